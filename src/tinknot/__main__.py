@@ -1,0 +1,5 @@
+"""`python -m tinknot`."""
+
+from tinknot.cli import main
+
+main()

@@ -1,0 +1,1 @@
+"""The rules and arithmetic of the job. No framework, no database, no files, no clock."""

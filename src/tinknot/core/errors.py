@@ -1,0 +1,52 @@
+"""What the core raises. Every error says in words what is wrong and how to mend it."""
+
+from dataclasses import dataclass
+
+
+class TinKnotError(Exception):
+    """Base of everything the core raises on purpose."""
+
+
+@dataclass(frozen=True)
+class FieldError:
+    """One fault of the input: `path` is a JSON Pointer (RFC 6901), `message` says how to mend it."""
+
+    path: str
+    message: str
+
+
+class InputError(TinKnotError):
+    """The input is missing, malformed, out of range or contradicts itself."""
+
+    title = "This input cannot be used"
+
+    def __init__(self, *errors: FieldError) -> None:
+        self.errors = errors
+        super().__init__("; ".join(f"{e.path or 'input'}: {e.message}" for e in errors))
+
+    @classmethod
+    def at(cls, path: str, message: str) -> "InputError":
+        """One fault at one field."""
+        return cls(FieldError(path, message))
+
+    def under(self, prefix: str) -> "InputError":
+        """The same faults, seen from one level further out."""
+        return InputError(*(FieldError(prefix + e.path, e.message) for e in self.errors))
+
+
+class NotAllowed(TinKnotError):
+    """The order of the work, a hold or a role forbids this now; the text says what is missing."""
+
+    title = "Not yet, or not by you"
+
+
+class Conflict(TinKnotError):
+    """Somebody else changed the same thing first; nothing was overwritten."""
+
+    title = "Changed elsewhere in the meantime"
+
+
+class NotFound(TinKnotError):
+    """There is no such thing."""
+
+    title = "Not found"

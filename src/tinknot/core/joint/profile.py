@@ -1,0 +1,100 @@
+"""The outside of what is there, along the axis: the one thing every layer reads and writes."""
+
+from collections.abc import Callable, Iterable, Sequence
+from dataclasses import dataclass
+from itertools import pairwise
+
+from tinknot.core.sleeve import Points
+
+
+@dataclass(frozen=True)
+class Station:
+    """The outside at one place: greatest (it must be passed) and least diameter (it must be gripped), mm."""
+
+    x_mm: float
+    greatest_mm: float
+    least_mm: float
+
+
+@dataclass(frozen=True)
+class Profile:
+    """Stations rising in x, linear between; two stations at one x are a step."""
+
+    stations: tuple[Station, ...]
+
+    @classmethod
+    def of_stretches(cls, stretches: Iterable[tuple[float, float, float, float]]) -> "Profile":
+        """From (from x, to x, greatest, least) one after the other, each of one diameter."""
+        points: list[Station] = []
+        for x1, x2, greatest, least in stretches:
+            if x2 - x1 > 1e-9:
+                points += [Station(x1, greatest, least), Station(x2, greatest, least)]
+        return cls(tuple(points))
+
+    @property
+    def start_mm(self) -> float:
+        """Where it begins."""
+        return self.stations[0].x_mm
+
+    @property
+    def end_mm(self) -> float:
+        """Where it ends."""
+        return self.stations[-1].x_mm
+
+    def edges(self) -> list[float]:
+        """Every x at which something changes."""
+        return sorted({s.x_mm for s in self.stations})
+
+    def between(self, x1: float, x2: float) -> "Profile":
+        """The part from x1 to x2."""
+        inside = [s for s in self.stations if x1 < s.x_mm < x2]
+        return Profile((self.at(x1, "right"), *inside, self.at(x2, "left")))
+
+    def at(self, x: float, side: str = "right") -> Station:
+        """The station at x; at a step, what lies to its right or to its left."""
+        pairs = list(pairwise(self.stations))
+        for p, q in pairs if side == "right" else reversed(pairs):
+            inside = p.x_mm <= x < q.x_mm if side == "right" else p.x_mm < x <= q.x_mm
+            if inside:
+                t = (x - p.x_mm) / (q.x_mm - p.x_mm)
+                return Station(
+                    x,
+                    p.greatest_mm + t * (q.greatest_mm - p.greatest_mm),
+                    p.least_mm + t * (q.least_mm - p.least_mm),
+                )
+        nearest = self.stations[0] if x <= self.start_mm else self.stations[-1]
+        return Station(x, nearest.greatest_mm, nearest.least_mm)
+
+    def greatest(self) -> float:
+        """The greatest diameter anywhere."""
+        return max(s.greatest_mm for s in self.stations)
+
+    def least(self) -> float:
+        """The least diameter anywhere."""
+        return min(s.least_mm for s in self.stations)
+
+    def covered(self, x1: float, x2: float, outside: Callable[[float], float]) -> "Profile":
+        """The profile with a layer over x1 to x2 that makes `outside(diameter)` of each diameter."""
+        over = [
+            Station(s.x_mm, outside(s.greatest_mm), outside(s.least_mm))
+            for s in self.between(x1, x2).stations
+        ]
+        before = self.between(self.start_mm, x1).stations if x1 > self.start_mm else ()
+        after = self.between(x2, self.end_mm).stations if x2 < self.end_mm else ()
+        return Profile((*before, *over, *after))
+
+    def points(self, which: str = "greatest") -> Points:
+        """[x, od] pairs, by the greatest or the least diameter."""
+        return tuple((s.x_mm, s.greatest_mm if which == "greatest" else s.least_mm) for s in self.stations)
+
+
+def merged(tracks: Sequence[Profile], round_of: Callable[[tuple[float, ...]], float]) -> Profile:
+    """Tracks side by side as one bundle: at each station the circle round all of them."""
+    xs = sorted({x for t in tracks for x in t.edges()})
+    stretches = []
+    for x1, x2 in pairwise(xs):
+        here = [t.at((x1 + x2) / 2) for t in tracks]
+        stretches.append(
+            (x1, x2, round_of(tuple(s.greatest_mm for s in here)), round_of(tuple(s.least_mm for s in here)))
+        )
+    return Profile.of_stretches(stretches)

@@ -1,0 +1,1 @@
+"""Layers of a joint: one contract, one module a kind."""

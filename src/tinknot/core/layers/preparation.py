@@ -1,0 +1,107 @@
+"""A cable end laid open: sheath off, cores to length, conductors bare."""
+
+from dataclasses import dataclass
+
+from tinknot.core.joint.cable import CableEnd
+from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Minutes, Step
+from tinknot.core.rulebook import RuleBook
+
+
+def said_mm(value: float) -> str:
+    """A length in words: no more figures than a tape shows."""
+    return f"{value:.1f}".removesuffix(".0")
+
+
+@dataclass(frozen=True)
+class Preparation(Layer):
+    """What is taken off one end. `core_cut_mm`: each core's length from the sheath cut, and
+    `strip_mm`, its bare conductor, both in mm; `focus_mm` is the stretch of the joint to show."""
+
+    end: CableEnd
+    core_cut_mm: dict[str, float]
+    strip_mm: dict[str, float]
+    rules: RuleBook
+    focus_mm: tuple[float, float]
+
+    def cuts(self) -> tuple[Cut, ...]:
+        """Running distances from the sheath cut; the sheath itself from the square-cut cable end."""
+        tol, spare = self.rules.number("cut.tolerance_mm"), self.rules.number("cut.spare_mm")
+        sheath = max(self.core_cut_mm.values()) + spare
+        found = [
+            Cut(
+                self.end.name, "sheath", "cable-end", sheath, tol,
+                "Score round, do not cut through. Flex to part; the cores lie right under it.", sheath,
+            )
+        ]  # fmt: skip
+        for core in self.end.cores:
+            at = self.core_cut_mm[core.name]
+            found += [
+                Cut(self.end.name, f"core {core.name}", "sheath-cut", at, tol,
+                    "Cut square, one core at a time.", 0.0, core.name),
+                Cut(self.end.name, f"insulation {core.name}", "sheath-cut", at - self.strip_mm[core.name],
+                    self.rules.number("cut.strip_tolerance_mm"),
+                    "Do not nick the strands: score the insulation and pull.", self.strip_mm[core.name], core.name),
+            ]  # fmt: skip
+        return tuple(found)
+
+    def steps(self) -> tuple[Step, ...]:
+        """Sheath, then the cores in any order, each stripped after it is cut."""
+        e = self.end.name
+        sheath, *rest = self.cuts()
+        steps = [
+            Step(
+                f"cut.sheath.{e}", f"Take the sheath off end {e}", "cut", "cut", ("measured",),
+                text="Cut the end square, mark the sheath cut with a tape, score round and flex to part. Lay the cores out straight.",
+                caution=sheath.caution, look="No knife mark on any core.", end=e, layer=self.id,
+                gates=(Gate("distance", "from the cable end", "mm", sheath.distance_mm, sheath.tolerance_mm, required=False),),
+                focus_mm=self.focus_mm,
+            )
+        ]  # fmt: skip
+        for cut in rest:
+            core = cut.core
+            if cut.layer.startswith("core"):
+                other = "long" if cut.distance_mm >= self._middle() else "short"
+                steps.append(
+                    Step(
+                        f"cut.core.{e}.{core}", f"Cut core {core} on {e} square at {said_mm(cut.distance_mm)}", "cut", "cut",
+                        (f"cut.sheath.{e}",), text=f"Measured from the sheath cut. Core {core} is the {other} one here.",
+                        caution=cut.caution, batch=f"cores-{e}", end=e, core=core, layer=self.id,
+                        gates=(Gate("distance", "from the sheath cut", "mm", cut.distance_mm, cut.tolerance_mm, required=False),),
+                        focus_mm=self.focus_mm,
+                    )
+                )  # fmt: skip
+            else:
+                steps.append(
+                    Step(
+                        f"strip.{e}.{core}", f"Strip {said_mm(cut.removed_mm)} of core {core} on {e}", "cut", "cut",
+                        (f"cut.core.{e}.{core}",), text="Score the insulation all round and pull it off. Keep the lay of the strands.",
+                        caution=cut.caution, look="No strand cut or nicked.", fails="A nicked or missing strand: cut back and strip again.",
+                        batch=f"strip-{e}", end=e, core=core, layer=self.id,
+                        gates=(Gate("strip", "bare conductor", "mm", cut.removed_mm, cut.tolerance_mm, required=False),),
+                        focus_mm=self.focus_mm,
+                    )
+                )  # fmt: skip
+        return tuple(steps)
+
+    def _middle(self) -> float:
+        lengths = sorted(self.core_cut_mm.values())
+        return (lengths[0] + lengths[-1]) / 2
+
+    def minutes(self) -> Minutes:
+        """Sheath off and cleaned."""
+        return Minutes(self.rules.number("time.end_min"))
+
+    def faults(self) -> tuple[Fault, ...]:
+        """Knife and length."""
+        return (
+            Fault("knife-through", "A core's insulation is cut where the sheath came off", ("scored too deep", "blade turned in"),
+                  ("cut the end back behind the mark and prepare it again",)),
+            Fault("nicked-strand", "A strand is nicked or missing", ("stripper a size too small",),
+                  ("cut this core back and take the length from the stagger", "prepare the end again")),
+            Fault("cut-short", "A core was cut too short", ("measured from the wrong mark", "sides mixed up"),
+                  ("cut the sheath further back by as much, every core gains", "plan again with the lengths as they are")),
+        )  # fmt: skip
+
+    def tools(self) -> tuple[str, ...]:
+        """Knife work."""
+        return ("tape measure", "sheath knife", "core cutter", "insulation stripper")

@@ -1,0 +1,286 @@
+"""The plan: frozen, versioned, everything derived from the stack. Its JSON is the contract's."""
+
+import hashlib
+import json
+from typing import Any
+
+from tinknot.core.joint.section import Section
+from tinknot.core.layers.contract import Step
+from tinknot.core.model import Result
+
+
+class GateOut(Result):
+    """A figure of a step: target and tolerance, or a limit."""
+
+    id: str
+    label: str
+    unit: str
+    target: float | None
+    tolerance: float | None
+    least: float | None
+    most: float | None
+    required: bool
+
+
+class StepOut(Result):
+    """A step of the graph. `stamp` changes when anything changes that the work depends on."""
+
+    id: str
+    title: str
+    kind: str
+    station: str
+    needs: list[str]
+    text: str
+    caution: str
+    look: str
+    fails: str
+    hold: str | None
+    second_person: bool
+    batch: str
+    layer: str
+    end: str
+    core: str
+    gates: list[GateOut]
+    part_id: str
+    focus_mm: tuple[float, float] | None
+    stamp: str
+
+
+class CutOut(Result):
+    """A cut, as a running distance in mm from its datum."""
+
+    end: str
+    layer: str
+    datum: str
+    distance_mm: float
+    tolerance_mm: float
+    caution: str
+    removed_mm: float
+    core: str
+
+
+class CoreOut(Result):
+    """A core's two lengths in mm; their sum is the same for all."""
+
+    core: str
+    centre_mm: float
+    cut_a_mm: float
+    cut_b_mm: float
+
+
+class CandidateOut(Result):
+    """A sleeve on the fit ruler: its bar, its verdict and, if it does not serve, the reason."""
+
+    part_id: str
+    name: str
+    expanded_id_mm: float
+    recovered_id_mm: float
+    lined: bool
+    stiff: bool
+    verdict: str
+    reason: str
+    comfort: float
+    cut_length_mm: int | None = None
+    waste_mm: float | None = None
+    on_hand_mm: float | None = None
+
+
+class ChoiceOut(Result):
+    """One choice: what must be passed and gripped, the limits, and every candidate, best first."""
+
+    layer: str
+    title: str
+    pass_od_mm: float
+    seal_od_mm: float
+    needed_expanded_mm: float
+    allowed_recovered_mm: float
+    ratio_needed: float
+    covered_mm: float
+    least_wall_mm: float
+    picked: str | None
+    advice: str
+    candidates: list[CandidateOut]
+
+
+class Refusal(Result):
+    """A part that was not taken, and why."""
+
+    part_id: str
+    reason: str
+
+
+class PartOut(Result):
+    """A part of the joint with its figures in mm."""
+
+    layer: str
+    title: str
+    part_id: str
+    name: str
+    lot: str
+    cut_length_mm: float | None
+    pass_od_mm: float | None
+    seal_od_mm: float | None
+    od_after_mm: float
+    reason: str
+    rejected: list[Refusal]
+    expanded_id_mm: float | None = None
+    recovered_id_mm: float | None = None
+    wall_mm: float | None = None
+
+
+class ParkedOut(Result):
+    """A part threaded on a track, in threading order."""
+
+    layer: str
+    part_id: str
+    track: str
+    length_mm: float
+    step: str
+
+
+class ParkPlan(Result):
+    """Both tails; used and free count the sheath track, mm."""
+
+    a: list[ParkedOut]
+    b: list[ParkedOut]
+    used_a_mm: float
+    used_b_mm: float
+    free_a_mm: float
+    free_b_mm: float
+
+
+class MaterialOut(Result):
+    """Something used up."""
+
+    what: str
+    quantity: float
+    unit: str
+    in_stock: float | None
+    part_id: str
+    lot: str
+
+
+class SettingOut(Result):
+    """A tool's setting."""
+
+    tool: str
+    setting: str
+    why: str
+
+
+class MinutesOut(Result):
+    """Time of hands and of waiting, min."""
+
+    hands: float
+    waiting: float
+
+
+class FaultOut(Result):
+    """A fault that can be seen at a layer."""
+
+    layer: str
+    id: str
+    seen: str
+    causes: list[str]
+    remedies: list[str]
+
+
+class Remedy(Result):
+    """A complete alternative: what to change in the joint file, and what comes of it."""
+
+    id: str
+    title: str
+    why: str
+    change: dict[str, Any]
+    joint_length_mm: float | None = None
+    greatest_diameter_mm: float | None = None
+    minutes: MinutesOut | None = None
+    parts: list[PartOut] = []
+
+
+class Plan(Result):
+    """A plan. `verdict` is `planned`, or `nothing-fits` with the remedies."""
+
+    verdict: str
+    family: str
+    stagger_steps: int
+    gap_mm: float | None
+    joint_length_mm: float | None
+    greatest_diameter_mm: float | None
+    profile: list[tuple[float, float]]
+    cuts: list[CutOut]
+    cores: list[CoreOut]
+    choices: list[ChoiceOut]
+    parts: list[PartOut]
+    park: ParkPlan | None
+    steps: list[StepOut]
+    materials: list[MaterialOut]
+    tools: list[str]
+    settings: list[SettingOut]
+    minutes: MinutesOut
+    remedies: list[Remedy]
+    faults: list[FaultOut]
+    warnings: list[str]
+    safety: list[str]
+    section: Section | None
+
+    def step(self, step_id: str) -> StepOut | None:
+        """The step called `step_id`."""
+        return next((s for s in self.steps if s.id == step_id), None)
+
+
+def canonical(data: Any) -> str:
+    """JSON with one spelling only: sorted keys, no spaces (after RFC 8785, for the figures used here)."""
+    return json.dumps(data, sort_keys=True, separators=(",", ":"), ensure_ascii=False, allow_nan=False)
+
+
+def stamp(step: Step) -> str:
+    """A digest of what the step's work depends on: its gates and part, not its words."""
+    basis = {
+        "id": step.id,
+        "gates": [[g.id, g.target, g.tolerance, g.least, g.most] for g in step.gates],
+        "part": step.part_id,
+        "end": step.end,
+        "text": step.text if step.kind == "park" else "",
+    }
+    return hashlib.sha256(canonical(basis).encode()).hexdigest()[:16]
+
+
+def differences(old: Plan, new: Plan) -> list[str]:
+    """What a new revision changes, in words."""
+    words: list[str] = []
+
+    def said(what: str, before: float | None, after: float | None, unit: str = "mm") -> None:
+        if before is None or after is None or abs(before - after) > 0.005:
+            words.append(f"{what}: {_figure(before)} → {_figure(after)} {unit}")
+
+    if old.gap_mm != new.gap_mm:
+        said("Between the sheath cuts", old.gap_mm, new.gap_mm)
+    if old.greatest_diameter_mm != new.greatest_diameter_mm:
+        said("Greatest diameter", old.greatest_diameter_mm, new.greatest_diameter_mm)
+    cuts = {(c.end, c.layer): c for c in old.cuts}
+    for c in new.cuts:
+        was = cuts.get((c.end, c.layer))
+        if was is None or abs(was.distance_mm - c.distance_mm) > 0.005:
+            said(f"Cut {c.layer} on {c.end}", was.distance_mm if was else None, c.distance_mm)
+    parts = {p.layer: p for p in old.parts}
+    for p in new.parts:
+        before = parts.get(p.layer)
+        if before is None or before.part_id != p.part_id:
+            words.append(f"{p.title}: {before.name if before else 'none'} → {p.name}")
+        elif before.cut_length_mm != p.cut_length_mm:
+            said(f"{p.title}, cut length", before.cut_length_mm, p.cut_length_mm)
+    sides = [
+        {e.layer: s for s, es in (("A", p.park.a), ("B", p.park.b)) for e in es} if p.park else {}
+        for p in (old, new)
+    ]
+    words += [
+        f"{layer} parks on {side}, was {sides[0][layer]}"
+        for layer, side in sides[1].items()
+        if sides[0].get(layer, side) != side
+    ]
+    return words
+
+
+def _figure(value: float | None) -> str:
+    return "none" if value is None else f"{value:.2f}".rstrip("0").rstrip(".")

@@ -1,0 +1,398 @@
+"""A straight heat-shrink joint of a round cable, 1 to 5 cores, unscreened, unarmoured, crimped."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date
+from itertools import pairwise
+
+from tinknot.core.bundle import bundle
+from tinknot.core.choose import Candidate, Ranked, Rejected, Window, choose
+from tinknot.core.errors import InputError
+from tinknot.core.joint.cable import CableEnd, cable_ends
+from tinknot.core.joint.file import JointFile, StockConnector, StockSleeve
+from tinknot.core.joint.profile import Profile, merged
+from tinknot.core.layers.contract import Layer
+from tinknot.core.layers.crimp import Crimp
+from tinknot.core.layers.preparation import Preparation
+from tinknot.core.layers.procedure import Procedure
+from tinknot.core.layers.sleeves import CoreSleeve, OuterSleeve
+from tinknot.core.park import Parking, ParkItem, Side, park
+from tinknot.core.rulebook import RuleBook
+from tinknot.core.sleeve import Margins
+from tinknot.core.stagger import Stagger, place_cores, stagger
+from tinknot.core.tolerance import at_least, at_most
+
+CANDIDATES_TRIED = 12  # core sleeves tried under an outer sleeve before it is said that nothing fits
+
+
+@dataclass(frozen=True)
+class Choice:
+    """One layer's choice: its window, what fits best first, what does not, and what was picked."""
+
+    layer: str
+    title: str
+    window: Window
+    ranked: tuple[Ranked, ...]
+    rejected: tuple[Rejected, ...]
+    picked: Ranked | None
+
+
+@dataclass(frozen=True)
+class Made:
+    """Work that is done and stays a fact: the gap and centres cut to, and parts already cut."""
+
+    gap_mm: float | None = None
+    centres_mm: tuple[float, ...] = ()
+    parts: Mapping[str, str] | None = None
+    outer_side: str | None = None
+
+
+@dataclass(frozen=True)
+class Solution:
+    """The stack with its choices; `layers` is empty of a sleeve for which nothing fits."""
+
+    ends: tuple[CableEnd, CableEnd]
+    connectors: tuple[StockConnector, ...]
+    steps: int
+    layout: Stagger | None
+    layers: tuple[Layer, ...]
+    choices: tuple[Choice, ...]
+    tracks: tuple[Profile, ...]
+    inner: Profile | None
+    outside: Profile | None
+    parking: Parking | None
+    kept: bool = False
+
+    @property
+    def fits(self) -> bool:
+        """Whether every choice found a part and everything can be parked."""
+        return (
+            bool(self.choices)
+            and all(c.picked for c in self.choices)
+            and bool(self.parking and self.parking.fits)
+        )
+
+
+class NoConnector(InputError):
+    """No connector in stock takes the conductors."""
+
+
+def connectors_for(joint: JointFile, a: CableEnd, b: CableEnd) -> list[tuple[StockConnector, ...]]:
+    """Sets of connectors, one a core, best first. Raises InputError when none suits."""
+    given = joint.connector
+    if given and given.part_id:
+        part = next((c for c in joint.stock.connectors if c.id == given.part_id), None)
+        if part is None:
+            raise InputError.at("/connector/part_id", f"{given.part_id} is not in stock")
+        for core_a, core_b in zip(a.cores, b.cores, strict=True):
+            if not (part.suits(core_a.area_mm2) and part.suits(core_b.area_mm2)):
+                raise InputError.at(
+                    "/connector/part_id",
+                    f"{part.id} does not take core {core_a.name}, {core_a.area_mm2:g} to {core_b.area_mm2:g} mm²",
+                )
+        return [(part,) * len(a.cores)]
+    if given:
+        if given.od_mm is None or given.length_mm is None:
+            missing = "od_mm" if given.od_mm is None else "length_mm"
+            raise InputError.at(f"/connector/{missing}", "is missing; give part_id, or od_mm and length_mm")
+        insertion = given.insertion_mm if given.insertion_mm is not None else given.length_mm / 2 - 1
+        if insertion <= 0 or not at_most(2 * insertion, given.length_mm):
+            raise InputError.at("/connector/insertion_mm", "must be above 0 and at most half the length")
+        part = StockConnector(
+            id="connector",
+            od_mm=given.od_mm,
+            length_mm=given.length_mm,
+            insertion_mm=insertion,
+            growth_mm=given.growth_mm or 0.0,
+        )
+        return [(part,) * len(a.cores)]
+    per_core: list[list[StockConnector]] = []
+    for core_a, core_b in zip(a.cores, b.cores, strict=True):
+        suited = [
+            c for c in joint.stock.connectors
+            if c.suits(core_a.area_mm2) and c.suits(core_b.area_mm2) and (c.on_hand is None or c.on_hand >= 1)
+        ]  # fmt: skip
+        if not suited:
+            raise NoConnector.at(
+                "/connector",
+                f"nothing in stock joins core {core_a.name}, {core_a.area_mm2:g} to {core_b.area_mm2:g} mm²; order a barrel for it or give its figures",
+            )
+        per_core.append(sorted(suited, key=lambda c: (c.od_mm, c.length_mm, c.id)))
+    sets = [
+        tuple(options[min(i, len(options) - 1)] for options in per_core)
+        for i in range(max(map(len, per_core)))
+    ]
+    enough = [s for s in sets if all(c.on_hand is None or c.on_hand >= s.count(c) for c in s)]
+    if not enough:
+        short = sets[0][0]
+        raise NoConnector.at(
+            "/connector", f"{sets[0].count(short)} of {short.id} are needed, {short.on_hand} are on hand"
+        )
+    return enough
+
+
+def margins(rules: RuleBook) -> Margins:
+    """Slide and grip margins of the rule book."""
+    return Margins(rules.number("slide.pct"), rules.number("slide.min_mm"), rules.number("grip.pct"))
+
+
+def _circle(diameters: tuple[float, ...]) -> float:
+    return bundle(diameters).enclosing_diameter_mm
+
+
+class Recipe:
+    """One joint file worked through with one rule book, on one day."""
+
+    def __init__(
+        self, joint: JointFile, rules: RuleBook, today: date | None = None, made: Made | None = None
+    ) -> None:
+        joint.check()
+        if not at_most(joint.rated_voltage_v, rules.number("voltage.ceiling_v")):
+            raise InputError.at(
+                "/rated_voltage_v",
+                f"is above {rules.number('voltage.ceiling_v'):g} V: a joint that needs stress control is beyond this tool",
+            )
+        self.joint, self.rules, self.made = joint, rules, made or Made()
+        self.a, self.b = cable_ends(joint)
+        self.margins = margins(rules)
+        self.properties = frozenset(p for d in joint.duties for p in rules.names(f"duty.{d}"))
+        self.sleeves = {s.id: s for s in joint.stock.sleeves}
+        self.lots = {s.id: s.first_lot(today) for s in joint.stock.sleeves}
+        self.candidates = [
+            s.candidate(f"/stock/sleeves/{i}", today) for i, s in enumerate(joint.stock.sleeves)
+        ]
+        self.overlaps = tuple(
+            max(rules.number("overlap.outer_min_mm"), rules.number("overlap.outer_per_od") * e.sheath.greatest_mm)
+            for e in (self.a, self.b)
+        )  # fmt: skip
+
+    def solve(
+        self, steps: int, connectors: Sequence[StockConnector], core_sleeve: str | None = None
+    ) -> Solution:
+        """The stack for one stagger and one set of connectors; the first core sleeve under which
+        an outer sleeve fits and everything can be parked, else the best one."""
+        first: Solution | None = None
+        picks = (
+            [core_sleeve] if core_sleeve else [None, *self._core_sleeve_ids(connectors)[1:CANDIDATES_TRIED]]
+        )
+        for pick in picks:
+            found = self._solve_with(steps, connectors, pick)
+            if found.fits:
+                return found
+            first = first or found
+        assert first is not None
+        return first
+
+    def _core_sleeve_ids(self, connectors: Sequence[StockConnector]) -> list[str]:
+        window = self._core_windows(connectors)[0][1]
+        return [r.candidate.id for r in choose(window, self.candidates, self.margins)[0]]
+
+    def _core_layer(self, i: int, connector: StockConnector, centre: float) -> CoreSleeve:
+        core = self.a.cores[i]
+        overlap = max(
+            self.rules.number("overlap.core_min_mm"),
+            self.rules.number("overlap.core_per_od")
+            * max(core.insulation.greatest_mm, self.b.cores[i].insulation.greatest_mm),
+        )
+        half = (
+            connector.length_mm / 2 + connector.growth_mm + self.rules.number("cut.strip_extra_mm") + overlap
+        )
+        wall = max(core.insulation_wall_mm, self.b.cores[i].insulation_wall_mm)
+        return CoreSleeve(
+            f"core-sleeve-{core.name}", f"sleeve on core {core.name}", (centre - half, centre + half), self.rules,
+            least_wall_mm=wall, properties=self.properties - {"lined"}, voltage_v=self.joint.rated_voltage_v, core=core.name,
+        )  # fmt: skip
+
+    def _bare_track(self, i: int, connector: StockConnector, centre: float, gap: float) -> Profile:
+        """Core i from sheath cut to sheath cut: insulation, bare conductor, insulation."""
+        a, b = self.a.cores[i], self.b.cores[i]
+        half = connector.length_mm / 2 + connector.growth_mm + self.rules.number("cut.strip_extra_mm")
+        return Profile.of_stretches(
+            [
+                (-gap / 2, centre - half, a.insulation.greatest_mm, a.insulation.least_mm),
+                (centre - half, centre, a.conductor.greatest_mm, a.conductor.least_mm),
+                (centre, centre + half, b.conductor.greatest_mm, b.conductor.least_mm),
+                (centre + half, gap / 2, b.insulation.greatest_mm, b.insulation.least_mm),
+            ]
+        )
+
+    def _core_windows(self, connectors: Sequence[StockConnector]) -> list[tuple[tuple[int, ...], Window]]:
+        """Cores that ask for the same window are sleeved alike; the window asks for one piece each."""
+        groups: dict[tuple[object, ...], list[int]] = {}
+        windows: dict[tuple[object, ...], Window] = {}
+        for i, connector in enumerate(connectors):
+            layer = self._core_layer(i, connector, 0.0)
+            reach = layer.span_mm[1] * 2 + 2
+            track = Crimp(f"crimp-{i}", "", self.a.cores[i].name, connector, "", 0.0, self.rules).apply(
+                self._bare_track(i, connector, 0.0, reach)
+            )
+            window = layer.requires(track, track)
+            assert window is not None
+            key = (window.pass_od_mm, window.seal_od_mm, window.profile, window.least_wall_mm)
+            groups.setdefault(key, []).append(i)
+            windows[key] = window
+        return [(tuple(cores), replace(windows[k], pieces=len(cores))) for k, cores in groups.items()]
+
+    def _pick(self, layer: str, title: str, window: Window, wanted: str | None) -> Choice:
+        ranked, rejected = choose(window, self.candidates, self.margins)
+        used = (self.made.parts or {}).get(layer)
+        if wanted and wanted not in self.sleeves:
+            raise InputError.at("/choice", f"{wanted} is not in stock")
+        picked = next((r for r in ranked if r.candidate.id == (wanted or used)), None)
+        if picked is None and not wanted:
+            picked = ranked[0] if ranked else None
+        return Choice(layer, title, window, tuple(ranked), tuple(rejected), picked)
+
+    def _layout(
+        self, connectors: Sequence[StockConnector], covered: float, supplied: float, steps: int
+    ) -> tuple[Stagger, bool]:
+        """Where the connectors lie. Work already cut is kept wherever it still serves."""
+        r = self.rules
+        strip = max(self._strip(c) for c in connectors)
+        length = max(c.length_mm + 2 * c.growth_mm for c in connectors)
+        needed = strip + supplied + r.number("park.keep_away_crimp_mm")
+        butt, clear, between = (
+            r.number(f"stagger.{k}") for k in ("butt_gap_mm", "clear_core_mm", "between_mm")
+        )
+        fresh = stagger(
+            len(connectors), length, covered, clear_core_mm=clear, between_mm=between,
+            butt_gap_mm=butt, steps=steps, side_needed_mm=needed,
+        )  # fmt: skip
+        gap, centres = self.made.gap_mm, self.made.centres_mm
+        if gap is None or len(centres) != len(connectors):
+            return fresh, False
+        kept = place_cores(gap, centres, butt)
+        places = sorted(set(centres))
+        s = max(covered, length)
+        apart = all(at_least(q - p, s + between) for p, q in pairwise(places))
+        room = at_least(places[0], clear + s / 2) and at_least(gap - places[-1], clear + s / 2)
+        reach = all(at_least(max(c.cut_a_mm, c.cut_b_mm), needed) for c in kept.cores)
+        return (kept, True) if apart and room and reach and len(places) == steps else (fresh, False)
+
+    def _strip(self, c: StockConnector) -> float:
+        return c.insertion_mm + c.growth_mm + self.rules.number("cut.strip_extra_mm")
+
+    def _solve_with(
+        self, steps: int, connectors: Sequence[StockConnector], core_sleeve: str | None
+    ) -> Solution:
+        wanted = core_sleeve or self.joint.choice.core_sleeve
+        choices: list[Choice] = []
+        picked: dict[int, Choice] = {}
+        for cores, window in self._core_windows(connectors):
+            names = ", ".join(self.a.cores[i].name for i in cores)
+            title = f"sleeve on core {names}" if len(cores) == 1 else f"sleeves on cores {names}"
+            choice = self._pick(f"core-sleeve-{self.a.cores[cores[0]].name}", title, window, wanted)
+            choices.append(choice)
+            picked |= dict.fromkeys(cores, choice)
+        covered = max(2 * self._core_layer(i, c, 0.0).span_mm[1] for i, c in enumerate(connectors))
+        supplied = max((float(c.picked.cut_length_mm) for c in choices if c.picked), default=covered)
+        layout, kept = self._layout(connectors, covered, supplied, steps)
+        gap = layout.gap_mm
+        crimps, sleeves, tracks = [], [], []
+        for i, connector in enumerate(connectors):
+            core = self.a.cores[i].name
+            centre = layout.cores[i].centre_mm - gap / 2
+            lot = min((x.id for x in connector.lots if x.on_hand), default="")
+            crimp = Crimp(
+                f"crimp-{core}", f"connector on core {core}", core, connector, lot, centre, self.rules
+            )
+            crimps.append(crimp)
+            track = crimp.apply(self._bare_track(i, connector, centre, gap))
+            if (found := picked[i].picked) is not None:
+                side: Side = "a" if at_least(layout.cores[i].cut_a_mm, layout.cores[i].cut_b_mm) else "b"
+                part, lot_of = self._part(found.candidate)
+                sleeve = replace(
+                    self._core_layer(i, connector, centre), part=part, lot=lot_of, cut_length_mm=found.cut_length_mm,
+                    park_on=side, pieces=picked[i].window.pieces,
+                )  # fmt: skip
+                sleeves.append(sleeve)
+                track = sleeve.apply(track)
+            tracks.append(track)
+        inner = self._inner(tracks, gap)
+        span = (-gap / 2 - self.overlaps[0], gap / 2 + self.overlaps[1])
+        outer = OuterSleeve(
+            "outer-sleeve", "outer sleeve", span, self.rules, properties=self.properties,
+            voltage_v=self.joint.rated_voltage_v, ends=(self.a, self.b), overlap_mm=(self.overlaps[0], self.overlaps[1]),
+            least_wall_mm=max(0.0, min((e.sheath.least_mm - _circle(tuple(c.insulation.greatest_mm for c in e.cores))) / 2 for e in (self.a, self.b))),
+        )  # fmt: skip
+        choices.append(self._outer_choice(outer, inner))
+        solution = Solution(
+            (self.a, self.b),
+            tuple(connectors),
+            steps,
+            layout,
+            (),
+            tuple(choices),
+            tuple(tracks),
+            inner,
+            None,
+            None,
+            kept,
+        )
+        best = choices[-1].picked
+        if best is None or len(sleeves) != len(connectors):
+            return solution
+        parking = park(
+            [ParkItem(outer.id, best.cut_length_mm, self.made.outer_side or self.joint.choice.outer_parks_on, 1)],  # type: ignore[arg-type]
+            self.a.free_mm, self.b.free_mm, between_mm=self.rules.number("park.between_mm"),
+            keep_away_mm=self.rules.number("park.keep_away_crimp_mm"),
+        )  # fmt: skip
+        part, lot_of = self._part(best.candidate)
+        outer = replace(
+            outer, part=part, lot=lot_of, cut_length_mm=best.cut_length_mm, park_on="a" if parking.a else "b"
+        )
+        return replace(
+            solution,
+            layers=self._stack(layout, crimps, sleeves, outer),
+            outside=outer.apply(inner),
+            parking=parking,
+        )
+
+    def _part(self, candidate: Candidate) -> tuple[StockSleeve, str]:
+        lot = self.lots[candidate.id]
+        return self.sleeves[candidate.id], lot.id if lot else ""
+
+    def _inner(self, tracks: Sequence[Profile], gap: float) -> Profile:
+        """Sheath, the bundle of cores, sheath: what the outer sleeve goes over."""
+        cores = merged(tracks, _circle)
+        if self.joint.bundle_od_mm is not None:  # a measured bundle wins over the calculated circle
+            scale = self.joint.bundle_od_mm / cores.greatest()
+            cores = Profile.of_stretches(
+                (p.x_mm, q.x_mm, p.greatest_mm * scale, p.least_mm * scale)
+                for p, q in zip(cores.stations[::2], cores.stations[1::2], strict=True)
+            )
+        tail = max(self.overlaps) + 60
+        a, b = self.a.sheath, self.b.sheath
+        return Profile(
+            (
+                *Profile.of_stretches([(-gap / 2 - tail, -gap / 2, a.greatest_mm, a.least_mm)]).stations,
+                *cores.stations,
+                *Profile.of_stretches([(gap / 2, gap / 2 + tail, b.greatest_mm, b.least_mm)]).stations,
+            )
+        )
+
+    def _outer_choice(self, outer: OuterSleeve, inner: Profile) -> Choice:
+        window = outer.requires(inner, inner)
+        assert window is not None
+        return self._pick(outer.id, "outer sleeve", window, self.joint.choice.outer_sleeve)
+
+    def _stack(
+        self, layout: Stagger, crimps: list[Crimp], sleeves: list[CoreSleeve], outer: OuterSleeve
+    ) -> tuple[Layer, ...]:
+        names = [c.name for c in self.a.cores]
+        half = layout.gap_mm / 2
+        strip = {c.core: c.strip_mm for c in crimps}
+        ends = [
+            Preparation(
+                f"preparation-{e.name}", f"end {e.name} prepared", e,
+                {n: c.cut_a_mm if e.name == "A" else c.cut_b_mm for n, c in zip(names, layout.cores, strict=True)},
+                strip, self.rules, (-half - 45, half + 5) if e.name == "A" else (-half - 5, half + 45),
+            )
+            for e in (self.a, self.b)
+        ]  # fmt: skip
+        procedure = Procedure(
+            "procedure", "gates and proofs", self.rules, tuple(names), self.joint.rated_voltage_v,
+            parked=tuple(f"park.{s.id}" for s in (outer, *sleeves)), joined=tuple(f"join.{n}" for n in names),
+            core_proofs=tuple(f"inspect.{s.id}" for s in sleeves), outer_done=(f"cool.{outer.id}",),
+        )  # fmt: skip
+        return (procedure, *ends, *crimps, *sleeves, outer)

@@ -1,0 +1,106 @@
+"""The site's rule book: every default with its unit, its reason and its source. No default stands in code."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from typing import Any
+
+from tinknot.core.errors import FieldError, InputError
+
+
+@dataclass(frozen=True)
+class Rule:
+    """One default: `low` and `high` bound what a site may set it to (numbers only)."""
+
+    key: str
+    value: Any
+    unit: str
+    why: str
+    source: str
+    low: float | None = None
+    high: float | None = None
+
+
+_SITE = "site practice"
+_RULES = (
+    Rule("slide.pct", 5.0, "%", "room to slide a sleeve over what it must pass", _SITE, 0, 50),
+    Rule("slide.min_mm", 0.5, "mm", "least room to slide, on thin things", _SITE, 0, 10),
+    Rule("grip.pct", 10.0, "%", "a recovered sleeve must still squeeze what it seals on", _SITE, 0, 50),
+    Rule("sleeve.squareness_mm", 2.0, "mm", "a cut is never quite square", _SITE, 0, 20),
+    Rule("overlap.core_min_mm", 10.0, "mm", "core sleeve onto insulation, each side, at least", _SITE, 0, 200),
+    Rule("overlap.core_per_od", 1.0, "× insulation OD", "a thicker core needs a longer seal", _SITE, 0, 10),
+    Rule("overlap.outer_min_mm", 40.0, "mm", "outer seal onto the sheath, each side, at least", _SITE, 0, 500),
+    Rule("overlap.outer_per_od", 1.5, "× sheath OD", "a thicker cable needs a longer seal", _SITE, 0, 10),
+    Rule("stagger.clear_core_mm", 15.0, "mm", "clear core between sheath cut and the nearest core sleeve", _SITE, 0, 200),
+    Rule("stagger.between_mm", 5.0, "mm", "between the core sleeves of neighbouring positions", _SITE, 0, 100),
+    Rule("stagger.butt_gap_mm", 0.0, "mm", "stop inside a barrel that keeps the ends apart", _SITE, 0, 50),
+    Rule("park.keep_away_crimp_mm", 10.0, "mm", "a parked part stays clear of the crimp tool", _SITE, 0, 200),
+    Rule("park.keep_away_heat_mm", 30.0, "mm", "a parked part stays clear of an iron or a flame", _SITE, 0, 300),
+    Rule("park.between_mm", 10.0, "mm", "between parts parked on one tail", _SITE, 0, 100),
+    Rule("cut.tolerance_mm", 2.0, "mm", "layers and core lengths", _SITE, 0.1, 20),
+    Rule("cut.strip_tolerance_mm", 1.0, "mm", "conductor strip", _SITE, 0.1, 5),
+    Rule("cut.strip_extra_mm", 1.0, "mm", "bare conductor that may show outside the barrel", _SITE, 0, 5),
+    Rule("cut.spare_mm", 5.0, "mm", "cores left long when the sheath comes off, trimmed after", _SITE, 0, 100),
+    Rule("surface.beyond_mm", 10.0, "mm", "sheath roughened this far past the outer sleeve", _SITE, 0, 100),
+    Rule("surface.grit", 120, "grit", "abrasive for the seal on the sheath", _SITE, 40, 400),
+    Rule("voltage.ceiling_v", 1000, "V", "cables that need stress control are beyond this tool", "domain of low voltage, IEC 60364", 50, 3300),
+    Rule("insulation.test_v", 500, "V DC", "circuits up to 500 V", "IEC 60364-6, table 6.1", 250, 2500),
+    Rule("insulation.test_high_v", 1000, "V DC", "circuits above 500 V", "IEC 60364-6, table 6.1", 250, 2500),
+    Rule("insulation.limit_mohm", 1.0, "MΩ", "least insulation resistance of a circuit", "IEC 60364-6, table 6.1", 0.1, 10000),
+    Rule("continuity.limit_ohm", 0.5, "Ω", "end to end of one core, lead resistance nulled", _SITE, 0.001, 100),
+    Rule("cool.touch_c", 40.0, "°C", "cool enough to touch, flex and test", _SITE, 20, 60),
+    Rule("holds.second_person", ["released"], "holds", "signed by somebody who did not do the work", "design of the record"),
+    Rule("duty.buried", ["lined"], "properties", "ground water finds every gap", _SITE),
+    Rule("duty.immersed", ["lined"], "properties", "standing water finds every gap", _SITE),
+    Rule("duty.damp", ["lined"], "properties", "damp creeps along the strands", _SITE),
+    Rule("duty.oil", ["oil-resistant"], "properties", "oil softens some polymers", _SITE),
+    Rule("duty.uv", ["uv-resistant"], "properties", "sunlight embrittles some polymers", _SITE),
+    Rule("duty.fire", ["zero-halogen", "flame-retardant"], "properties", "smoke and flame where people walk", _SITE),
+    Rule("duty.dry", [], "properties", "no water expected", _SITE),
+    Rule("duty.moving", [], "properties", "a splice is weak in pull and bend: relieve it", _SITE),
+    Rule("time.base_min", 20.0, "min", "set up, isolate, measure, label, sign", _SITE, 0, 600),
+    Rule("time.end_min", 4.0, "min", "sheath off and cleaned, each end", _SITE, 0, 120),
+    Rule("time.core_min", 5.0, "min", "cut, strip, park, crimp and sleeve, each core", _SITE, 0, 120),
+    Rule("time.outer_min", 12.0, "min", "abrade, slide, shrink the outer sleeve", _SITE, 0, 120),
+    Rule("time.position_min", 3.0, "min", "each further stagger position", _SITE, 0, 120),
+    Rule("time.cool_min", 10.0, "min", "waiting until the joint is touch-cool", _SITE, 0, 240),
+)  # fmt: skip
+
+DEFAULTS: Mapping[str, Rule] = {rule.key: rule for rule in _RULES}
+
+
+@dataclass(frozen=True)
+class RuleBook:
+    """The defaults with the site's own values laid over them."""
+
+    own: Mapping[str, Any]
+
+    @classmethod
+    def of(cls, own: Mapping[str, Any] | None = None) -> "RuleBook":
+        """A rule book with `own` values; raises InputError naming each value that cannot be."""
+        faults = []
+        for key, value in (own or {}).items():
+            rule = DEFAULTS.get(key)
+            path = "/" + key.replace("~", "~0").replace("/", "~1")
+            if rule is None:
+                faults.append(FieldError(path, "is no rule of the rule book"))
+            elif isinstance(rule.value, list):
+                if not (isinstance(value, list) and all(isinstance(v, str) for v in value)):
+                    faults.append(FieldError(path, "must be a list of names"))
+            elif isinstance(value, bool) or not isinstance(value, (int, float)):
+                faults.append(FieldError(path, f"must be a number in {rule.unit}"))
+            elif not ((rule.low is None or value >= rule.low) and (rule.high is None or value <= rule.high)):
+                faults.append(FieldError(path, f"must be between {rule.low:g} and {rule.high:g} {rule.unit}"))
+        if faults:
+            raise InputError(*faults)
+        return cls(dict(own or {}))
+
+    def __getitem__(self, key: str) -> Any:
+        return self.own.get(key, DEFAULTS[key].value)
+
+    def number(self, key: str) -> float:
+        """The number of rule `key`, in its unit."""
+        return float(self[key])
+
+    def names(self, key: str) -> tuple[str, ...]:
+        """The names rule `key` lists."""
+        return tuple(self[key])

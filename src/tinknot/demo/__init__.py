@@ -1,0 +1,1 @@
+"""The Skarn funicular: an invented site to try everything on."""

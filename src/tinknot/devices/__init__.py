@@ -1,0 +1,1 @@
+"""Instruments as small interfaces, each with a simulated stand-in."""

@@ -1,0 +1,57 @@
+"""A plan as text for people: the order of the work, cuts as running distances."""
+
+from collections.abc import Iterator
+
+from tinknot.core.plan import Plan
+
+_END_OF = {"cable-end": "from the cable end", "sheath-cut": "from the sheath cut"}
+
+
+def plan_text(plan: Plan) -> str:
+    """The whole plan, as it would be read at the bench."""
+    return "\n".join(_lines(plan)) + "\n"
+
+
+def _lines(plan: Plan) -> Iterator[str]:
+    yield from ("! " + s for s in plan.safety)
+    yield ""
+    if plan.verdict == "planned":
+        yield f"Joint {plan.joint_length_mm:.0f} mm long, {plan.greatest_diameter_mm:.1f} mm at its thickest, {plan.gap_mm:.1f} mm between the sheath cuts."
+        yield f"{plan.minutes.hands:.0f} min of hands, {plan.minutes.waiting:.0f} min of waiting."
+    else:
+        yield "Nothing fits."
+    for choice in plan.choices:
+        yield f"\n{choice.title}: must open past {choice.needed_expanded_mm:.2f}, close under {choice.allowed_recovered_mm:.2f} (ratio {choice.ratio_needed:.2f})"
+        for c in choice.candidates:
+            mark = ">" if c.part_id == choice.picked else " "
+            what = f"fits, cut {c.cut_length_mm} mm" if c.cut_length_mm is not None else c.reason
+            yield f" {mark} {c.name}: {c.expanded_id_mm:g} -> {c.recovered_id_mm:g}, {what}"
+        if choice.advice:
+            yield f"   {choice.advice}"
+    if plan.cuts:
+        yield "\nCuts"
+        yield from (
+            f"  {c.end}  {c.layer:14} {c.distance_mm:7.1f} ± {c.tolerance_mm:g} {_END_OF[c.datum]}. {c.caution}"
+            for c in plan.cuts
+        )
+    if plan.park:
+        yield "\nPark, first threaded first"
+        for side, entries in (("A", plan.park.a), ("B", plan.park.b)):
+            yield from (f"  {side}  {e.layer} on {e.track}, {e.length_mm:g} mm" for e in entries)
+    if plan.steps:
+        yield "\nSteps"
+        for number, s in enumerate(plan.steps, 1):
+            yield f"{number:4}. {s.title}" + (f"   [hold: {s.hold}]" if s.hold else "")
+    if plan.materials:
+        yield "\nMaterials"
+        yield from (
+            f"  {m.quantity:g} {m.unit}  {m.what}"
+            + (f"  ({m.in_stock:g} on hand)" if m.in_stock is not None else "")
+            for m in plan.materials
+        )
+    if plan.remedies:
+        yield "\nWhat would help"
+        yield from (f"  {r.title}: {r.why}" for r in plan.remedies)
+    if plan.warnings:
+        yield "\nMind"
+        yield from (f"  {w}" for w in plan.warnings)

@@ -1,0 +1,1 @@
+"""Use cases that join core and store. No Flask."""

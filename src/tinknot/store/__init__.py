@@ -1,0 +1,1 @@
+"""SQLite through peewee: models, migrations, event log, queries, backup."""

@@ -1,0 +1,138 @@
+"""Folding events: order kept, second person, undo, revisions, and the chain."""
+
+import random
+from uuid import UUID
+
+from tests.joints import joint, joint_dict
+from tinknot.core.events import GENESIS, Event, broken_at, chained
+from tinknot.core.joint.file import JointFile
+from tinknot.core.model import parse
+from tinknot.core.plan import Plan
+from tinknot.core.planning import plan_joint
+from tinknot.core.progress import fold, made
+
+
+class Log:
+    """A chain of events made one by one."""
+
+    def __init__(self, plan: Plan, revision: int = 1) -> None:
+        self.plan, self.revision, self.events = plan, revision, list[Event]()
+
+    def add(self, kind: str, step: str = "", actor: str = "runa", values=None, text: str = "") -> "Log":
+        number = len(self.events) + 1
+        found = self.plan.step(step)
+        body = {
+            "id": str(UUID(int=number)), "kind": kind, "step": step, "revision": self.revision, "values": values or {},
+            "text": text, "device": "t", "sequence": number, "client_time": "2026-02-03T08:00:00+00:00",
+            "server_time": "2026-02-03T08:00:00+00:00", "actor": actor, "role": "jointer", "stamp": found.stamp if found else "",
+        }  # fmt: skip
+        self.events.append(chained(body, number, self.events[-1].hash if self.events else GENESIS))
+        return self
+
+    def through(self, last: str, actor: str = "runa") -> "Log":
+        """Every step up to `last` done, with readings that pass."""
+        for s in self.plan.steps:
+            values = {g.id: (g.least or 0) * 100 if g.least else (g.most or g.target or 0) for g in s.gates}
+            self.add("done", s.id, actor, values)
+            if s.id == last:
+                return self
+        raise AssertionError(last)
+
+
+PLAN = plan_joint(joint())
+
+
+def state(progress, step):
+    return next(s for s in progress.steps if s.id == step)
+
+
+def test_joining_waits_for_every_parked_part_and_names_it():
+    log = Log(PLAN).through("park.core-sleeve-4")
+    log.events = [e for e in log.events if e.step != "park.core-sleeve-2"]
+    log.add("done", "parked").add("done", "join.1")
+    found = fold(PLAN, log.events)
+    assert state(found, "join.1").state == "locked"
+    assert "Thread the sleeve on core 2" in found.flags[0].why
+    assert [f.step for f in found.flags] == ["parked", "join.1"]
+
+
+def test_whole_joint_is_released_by_a_second_person():
+    log = Log(PLAN).through("label")
+    assert fold(PLAN, log.events).state == "to release"
+    refused = fold(PLAN, log.add("done", "released", "runa").events)
+    assert refused.state == "to release"
+    assert "second person" in refused.flags[-1].why
+    assert fold(PLAN, log.add("done", "released", "eskil").events).state == "released"
+
+
+def test_states_on_the_way():
+    assert fold(PLAN, []).state == "planned"
+    assert fold(PLAN, Log(PLAN).through("parked").events).state == "building"
+    assert fold(PLAN, Log(PLAN).through("cool.outer-sleeve").events).state == "to prove"
+    stopped = Log(PLAN).through("parked").add("fault", "join.1", text="barrel cracked")
+    assert fold(PLAN, stopped.events).state == "stopped"
+    assert fold(PLAN, stopped.add("fault-cleared", text=stopped.events[-1].id).events).state == "building"
+
+
+def test_a_reading_under_its_limit_does_not_pass():
+    log = Log(PLAN).through("test.before.continuity")
+    bad = {f"core-{n}": 500.0 for n in "1234"} | {"core-2": 0.4}
+    log.add("done", "test.before.insulation", values=bad)
+    found = fold(PLAN, log.events)
+    assert state(found, "test.before.insulation").state == "open"
+    assert "0.4 MΩ is under the least of 1" in found.flags[0].why
+    assert state(found, "test.before.insulation").values["core-2"] == 0.4  # kept
+
+
+def test_undo_reopens_what_depends_on_it_and_a_hold_needs_its_signer():
+    log = Log(PLAN).through("join.2")
+    assert state(fold(PLAN, log.add("undone", "parked", "eskil").events), "parked").state == "done"
+    found = fold(PLAN, log.add("undone", "park.outer-sleeve").events)
+    assert state(found, "park.outer-sleeve").state == "open"
+    assert state(found, "parked").state == state(found, "join.1").state == "locked"
+    assert state(found, "cut.core.A.1").state == "done"
+
+
+def test_events_carry_over_when_their_step_is_unchanged():
+    given = joint_dict()
+    given["ends"]["B"]["free_mm"] = 100  # the outer sleeve has to park on A now
+    new = plan_joint(parse(JointFile, given))
+    log = Log(PLAN).through("park.outer-sleeve")
+    found = fold(new, log.events)
+    assert state(found, "cut.core.A.1").state == "done"
+    assert state(found, "park.outer-sleeve").state == "again"
+    assert "revision 1" in state(found, "park.outer-sleeve").why
+
+
+def test_what_was_cut_stays_a_fact():
+    log = Log(PLAN).through("park.outer-sleeve")
+    facts = made(PLAN, fold(PLAN, log.events))
+    assert facts.gap_mm == PLAN.gap_mm
+    slim = joint_dict()
+    slim["connector"] = slim["connector"] | {
+        "length_mm": 36,
+        "insertion_mm": 17,
+    }  # needs less room than was cut
+    kept = plan_joint(parse(JointFile, slim), made=facts)
+    assert [c.cut_a_mm for c in kept.cores] == [c.cut_a_mm for c in PLAN.cores]
+    long = joint_dict()
+    long["connector"] = long["connector"] | {"length_mm": 60, "insertion_mm": 29}
+    recut = plan_joint(parse(JointFile, long), made=facts)
+    assert any("Core 1 on A was cut at 46" in w and "cut the sheath on A back" in w for w in recut.warnings)
+
+
+def test_chain_finds_any_change():
+    log = Log(PLAN).through("parked")
+    assert broken_at(log.events) is None
+    pick = random.Random(7)
+    for _ in range(20):
+        n = pick.randrange(len(log.events))
+        for change in (
+            {"actor": "nobody"},
+            {"values": {"x": 1.0}},
+            {"client_time": "2026-02-03T08:00:01+00:00"},
+        ):
+            altered = [*log.events]
+            altered[n] = altered[n].model_copy(update=change)
+            assert broken_at(altered) == n + 1
+    assert broken_at(log.events[1:]) == 1

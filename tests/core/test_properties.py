@@ -1,0 +1,158 @@
+"""What must hold for any sleeve, bundle, stagger and park (hypothesis)."""
+
+from itertools import combinations
+from math import hypot, pi, sqrt
+
+import pytest
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
+
+from tinknot.core.bundle import bundle
+from tinknot.core.park import ParkItem, park
+from tinknot.core.sleeve import Margins, Tube, cut_length_mm, fit, supplied_length_mm
+from tinknot.core.stagger import stagger
+
+# Best published ratios R/r of n equal circles in a circle, n = 1 … 20 (Graham et al. 1998, rounded up)
+BEST_EQUAL = (1, 2, 2.1548, 2.4143, 2.7014, 3, 3, 3.3048, 3.6132, 3.8131, 3.9239, 4.0297, 4.2361, 4.3285, 4.5214,
+              4.6155, 4.7921, 4.8638, 4.8638, 5.1224)  # fmt: skip
+# Best published enclosing radii of circles with radii 1 … n, n = 5 … 10 (rounded up)
+BEST_UNEQUAL = {5: 9.0014, 6: 11.0571, 7: 13.4622, 8: 16.2218, 9: 19.2332, 10: 22.0002}
+
+
+@pytest.mark.parametrize("n", range(1, 21))
+def test_equal_bundles_within_half_a_percent(n: int):
+    assert bundle([2.0] * n).enclosing_diameter_mm / 2 <= BEST_EQUAL[n - 1] * 1.005
+
+
+@pytest.mark.parametrize("n", BEST_UNEQUAL)
+def test_unequal_bundles_within_two_percent(n: int):
+    assert bundle([2.0 * (i + 1) for i in range(n)]).enclosing_diameter_mm / 2 <= BEST_UNEQUAL[n] * 1.02
+
+
+def test_third_circle_beside_two_in_line():
+    # radii 1, 1: a third of up to 2/3 fits beside them in the circle of radius 2 (Descartes)
+    assert bundle([2, 2, 4 / 3]).enclosing_diameter_mm == pytest.approx(4)
+    assert bundle([2, 2, 1.4]).enclosing_diameter_mm > 4
+
+
+@settings(deadline=None, max_examples=60)
+@given(st.lists(st.floats(0.5, 40), min_size=1, max_size=7))
+def test_bundle_holds_every_circle_without_overlap(ods: list[float]):
+    found = bundle(ods)
+    r = found.enclosing_diameter_mm / 2
+    for (x, y), d in zip(found.centres_mm, ods, strict=True):
+        assert hypot(x, y) + d / 2 <= r * (1 + 1e-6)
+    for (i, p), (j, q) in combinations(enumerate(found.centres_mm), 2):
+        assert hypot(p[0] - q[0], p[1] - q[1]) >= (ods[i] + ods[j]) / 2 * (1 - 1e-6)
+    assert r >= sqrt(sum(d * d for d in ods)) / 2 * (1 - 1e-9)
+    assert bundle(list(reversed(ods))).enclosing_diameter_mm == pytest.approx(
+        found.enclosing_diameter_mm, rel=1e-9
+    )
+
+
+@st.composite
+def tubes(draw: st.DrawFn) -> Tube:
+    r = draw(st.floats(1, 40))
+    x = r * draw(st.floats(1.1, 6))
+    return Tube(x, r, draw(st.floats(0.2, 4)), draw(st.floats(-15, 5)))
+
+
+@given(tubes(), st.floats(0, 1))
+def test_wall_keeps_its_volume(tube: Tube, f: float):
+    d = tube.expanded_id_mm - f * (tube.expanded_id_mm - tube.recovered_id_mm)
+    w = tube.wall_mm(d)
+    volume = pi * w * (d + w) * tube.length_factor(d)  # per supplied length
+    free = (
+        pi
+        * tube.recovered_wall_mm
+        * (tube.recovered_id_mm + tube.recovered_wall_mm)
+        * (1 + tube.longitudinal_change_pct / 100)
+    )
+    assert volume == pytest.approx(free, rel=1e-9)
+
+
+@given(tubes(), st.floats(1, 200), st.floats(1, 200))
+def test_fit_is_exactly_the_two_edges(tube: Tube, passed: float, sealed: float):
+    m = Margins()
+    f = fit(tube, passed, sealed, m)
+    assert (f.verdict in ("fits", "will-not-grip")) == (f.pass_short_by_mm == 0)
+    assert (f.verdict in ("fits", "will-not-pass")) == (f.grip_short_by_mm == 0)
+    if f.verdict == "fits":  # a sleeve of less than the ratio needed never fits
+        assert f.ratio_of_sleeve >= f.ratio_needed * (1 - 1e-8)
+
+
+@given(tubes(), st.floats(0, 1), st.floats(0, 1), st.floats(1, 500))
+def test_supplied_length_matches_summing_small_pieces(tube: Tube, u: float, v: float, length: float):
+    span = tube.expanded_id_mm - tube.recovered_id_mm * 0.8
+    a, b = tube.expanded_id_mm - u * span, tube.expanded_id_mm - v * span
+    n = 4000  # midpoint rule, an independent method
+    summed = sum(length / n / tube.length_factor(a + (b - a) * (i + 0.5) / n) for i in range(n))
+    assert supplied_length_mm(tube, ((0, a), (length, b))) == pytest.approx(summed, rel=1e-5)
+    assert cut_length_mm(tube, ((0, a), (length, b)), 2) >= summed
+
+
+@given(
+    st.integers(1, 5),
+    st.integers(1, 5),
+    st.floats(5, 90),
+    st.floats(10, 150),
+    st.floats(0, 60),
+    st.floats(0, 6),
+)
+def test_stagger_is_buildable_and_least(
+    cores: int, steps: int, connector: float, sleeve: float, more: float, butt: float
+):
+    assume(steps <= cores)
+    needed, s = sleeve + more, max(sleeve, connector)
+    found = stagger(
+        cores,
+        connector,
+        sleeve,
+        clear_core_mm=15,
+        between_mm=5,
+        butt_gap_mm=butt,
+        steps=steps,
+        side_needed_mm=needed,
+    )
+    for c in found.cores:
+        assert c.cut_a_mm + c.cut_b_mm == pytest.approx(found.gap_mm - butt)
+        assert max(c.cut_a_mm, c.cut_b_mm) >= needed - 1e-6
+        assert c.centre_mm >= 15 + s / 2 - 1e-6
+        assert found.gap_mm - c.centre_mm >= 15 + s / 2 - 1e-6
+    # an exhaustive walk over shifts finds no shorter gap
+    bases = [15 + s / 2 + i * (s + 5) for i in range(steps)]
+    reach = needed + butt / 2
+    for step in range(int(needed) + 2):
+        shift = float(step)
+        gap = max(
+            [steps * s + (steps - 1) * 5 + 30 + shift]
+            + [reach + b + shift for b in bases if b + shift < reach - 1e-6]
+        )
+        assert found.gap_mm <= gap + 1e-6
+
+
+@settings(deadline=None)
+@given(
+    st.lists(st.tuples(st.integers(10, 300), st.sampled_from(["a", "b", "either"])), max_size=7),
+    st.integers(0, 900),
+    st.integers(0, 900),
+)
+def test_park_equals_trying_everything(parts: list[tuple[int, str]], free_a: int, free_b: int):
+    items = [ParkItem(f"p{i}", float(x), on, i) for i, (x, on) in enumerate(parts)]
+    found = park(items, free_a, free_b, between_mm=10, keep_away_mm=5)
+
+    def used(on: list[ParkItem]) -> float:
+        return sum(i.length_mm for i in on) + 10 * (len(on) - 1) + 5 if on else 0
+
+    best = None
+    for mask in range(2 ** len(items)):
+        a = [i for k, i in enumerate(items) if mask >> k & 1]
+        b = [i for k, i in enumerate(items) if not mask >> k & 1]
+        if any(i.on == "b" for i in a) or any(i.on == "a" for i in b):
+            continue
+        over = max(0, used(a) - free_a) + max(0, used(b) - free_b)
+        key = (over, abs(used(a) - used(b)), [i.id for i in reversed(a)])
+        best = min(best, key) if best else key
+    assert best is not None
+    assert (found.over_a_mm + found.over_b_mm, abs(found.used_a_mm - found.used_b_mm), list(found.a)) == best
+    assert found.fits == (best[0] == 0)
