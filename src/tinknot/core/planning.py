@@ -1,12 +1,12 @@
 """From a joint file to a plan: solve the stack, compile its steps, compute the remedies."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from datetime import date
 from math import ceil, floor
 
 from tinknot.core.choose import COMFORT, Ranked
 from tinknot.core.errors import InputError
-from tinknot.core.joint.file import JointFile
+from tinknot.core.joint.file import JointFile, StockSleeve
 from tinknot.core.joint.section import section
 from tinknot.core.layers.contract import Layer, Step
 from tinknot.core.layers.preparation import said_mm
@@ -32,6 +32,7 @@ from tinknot.core.plan import (
 )
 from tinknot.core.recipes.straight_lv import Choice, Made, Recipe, Solution, connectors_for
 from tinknot.core.rulebook import RuleBook
+from tinknot.core.sleeve import Margins
 
 SAFETY = (
     "Not a substitute for local codes or a licensed person.",
@@ -87,7 +88,7 @@ def compile_plan(joint: JointFile, recipe: Recipe, solution: Solution, rules: Ru
             CoreOut(core=n, centre_mm=c.centre_mm, cut_a_mm=c.cut_a_mm, cut_b_mm=c.cut_b_mm)
             for n, c in zip(names, layout.cores if layout else (), strict=bool(layout))
         ],
-        choices=[choice_out(c, recipe) for c in solution.choices],
+        choices=[choice_out(c, recipe.margins, recipe.sleeves) for c in solution.choices],
         parts=_parts(recipe, solution),
         park=_park(joint, solution) if solution.parking and layers else None,
         steps=_steps(layers),
@@ -104,12 +105,12 @@ def compile_plan(joint: JointFile, recipe: Recipe, solution: Solution, rules: Ru
     )  # fmt: skip
 
 
-def choice_out(choice: Choice, recipe: Recipe) -> ChoiceOut:
+def choice_out(choice: Choice, margins: Margins, sleeves: Mapping[str, StockSleeve]) -> ChoiceOut:
     """A choice with every candidate on it: those that fit first, then the rejected, nearest first."""
     w = choice.window
     need, allow = (
-        recipe.margins.needed_expanded_mm(w.pass_od_mm),
-        recipe.margins.allowed_recovered_mm(w.seal_od_mm),
+        margins.needed_expanded_mm(w.pass_od_mm),
+        margins.allowed_recovered_mm(w.seal_od_mm),
     )
     rows = [(r.candidate, r.fit, "", r.cut_length_mm, r.waste_mm) for r in choice.ranked]
     refused = sorted(
@@ -118,8 +119,8 @@ def choice_out(choice: Choice, recipe: Recipe) -> ChoiceOut:
     rows += [(r.candidate, r.fit, r.reason, None, None) for r in refused]  # type: ignore[misc]  # no cut where refused
     found = [
         CandidateOut(
-            part_id=c.id, name=recipe.sleeves[c.id].name or c.id, expanded_id_mm=c.tube.expanded_id_mm,
-            recovered_id_mm=c.tube.recovered_id_mm, lined=c.lined, stiff=recipe.sleeves[c.id].stiff,
+            part_id=c.id, name=sleeves[c.id].name or c.id, expanded_id_mm=c.tube.expanded_id_mm,
+            recovered_id_mm=c.tube.recovered_id_mm, lined=c.lined, stiff=sleeves[c.id].stiff,
             verdict=f.verdict if not reason or f.verdict != "fits" else "refused", reason=reason, comfort=f.comfort,
             cut_length_mm=cut, waste_mm=waste, on_hand_mm=c.on_hand_mm,
         )
@@ -363,7 +364,7 @@ def _remedies(
     found += _variants(joint, recipe, sets, rules, joint.stagger_steps)
     for choice in solution.choices:
         if not choice.ranked:
-            out = choice_out(choice, recipe)
+            out = choice_out(choice, recipe.margins, recipe.sleeves)
             found.append(
                 Remedy(
                     id=f"order-{choice.layer}",

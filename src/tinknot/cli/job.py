@@ -1,4 +1,4 @@
-"""The command line: `tinknot calc`, later plan, serve, demo, backup."""
+"""`tinknot calc` and `tinknot plan`: the core without the web application."""
 
 import json
 import sys
@@ -6,7 +6,6 @@ from typing import Any, BinaryIO, NoReturn
 
 import click
 
-from tinknot import __version__
 from tinknot.core.calc import CALCULATORS, run
 from tinknot.core.errors import InputError
 from tinknot.core.joint.file import JointFile, StockIn
@@ -33,13 +32,7 @@ def emit(data: Any) -> None:
     print(json.dumps(data, ensure_ascii=False, indent=2))
 
 
-@click.group()
-@click.version_option(__version__)
-def main() -> None:
-    """From two measured cable ends to a sealed, proved and signed joint."""
-
-
-@main.command()
+@click.command()
 @click.argument("name", required=False)
 @click.option("--list", "listing", is_flag=True, help="The names of the calculators.")
 @click.option("--schema", is_flag=True, help="JSON Schema of input and output.")
@@ -60,7 +53,7 @@ def calc(name: str | None, listing: bool, schema: bool) -> None:
         fail(fault)
 
 
-@main.command()
+@click.command()
 @click.argument("file", type=click.File("rb"))
 @click.option("--stock", type=click.File("rb"), help="A stock file; else the stock in the joint file.")
 @click.option("--json", "as_json", is_flag=True, help="The plan as JSON.")
@@ -92,7 +85,3 @@ def print_joint_schema(context: click.Context) -> None:
     """JSON Schema of the joint file and of the plan."""
     emit({"input": JointFile.model_json_schema(), "output": Plan.model_json_schema(mode="serialization")})
     context.exit()
-
-
-if __name__ == "__main__":
-    main()

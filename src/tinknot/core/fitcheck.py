@@ -1,0 +1,21 @@
+"""Fit check: a window and the stock in, every candidate judged out."""
+
+from collections.abc import Sequence
+from datetime import date
+
+from tinknot.core.choose import Window, choose
+from tinknot.core.joint.file import StockSleeve
+from tinknot.core.plan import ChoiceOut
+from tinknot.core.planning import choice_out
+from tinknot.core.recipes.straight_lv import Choice
+from tinknot.core.sleeve import Margins
+
+
+def fit_check(window: Window, sleeves: Sequence[StockSleeve], margins: Margins, today: date) -> ChoiceOut:
+    """All sleeves on one window, best first, with the reason of each that does not serve."""
+    candidates = [s.candidate(f"/sleeves/{i}", today) for i, s in enumerate(sleeves)]
+    ranked, rejected = choose(window, candidates, margins)
+    choice = Choice(
+        "fit-check", "fit check", window, tuple(ranked), tuple(rejected), ranked[0] if ranked else None
+    )
+    return choice_out(choice, margins, {s.id: s for s in sleeves})

@@ -1,0 +1,120 @@
+"""A joint as far as it is filled in: anything may be missing, nothing may be misspelt."""
+
+from collections.abc import Mapping
+from typing import Annotated, Any
+
+from pydantic import BeforeValidator, Field
+
+from tinknot.core.errors import FieldError, InputError
+from tinknot.core.joint.file import ChoiceIn, ConnectorIn, Duty, JointFile
+from tinknot.core.model import Length, Name, Strict, Whole, integral, parse
+
+Measured = Annotated[float, Field(ge=0, le=1e6, description="mm, kept as typed")]
+
+
+class DraftCard(Strict):
+    """What cable, where, why, and what it will live in."""
+
+    where: Annotated[str, Field(max_length=200)] = ""
+    why: Annotated[str, Field(max_length=1000)] = ""
+    cable: Annotated[str, Field(max_length=200)] = ""
+    permit: Annotated[str, Field(max_length=80)] = ""
+    duties: list[Duty] = []
+    rated_voltage_v: Annotated[float, Field(ge=0, le=1e6)] | None = None
+    ambient_c: Annotated[float, Field(ge=-60, le=80)] | None = None
+
+
+class DraftCore(Strict):
+    """A core, as far as it is read."""
+
+    name: Name
+    colour: Annotated[str, Field(max_length=40)] | None = None
+    insulation_od_mm: Measured | None = None
+    insulation_od_across_mm: Measured | None = None
+    area_mm2: Annotated[float, Field(ge=0, le=10000)] | None = None
+    flexibility: Annotated[int, BeforeValidator(integral), Field(alias="class", ge=1, le=5)] = 2
+    conductor_od_mm: Measured | None = None
+
+
+class DraftEnd(Strict):
+    """An end, as far as it is read."""
+
+    label: Annotated[str, Field(max_length=80)] | None = None
+    sheath_od_mm: Measured | None = None
+    sheath_od_across_mm: Measured | None = None
+    cores: Annotated[list[DraftCore], Field(max_length=5)] = []
+    free_mm: Length | None = None
+
+
+class DraftEnds(Strict):
+    """Both ends."""
+
+    A: DraftEnd = DraftEnd()
+    B: DraftEnd = DraftEnd()
+
+
+class Draft(Strict):
+    """Everything the electrician has entered so far."""
+
+    card: DraftCard = DraftCard()
+    ends: DraftEnds = DraftEnds()
+    connector: ConnectorIn | None = None
+    stagger_steps: Annotated[Whole, Field(ge=1, le=5)] = 1
+    bundle_od_mm: Measured | None = None
+    choice: ChoiceIn = ChoiceIn()
+
+    def dump(self) -> dict[str, Any]:
+        """As JSON, without what is not filled in."""
+        return self.model_dump(mode="json", by_alias=True, exclude_none=True)
+
+
+_WORDS = {
+    "sheath_od_mm": "the sheath is not measured yet",
+    "insulation_od_mm": "this core's insulation is not measured yet",
+    "area_mm2": "this core's conductor size is not known yet",
+    "free_mm": "the free tail behind the sheath cut is not measured yet",
+    "rated_voltage_v": "the rated voltage is missing on the card",
+    "cores": "no core is entered yet",
+}
+
+
+def joint_file(draft: Draft, stock: Mapping[str, Any], ref: str = "", title: str = "") -> JointFile:
+    """The joint file a draft makes with a stock. Raises InputError naming what is still missing."""
+    data = draft.dump()
+    card = data.pop("card")
+    body = data | {
+        "format": "tinknot-joint", "version": 1, "family": "straight-lv", "ref": ref or None, "title": title or None,
+        "duties": card.get("duties", []), "stock": stock,
+    }  # fmt: skip
+    for key in ("rated_voltage_v", "ambient_c"):
+        if key in card:
+            body[key] = card[key]
+    if body.get("connector") == {}:
+        del body["connector"]
+    try:
+        found = parse(JointFile, body)
+    except InputError as fault:
+        raise InputError(*(_in_words(e) for e in fault.errors)) from None
+    found.check()
+    return found
+
+
+def _in_words(e: FieldError) -> FieldError:
+    last = e.path.rsplit("/", 1)[-1]
+    path = f"/card{e.path}" if last in ("rated_voltage_v", "ambient_c") else e.path
+    if last in _WORDS and (e.message == "is missing" or last == "cores"):
+        return FieldError(path, _WORDS[last])
+    return FieldError(path, e.message)
+
+
+def missing_of(draft: Draft) -> dict[str, list[FieldError]]:
+    """What card and measure still lack, by station; empty lists when they are complete."""
+    found: dict[str, list[FieldError]] = {"card": [], "measure": []}
+    try:
+        joint_file(draft, {})
+    except InputError as fault:
+        for e in fault.errors:
+            found["card" if e.path.startswith("/card") else "measure"].append(e)
+    if not draft.card.where:
+        found["card"].append(FieldError("/card/where", "say where the joint is"))
+    return found

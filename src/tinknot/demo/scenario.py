@@ -1,0 +1,143 @@
+"""The Skarn funicular, built through the same calls a user's clicks make."""
+
+import json
+from dataclasses import dataclass
+from datetime import datetime, timedelta
+from pathlib import Path
+from typing import Any
+from uuid import NAMESPACE_URL, uuid5
+
+from tinknot.core.events import EventIn
+from tinknot.core.model import parse
+from tinknot.core.plan import StepOut
+from tinknot.services import accounts, building, joints, planning, site, stock_csv
+from tinknot.services.accounts import Person
+from tinknot.services.clock import now
+
+PASSWORD = "skarn-demo-26"
+CREW = (
+    ("ylva", "Ylva Storm", "admin"),
+    ("runa", "Runa Vik", "jointer"),
+    ("eskil", "Eskil Moe", "verifier"),
+    ("odd", "Odd Lien", "viewer"),
+)
+LINES = (
+    ("Feeder, winch house", 2400),
+    ("Pump supply, loop", 2400),
+    ("Telemetry, track", 2400),
+    ("Lamps, walkway", 2400),
+)
+ZONES = (
+    ("Lower station", 0, 90),
+    ("Loop", 1010, 1180),
+    ("Tunnel", 1380, 1760),
+    ("Upper station", 2150, 2400),
+)
+COLOURS = {1: ("brown",), 3: ("brown", "blue", "green-yellow"), 4: ("brown", "black", "grey", "green-yellow"),
+           5: ("brown", "black", "grey", "blue", "green-yellow")}  # fmt: skip
+
+
+@dataclass(frozen=True)
+class Site:
+    """One joint of the scenario. `until` is the last step done, `stagger` the steps of the stagger."""
+
+    ref: str
+    title: str
+    line: int
+    at_m: float
+    where: str
+    why: str
+    cable: str
+    labels: tuple[str, str]
+    cores: int
+    area: float
+    core_od: float
+    sheath: tuple[float, float]
+    duties: tuple[str, ...]
+    until: str | None
+    hours_ago: float
+    stagger: int = 1
+    free: tuple[float, float] = (600, 480)
+
+
+JOINTS = (
+    Site("SK-101", "Lamp circuit, lower stairs", 3, 310, "Lower stairs, lamp 7", "Chafed at the bracket", "3 × 2.5, rubber",
+         ("from lower station", "to loop"), 3, 2.5, 3.6, (10.4, 10.2), ("uv",), "released", 50),
+    Site("SK-104", "Pump supply, loop sump", 1, 1090, "Loop, sump pit", "Water in the old joint", "4 × 4, buried",
+         ("from lower station", "to sump pump"), 4, 4, 4.3, (13.1, 12.9), ("buried", "damp"), "join.2", 3),
+    Site("SK-106", "Door interlock, upper station", 2, 2230, "Upper station, platform duct", "Cut by a drill", "5 × 1.5, control",
+         ("from winch house", "to platform door"), 5, 1.5, 3.0, (11.2, 11.0), ("dry",), "label", 7),
+    Site("SK-107", "Feeder, tunnel mouth", 0, 1240, "Tunnel mouth, cable trench", "Rockfall damage, 0.4 m removed", "4 × 6, buried",
+         ("from lower station", "to winch house"), 4, 6, 5.3, (15.4, 15.4), ("buried",), None, 2),
+    Site("SK-112", "Feeder, upper pit", 0, 2060, "Upper pit, north wall", "Old tape joint replaced", "4 × 6, damp pit",
+         ("from tunnel", "to winch house"), 4, 6, 5.3, (15.6, 15.2), ("damp",), "", 1),
+)  # fmt: skip
+
+
+def build() -> None:
+    """Fill an empty database with the scenario."""
+    people = {u: accounts.add_person(u, n, r, PASSWORD) for u, n, r in CREW}
+    lines = [site.add_line(n, length) for n, length in LINES]
+    for zone in ZONES:
+        site.add_zone(*zone)
+    report = stock_csv.import_csv(
+        (Path(__file__).parent / "stock.csv").read_text(), True, people["ylva"].name
+    )
+    assert report.applied, report.errors
+    for place in JOINTS:
+        _joint(place, lines[place.line].id, people)
+
+
+def _end(place: Site, side: int) -> dict[str, Any]:
+    cores = [
+        {"name": str(i + 1), "colour": colour, "insulation_od_mm": place.core_od, "area_mm2": place.area}
+        for i, colour in enumerate(COLOURS[place.cores])
+    ]
+    return {
+        "label": place.labels[side], "sheath_od_mm": place.sheath[0], "sheath_od_across_mm": place.sheath[1],
+        "cores": cores, "free_mm": place.free[side],
+    }  # fmt: skip
+
+
+def _joint(place: Site, line_id: int, people: dict[str, Person]) -> None:
+    who = people["runa"]
+    made = joints.create(
+        joints.JointNew(ref=place.ref, title=place.title, line_id=line_id, at_m=place.at_m), who.name
+    )
+    card = {
+        "where": place.where, "why": place.why, "cable": place.cable, "permit": f"P-{place.ref[3:]}", "duties": list(place.duties),
+        "rated_voltage_v": 400, "ambient_c": 6,
+    }  # fmt: skip
+    ends = {"A": _end(place, 0), "B": _end(place, 1)}
+    if place.until == "":
+        del ends["B"]["sheath_od_mm"], ends["B"]["sheath_od_across_mm"], ends["B"]["free_mm"]
+    patch = parse(joints.JointPatch, json.dumps({"card": card, "ends": ends, "stagger_steps": place.stagger}))
+    edited = joints.edit(place.ref, patch, made.version)
+    if place.until == "":
+        return
+    planned = planning.freeze(place.ref, edited.version, who.name)
+    if place.until is None:
+        return
+    at = now() - timedelta(hours=place.hours_ago)
+    for number, step in enumerate(planned.plan.steps, 1):
+        at += timedelta(minutes=2.5)
+        signer = people["eskil"] if step.second_person else who
+        taken = building.take(place.ref, _event(place, number, step, at), signer)
+        assert taken.counts, taken.why
+        if step.id == place.until:
+            return
+
+
+def _event(place: Site, number: int, step: StepOut, at: datetime) -> EventIn:
+    values: dict[str, float] = {}
+    for n, gate in enumerate(step.gates):
+        if gate.most is not None:
+            values[gate.id] = (
+                round(gate.most * (0.1 + 0.02 * n), 3) if gate.unit == "Ω" else round(gate.most * 0.8, 1)
+            )
+        elif gate.least is not None:
+            values[gate.id] = 820.0 - 35 * n
+    return EventIn(
+        id=uuid5(NAMESPACE_URL, f"{place.ref}/{number}"), kind="done", step=step.id, revision=1, values=values,
+        device="tablet 2", sequence=number, client_time=at,
+    )  # fmt: skip

@@ -1,0 +1,53 @@
+"""The section on paper: the same geometry the screen draws, to scale, in millimetres."""
+
+from fpdf import FPDF
+
+from tinknot.core.joint.section import Body, Section
+
+FILL = {
+    "sheath": (74, 82, 88), "insulation": (150, 150, 150), "conductor": (190, 125, 70), "connector": (176, 184, 190),
+    "press": (120, 130, 138), "core-sleeve": (90, 125, 160), "outer-sleeve": (38, 86, 122),
+}  # fmt: skip
+CORES = {
+    "brown": (122, 74, 48), "black": (38, 38, 40), "grey": (140, 146, 150), "blue": (52, 110, 170),
+    "green-yellow": (110, 160, 60), "red": (170, 50, 45), "white": (225, 225, 220), "yellow": (220, 190, 60),
+}  # fmt: skip
+
+
+def draw_section(pdf: FPDF, section: Section, x: float, y: float, width: float) -> float:
+    """Draw at (x, y) in a box `width` mm wide; returns the height used, mm. The scale is written under it."""
+    low = min((d.from_mm for d in section.dimensions), default=section.from_mm) - 15
+    high = max((d.to_mm for d in section.dimensions), default=section.to_mm) + 15
+    scale = width / (high - low)
+    reach = max(max(abs(v) for _, v in (*b.top, *b.bottom)) for b in section.bodies)
+    middle = y + reach * scale + 1
+
+    def at(point: tuple[float, float]) -> tuple[float, float]:
+        return (x + (min(max(point[0], low), high) - low) * scale, middle - point[1] * scale)
+
+    pdf.set_line_width(0.1)
+    for body in sorted(section.bodies, key=lambda b: b.depth_mm):
+        pdf.set_fill_color(*(CORES.get(body.colour) or FILL[body.kind]))
+        pdf.set_draw_color(30, 36, 40)
+        for outline in _outlines(body):
+            pdf.polygon([at(p) for p in outline], style="DF")
+    bottom = middle + reach * scale
+    pdf.set_draw_color(60, 70, 76)
+    pdf.set_font("Barlow", size=7)
+    for n, d in enumerate(d for d in section.dimensions if d.kind != "overlap"):
+        row = bottom + 3 + 4 * n
+        (x1, _), (x2, _) = at((d.from_mm, 0)), at((d.to_mm, 0))
+        pdf.line(x1, row, x2, row)
+        pdf.line(x1, row - 1, x1, row + 1)
+        pdf.line(x2, row - 1, x2, row + 1)
+        pdf.set_xy(x1, row - 3.4)
+        pdf.cell(x2 - x1, 3, f"{d.value_mm:.0f} {d.label}", align="C")
+    return reach * scale * 2 + 14
+
+
+def _outlines(body: Body) -> list[list[tuple[float, float]]]:
+    """A body's outline; a sleeve over everything is cut open, so it is two walls."""
+    if body.kind != "outer-sleeve":
+        return [[*body.top, *reversed(body.bottom)]]
+    under = [(px, -py) for px, py in body.bottom]
+    return [[*body.top, *reversed(body.bottom)], [*((px, -py) for px, py in body.top), *reversed(under)]]

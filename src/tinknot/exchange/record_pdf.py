@@ -1,0 +1,156 @@
+"""The record and the label as PDF, with our own fonts and a QR code to the joint."""
+
+import io
+from collections.abc import Iterable, Sequence
+from pathlib import Path
+from typing import Any
+
+import segno
+from fpdf import FPDF, XPos, YPos
+
+from tinknot.core.plan import Plan
+from tinknot.core.progress import Progress
+from tinknot.exchange.drawing import draw_section
+
+FONTS = Path(__file__).parent / "fonts"
+
+
+class _Paper(FPDF):
+    def __init__(self, title: str, **page: Any) -> None:
+        super().__init__(**page)
+        self.said = title
+        self.add_font("Barlow", "", FONTS / "barlow-semi-condensed-400.woff2")
+        self.add_font("Barlow", "B", FONTS / "barlow-semi-condensed-600.woff2")
+
+    def normalize_text(self, text: str) -> str:
+        """Signs the shipped font does not have, in letters."""
+        return super().normalize_text(text.replace("→", "to").replace("MΩ", "Mohm").replace("Ω", "ohm"))
+
+    def footer(self) -> None:
+        self.set_y(-12)
+        self.set_font("Barlow", size=8)
+        self.cell(
+            0,
+            5,
+            f"{self.said} · page {self.page_no()} of {{nb}} · not a substitute for local codes or a licensed person",
+        )
+
+
+def _qr(text: str, size: int = 6) -> io.BytesIO:
+    out = io.BytesIO()
+    segno.make(text, error="m").save(out, kind="png", scale=size, border=2)
+    out.seek(0)
+    return out
+
+
+def _heading(pdf: FPDF, text: str) -> None:
+    pdf.ln(2)
+    pdf.set_font("Barlow", "B", 12)
+    pdf.cell(0, 7, text, new_x=XPos.LMARGIN, new_y=YPos.NEXT)
+    pdf.set_font("Barlow", size=9)
+
+
+def _table(pdf: FPDF, head: Sequence[str], rows: Iterable[Sequence[str]], widths: Sequence[int]) -> None:
+    with pdf.table(
+        col_widths=widths, line_height=4.6, borders_layout="HORIZONTAL_LINES", text_align="LEFT"
+    ) as table:
+        for line in (head, *rows):
+            cells = table.row()
+            for cell in line:
+                cells.cell(cell)
+
+
+def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: str) -> bytes:
+    """The whole record on A4: section, readings, parts with lots, steps with times and names, signatures."""
+    pdf = _Paper(f"Tin Knot record {record['ref']}", format="A4")
+    pdf.set_auto_page_break(True, 16)
+    pdf.add_page()
+    pdf.image(_qr(link), x=172, y=10, w=26)
+    pdf.set_font("Barlow", "B", 22)
+    pdf.cell(0, 10, record["ref"], new_x=XPos.LMARGIN, new_y=YPos.NEXT)
+    pdf.set_font("Barlow", size=11)
+    card = record["draft"].get("card", {})
+    for text in (
+        record["title"],
+        f"{record['line']} {card.get('where', '')}".strip(),
+        f"State: {progress.state}",
+    ):
+        if text:
+            pdf.cell(150, 5.5, text, new_x=XPos.LMARGIN, new_y=YPos.NEXT)
+    pdf.set_y(max(pdf.get_y() + 4, 42))
+    if plan.section:
+        pdf.set_y(pdf.get_y() + draw_section(pdf, plan.section, 10, pdf.get_y(), 190))
+    _heading(pdf, "Card")
+    duties = ", ".join(card.get("duties", [])) or "dry"
+    pdf.multi_cell(0, 4.6, f"{card.get('cable', '')}  Rated {card.get('rated_voltage_v', '?'):g} V. Lives in: {duties}. {card.get('why', '')}",
+                   new_x=XPos.LMARGIN, new_y=YPos.NEXT)  # fmt: skip
+    _heading(pdf, "Measured (mm)")
+    _table(pdf, ("End", "What", "Reading", "At 90°"), _measured(record["draft"]), (20, 80, 45, 45))
+    _heading(pdf, "Parts")
+    parts = (
+        (
+            p.title,
+            p.name,
+            p.lot or "–",
+            f"{p.cut_length_mm:g} mm" if p.cut_length_mm else "1",
+            f"{p.od_after_mm:.2f}",
+        )
+        for p in plan.parts
+    )
+    _table(pdf, ("Layer", "Part", "Lot", "Cut", "Outside after, mm"), parts, (50, 65, 30, 20, 25))
+    _heading(pdf, "Work")
+    done = {s.id: s for s in progress.steps}
+    steps = (
+        (s.title, done[s.id].actor or "–", done[s.id].at[:16].replace("T", " "), _values(plan, s.id, done[s.id].values))
+        for s in plan.steps if done[s.id].state == "done"
+    )  # fmt: skip
+    _table(pdf, ("Step", "By", "When (UTC)", "Readings"), steps, (70, 30, 32, 58))
+    _heading(pdf, "Signatures")
+    signed = [s for s in plan.steps if s.hold and done[s.id].state == "done"]
+    _table(
+        pdf,
+        ("Hold", "Name", "When (UTC)"),
+        ((s.hold or "", done[s.id].actor, done[s.id].at[:16].replace("T", " ")) for s in signed),
+        (80, 60, 50),
+    )
+    pdf.ln(3)
+    pdf.set_font("Barlow", size=8)
+    pdf.multi_cell(0, 4, f"Head of the event chain: {record['head'] or 'none'}\nSignature (Ed25519): {record['signature'] or 'not released'}",
+                   new_x=XPos.LMARGIN, new_y=YPos.NEXT)  # fmt: skip
+    return bytes(pdf.output())
+
+
+def _measured(draft: dict[str, Any]) -> Iterable[tuple[str, str, str, str]]:
+    for name, end in draft.get("ends", {}).items():
+        yield (name, "sheath", f"{end.get('sheath_od_mm', '–')}", f"{end.get('sheath_od_across_mm', '–')}")
+        for c in end.get("cores", []):
+            yield (
+                name,
+                f"core {c['name']} {c.get('colour', '')}, {c.get('area_mm2', '?'):g} mm²",
+                f"{c.get('insulation_od_mm', '–')}",
+                f"{c.get('insulation_od_across_mm', '–')}",
+            )
+
+
+def _values(plan: Plan, step_id: str, values: dict[str, float]) -> str:
+    step = plan.step(step_id)
+    gates = {g.id: g for g in step.gates} if step else {}
+    return ", ".join(f"{gates[k].label} {v:g} {gates[k].unit}" for k, v in values.items() if k in gates)
+
+
+def label_page(ref: str, title: str, state: str, head: str, link: str) -> bytes:
+    """A label of 70 × 30 mm."""
+    pdf = _Paper("", format=(30, 70), orientation="landscape")
+    pdf.footer = lambda: None  # type: ignore[method-assign]  # a label has no page number
+    pdf.set_auto_page_break(False)
+    pdf.set_margin(2)
+    pdf.add_page()
+    pdf.image(_qr(link), x=1, y=2, w=26)
+    pdf.set_xy(28, 3)
+    pdf.set_font("Barlow", "B", 18)
+    pdf.cell(40, 8, ref)
+    pdf.set_font("Barlow", size=8)
+    for n, text in enumerate((title[:38], state, f"head {head[:16]}" if head else "no work yet")):
+        pdf.set_xy(28, 12 + 4.5 * n)
+        pdf.cell(40, 4, text)
+    return bytes(pdf.output())

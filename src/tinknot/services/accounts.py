@@ -1,0 +1,129 @@
+"""People: sign-in, roles, passwords. Hashes are Argon2id."""
+
+import secrets
+from dataclasses import dataclass
+from typing import Literal, get_args
+
+from argon2 import PasswordHasher
+from argon2.exceptions import InvalidHashError, VerifyMismatchError
+
+from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound
+from tinknot.store.database import writing
+from tinknot.store.models import User
+
+Role = Literal["viewer", "jointer", "verifier", "admin"]
+ROLES: tuple[str, ...] = get_args(Role)
+LEAST_PASSWORD = 10
+
+_hasher = PasswordHasher()
+_DUMMY = _hasher.hash(secrets.token_hex(8))  # so that an unknown name costs the same time
+
+
+@dataclass(frozen=True)
+class Person:
+    """A person without the secrets. `session_key` changes when the password does."""
+
+    id: int
+    username: str
+    name: str
+    role: str
+    active: bool
+    must_change: bool
+    session_key: str
+
+
+def _person(row: User) -> Person:
+    return Person(row.id, row.username, row.name, row.role, row.active, row.must_change, row.session_key)
+
+
+def _row(user_id: int) -> User:
+    row = User.get_or_none(User.id == user_id)
+    if row is None:
+        raise NotFound("There is no such person.")
+    return row
+
+
+def _checked(password: str, path: str = "/password") -> str:
+    if len(password) < LEAST_PASSWORD:
+        raise InputError.at(path, f"must have at least {LEAST_PASSWORD} characters")
+    return _hasher.hash(password)
+
+
+def nobody_yet() -> bool:
+    """Whether this is a new installation without people."""
+    return not User.select().exists()
+
+
+def everybody() -> list[Person]:
+    """All people, by name."""
+    return [_person(r) for r in User.select().order_by(User.name)]
+
+
+def person(user_id: int) -> Person | None:
+    """The active person with this id."""
+    row = User.get_or_none((User.id == user_id) & (User.active == True))  # noqa: E712 - peewee needs the comparison
+    return _person(row) if row else None
+
+
+def add_person(username: str, name: str, role: str, password: str, must_change: bool = False) -> Person:
+    """A new person. Raises Conflict when the sign-in name is taken."""
+    hashed = _checked(password)
+    with writing():
+        if User.select().where(User.username == username.lower()).exists():
+            raise Conflict(f"The sign-in name {username} is taken.")
+        row = User.create(
+            username=username.lower(), name=name, role=role, password_hash=hashed, must_change=must_change,
+            session_key=secrets.token_hex(16),
+        )  # fmt: skip
+    return _person(row)
+
+
+def sign_in(username: str, password: str) -> Person | None:
+    """The person, when name and password belong together and the person is active."""
+    row = User.get_or_none(User.username == username.strip().lower())
+    try:
+        _hasher.verify(row.password_hash if row else _DUMMY, password)
+    except (VerifyMismatchError, InvalidHashError):
+        return None
+    return _person(row) if row and row.active else None
+
+
+def change_password(user_id: int, old: str, new: str) -> Person:
+    """Own password; other sessions of the person end."""
+    row = _row(user_id)
+    if sign_in(row.username, old) is None:
+        raise InputError.at("/old", "is not your present password")
+    if old == new:
+        raise InputError.at("/new", "must differ from the old password")
+    return _set_password(row, _checked(new, "/new"), must_change=False)
+
+
+def reset_password(user_id: int) -> tuple[Person, str]:
+    """A one-time password from an admin; the person chooses another at the next sign-in."""
+    word = "-".join(secrets.token_hex(2) for _ in range(3))
+    return _set_password(_row(user_id), _hasher.hash(word), must_change=True), word
+
+
+def _set_password(row: User, hashed: str, must_change: bool) -> Person:
+    with writing():
+        row.password_hash, row.must_change, row.session_key = hashed, must_change, secrets.token_hex(16)
+        row.save()
+    return _person(row)
+
+
+def set_person(
+    user_id: int, by: Person, role: str | None = None, active: bool | None = None, name: str | None = None
+) -> Person:
+    """Change role, name or whether the person may sign in. The last admin stays an admin."""
+    row = _row(user_id)
+    loses = row.role == "admin" and ((role not in (None, "admin")) or active is False)
+    if loses and User.select().where((User.role == "admin") & (User.active == True)).count() <= 1:  # noqa: E712
+        raise NotAllowed("There must be one admin left who can sign in.")
+    with writing():
+        row.role = role or row.role
+        row.name = name or row.name
+        row.active = row.active if active is None else active
+        if active is False:
+            row.session_key = secrets.token_hex(16)
+        row.save()
+    return _person(row)

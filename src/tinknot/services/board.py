@@ -1,0 +1,66 @@
+"""The line board: lines with their joints as knots, and today's order."""
+
+from tinknot.core.model import Result
+from tinknot.services import joints, planning, site
+from tinknot.store.models import Joint
+
+
+class Today(Result):
+    """A joint that waits for hands: how long it takes and what comes next."""
+
+    ref: str
+    title: str
+    where: str
+    state: str
+    minutes: float
+    next: str
+
+
+class Board(Result):
+    """Everything the home page shows."""
+
+    lines: list[site.LineOut]
+    zones: list[site.ZoneOut]
+    joints: list[joints.JointRow]
+    today: list[Today]
+    minutes: float
+
+
+_ORDER = ("stopped", "building", "to prove", "to release", "planned", "draft")
+
+
+def board() -> Board:
+    """The board now."""
+    rows, today = [], []
+    for row in Joint.select().order_by(Joint.id):
+        progress = planning.progress_of(row)
+        out = joints.row_out(row, progress.done if progress else 0, progress.total if progress else 0)
+        rows.append(out)
+        if row.state not in _ORDER:
+            continue
+        plan = planning.plan_of(row)
+        minutes, following = 0.0, "Fill in the card and measure both ends"
+        if plan and progress:
+            minutes = (plan.minutes.hands + plan.minutes.waiting) * (
+                1 - progress.done / max(1, progress.total)
+            )
+            step = plan.step(progress.next[0]) if progress.next else None
+            following = progress.faults[0] if progress.faults else step.title if step else ""
+        today.append(
+            Today(
+                ref=row.ref,
+                title=row.title,
+                where=out.where,
+                state=row.state,
+                minutes=round(minutes),
+                next=following,
+            )
+        )
+    today.sort(key=lambda t: (_ORDER.index(t.state), t.ref))
+    return Board(
+        lines=site.lines(),
+        zones=site.zones(),
+        joints=rows,
+        today=today,
+        minutes=sum(t.minutes for t in today),
+    )

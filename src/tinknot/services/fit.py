@@ -1,0 +1,22 @@
+"""Fit check against the stock."""
+
+from tinknot.core.choose import Window
+from tinknot.core.fitcheck import fit_check
+from tinknot.core.joint.file import StockSleeve
+from tinknot.core.model import parse
+from tinknot.core.plan import ChoiceOut
+from tinknot.core.recipes.straight_lv import margins
+from tinknot.services import stock
+from tinknot.services.clock import today
+from tinknot.services.site import rule_book
+
+
+def check(pass_od_mm: float, seal_od_mm: float, covered_mm: float, need_lined: bool) -> ChoiceOut:
+    """Every sleeve in stock judged for a plain stretch of `covered_mm`."""
+    rules = rule_book()
+    window = Window(
+        pass_od_mm, seal_od_mm, ((0.0, seal_od_mm), (covered_mm, seal_od_mm)), need_lined=need_lined,
+        squareness_mm=rules.number("sleeve.squareness_mm"),
+    )  # fmt: skip
+    sleeves = [parse(StockSleeve, s) for s in stock.for_planning()["sleeves"]]
+    return fit_check(window, sleeves, margins(rules), today())

@@ -1,0 +1,214 @@
+"""Joints: made, filled in, found again."""
+
+import json
+import re
+from typing import Annotated, Any
+
+from pydantic import Field
+
+from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound
+from tinknot.core.joint.draft import Draft, DraftCard, DraftEnds, missing_of
+from tinknot.core.joint.file import ChoiceIn, ConnectorIn
+from tinknot.core.joint.questions import questions
+from tinknot.core.model import Diameter, Result, Strict, Whole, parse
+from tinknot.services.clock import now_text
+from tinknot.services.site import line_row
+from tinknot.store.database import db, writing
+from tinknot.store.models import Joint
+
+
+class JointNew(Strict):
+    """A new joint; `same_as` copies card and readings of another."""
+
+    ref: Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]{0,39}$")] | None = None
+    title: Annotated[str, Field(max_length=200)] = ""
+    line_id: Whole | None = None
+    at_m: Annotated[float, Field(ge=0, le=1e6)] | None = None
+    same_as: Annotated[str, Field(max_length=40)] | None = None
+
+
+class JointPatch(Strict):
+    """What is edited; each part given replaces the old one."""
+
+    title: Annotated[str, Field(max_length=200)] | None = None
+    line_id: Whole | None = None
+    at_m: Annotated[float, Field(ge=0, le=1e6)] | None = None
+    card: DraftCard | None = None
+    ends: DraftEnds | None = None
+    connector: ConnectorIn | None = None
+    stagger_steps: Annotated[Whole, Field(ge=1, le=5)] | None = None
+    bundle_od_mm: Diameter | None = None
+    choice: ChoiceIn | None = None
+
+
+class QuestionOut(Result):
+    """A doubt about a reading."""
+
+    path: str
+    message: str
+    suggestion_mm: float | None
+
+
+class FieldOut(Result):
+    """What is missing and where."""
+
+    path: str
+    message: str
+
+
+class StationOut(Result):
+    """A station: finished, missing something, or locked, in words."""
+
+    name: str
+    state: str
+    words: str
+
+
+class JointRow(Result):
+    """A joint in a list."""
+
+    ref: str
+    title: str
+    where: str
+    line_id: int | None
+    line: str
+    at_m: float | None
+    state: str
+    updated: str
+    done: int = 0
+    total: int = 0
+
+
+class JointOut(JointRow):
+    """A joint with everything entered so far."""
+
+    version: int
+    revision: int
+    draft: dict[str, Any]
+    questions: list[QuestionOut]
+    missing: list[FieldOut]
+    created_by: str
+
+
+class Register(Result):
+    """A page of joints; `next` is the cursor of the next page."""
+
+    items: list[JointRow]
+    next: str | None
+
+
+def row_of(ref: str) -> Joint:
+    """The joint's row. Raises NotFound."""
+    row = Joint.get_or_none(Joint.ref == ref)
+    if row is None:
+        raise NotFound(f"There is no joint {ref}.")
+    return row
+
+
+def draft_of(row: Joint) -> Draft:
+    """The draft as a core type."""
+    return parse(Draft, row.draft)
+
+
+def _next_ref() -> str:
+    numbers = [int(m.group(2)) for r in Joint.select(Joint.ref) if (m := re.fullmatch(r"(.*?)(\d+)", r.ref))]
+    last = Joint.select(Joint.ref).order_by(Joint.id.desc()).first()
+    prefix = re.sub(r"\d+$", "", last.ref) if last else "J-"
+    return f"{prefix}{max(numbers, default=100) + 1}"
+
+
+def create(given: JointNew, who: str) -> JointOut:
+    """A new joint in state draft."""
+    line = line_row(given.line_id) if given.line_id is not None else None
+    draft: dict[str, Any] = {}
+    title = given.title
+    if given.same_as:
+        other = row_of(given.same_as)
+        draft = json.loads(other.draft)
+        draft.pop("choice", None)
+        title, line = title or other.title, line or other.line
+    with writing():
+        ref = given.ref or _next_ref()
+        if Joint.select().where(Joint.ref == ref).exists():
+            raise Conflict(f"There is a joint {ref} already; choose another reference.")
+        Joint.create(
+            ref=ref, title=title, line=line, at_m=given.at_m, draft=json.dumps(parse(Draft, json.dumps(draft)).dump()),
+            created=now_text(), updated=now_text(), created_by=who,
+        )  # fmt: skip
+    return get(ref)
+
+
+def row_out(row: Joint, done: int = 0, total: int = 0) -> JointRow:
+    """A list's view of a row."""
+    card = json.loads(row.draft).get("card", {})
+    return JointRow(
+        ref=row.ref, title=row.title, where=card.get("where", ""), line_id=row.line_id, line=row.line.name if row.line else "",
+        at_m=row.at_m, state=row.state, updated=row.updated, done=done, total=total,
+    )  # fmt: skip
+
+
+def get(ref: str) -> JointOut:
+    """One joint."""
+    row = row_of(ref)
+    draft = draft_of(row)
+    lacking = missing_of(draft)
+    doubts = questions(draft.dump().get("ends", {}))
+    return JointOut(
+        **row_out(row).model_dump(), version=row.version, revision=row.revision, draft=draft.dump(), created_by=row.created_by,
+        questions=[QuestionOut(path=q.path, message=q.message, suggestion_mm=q.suggestion_mm) for q in doubts],
+        missing=[FieldOut(path=e.path, message=e.message) for es in lacking.values() for e in es],
+    )  # fmt: skip
+
+
+def edit(ref: str, patch: JointPatch, version: int) -> JointOut:
+    """Change a joint. Raises Conflict when somebody else changed it since `version`."""
+    row = row_of(ref)
+    if row.state.startswith("released"):
+        raise NotAllowed(
+            f"{ref} is released; its record stays as it is. A correction is a new joint or a remake."
+        )
+    data = json.loads(row.draft)
+    given = patch.model_dump(mode="json", by_alias=True, exclude_none=True)
+    for key in ("card", "ends", "connector", "stagger_steps", "bundle_od_mm", "choice"):
+        if key in patch.model_fields_set:
+            data[key] = given.get(key)
+    draft = parse(Draft, json.dumps(data)).dump()
+    fields: dict[Any, Any] = {
+        Joint.draft: json.dumps(draft),
+        Joint.version: version + 1,
+        Joint.updated: now_text(),
+    }
+    if patch.title is not None:
+        fields[Joint.title] = patch.title
+    if "line_id" in patch.model_fields_set:
+        fields[Joint.line] = line_row(patch.line_id) if patch.line_id is not None else None
+    if "at_m" in patch.model_fields_set:
+        fields[Joint.at_m] = patch.at_m
+    with writing():
+        if not Joint.update(fields).where((Joint.id == row.id) & (Joint.version == version)).execute():
+            raise Conflict(
+                f"{ref} was changed elsewhere in the meantime. What you typed is kept here; look at both and save again."
+            )
+    return get(ref)
+
+
+def register(text: str, state: str | None, cursor: str | None, limit: int) -> Register:
+    """Joints newest first, searched in reference, title, place and reason."""
+    query = Joint.select().order_by(Joint.id.desc()).limit(limit + 1)
+    words = re.findall(r"[\w-]+", text)
+    if words:
+        match = " ".join('"' + w.replace('"', "") + '"*' for w in words)
+        found = db.execute_sql(
+            "SELECT rowid FROM joint_search WHERE joint_search MATCH ? ORDER BY rowid DESC LIMIT 1000",
+            (match,),
+        )
+        query = query.where(Joint.id.in_([r[0] for r in found.fetchall()]))
+    if state:
+        query = query.where(Joint.state == state)
+    if cursor:
+        if not cursor.isdecimal():
+            raise InputError.at("/cursor", "is not a cursor of this list")
+        query = query.where(Joint.id < int(cursor))
+    rows = list(query)
+    more = len(rows) > limit
+    return Register(items=[row_out(r) for r in rows[:limit]], next=str(rows[limit - 1].id) if more else None)

@@ -1,0 +1,176 @@
+"""Looking at what would fit, and freezing it as a plan revision."""
+
+import json
+from dataclasses import asdict
+from typing import Any
+
+from tinknot.core.errors import Conflict, NotAllowed, NotFound
+from tinknot.core.joint.draft import Draft, joint_file
+from tinknot.core.joint.file import JointFile
+from tinknot.core.model import Result, parse
+from tinknot.core.plan import Plan, Remedy, differences
+from tinknot.core.planning import plan_joint, ways
+from tinknot.core.progress import Progress, fold, made
+from tinknot.core.recipes.straight_lv import Made
+from tinknot.services import joints, stock
+from tinknot.services.clock import now_text, today
+from tinknot.services.events import events_of
+from tinknot.services.site import rule_book
+from tinknot.store.database import writing
+from tinknot.store.models import Joint, PlanRevision
+
+
+class PlanOut(Result):
+    """A plan as it stands: `number` 0 is a look ahead, not yet frozen."""
+
+    number: int
+    plan: Plan
+    differences: list[str]
+    actor: str = ""
+    created: str = ""
+
+
+class Look(Result):
+    """What would be planned now, what that changes, and the other ways."""
+
+    plan: Plan
+    differences: list[str]
+    ways: list[Remedy]
+
+
+def latest(row: Joint) -> PlanRevision | None:
+    """The newest revision's row."""
+    return row.revisions.order_by(PlanRevision.number.desc()).first()
+
+
+def revision_rows(row: Joint) -> list[PlanRevision]:
+    """All revisions' rows, oldest first."""
+    return list(row.revisions.order_by(PlanRevision.number))
+
+
+def plan_of(row: Joint) -> Plan | None:
+    """The newest plan."""
+    found = latest(row)
+    return parse(Plan, found.plan) if found else None
+
+
+def progress_of(row: Joint) -> Progress | None:
+    """The newest plan folded with all events."""
+    plan = plan_of(row)
+    return fold(plan, events_of(row)) if plan else None
+
+
+def current(ref: str) -> PlanOut:
+    """The newest revision of a joint. Raises NotFound before the first."""
+    found = latest(joints.row_of(ref))
+    if found is None:
+        raise NotFound(f"{ref} is not planned yet.")
+    return _out(found)
+
+
+def revisions(ref: str) -> list[PlanOut]:
+    """All revisions, oldest first."""
+    return [_out(r) for r in revision_rows(joints.row_of(ref))]
+
+
+def _out(row: PlanRevision) -> PlanOut:
+    return PlanOut(
+        number=row.number,
+        plan=parse(Plan, row.plan),
+        differences=json.loads(row.differences),
+        actor=row.actor,
+        created=row.created,
+    )
+
+
+def _made(row: Joint) -> Made | None:
+    """Facts of the work so far."""
+    revision, progress = latest(row), progress_of(row)
+    if revision is None or progress is None:
+        return None
+    held = json.loads(revision.made)
+    before = Made(**(held | {"centres_mm": tuple(held["centres_mm"])})) if held else None
+    return made(parse(Plan, revision.plan), progress, before)
+
+
+def file_of(row: Joint, draft: Draft | None = None) -> JointFile:
+    """The joint file of a draft with the stock this joint may use."""
+    return joint_file(draft or joints.draft_of(row), stock.for_planning(row.id), row.ref, row.title)
+
+
+def look(ref: str, change: dict[str, Any] | None = None) -> Look:
+    """What would be planned now, with `change` laid over the draft; nothing is stored."""
+    row = joints.row_of(ref)
+    draft = joints.draft_of(row)
+    if change:
+        draft = parse(Draft, json.dumps(draft.dump() | change))
+    file, rules = file_of(row, draft), rule_book()
+    plan = plan_joint(file, rules, today(), _made(row))
+    before = plan_of(row)
+    return Look(
+        plan=plan, differences=differences(before, plan) if before else [],
+        ways=ways(file, rules, today()) if plan.verdict == "planned" else [],
+    )  # fmt: skip
+
+
+def freeze(ref: str, version: int, who: str) -> PlanOut:
+    """A new plan revision from the draft as it is; parts are reserved.
+
+    Raises NotAllowed when nothing fits or the joint is released, Conflict when the draft changed.
+    """
+    row = joints.row_of(ref)
+    if row.state.startswith("released"):
+        raise NotAllowed(f"{ref} is released.")
+    file, facts = file_of(row), _made(row)
+    plan = plan_joint(file, rule_book(), today(), facts)
+    if plan.verdict != "planned":
+        raise NotAllowed(
+            "Nothing fits, so nothing is planned. Choose one of the other ways, or order the part."
+        )
+    before = plan_of(row)
+    with writing():
+        if (
+            not Joint.update(revision=row.revision + 1, version=version + 1, updated=now_text())
+            .where((Joint.id == row.id) & (Joint.version == version))
+            .execute()
+        ):
+            raise Conflict(f"{ref} was changed elsewhere in the meantime; look at it again before planning.")
+        PlanRevision.create(
+            joint=row, number=row.revision + 1, file=file.model_dump_json(by_alias=True, exclude_none=True), plan=plan.model_dump_json(),
+            made=json.dumps(asdict(facts) if facts else None),
+            differences=json.dumps(differences(before, plan) if before else []), actor=who, created=now_text(),
+        )  # fmt: skip
+        settle(joints.row_of(ref), who)
+    return current(ref)
+
+
+def settle(row: Joint, who: str) -> Progress:
+    """Fold, and bring the joint's state and its stock moves in line. Inside a transaction."""
+    plan = plan_of(row)
+    assert plan is not None
+    progress = fold(plan, events_of(row))
+    if progress.state != row.state:
+        row.state = progress.state
+        row.updated = now_text()
+        row.save(only=[Joint.state, Joint.updated])
+    reserved: dict[tuple[str, str, str], float] = {}
+    consumed: dict[tuple[str, str, str], float] = {}
+    counted = {s.id for s in progress.steps if s.state == "done"}
+    for p in plan.parts:
+        if not p.lot:
+            continue
+        core = p.layer.removeprefix("crimp-")
+        used = f"join.{core}" in counted if p.layer.startswith("crimp-") else f"park.{p.layer}" in counted
+        target = consumed if used else reserved
+        key = (p.layer, p.part_id, p.lot)
+        target[key] = target.get(key, 0.0) + (p.cut_length_mm if p.cut_length_mm is not None else 1)
+    stock.sync_joint(row.id, "reserved", reserved, who)
+    stock.sync_joint(row.id, "consumed", consumed, who)
+    return progress
+
+
+def export_file(ref: str) -> str:
+    """The joint file: as it was last planned, else as it would be planned now."""
+    row = joints.row_of(ref)
+    found = latest(row)
+    return found.file if found else file_of(row).model_dump_json(by_alias=True, exclude_none=True)

@@ -1,0 +1,114 @@
+"""The record: everything about a joint in one file, verifiable; printable; the label."""
+
+import hashlib
+import json
+from typing import Any
+
+from tinknot.core.errors import NotFound
+from tinknot.core.events import Event, broken_at
+from tinknot.core.model import Result, parse
+from tinknot.core.plan import Plan, canonical
+from tinknot.core.progress import fold
+from tinknot.exchange.record_pdf import label_page, record_pages
+from tinknot.services import joints, planning, site
+from tinknot.services.events import events_of
+
+
+class Verdict(Result):
+    """Whether a record is unaltered, and if not, where."""
+
+    intact: bool
+    signed: bool
+    words: str
+    head: str
+
+
+def _digest(body: dict[str, Any]) -> str:
+    return hashlib.sha256(canonical(body).encode()).hexdigest()
+
+
+def record(ref: str) -> dict[str, Any]:
+    """The record as data. Raises NotFound before the first plan."""
+    row = joints.row_of(ref)
+    revision = planning.latest(row)
+    if revision is None:
+        raise NotFound(f"{ref} is not planned yet, so there is no record.")
+    events = events_of(row)
+    body: dict[str, Any] = {
+        "format": "tinknot-record", "version": 1, "ref": row.ref, "title": row.title, "line": row.line.name if row.line else "",
+        "at_m": row.at_m, "state": row.state, "draft": json.loads(row.draft),
+        "revisions": [
+            {"number": r.number, "actor": r.actor, "created": r.created, "differences": json.loads(r.differences), "plan": json.loads(r.plan)}
+            for r in planning.revision_rows(row)
+        ],
+        "events": [e.model_dump(mode="json") for e in events],
+        "head": row.signed_hash or (events[-1].hash if events else ""), "signature": row.signature or "", "public_key": site.public_key(),
+    }  # fmt: skip
+    if row.signature:
+        body["content_signature"] = site.sign(_digest(body))
+    return body | {"digest": _digest(body)}
+
+
+def record_json(ref: str) -> bytes:
+    """The record as canonical JSON."""
+    return canonical(record(ref)).encode()
+
+
+def verify(data: bytes) -> Verdict:
+    """Check a record: its digest, its chain of events, its signature by this site's key."""
+    try:
+        body = json.loads(data)
+        events = [Event(**e) for e in body["events"]]
+        held, key, head, signature = body.pop("digest"), body["public_key"], body["head"], body["signature"]
+        plan = parse(Plan, json.dumps(body["revisions"][-1]["plan"]))
+    except (ValueError, KeyError, TypeError, IndexError) as fault:
+        return Verdict(intact=False, signed=False, words=f"This is no readable record: {fault}", head="")
+
+    def altered(words: str) -> Verdict:
+        return Verdict(intact=False, signed=False, words=words, head=str(head))
+
+    broken = broken_at(events)
+    if broken is not None:
+        return altered(f"Altered at event {broken}: it does not fit the chain.")
+    if canonical(body | {"digest": held}).encode() != data.strip() or _digest(body) != held:
+        return altered("Altered outside the events: the digest does not match the content.")
+    if key != site.public_key():
+        return altered("Signed with another key than this site's.")
+    if not signature:
+        done = fold(plan, events).state
+        if done == "released" or body["state"] == "released":
+            return altered("Released, but the signature is missing.")
+        return Verdict(
+            intact=True,
+            signed=False,
+            words=f"Unaltered, {len(events)} events. Not released yet, so not signed.",
+            head=str(head),
+        )
+    if head not in {e.hash for e in events} or not site.signature_holds(head, signature, key):
+        return altered("The signature does not belong to these events.")
+    content = {k: v for k, v in body.items() if k != "content_signature"}
+    if not site.signature_holds(_digest(content), str(body.get("content_signature", "")), key):
+        return altered("The content was changed after it was signed.")
+    return Verdict(
+        intact=True, signed=True, words=f"Unaltered, {len(events)} events, signed at release.", head=str(head)
+    )
+
+
+def record_pdf(ref: str) -> bytes:
+    """The record as PDF."""
+    data = record(ref)
+    row = joints.row_of(ref)
+    plan = planning.plan_of(row)
+    assert plan is not None
+    return record_pages(data, plan, fold(plan, events_of(row)), link(ref))
+
+
+def label_pdf(ref: str) -> bytes:
+    """The label: reference, state, head hash and QR code."""
+    data = record(ref)
+    return label_page(data["ref"], data["title"], data["state"], data["head"], link(ref))
+
+
+def link(ref: str) -> str:
+    """What the QR code says: the joint's address on this site."""
+    return f"{site.setting('address') or 'http://127.0.0.1:5117'}/joints/{ref}"

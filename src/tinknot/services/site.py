@@ -1,0 +1,159 @@
+"""What belongs to the site: its rule book, its signing key, its lines."""
+
+import json
+from typing import Any
+
+from cryptography.exceptions import InvalidSignature
+from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PrivateKey, Ed25519PublicKey
+from cryptography.hazmat.primitives.serialization import Encoding, NoEncryption, PrivateFormat, PublicFormat
+
+from tinknot.core.errors import Conflict, InputError, NotFound
+from tinknot.core.model import Result
+from tinknot.core.rulebook import DEFAULTS, RuleBook
+from tinknot.store.database import writing
+from tinknot.store.models import Line, Setting, Zone
+
+
+def setting(key: str) -> Any:
+    """A stored value, or None."""
+    row = Setting.get_or_none(Setting.key == key)
+    return json.loads(row.value) if row else None
+
+
+def set_setting(key: str, value: Any) -> None:
+    """Store a value."""
+    with writing():
+        Setting.replace(key=key, value=json.dumps(value)).execute()
+
+
+class RuleOut(Result):
+    """A rule with its default and the site's own value, if any."""
+
+    key: str
+    value: Any
+    default: Any
+    own: bool
+    reason: str
+    unit: str
+    why: str
+    source: str
+    low: float | None
+    high: float | None
+
+
+def rule_book() -> RuleBook:
+    """The rule book as the site has it."""
+    return RuleBook.of({k: v["value"] for k, v in (setting("rules") or {}).items()})
+
+
+def rules() -> list[RuleOut]:
+    """All rules."""
+    own = setting("rules") or {}
+    return [
+        RuleOut(
+            key=r.key, value=own.get(r.key, {}).get("value", r.value), default=r.value, own=r.key in own,
+            reason=own.get(r.key, {}).get("reason", ""), unit=r.unit, why=r.why, source=r.source, low=r.low, high=r.high,
+        )
+        for r in DEFAULTS.values()
+    ]  # fmt: skip
+
+
+def set_rule(key: str, value: Any, reason: str) -> list[RuleOut]:
+    """The site's own value with its reason; None goes back to the default."""
+    own = dict(setting("rules") or {})
+    if value is None:
+        own.pop(key, None)
+    else:
+        if not reason.strip():
+            raise InputError.at("/reason", "say why the site does it differently")
+        own[key] = {"value": value, "reason": reason.strip()}
+    try:
+        RuleBook.of({k: v["value"] for k, v in own.items()})
+    except InputError as fault:
+        raise InputError.at("/value", "; ".join(e.message for e in fault.errors)) from None
+    set_setting("rules", own)
+    return rules()
+
+
+def _key() -> Ed25519PrivateKey:
+    held = setting("site-key")
+    if held is None:
+        made = Ed25519PrivateKey.generate()
+        held = made.private_bytes(Encoding.Raw, PrivateFormat.Raw, NoEncryption()).hex()
+        set_setting("site-key", held)
+    return Ed25519PrivateKey.from_private_bytes(bytes.fromhex(held))
+
+
+def public_key() -> str:
+    """The site's public key, hex (Ed25519, RFC 8032)."""
+    return _key().public_key().public_bytes(Encoding.Raw, PublicFormat.Raw).hex()
+
+
+def sign(text: str) -> str:
+    """Signature of `text` with the site's key, hex."""
+    return _key().sign(text.encode()).hex()
+
+
+def signature_holds(text: str, signature: str, key: str) -> bool:
+    """Whether `signature` is that of `text` under the public key `key`."""
+    try:
+        Ed25519PublicKey.from_public_bytes(bytes.fromhex(key)).verify(bytes.fromhex(signature), text.encode())
+    except (InvalidSignature, ValueError):
+        return False
+    return True
+
+
+class LineOut(Result):
+    """A cable line."""
+
+    id: int
+    name: str
+    length_m: float
+    order: int
+
+
+class ZoneOut(Result):
+    """A named stretch of the site."""
+
+    name: str
+    from_m: float
+    to_m: float
+
+
+def lines() -> list[LineOut]:
+    """All lines in their order."""
+    return [
+        LineOut(id=r.id, name=r.name, length_m=r.length_m, order=r.order)
+        for r in Line.select().order_by(Line.order, Line.id)
+    ]
+
+
+def zones() -> list[ZoneOut]:
+    """All zones along the site."""
+    return [ZoneOut(name=z.name, from_m=z.from_m, to_m=z.to_m) for z in Zone.select().order_by(Zone.from_m)]
+
+
+def add_line(name: str, length_m: float) -> LineOut:
+    """A new line."""
+    with writing():
+        if Line.select().where(Line.name == name).exists():
+            raise Conflict(f"There is a line {name} already.")
+        row = Line.create(name=name, length_m=length_m, order=Line.select().count())
+    return LineOut(id=row.id, name=row.name, length_m=row.length_m, order=row.order)
+
+
+def add_zone(name: str, from_m: float, to_m: float) -> ZoneOut:
+    """A named stretch."""
+    if to_m <= from_m:
+        raise InputError.at("/to_m", "must lie behind from_m")
+    with writing():
+        Zone.replace(name=name, from_m=from_m, to_m=to_m).execute()
+    return ZoneOut(name=name, from_m=from_m, to_m=to_m)
+
+
+def line_row(line_id: int) -> Line:
+    """The line's row. Raises NotFound."""
+    row = Line.get_or_none(Line.id == line_id)
+    if row is None:
+        raise NotFound("There is no such line.")
+    return row

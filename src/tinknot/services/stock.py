@@ -1,0 +1,250 @@
+"""Stock: sleeves and connectors with their lots; what is on hand, reserved and used."""
+
+import json
+from datetime import date
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from tinknot.core.errors import Conflict, InputError, NotFound
+from tinknot.core.joint.file import StockConnector, StockSleeve
+from tinknot.core.model import Name, Result, Strict, parse
+from tinknot.services.clock import now_text
+from tinknot.store.database import writing
+from tinknot.store.models import Lot, Move, Part
+
+Kind = Literal["sleeve", "connector"]
+_MODELS: dict[str, type[StockSleeve] | type[StockConnector]] = {
+    "sleeve": StockSleeve,
+    "connector": StockConnector,
+}
+_COUNTED = {"lots", "on_hand", "on_hand_mm"}  # these come from lots, never from the catalogue line
+
+
+class LotOut(Result):
+    """A lot: mm of sleeve or pieces of a connector, on the shelf and reserved."""
+
+    id: int
+    name: str
+    quantity: float
+    reserved: float
+    use_by: str | None
+    opened: bool
+    place: str
+
+
+class PartOut(Result):
+    """A catalogue line with its lots."""
+
+    part_id: str
+    kind: str
+    retired: bool
+    version: int
+    figures: dict[str, Any]
+    on_hand: float
+    reserved: float
+    lots: list[LotOut]
+
+
+class LotIn(Strict):
+    """A delivery or a first count."""
+
+    name: Name
+    quantity: Annotated[float, Field(ge=0, le=1e7, description="mm of sleeve, pieces of a connector")]
+    use_by: Annotated[date, Field(strict=False)] | None = None
+    opened: bool = False
+    place: Annotated[str, Field(max_length=80)] = ""
+
+
+def _reserved() -> dict[int, float]:
+    found: dict[int, float] = {}
+    for m in Move.select().where(Move.kind == "reserved"):
+        found[m.lot_id] = found.get(m.lot_id, 0.0) + m.quantity
+    return found
+
+
+def _part_out(part: Part, lots: list[Lot], reserved: dict[int, float]) -> PartOut:
+    rows = [
+        LotOut(id=x.id, name=x.name, quantity=x.quantity, reserved=reserved.get(x.id, 0.0), use_by=x.use_by, opened=x.opened, place=x.place)
+        for x in lots
+    ]  # fmt: skip
+    return PartOut(
+        part_id=part.part_id, kind=part.kind, retired=part.retired, version=part.version, figures=json.loads(part.data),
+        on_hand=sum(r.quantity for r in rows), reserved=sum(r.reserved for r in rows), lots=rows,
+    )  # fmt: skip
+
+
+def parts(kind: str | None = None, retired: bool = False) -> list[PartOut]:
+    """Catalogue lines, by size; the retired ones only when asked for."""
+    query = Part.select().order_by(Part.part_id)
+    if kind:
+        query = query.where(Part.kind == kind)
+    if not retired:
+        query = query.where(Part.retired == False)  # noqa: E712 - peewee needs the comparison
+    lots: dict[int, list[Lot]] = {}
+    for lot in Lot.select().order_by(Lot.name):
+        lots.setdefault(lot.part_id, []).append(lot)
+    reserved = _reserved()
+    found = [_part_out(p, lots.get(p.id, []), reserved) for p in query]
+    return sorted(
+        found, key=lambda p: (p.kind, p.figures.get("expanded_id_mm", p.figures.get("od_mm", 0)), p.part_id)
+    )
+
+
+def part(part_id: str) -> PartOut:
+    """One catalogue line. Raises NotFound."""
+    row = _row(part_id)
+    return _part_out(row, list(row.lots.order_by(Lot.name)), _reserved())
+
+
+def _row(part_id: str) -> Part:
+    row = Part.get_or_none(Part.part_id == part_id)
+    if row is None:
+        raise NotFound(f"There is no part {part_id} in stock.")
+    return row
+
+
+def figures(kind: str, data: dict[str, Any], path: str = "/figures") -> dict[str, Any]:
+    """Checked figures of a part. Raises InputError at the field."""
+    given = {k: v for k, v in data.items() if v is not None}
+    for key in _COUNTED & given.keys():
+        raise InputError.at(f"{path}/{key}", "comes from the lots; add or count a lot")
+    try:
+        model = parse(_MODELS[kind], given)
+        if isinstance(model, StockSleeve):
+            model.tube("")
+        elif model.area_least_mm2 and model.area_most_mm2 and model.area_least_mm2 > model.area_most_mm2:
+            raise InputError.at("/area_most_mm2", "must not be under the least area")
+        if isinstance(model, StockConnector) and 2 * model.insertion_mm > model.length_mm * (1 + 1e-9):
+            raise InputError.at("/insertion_mm", "must be at most half the length")
+    except InputError as fault:
+        raise fault.under(path) from None
+    return model.model_dump(mode="json", exclude_none=True, exclude=_COUNTED)
+
+
+def add_part(kind: Kind, data: dict[str, Any], who: str, lot: LotIn | None = None) -> PartOut:
+    """A new catalogue line, with its first lot when given."""
+    checked = figures(kind, data)
+    with writing():
+        if Part.select().where(Part.part_id == checked["id"]).exists():
+            raise Conflict(f"There is a part {checked['id']} already; edit that one or choose another id.")
+        row = Part.create(part_id=checked["id"], kind=kind, data=json.dumps(checked))
+        if lot:
+            new_lot(row, lot, who)
+    return part(checked["id"])
+
+
+def edit_part(part_id: str, data: dict[str, Any], version: int) -> PartOut:
+    """Change a line's figures. Raises Conflict when somebody else changed it since `version`."""
+    row = _row(part_id)
+    checked = figures(row.kind, data)
+    if checked["id"] != part_id:
+        raise InputError.at(
+            "/figures/id", f"must stay {part_id}: plans and records name it; retire it and add another"
+        )
+    with writing():
+        changed = (
+            Part.update(data=json.dumps(checked), version=version + 1)
+            .where((Part.id == row.id) & (Part.version == version))
+            .execute()
+        )
+        if not changed:
+            raise Conflict(
+                f"{part_id} was changed by somebody else. Look at it again; what you typed is still here."
+            )
+    return part(part_id)
+
+
+def retire_part(part_id: str, retired: bool) -> PartOut:
+    """Take a line out of choosing, or back in; its records stay."""
+    row = _row(part_id)
+    with writing():
+        row.retired = retired
+        row.version += 1
+        row.save()
+    return part(part_id)
+
+
+def new_lot(row: Part, lot: LotIn, who: str) -> None:
+    """Book a lot in; called inside a transaction."""
+    made = Lot.create(
+        part=row, name=lot.name, quantity=lot.quantity, use_by=lot.use_by.isoformat() if lot.use_by else None,
+        opened=lot.opened, place=lot.place,
+    )  # fmt: skip
+    Move.create(lot=made, kind="received", quantity=lot.quantity, at=now_text(), who=who)
+
+
+def add_lot(part_id: str, lot: LotIn, who: str) -> PartOut:
+    """A delivery."""
+    row = _row(part_id)
+    if row.kind == "connector" and not float(lot.quantity).is_integer():
+        raise InputError.at("/quantity", "must be a whole number of pieces")
+    with writing():
+        if Lot.select().where((Lot.part == row) & (Lot.name == lot.name)).exists():
+            raise Conflict(f"{part_id} has a lot {lot.name} already; count that one.")
+        new_lot(row, lot, who)
+    return part(part_id)
+
+
+def count_lot(
+    part_id: str, lot_id: int, quantity: float, opened: bool | None, who: str, note: str = ""
+) -> PartOut:
+    """What was really found on the shelf; the difference is booked."""
+    row = _row(part_id)
+    lot = Lot.get_or_none((Lot.id == lot_id) & (Lot.part == row))
+    if lot is None:
+        raise NotFound(f"{part_id} has no such lot.")
+    if row.kind == "connector" and not quantity.is_integer():
+        raise InputError.at("/quantity", "must be a whole number of pieces")
+    with writing():
+        Move.create(
+            lot=lot, kind="counted", quantity=quantity - lot.quantity, at=now_text(), who=who, note=note
+        )
+        lot.quantity = quantity
+        lot.opened = lot.opened if opened is None else opened
+        lot.save()
+    return part(part_id)
+
+
+def for_planning(joint_id: int | None = None) -> dict[str, Any]:
+    """The stock as a joint file holds it: what is on hand less what other joints have reserved."""
+    mine: dict[int, float] = {}
+    if joint_id is not None:
+        for m in Move.select().where((Move.kind == "reserved") & (Move.joint == joint_id)):
+            mine[m.lot_id] = mine.get(m.lot_id, 0.0) + m.quantity
+    out: dict[str, list[dict[str, Any]]] = {"sleeves": [], "connectors": []}
+    for p in parts():
+        lots = []
+        for x in p.lots:
+            free = max(0.0, x.quantity - x.reserved + mine.get(x.id, 0.0))
+            row: dict[str, Any] = {"id": x.name, "opened": x.opened, "use_by": x.use_by}
+            lots.append(row | ({"on_hand_mm": free} if p.kind == "sleeve" else {"on_hand": int(free)}))
+        total = sum(x.get("on_hand_mm", x.get("on_hand", 0)) for x in lots)
+        entry = p.figures | {"lots": lots, ("on_hand_mm" if p.kind == "sleeve" else "on_hand"): total}
+        out[f"{p.kind}s"].append(entry)
+    return out
+
+
+def sync_joint(joint_id: int, kind: str, wanted: dict[tuple[str, str, str], float], who: str) -> None:
+    """Make the joint's `kind` moves (reserved or consumed) equal to `wanted`, by (layer, part, lot name).
+
+    Consumption and its return change what is on the shelf. Called inside a transaction.
+    """
+    have: dict[tuple[str, int], float] = {}
+    for m in Move.select().where((Move.joint == joint_id) & (Move.kind == kind) & Move.lot.is_null(False)):
+        have[(m.layer, m.lot_id)] = have.get((m.layer, m.lot_id), 0.0) + m.quantity
+    target: dict[tuple[str, int], float] = {}
+    for (layer, part_id, lot_name), quantity in wanted.items():
+        lot = Lot.select().join(Part).where((Part.part_id == part_id) & (Lot.name == lot_name)).first()
+        if lot is not None:
+            target[(layer, lot.id)] = target.get((layer, lot.id), 0.0) + quantity
+    for key in have.keys() | target.keys():
+        difference = target.get(key, 0.0) - have.get(key, 0.0)
+        if abs(difference) < 1e-9:
+            continue
+        layer, lot_id = key
+        Move.create(
+            lot=lot_id, joint=joint_id, layer=layer, kind=kind, quantity=difference, at=now_text(), who=who
+        )
+        if kind == "consumed":
+            Lot.update(quantity=Lot.quantity - difference).where(Lot.id == lot_id).execute()

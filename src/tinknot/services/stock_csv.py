@@ -1,0 +1,239 @@
+"""Stock in and out as CSV: everything is checked first, the changes are shown, all or nothing is taken."""
+
+import csv
+import io
+import json
+from typing import Any
+
+from tinknot.core.errors import FieldError, InputError
+from tinknot.core.model import Result, parse
+from tinknot.services.clock import now_text
+from tinknot.services.stock import LotIn, figures, new_lot, parts
+from tinknot.store.database import writing
+from tinknot.store.models import Lot, Move, Part
+
+NUMBERS = (
+    "expanded_id_mm", "recovered_id_mm", "recovered_wall_mm", "longitudinal_change_pct", "voltage_v", "shrink_c",
+    "scorch_c", "stock_length_mm", "price_per_m", "od_mm", "length_mm", "insertion_mm", "growth_mm", "area_least_mm2",
+    "area_most_mm2", "presses", "price_each",
+)  # fmt: skip
+WORDS = ("name", "colour", "die")
+FLAGS = ("lined", "stiff")
+LOT = ("lot", "quantity", "use_by", "opened", "place")
+COLUMNS = ("kind", "id", *WORDS, *NUMBERS, *FLAGS, "properties", *LOT)
+LONGEST = 20_000
+
+
+class Change(Result):
+    """What one line of the file would do."""
+
+    line: int
+    part_id: str
+    what: str
+    details: list[str]
+
+
+class LineError(Result):
+    """What is wrong with one line; `column` says where."""
+
+    line: int
+    column: str
+    message: str
+
+
+class ImportReport(Result):
+    """Every change and every fault; nothing is taken while there is a fault."""
+
+    applied: bool
+    changes: list[Change]
+    unchanged: int
+    errors: list[LineError]
+
+
+def _number(text: str) -> float | int:
+    value = float(text.replace(",", ".") if text.count(",") == 1 and "." not in text else text)
+    return int(value) if value.is_integer() else value
+
+
+def _flag(text: str) -> bool:
+    word = text.lower()
+    if word in ("yes", "true", "1", "y", "x"):
+        return True
+    if word in ("no", "false", "0", "n"):
+        return False
+    raise ValueError
+
+
+def _read(row: dict[str, str]) -> tuple[str, dict[str, Any], LotIn | None]:
+    faults: list[FieldError] = []
+    data: dict[str, Any] = {"id": row.get("id", "")}
+    for column in COLUMNS[2:]:
+        text = row.get(column, "")
+        if not text or column in LOT:
+            continue
+        try:
+            if column in NUMBERS:
+                data[column] = _number(text)
+            elif column in FLAGS:
+                data[column] = _flag(text)
+            elif column == "properties":
+                data[column] = [p.strip() for p in text.split("|") if p.strip()]
+            else:
+                data[column] = text
+        except ValueError:
+            words = "must be a number" if column in NUMBERS else "must be yes or no"
+            faults.append(FieldError(f"/{column}", f"{words}, not {text!r}"))
+    kind = row.get("kind", "")
+    if kind not in ("sleeve", "connector"):
+        faults.append(FieldError("/kind", "must be sleeve or connector"))
+    if not data["id"]:
+        faults.append(FieldError("/id", "is missing"))
+    if faults:
+        raise InputError(*faults)
+    checked = figures(kind, data, "")
+    lot = None
+    if row.get("lot"):
+        given: dict[str, Any] = {
+            "name": row["lot"],
+            "place": row.get("place") or None,
+            "use_by": row.get("use_by") or None,
+        }
+        try:
+            given["quantity"] = _number(row.get("quantity") or "0")
+            given["opened"] = _flag(row["opened"]) if row.get("opened") else False
+        except ValueError:
+            raise InputError.at("/quantity", "quantity must be a number and opened yes or no") from None
+        lot = parse(LotIn, json.dumps(given))
+    elif row.get("quantity"):
+        raise InputError.at("/lot", "is missing: a quantity belongs to a lot")
+    return kind, checked, lot
+
+
+def import_csv(text: str, apply: bool, who: str) -> ImportReport:
+    """Check a CSV file of parts and lots and, when `apply` and without fault, take it all."""
+    text = text.removeprefix("\ufeff")
+    try:
+        dialect = csv.Sniffer().sniff(text[:4096], ",;\t")
+    except csv.Error:
+        dialect = csv.excel  # type: ignore[assignment]  # one column or one line: nothing to sniff
+    reader = csv.DictReader(io.StringIO(text), dialect=dialect)
+    header = [h.strip() for h in reader.fieldnames or []]
+    errors = [
+        LineError(line=1, column=h, message="is no column of the stock file")
+        for h in header
+        if h not in COLUMNS
+    ]
+    errors += [
+        LineError(line=1, column=h, message="this column is missing")
+        for h in ("kind", "id")
+        if h not in header
+    ]
+    changes: list[Change] = []
+    todo: list[tuple[str, dict[str, Any], LotIn | None]] = []
+    known = {p.part_id: p for p in parts(retired=True)}
+    seen: dict[str, dict[str, Any]] = {}
+    unchanged = 0
+    for row in [] if errors else reader:
+        line = reader.line_num
+        if None in row or len(todo) >= LONGEST:
+            errors.append(LineError(line=line, column="", message="has more fields than the first line"))
+            continue
+        cells = {k.strip(): (v or "").strip() for k, v in row.items()}
+        if not any(cells.values()):
+            continue
+        try:
+            kind, checked, lot = _read(cells)
+            if checked["id"] in seen and seen[checked["id"]] != checked:
+                raise InputError.at("/id", f"{checked['id']} stands above with other figures")
+        except InputError as fault:
+            errors += [
+                LineError(line=line, column=e.path.strip("/"), message=e.message) for e in fault.errors
+            ]
+            continue
+        seen[checked["id"]] = checked
+        what, details = _difference(known.get(checked["id"]), kind, checked, lot)
+        todo.append((kind, checked, lot))
+        if details:
+            changes.append(Change(line=line, part_id=checked["id"], what=what, details=details))
+        else:
+            unchanged += 1
+    if not todo and not errors:
+        errors.append(LineError(line=1, column="", message="the file holds no parts"))
+    done = apply and not errors
+    if done:
+        with writing():
+            for kind, checked, lot in todo:
+                _take(kind, checked, lot, who)
+    return ImportReport(applied=done, changes=changes, unchanged=unchanged, errors=errors)
+
+
+def _difference(was: Any, kind: str, checked: dict[str, Any], lot: LotIn | None) -> tuple[str, list[str]]:
+    details = []
+    if was is None:
+        details = [
+            f"{k} {v}" for k, v in checked.items() if k not in ("id", "kind") and v not in (None, [], False)
+        ]
+    else:
+        keys = sorted(was.figures.keys() | checked.keys())
+        details = [
+            f"{k}: {was.figures.get(k, 'none')} → {checked.get(k, 'none')}"
+            for k in keys
+            if was.figures.get(k) != checked.get(k)
+        ]
+        if was.kind != kind:
+            details.append(f"kind: {was.kind} → {kind}")
+    if lot:
+        old = next((x for x in was.lots if x.name == lot.name), None) if was else None
+        if old is None:
+            details.append(f"new lot {lot.name}: {lot.quantity:g}")
+        elif old.quantity != lot.quantity:
+            details.append(f"lot {lot.name} counted: {old.quantity:g} → {lot.quantity:g}")
+    return ("new" if was is None else "changed"), details
+
+
+def _take(kind: str, checked: dict[str, Any], lot: LotIn | None, who: str) -> None:
+    row = Part.get_or_none(Part.part_id == checked["id"])
+    if row is None:
+        row = Part.create(part_id=checked["id"], kind=kind, data=json.dumps(checked))
+    elif json.loads(row.data) != checked or row.kind != kind:
+        row.data, row.kind, row.version = json.dumps(checked), kind, row.version + 1
+        row.save()
+    if lot is None:
+        return
+    old = Lot.get_or_none((Lot.part == row) & (Lot.name == lot.name))
+    if old is None:
+        new_lot(row, lot, who)
+    elif old.quantity != lot.quantity:
+        Move.create(
+            lot=old,
+            kind="counted",
+            quantity=lot.quantity - old.quantity,
+            at=now_text(),
+            who=who,
+            note="import",
+        )
+        old.quantity = lot.quantity
+        old.save()
+
+
+def export_csv() -> str:
+    """The stock as CSV, one line a lot, in the columns the import reads."""
+    out = io.StringIO()
+    writer = csv.DictWriter(out, COLUMNS, lineterminator="\n")
+    writer.writeheader()
+    for p in parts(retired=False):
+        base = {k: p.figures.get(k, "") for k in (*WORDS, *NUMBERS)}
+        base |= {k: "yes" if p.figures.get(k) else "" for k in FLAGS}
+        base |= {"kind": p.kind, "id": p.part_id, "properties": "|".join(p.figures.get("properties", []))}
+        for lot in p.lots or [None]:
+            row = dict(base)
+            if lot:
+                row |= {
+                    "lot": lot.name,
+                    "quantity": f"{lot.quantity:g}",
+                    "use_by": lot.use_by or "",
+                    "opened": "yes" if lot.opened else "",
+                    "place": lot.place,
+                }
+            writer.writerow(row)
+    return out.getvalue()

@@ -1,0 +1,160 @@
+"""The tables. Figures of parts, drafts and plans are JSON the core has checked; the rest is columns."""
+
+from peewee import (
+    AutoField,
+    BooleanField,
+    CharField,
+    FloatField,
+    ForeignKeyField,
+    IntegerField,
+    Model,
+    TextField,
+)
+
+from tinknot.store.database import db
+
+
+class Base(Model):
+    """Bound to the one database."""
+
+    class Meta:
+        database = db
+
+
+class User(Base):
+    """A person who signs in. `role`: viewer, jointer, verifier, admin."""
+
+    id = AutoField()
+    username = CharField(unique=True)
+    name = CharField()
+    role = CharField()
+    password_hash = CharField()
+    active = BooleanField(default=True)
+    must_change = BooleanField(default=False)
+    session_key = CharField()
+
+
+class Part(Base):
+    """A catalogue line: `kind` is sleeve or connector, `data` its figures as JSON."""
+
+    id = AutoField()
+    part_id = CharField(unique=True)
+    kind = CharField(index=True)
+    data = TextField()
+    retired = BooleanField(default=False)
+    version = IntegerField(default=1)
+
+
+class Lot(Base):
+    """What is on hand of a part: mm of sleeve or pieces of a connector."""
+
+    id = AutoField()
+    part = ForeignKeyField(Part, backref="lots")
+    name = CharField()
+    quantity = FloatField()
+    use_by = CharField(null=True)
+    opened = BooleanField(default=False)
+    place = CharField(default="")
+
+    class Meta:
+        indexes = ((("part", "name"), True),)
+
+
+class Line(Base):
+    """A cable that runs through the site, on which joints lie."""
+
+    id = AutoField()
+    name = CharField(unique=True)
+    length_m = FloatField()
+    order = IntegerField(default=0)
+
+
+class Zone(Base):
+    """A named stretch of the site, drawn behind the lines."""
+
+    id = AutoField()
+    name = CharField(unique=True)
+    from_m = FloatField()
+    to_m = FloatField()
+
+
+class Joint(Base):
+    """A joint: `draft` is its joint file as far as it is filled in, `version` guards edits."""
+
+    id = AutoField()
+    ref = CharField(unique=True)
+    title = CharField()
+    line = ForeignKeyField(Line, null=True, backref="joints")
+    at_m = FloatField(null=True)
+    draft = TextField()
+    state = CharField(default="draft", index=True)
+    version = IntegerField(default=1)
+    revision = IntegerField(default=0)
+    created = CharField()
+    updated = CharField()
+    created_by = CharField()
+    signed_hash = CharField(null=True)
+    signature = CharField(null=True)
+
+
+class PlanRevision(Base):
+    """A plan, frozen, with the joint file it was made from and what it changed."""
+
+    id = AutoField()
+    joint = ForeignKeyField(Joint, backref="revisions")
+    number = IntegerField()
+    file = TextField()
+    plan = TextField()
+    made = TextField()
+    differences = TextField()
+    actor = CharField()
+    created = CharField()
+
+    class Meta:
+        indexes = ((("joint", "number"), True),)
+
+
+class EventRow(Base):
+    """An accepted event; `body` is the canonical JSON that was hashed."""
+
+    id = AutoField()
+    joint = ForeignKeyField(Joint, backref="events")
+    number = IntegerField()
+    event_id = CharField(unique=True)
+    body = TextField()
+    hash = CharField()
+
+    class Meta:
+        indexes = ((("joint", "number"), True),)
+
+
+class Move(Base):
+    """Stock in and out: received, counted, reserved, consumed, returned; quantity signed."""
+
+    id = AutoField()
+    lot = ForeignKeyField(Lot, backref="moves", null=True)
+    joint = ForeignKeyField(Joint, backref="moves", null=True)
+    layer = CharField(default="")
+    kind = CharField()
+    quantity = FloatField()
+    at = CharField()
+    who = CharField()
+    note = CharField(default="")
+
+
+class Repeat(Base):
+    """An answer kept for a repeated request with the same Idempotency-Key."""
+
+    key = CharField(primary_key=True)
+    status = IntegerField()
+    body = TextField()
+
+
+class Setting(Base):
+    """A value of the site: its rules, its key."""
+
+    key = CharField(primary_key=True)
+    value = TextField()
+
+
+TABLES = (User, Part, Lot, Line, Zone, Joint, PlanRevision, EventRow, Move, Repeat, Setting)

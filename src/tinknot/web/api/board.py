@@ -1,0 +1,55 @@
+"""The line board."""
+
+from typing import Annotated
+
+from flask import Blueprint
+from pydantic import Field
+
+from tinknot.core.model import Name, Result, Strict
+from tinknot.services import board as boards
+from tinknot.services import site
+from tinknot.services.board import Board
+from tinknot.services.site import LineOut, ZoneOut
+from tinknot.web.http import endpoint
+
+bp = Blueprint("board", __name__)
+Metres = Annotated[float, Field(ge=0, le=1e6)]
+
+
+class LineIn(Strict):
+    name: Name
+    length_m: Annotated[float, Field(gt=0, le=1e6)]
+
+
+class ZoneIn(Strict):
+    name: Name
+    from_m: Metres
+    to_m: Metres
+
+
+class Lines(Result):
+    items: list[LineOut]
+
+
+@endpoint(bp, "GET", "/board", out=Board)
+def show() -> Board:
+    """Lines, joints and today's order."""
+    return boards.board()
+
+
+@endpoint(bp, "GET", "/lines", out=Lines)
+def lines() -> Lines:
+    """All cable lines."""
+    return Lines(items=site.lines())
+
+
+@endpoint(bp, "POST", "/lines", body=LineIn, out=LineOut, role="jointer", status=201)
+def add_line(body: LineIn) -> LineOut:
+    """Add a cable line."""
+    return site.add_line(body.name, body.length_m)
+
+
+@endpoint(bp, "POST", "/zones", body=ZoneIn, out=ZoneOut, role="jointer", status=201)
+def add_zone(body: ZoneIn) -> ZoneOut:
+    """Name a stretch of the site."""
+    return site.add_zone(body.name, body.from_m, body.to_m)

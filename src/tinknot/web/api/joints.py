@@ -1,0 +1,88 @@
+"""Joints: register, card, readings, choice, plan."""
+
+from typing import Annotated, Any
+
+from flask import Blueprint, Response
+from pydantic import Field
+
+from tinknot.core.joint.file import ChoiceIn, ConnectorIn
+from tinknot.core.model import Result, Strict, Whole
+from tinknot.services import joints, planning
+from tinknot.services.joints import JointNew, JointOut, JointPatch, Register
+from tinknot.services.planning import Look, PlanOut
+from tinknot.web.http import endpoint, person
+
+bp = Blueprint("joints", __name__)
+
+
+class RegisterQuery(Strict):
+    text: Annotated[str, Field(max_length=200)] = ""
+    state: Annotated[str, Field(max_length=40)] | None = None
+    cursor: Annotated[str, Field(max_length=20)] | None = None
+    limit: Annotated[str, Field(pattern="^([1-9][0-9]?|100)$")] = "50"
+
+
+class LookIn(Strict):
+    """What to try without storing it."""
+
+    stagger_steps: Annotated[Whole, Field(ge=1, le=5)] | None = None
+    connector: ConnectorIn | None = None
+    choice: ChoiceIn | None = None
+
+
+class Revisions(Result):
+    items: list[PlanOut]
+
+
+@endpoint(bp, "GET", "/joints", out=Register, query=RegisterQuery)
+def register(query: RegisterQuery) -> Register:
+    """The register, searched."""
+    return joints.register(query.text, query.state, query.cursor, int(query.limit))
+
+
+@endpoint(bp, "POST", "/joints", body=JointNew, out=JointOut, role="jointer", status=201)
+def create(body: JointNew) -> JointOut:
+    """A new joint, empty or the same again."""
+    return joints.create(body, person().name)
+
+
+@endpoint(bp, "GET", "/joints/<ref>", out=JointOut)
+def show(ref: str) -> JointOut:
+    """One joint."""
+    return joints.get(ref)
+
+
+@endpoint(bp, "PATCH", "/joints/<ref>", body=JointPatch, out=JointOut, role="jointer", guarded=True)
+def edit(ref: str, body: JointPatch, version: int) -> JointOut:
+    """Change card, readings or choice."""
+    return joints.edit(ref, body, version)
+
+
+@endpoint(bp, "POST", "/joints/<ref>/look", body=LookIn, out=Look)
+def look(ref: str, body: LookIn) -> Look:
+    """What would be planned now; nothing is stored."""
+    change: dict[str, Any] = body.model_dump(mode="json", exclude_none=True)
+    return planning.look(ref, change)
+
+
+@endpoint(bp, "POST", "/joints/<ref>/plans", out=PlanOut, role="jointer", status=201, guarded=True)
+def plan(ref: str, version: int) -> PlanOut:
+    """Freeze a plan revision and reserve its parts."""
+    return planning.freeze(ref, version, person().name)
+
+
+@endpoint(bp, "GET", "/joints/<ref>/plans", out=Revisions)
+def plans(ref: str) -> Revisions:
+    """All plan revisions with what each changed."""
+    return Revisions(items=planning.revisions(ref))
+
+
+@endpoint(bp, "GET", "/joints/<ref>/file", media="application/octet-stream")
+def export(ref: str) -> Response:
+    """The joint file with the stock it was or would be planned with."""
+    body = planning.export_file(ref)
+    return Response(
+        body,
+        mimetype="application/octet-stream",
+        headers={"Content-Disposition": f"attachment; filename={ref}.tinknot.json"},
+    )

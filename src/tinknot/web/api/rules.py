@@ -1,0 +1,36 @@
+"""The rule book."""
+
+from typing import Annotated
+
+from flask import Blueprint
+from pydantic import Field
+
+from tinknot.core.model import Name, Result, Strict
+from tinknot.services import site
+from tinknot.services.site import RuleOut
+from tinknot.web.http import endpoint
+
+bp = Blueprint("rules", __name__)
+
+
+class Rules(Result):
+    items: list[RuleOut]
+
+
+class RuleIn(Strict):
+    """A value of the site's own with its reason; null goes back to the default."""
+
+    value: Annotated[float, Field(ge=-1e9, le=1e9)] | list[Name] | None = None
+    reason: Annotated[str, Field(max_length=400)] = ""
+
+
+@endpoint(bp, "GET", "/rules", out=Rules)
+def listing() -> Rules:
+    """Every rule with its reason and source."""
+    return Rules(items=site.rules())
+
+
+@endpoint(bp, "PUT", "/rules/<key>", body=RuleIn, out=Rules, role="admin")
+def change(key: str, body: RuleIn) -> Rules:
+    """Set a rule for this site."""
+    return Rules(items=site.set_rule(key, body.value, body.reason))

@@ -1,0 +1,102 @@
+"""Stock: catalogue lines, lots, import and export."""
+
+from typing import Annotated, Any
+
+from flask import Blueprint, Response
+from pydantic import Field
+
+from tinknot.core.model import Result, Strict
+from tinknot.services import stock, stock_csv
+from tinknot.services.stock import Kind, LotIn, PartOut
+from tinknot.services.stock_csv import ImportReport
+from tinknot.web.http import endpoint, person
+
+bp = Blueprint("stock", __name__)
+
+
+class Parts(Result):
+    items: list[PartOut]
+
+
+class StockQuery(Strict):
+    kind: Kind | None = None
+    retired: Annotated[str, Field(pattern="^(yes|no)$")] = "no"
+
+
+class PartIn(Strict):
+    """A part; `figures` are those of the joint file's stock (its schema), `lot` the first lot."""
+
+    kind: Kind
+    figures: dict[str, Any]
+    lot: LotIn | None = None
+
+
+class Figures(Strict):
+    figures: dict[str, Any]
+
+
+class Retire(Strict):
+    retired: bool
+
+
+class Count(Strict):
+    quantity: Annotated[float, Field(ge=0, le=1e7)]
+    opened: bool | None = None
+    note: Annotated[str, Field(max_length=200)] = ""
+
+
+class CsvIn(Strict):
+    text: Annotated[str, Field(max_length=5_000_000)]
+    apply: bool = False
+
+
+@endpoint(bp, "GET", "/stock", out=Parts, query=StockQuery)
+def listing(query: StockQuery) -> Parts:
+    """Sleeves and connectors with their lots."""
+    return Parts(items=stock.parts(query.kind, query.retired == "yes"))
+
+
+@endpoint(bp, "POST", "/stock", body=PartIn, out=PartOut, role="jointer", status=201)
+def add(body: PartIn) -> PartOut:
+    """Add a part, with its first lot when given."""
+    return stock.add_part(body.kind, body.figures, person().name, body.lot)
+
+
+@endpoint(bp, "PUT", "/stock/<part_id>", body=Figures, out=PartOut, role="jointer", guarded=True)
+def edit(part_id: str, body: Figures, version: int) -> PartOut:
+    """Change a part's figures."""
+    return stock.edit_part(part_id, body.figures, version)
+
+
+@endpoint(bp, "POST", "/stock/<part_id>/retired", body=Retire, out=PartOut, role="jointer")
+def retire(part_id: str, body: Retire) -> PartOut:
+    """Take a part out of choosing, or back in."""
+    return stock.retire_part(part_id, body.retired)
+
+
+@endpoint(bp, "POST", "/stock/<part_id>/lots", body=LotIn, out=PartOut, role="jointer", status=201)
+def receive(part_id: str, body: LotIn) -> PartOut:
+    """Book a delivery in."""
+    return stock.add_lot(part_id, body, person().name)
+
+
+@endpoint(bp, "POST", "/stock/<part_id>/lots/<int:lot_id>/count", body=Count, out=PartOut, role="jointer")
+def count(part_id: str, lot_id: int, body: Count) -> PartOut:
+    """Put down what was found on the shelf."""
+    return stock.count_lot(part_id, lot_id, body.quantity, body.opened, person().name, body.note)
+
+
+@endpoint(bp, "POST", "/stock-import", body=CsvIn, out=ImportReport, role="jointer")
+def load(body: CsvIn) -> ImportReport:
+    """Check a CSV of parts and lots; take all of it, or nothing."""
+    return stock_csv.import_csv(body.text, body.apply, person().name)
+
+
+@endpoint(bp, "GET", "/stock.csv", media="text/csv")
+def save() -> Response:
+    """The stock as CSV."""
+    return Response(
+        stock_csv.export_csv(),
+        mimetype="text/csv",
+        headers={"Content-Disposition": "attachment; filename=stock.csv"},
+    )

@@ -1,0 +1,51 @@
+"""Work at the joint: events in, progress out; the record."""
+
+from flask import Blueprint, Response
+
+from tinknot.core.events import EventIn
+from tinknot.services import building, records
+from tinknot.services.building import Taken, Work
+from tinknot.services.records import Verdict
+from tinknot.web.http import endpoint, person
+
+bp = Blueprint("work", __name__)
+
+
+@endpoint(bp, "GET", "/joints/<ref>/work", out=Work)
+def show(ref: str) -> Work:
+    """Plan, progress and events."""
+    return building.work(ref)
+
+
+@endpoint(bp, "POST", "/joints/<ref>/events", body=EventIn, out=Taken, role="jointer", status=201)
+def take(ref: str, body: EventIn) -> Taken:
+    """Accept an event once; a repeat answers as before."""
+    return building.take(ref, body, person())
+
+
+def _file(body: bytes, mimetype: str, name: str) -> Response:
+    return Response(body, mimetype=mimetype, headers={"Content-Disposition": f"inline; filename={name}"})
+
+
+@endpoint(bp, "GET", "/joints/<ref>/record.json", media="application/octet-stream")
+def record_json(ref: str) -> Response:
+    """The record, verifiable."""
+    return _file(records.record_json(ref), "application/octet-stream", f"{ref}-record.json")
+
+
+@endpoint(bp, "GET", "/joints/<ref>/record.pdf", media="application/pdf")
+def record_pdf(ref: str) -> Response:
+    """The record, printable."""
+    return _file(records.record_pdf(ref), "application/pdf", f"{ref}-record.pdf")
+
+
+@endpoint(bp, "GET", "/joints/<ref>/label.pdf", media="application/pdf")
+def label(ref: str) -> Response:
+    """The label with its QR code."""
+    return _file(records.label_pdf(ref), "application/pdf", f"{ref}-label.pdf")
+
+
+@endpoint(bp, "GET", "/joints/<ref>/verdict", out=Verdict)
+def verify(ref: str) -> Verdict:
+    """Whether the stored record is unaltered."""
+    return records.verify(records.record_json(ref))

@@ -1,0 +1,104 @@
+"""The application factory."""
+
+import mimetypes
+import secrets
+from pathlib import Path
+from typing import Any
+
+from flask import Flask, Response, request, send_from_directory, session
+from flask_login import LoginManager, current_user
+from werkzeug.middleware.proxy_fix import ProxyFix
+
+from tinknot.services import accounts
+from tinknot.store.database import db, open_database
+from tinknot.web.api import BLUEPRINTS, limiter
+from tinknot.web.http import init_errors, openapi, problem
+from tinknot.web.signed_in import SessionUser
+
+STATIC = Path(__file__).parent / "static" / "app"
+CSP = (
+    "default-src 'self'; img-src 'self' data: blob:; style-src 'self'; script-src 'self'; object-src 'none'; "
+    "base-uri 'none'; form-action 'self'; frame-ancestors 'none'; worker-src 'self'; manifest-src 'self'"
+)
+
+
+def create_app(config: dict[str, Any]) -> Flask:
+    """An application on the database `DATABASE`. `SECRET_KEY` signs sessions; `RATELIMIT_ENABLED` may be
+    turned off for tests."""
+    app = Flask(__name__, static_folder=None)
+    app.config.update(
+        SESSION_COOKIE_HTTPONLY=True, SESSION_COOKIE_SAMESITE="Lax", SESSION_COOKIE_NAME="tinknot",
+        PERMANENT_SESSION_LIFETIME=60 * 60 * 24 * 14, MAX_CONTENT_LENGTH=8 * 1024 * 1024, RATELIMIT_STORAGE_URI="memory://",
+    )  # fmt: skip
+    app.config.update(config)
+    app.json.sort_keys = False  # type: ignore[attr-defined]  # set on the default provider
+    if app.config.get("TRUSTED_PROXIES"):
+        app.wsgi_app = ProxyFix(app.wsgi_app, x_for=1, x_proto=1)  # type: ignore[method-assign]
+    open_database(app.config["DATABASE"])
+    login = LoginManager(app)
+
+    @login.user_loader
+    def _load(user_id: str) -> SessionUser | None:
+        number, _, key = user_id.partition(":")
+        found = accounts.person(int(number)) if number.isdecimal() else None
+        return SessionUser(found) if found and secrets.compare_digest(found.session_key, key) else None
+
+    @app.before_request
+    def _guard() -> Response | None:
+        db.connect(reuse_if_open=True)
+        if request.method in ("GET", "HEAD", "OPTIONS") or not request.path.startswith("/api/"):
+            return None
+        if current_user.is_authenticated:
+            sent = request.headers.get("X-CSRF-Token", "")
+            if not secrets.compare_digest(sent, session.get("csrf", "")):
+                return problem(
+                    403,
+                    "csrf",
+                    "This page is out of date",
+                    "Reload the page and send it again; nothing you typed is lost.",
+                )
+        return None
+
+    @app.after_request
+    def _headers(response: Response) -> Response:
+        response.headers.setdefault("Content-Security-Policy", CSP)
+        response.headers["X-Content-Type-Options"] = "nosniff"
+        response.headers["Referrer-Policy"] = "same-origin"
+        response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
+        return response
+
+    limiter.init_app(app)
+    for blueprint in BLUEPRINTS:
+        app.register_blueprint(blueprint, url_prefix="/api/v1")
+    init_errors(app)
+
+    @app.get("/api/openapi.json")
+    def _description() -> dict[str, Any]:
+        return openapi()
+
+    @app.get("/healthz")
+    def _health() -> dict[str, str]:
+        return {"status": "ok"}
+
+    @app.get("/")
+    @app.get("/<path:path>")
+    def _page(path: str = "index.html") -> Response:
+        if path.startswith("api/"):
+            return problem(404, "not-found", "Not found", "There is no such address in the API.")
+        return _static(path if (STATIC / path).is_file() else "index.html")
+
+    return app
+
+
+def _static(path: str) -> Response:
+    """A built file, the precompressed one when the browser takes it."""
+    zipped = "gzip" in request.headers.get("Accept-Encoding", "") and (STATIC / f"{path}.gz").is_file()
+    response = send_from_directory(STATIC, f"{path}.gz" if zipped else path, conditional=not zipped)
+    if zipped:
+        response.headers["Content-Encoding"] = "gzip"
+        response.headers["Content-Type"] = mimetypes.guess_type(path)[0] or "application/octet-stream"
+    response.headers["Vary"] = "Accept-Encoding"
+    response.headers["Cache-Control"] = (
+        "public, max-age=31536000, immutable" if path.startswith("assets/") else "no-cache"
+    )
+    return response

@@ -1,0 +1,301 @@
+"""A thin layer over Flask: pydantic in and out, problem details (RFC 9457), OpenAPI 3.1 from the same models."""
+
+import json
+from collections.abc import Callable
+from dataclasses import dataclass
+from typing import Any
+
+from flask import Blueprint, Flask, Response, request
+from flask_login import current_user
+from pydantic import BaseModel
+from pydantic.json_schema import models_json_schema
+from werkzeug.exceptions import HTTPException, UnsupportedMediaType
+
+from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, TinKnotError
+from tinknot.core.model import Strict, parse
+from tinknot.services import repeats
+
+RANK = {"viewer": 0, "jointer": 1, "verifier": 2, "admin": 3}
+
+
+@dataclass(frozen=True)
+class Endpoint:
+    """One operation: what it takes, gives, and who may call it (`role` None: anybody)."""
+
+    method: str
+    rule: str
+    name: str
+    summary: str
+    tag: str
+    body: type[BaseModel] | None
+    out: type[BaseModel] | None
+    query: type[Strict] | None
+    role: str | None
+    status: int
+    guarded: bool
+    media: str
+
+
+class Problem(BaseModel):
+    """Problem details (RFC 9457) with the fields at fault."""
+
+    type: str
+    title: str
+    status: int
+    detail: str
+    errors: list[dict[str, str]] = []
+
+
+STATUS: dict[type[TinKnotError], tuple[int, str]] = {
+    InputError: (422, "bad-input"), NotAllowed: (403, "not-allowed"), NotFound: (404, "not-found"), Conflict: (409, "conflict"),
+}  # fmt: skip
+
+
+def problem(
+    status: int, kind: str, title: str, detail: str, errors: list[dict[str, str]] | None = None
+) -> Response:
+    """A problem answer."""
+    body = Problem(type=f"tinknot:{kind}", title=title, status=status, detail=detail, errors=errors or [])
+    return Response(body.model_dump_json(), status, mimetype="application/problem+json")
+
+
+def problem_of(fault: TinKnotError) -> Response:
+    """A lower error as an answer."""
+    status, kind = next((s for t, s in STATUS.items() if isinstance(fault, t)), (422, "refused"))
+    errors = (
+        [{"path": e.path, "message": e.message} for e in fault.errors]
+        if isinstance(fault, InputError)
+        else []
+    )
+    detail = "; ".join(e["message"] for e in errors) if errors else str(fault)
+    return problem(status, kind, getattr(fault, "title", "Refused"), detail, errors)
+
+
+def need_role(role: str | None) -> Response | None:
+    """A problem when the person may not, else None."""
+    if role is None:
+        return None
+    if not current_user.is_authenticated:
+        return problem(
+            401,
+            "sign-in",
+            "Sign in first",
+            "You are not signed in, or the session has ended. Nothing you typed is lost.",
+        )
+    if current_user.person.must_change:
+        return problem(
+            403,
+            "change-password",
+            "Choose a new password first",
+            "This password was given by an admin; choose your own.",
+        )
+    if RANK[current_user.person.role] < RANK[role]:
+        return problem(
+            403,
+            "not-allowed",
+            "Not by this role",
+            f"This needs the role {role}; you are signed in as {current_user.person.role}.",
+        )
+    return None
+
+
+def endpoint(
+    bp: Blueprint, method: str, rule: str, *, body: type[BaseModel] | None = None, out: type[BaseModel] | None = None,
+    query: type[Strict] | None = None, role: str | None = "viewer", status: int = 200, guarded: bool = False,
+    media: str = "application/json",
+) -> Callable[[Callable[..., Any]], Callable[..., Any]]:  # fmt: skip
+    """Register a view. It is called with path arguments and, where declared, `body`, `query`, `version`.
+
+    `guarded` asks for If-Match with the version in it; out with a `version` field sets ETag.
+    """
+
+    def register(view: Callable[..., Any]) -> Callable[..., Any]:
+        lines = (view.__doc__ or view.__name__).strip().splitlines()
+        spec = Endpoint(
+            method,
+            rule,
+            f"{bp.name}_{view.__name__}",
+            lines[0],
+            bp.name,
+            body,
+            out,
+            query,
+            role,
+            status,
+            guarded,
+            media,
+        )
+
+        def handler(**path: Any) -> Response:
+            refused = need_role(role)
+            if refused is not None:
+                return refused
+            given: dict[str, Any] = dict(path)
+            if query is not None:
+                given["query"] = _query(query)
+            if body is not None:
+                if request.mimetype != "application/json":
+                    raise UnsupportedMediaType("Send application/json.")
+                given["body"] = parse(body, request.get_data())
+            if guarded:
+                given["version"] = _version()
+            key = request.headers.get("Idempotency-Key") if method == "POST" else None
+            scope = f"{request.path}:{getattr(current_user, 'id', '')}:{key}"
+            if key and (kept := repeats.kept(scope)) is not None:
+                return Response(kept[1], kept[0], mimetype="application/json")
+            answer = _answer(view(**given), spec)
+            if key and answer.status_code < 300 and answer.mimetype == "application/json":
+                repeats.keep(scope, answer.status_code, answer.get_data(as_text=True))
+            return answer
+
+        bp.add_url_rule(rule, spec.name, handler, methods=[method])
+        ENDPOINTS.append(spec)
+        return view
+
+    return register
+
+
+ENDPOINTS: list[Endpoint] = []  # filled when the blueprints are imported, read for the description
+
+
+def _query(model: type[Strict]) -> Strict:
+    raw: dict[str, Any] = {}
+    for name in request.args:
+        values = request.args.getlist(name)
+        text = values[-1]
+        number = model.model_fields.get(name) and model.model_fields[name].annotation in (int, float)
+        try:
+            raw[name] = json.loads(text) if number else text
+        except ValueError:
+            raw[name] = text
+    return parse(model, json.dumps(raw))
+
+
+def _version() -> int:
+    tag = request.headers.get("If-Match", "").strip().removeprefix("W/").strip('"')
+    if not tag.isdecimal() or len(tag) > 12:
+        raise InputError.at(
+            "/If-Match", "is missing: send the version you looked at, so that nobody's work is overwritten"
+        )
+    return int(tag)
+
+
+def _answer(value: Any, spec: Endpoint) -> Response:
+    if isinstance(value, Response):
+        return value
+    if value is None:
+        return Response(status=204)
+    response = Response(value.model_dump_json(by_alias=True), spec.status, mimetype="application/json")
+    version = getattr(value, "version", None)
+    if isinstance(version, int):
+        response.headers["ETag"] = f'"{version}"'
+    response.headers["Cache-Control"] = "no-store"
+    return response
+
+
+def init_errors(app: Flask) -> None:
+    """Every error as a problem; no traceback ever leaves."""
+
+    @app.errorhandler(TinKnotError)
+    def _(fault: TinKnotError) -> Response:
+        return problem_of(fault)
+
+    @app.errorhandler(HTTPException)
+    def _(fault: HTTPException) -> Response:
+        words = {
+            404: "There is nothing at this address.",
+            413: "That is too much at once.",
+            429: "Too many tries. Wait a minute and try again.",
+        }
+        answer = problem(
+            fault.code or 500, "http", fault.name, words.get(fault.code or 0, fault.description or "")
+        )
+        for name, value in fault.get_headers():
+            if name in ("Allow", "Retry-After"):
+                answer.headers[name] = value
+        return answer
+
+    @app.errorhandler(Exception)
+    def _(fault: Exception) -> Response:
+        app.logger.exception("unexpected: %s %s", request.method, request.path, exc_info=fault)
+        return problem(
+            500,
+            "fault",
+            "Something went wrong here",
+            "It is noted in the log. Nothing was half-written; try again.",
+        )
+
+
+def openapi() -> dict[str, Any]:
+    """The OpenAPI 3.1 description of all endpoints."""
+    models: dict[type[BaseModel], None] = {Problem: None}
+    for e in ENDPOINTS:
+        models |= dict.fromkeys(m for m in (e.body, e.out) if m)
+    inputs = {e.body for e in ENDPOINTS if e.body}
+    wanted = [(m, "validation" if m in inputs else "serialization") for m in models]
+    refs, definitions = models_json_schema(wanted, ref_template="#/components/schemas/{model}")  # type: ignore[arg-type]
+    ref = {m: s for (m, _), s in refs.items()}
+    paths: dict[str, Any] = {}
+    for e in ENDPOINTS:
+        path = "/api/v1" + e.rule.replace("<int:", "<").replace("<path:", "<").replace("<", "{").replace(
+            ">", "}"
+        )
+        parameters: list[dict[str, Any]] = []
+        for part in e.rule.split("<")[1:]:
+            name = part.split(">")[0]
+            kind = (
+                {"type": "integer", "minimum": 0, "maximum": 2**31}
+                if name.startswith("int:")
+                else {"type": "string", "minLength": 1}
+            )
+            parameters.append({"name": name.split(":")[-1], "in": "path", "required": True, "schema": kind})
+        if e.query:
+            schema = e.query.model_json_schema()
+            parameters += [
+                {"name": n, "in": "query", "required": n in schema.get("required", []), "schema": s}
+                for n, s in schema["properties"].items()
+            ]
+        if e.guarded:
+            parameters.append(
+                {
+                    "name": "If-Match",
+                    "in": "header",
+                    "required": True,
+                    "schema": {"type": "string", "pattern": r'^"\d+"$'},
+                }
+            )
+        fault = {"description": "problem", "content": {"application/problem+json": {"schema": ref[Problem]}}}
+        content = {"content": {e.media: {"schema": ref[e.out]}}} if e.out else (
+            {"content": {e.media: {"schema": {"type": "string"}}}} if e.media != "application/json" else {})  # fmt: skip
+        done = str(e.status if e.out or e.media != "application/json" else 204)
+        operation: dict[str, Any] = {
+            "operationId": e.name, "summary": e.summary, "tags": [e.tag], "parameters": parameters,
+            "responses": {done: {"description": "done", **content}, "default": fault},
+        }  # fmt: skip
+        if e.body:
+            operation["requestBody"] = {
+                "required": True,
+                "content": {"application/json": {"schema": ref[e.body]}},
+            }
+        if e.role is None:
+            operation["security"] = []
+        paths.setdefault(path, {})[e.method.lower()] = operation
+    return {
+        "openapi": "3.1.0",
+        "info": {
+            "title": "Tin Knot",
+            "version": "1",
+            "description": "Cable joints: measured, chosen, built, recorded.",
+        },
+        "paths": paths,
+        "components": {
+            "schemas": definitions.get("$defs", {}),
+            "securitySchemes": {"session": {"type": "apiKey", "in": "cookie", "name": "session"}},
+        },
+        "security": [{"session": []}],
+    }
+
+
+def person() -> Any:
+    """The person signed in."""
+    return current_user.person
