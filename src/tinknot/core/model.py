@@ -64,7 +64,9 @@ class Strict(BaseModel):
 class Result(BaseModel):
     """What a calculator answers."""
 
-    model_config = ConfigDict(extra="forbid", allow_inf_nan=False, frozen=True)
+    model_config = ConfigDict(
+        extra="forbid", allow_inf_nan=False, frozen=True, json_schema_serialization_defaults_required=True
+    )
 
 
 _WORDS = {

@@ -33,7 +33,7 @@ class LotOut(Result):
     place: str
 
 
-class PartOut(Result):
+class StockPart(Result):
     """A catalogue line with its lots."""
 
     part_id: str
@@ -63,18 +63,18 @@ def _reserved() -> dict[int, float]:
     return found
 
 
-def _part_out(part: Part, lots: list[Lot], reserved: dict[int, float]) -> PartOut:
+def _part_out(part: Part, lots: list[Lot], reserved: dict[int, float]) -> StockPart:
     rows = [
         LotOut(id=x.id, name=x.name, quantity=x.quantity, reserved=reserved.get(x.id, 0.0), use_by=x.use_by, opened=x.opened, place=x.place)
         for x in lots
     ]  # fmt: skip
-    return PartOut(
+    return StockPart(
         part_id=part.part_id, kind=part.kind, retired=part.retired, version=part.version, figures=json.loads(part.data),
         on_hand=sum(r.quantity for r in rows), reserved=sum(r.reserved for r in rows), lots=rows,
     )  # fmt: skip
 
 
-def parts(kind: str | None = None, retired: bool = False) -> list[PartOut]:
+def parts(kind: str | None = None, retired: bool = False) -> list[StockPart]:
     """Catalogue lines, by size; the retired ones only when asked for."""
     query = Part.select().order_by(Part.part_id)
     if kind:
@@ -91,7 +91,7 @@ def parts(kind: str | None = None, retired: bool = False) -> list[PartOut]:
     )
 
 
-def part(part_id: str) -> PartOut:
+def part(part_id: str) -> StockPart:
     """One catalogue line. Raises NotFound."""
     row = _row(part_id)
     return _part_out(row, list(row.lots.order_by(Lot.name)), _reserved())
@@ -122,7 +122,7 @@ def figures(kind: str, data: dict[str, Any], path: str = "/figures") -> dict[str
     return model.model_dump(mode="json", exclude_none=True, exclude=_COUNTED)
 
 
-def add_part(kind: Kind, data: dict[str, Any], who: str, lot: LotIn | None = None) -> PartOut:
+def add_part(kind: Kind, data: dict[str, Any], who: str, lot: LotIn | None = None) -> StockPart:
     """A new catalogue line, with its first lot when given."""
     checked = figures(kind, data)
     with writing():
@@ -134,7 +134,7 @@ def add_part(kind: Kind, data: dict[str, Any], who: str, lot: LotIn | None = Non
     return part(checked["id"])
 
 
-def edit_part(part_id: str, data: dict[str, Any], version: int) -> PartOut:
+def edit_part(part_id: str, data: dict[str, Any], version: int) -> StockPart:
     """Change a line's figures. Raises Conflict when somebody else changed it since `version`."""
     row = _row(part_id)
     checked = figures(row.kind, data)
@@ -155,7 +155,7 @@ def edit_part(part_id: str, data: dict[str, Any], version: int) -> PartOut:
     return part(part_id)
 
 
-def retire_part(part_id: str, retired: bool) -> PartOut:
+def retire_part(part_id: str, retired: bool) -> StockPart:
     """Take a line out of choosing, or back in; its records stay."""
     row = _row(part_id)
     with writing():
@@ -174,7 +174,7 @@ def new_lot(row: Part, lot: LotIn, who: str) -> None:
     Move.create(lot=made, kind="received", quantity=lot.quantity, at=now_text(), who=who)
 
 
-def add_lot(part_id: str, lot: LotIn, who: str) -> PartOut:
+def add_lot(part_id: str, lot: LotIn, who: str) -> StockPart:
     """A delivery."""
     row = _row(part_id)
     if row.kind == "connector" and not float(lot.quantity).is_integer():
@@ -188,7 +188,7 @@ def add_lot(part_id: str, lot: LotIn, who: str) -> PartOut:
 
 def count_lot(
     part_id: str, lot_id: int, quantity: float, opened: bool | None, who: str, note: str = ""
-) -> PartOut:
+) -> StockPart:
     """What was really found on the shelf; the difference is booked."""
     row = _row(part_id)
     lot = Lot.get_or_none((Lot.id == lot_id) & (Lot.part == row))

@@ -12,7 +12,7 @@ from pydantic.json_schema import models_json_schema
 from werkzeug.exceptions import HTTPException, UnsupportedMediaType
 
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, TinKnotError
-from tinknot.core.model import Strict, parse
+from tinknot.core.model import Result, Strict, parse
 from tinknot.services import repeats
 
 RANK = {"viewer": 0, "jointer": 1, "verifier": 2, "admin": 3}
@@ -36,14 +36,21 @@ class Endpoint:
     media: str
 
 
-class Problem(BaseModel):
+class Fault(Result):
+    """A field at fault, by its JSON Pointer."""
+
+    path: str
+    message: str
+
+
+class Problem(Result):
     """Problem details (RFC 9457) with the fields at fault."""
 
     type: str
     title: str
     status: int
     detail: str
-    errors: list[dict[str, str]] = []
+    errors: list[Fault]
 
 
 STATUS: dict[type[TinKnotError], tuple[int, str]] = {
@@ -52,7 +59,7 @@ STATUS: dict[type[TinKnotError], tuple[int, str]] = {
 
 
 def problem(
-    status: int, kind: str, title: str, detail: str, errors: list[dict[str, str]] | None = None
+    status: int, kind: str, title: str, detail: str, errors: list[Fault] | None = None
 ) -> Response:
     """A problem answer."""
     body = Problem(type=f"tinknot:{kind}", title=title, status=status, detail=detail, errors=errors or [])
@@ -67,7 +74,7 @@ def problem_of(fault: TinKnotError) -> Response:
         if isinstance(fault, InputError)
         else []
     )
-    detail = "; ".join(e["message"] for e in errors) if errors else str(fault)
+    detail = "; ".join(e.message for e in errors) if errors else str(fault)
     return problem(status, kind, getattr(fault, "title", "Refused"), detail, errors)
 
 
@@ -289,11 +296,23 @@ def openapi() -> dict[str, Any]:
         },
         "paths": paths,
         "components": {
-            "schemas": definitions.get("$defs", {}),
+            "schemas": _plain_pairs(definitions.get("$defs", {})),
             "securitySchemes": {"session": {"type": "apiKey", "in": "cookie", "name": "session"}},
         },
         "security": [{"session": []}],
     }
+
+
+def _plain_pairs(schema: Any) -> Any:
+    """A pair of equal kinds as an array of two: the same to a validator, simpler for generated types."""
+    if isinstance(schema, dict):
+        found = {k: _plain_pairs(v) for k, v in schema.items()}
+        parts = found.get("prefixItems")
+        if parts and all(p == parts[0] for p in parts):
+            del found["prefixItems"]
+            found["items"] = parts[0]
+        return found
+    return [_plain_pairs(v) for v in schema] if isinstance(schema, list) else schema
 
 
 def person() -> Any:

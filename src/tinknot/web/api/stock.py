@@ -7,7 +7,7 @@ from pydantic import Field
 
 from tinknot.core.model import Result, Strict
 from tinknot.services import stock, stock_csv
-from tinknot.services.stock import Kind, LotIn, PartOut
+from tinknot.services.stock import Kind, LotIn, StockPart
 from tinknot.services.stock_csv import ImportReport
 from tinknot.web.http import endpoint, person
 
@@ -15,7 +15,7 @@ bp = Blueprint("stock", __name__)
 
 
 class Parts(Result):
-    items: list[PartOut]
+    items: list[StockPart]
 
 
 class StockQuery(Strict):
@@ -56,32 +56,32 @@ def listing(query: StockQuery) -> Parts:
     return Parts(items=stock.parts(query.kind, query.retired == "yes"))
 
 
-@endpoint(bp, "POST", "/stock", body=PartIn, out=PartOut, role="jointer", status=201)
-def add(body: PartIn) -> PartOut:
+@endpoint(bp, "POST", "/stock", body=PartIn, out=StockPart, role="jointer", status=201)
+def add(body: PartIn) -> StockPart:
     """Add a part, with its first lot when given."""
     return stock.add_part(body.kind, body.figures, person().name, body.lot)
 
 
-@endpoint(bp, "PUT", "/stock/<part_id>", body=Figures, out=PartOut, role="jointer", guarded=True)
-def edit(part_id: str, body: Figures, version: int) -> PartOut:
+@endpoint(bp, "PUT", "/stock/<part_id>", body=Figures, out=StockPart, role="jointer", guarded=True)
+def edit(part_id: str, body: Figures, version: int) -> StockPart:
     """Change a part's figures."""
     return stock.edit_part(part_id, body.figures, version)
 
 
-@endpoint(bp, "POST", "/stock/<part_id>/retired", body=Retire, out=PartOut, role="jointer")
-def retire(part_id: str, body: Retire) -> PartOut:
+@endpoint(bp, "POST", "/stock/<part_id>/retired", body=Retire, out=StockPart, role="jointer")
+def retire(part_id: str, body: Retire) -> StockPart:
     """Take a part out of choosing, or back in."""
     return stock.retire_part(part_id, body.retired)
 
 
-@endpoint(bp, "POST", "/stock/<part_id>/lots", body=LotIn, out=PartOut, role="jointer", status=201)
-def receive(part_id: str, body: LotIn) -> PartOut:
+@endpoint(bp, "POST", "/stock/<part_id>/lots", body=LotIn, out=StockPart, role="jointer", status=201)
+def receive(part_id: str, body: LotIn) -> StockPart:
     """Book a delivery in."""
     return stock.add_lot(part_id, body, person().name)
 
 
-@endpoint(bp, "POST", "/stock/<part_id>/lots/<int:lot_id>/count", body=Count, out=PartOut, role="jointer")
-def count(part_id: str, lot_id: int, body: Count) -> PartOut:
+@endpoint(bp, "POST", "/stock/<part_id>/lots/<int:lot_id>/count", body=Count, out=StockPart, role="jointer")
+def count(part_id: str, lot_id: int, body: Count) -> StockPart:
     """Put down what was found on the shelf."""
     return stock.count_lot(part_id, lot_id, body.quantity, body.opened, person().name, body.note)
 

@@ -1,0 +1,74 @@
+/** The only place that fetches. */
+import createClient, { type Middleware } from 'openapi-fetch'
+import type { components, paths } from './schema'
+
+export type Schemas = components['schemas']
+export type Problem = Schemas['Problem']
+/** What the electrician has entered so far. */
+export type Draft = Pick<
+  Schemas['JointPatch'],
+  'card' | 'ends' | 'connector' | 'stagger_steps' | 'bundle_od_mm' | 'choice'
+>
+
+let csrf = ''
+export function setToken(token: string): void {
+  csrf = token
+}
+
+/** A problem the server told, or that it could not be reached (status 0). */
+export class ApiError extends Error {
+  constructor(readonly problem: Problem) {
+    super(problem.detail)
+  }
+  get offline(): boolean {
+    return this.problem.status === 0
+  }
+  /** The message at a field, by its JSON Pointer. */
+  at(path: string): string | undefined {
+    return this.problem.errors.find((e) => e.path === path)?.message
+  }
+}
+
+export const UNREACHED: Problem = {
+  type: 'tinknot:offline',
+  title: 'No connection',
+  status: 0,
+  detail: 'The server cannot be reached. Nothing is lost; it is tried again.',
+  errors: [],
+}
+
+const protect: Middleware = {
+  onRequest({ request }) {
+    if (request.method !== 'GET') request.headers.set('X-CSRF-Token', csrf)
+    return request
+  },
+}
+
+export const api = createClient<paths>({ baseUrl: '/' })
+api.use(protect)
+
+type Answer<T> = { data?: T; error?: Problem; response: Response }
+
+/** The data of an answer, or an ApiError thrown. */
+export async function take<T>(asked: Promise<Answer<T>>): Promise<T> {
+  let answer: Answer<T>
+  try {
+    answer = await asked
+  } catch {
+    throw new ApiError(UNREACHED)
+  }
+  if (answer.error || !answer.response.ok) {
+    const told = answer.error
+    throw new ApiError(
+      told && typeof told === 'object' && 'detail' in told
+        ? told
+        : {
+            ...UNREACHED,
+            status: answer.response.status,
+            title: 'Refused',
+            detail: answer.response.statusText,
+          },
+    )
+  }
+  return answer.data as T
+}

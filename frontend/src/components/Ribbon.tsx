@@ -1,0 +1,447 @@
+/** The joint ribbon: a longitudinal section to scale, both cables running off to the sides. */
+import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react'
+import { diameter, length, sign } from '../model/units'
+import { useSettings } from '../settings'
+import { type Body, coreColour, crossingAt, light, outline, path, type Section } from './section'
+
+interface Props {
+  section: Section
+  labels: { A: string; B: string }
+  height?: number
+  /** Layers that are built; undefined draws a plan, with everything there. */
+  built?: Set<string>
+  lit?: string
+  range?: [number, number]
+  at?: number
+  onAt?: (x: number) => void
+  onLayer?: (layer: string) => void
+  bare?: boolean
+}
+
+function useWidth() {
+  const ref = useRef<HTMLDivElement>(null)
+  const [width, setWidth] = useState(900)
+  useEffect(() => {
+    const node = ref.current
+    if (!node) return
+    const watch = new ResizeObserver(([entry]) => entry && setWidth(Math.max(200, entry.contentRect.width)))
+    watch.observe(node)
+    return () => watch.disconnect()
+  }, [])
+  return { ref, width }
+}
+
+const EDGE = 26
+
+export function Ribbon({ section, labels, height = 236, built, lit, range, at, onAt, onLayer, bare }: Props) {
+  const { unit } = useSettings()
+  const { ref, width } = useWidth()
+  const covered = section.dimensions.find((d) => d.kind === 'covered')
+  const wanted = range ?? [
+    (covered?.from_mm ?? section.from_mm + 40) - EDGE,
+    (covered?.to_mm ?? section.to_mm - 40) + EDGE,
+  ]
+  const reach = useMemo(
+    () => Math.max(...section.bodies.flatMap((b) => b.top.map((p) => p[1] ?? 0))),
+    [section],
+  )
+  const room = height - (bare ? 24 : 92)
+  const scale = Math.min(width / (wanted[1] - wanted[0]), room / (2 * reach))
+  const middle = (wanted[0] + wanted[1]) / 2
+  const x = (v: number) => width / 2 + (v - middle) * scale
+  const cy = bare ? height / 2 : 36 + room / 2
+  const y = (v: number) => cy - v * scale
+  const low = middle - width / scale / 2
+  const high = middle + width / scale / 2
+  const bodies = useMemo(() => [...section.bodies].sort((a, b) => a.depth_mm - b.depth_mm), [section])
+  const here = at === undefined ? undefined : crossingAt(section, at)
+  const move = (e: PointerEvent<SVGSVGElement>) => {
+    if (!onAt) return
+    const box = e.currentTarget.getBoundingClientRect()
+    onAt(
+      Math.min(section.to_mm, Math.max(section.from_mm, middle + (e.clientX - box.left - width / 2) / scale)),
+    )
+  }
+  const key = (e: KeyboardEvent) => {
+    const step = e.shiftKey ? 10 : 1
+    const by = e.key === 'ArrowLeft' ? -step : e.key === 'ArrowRight' ? step : 0
+    if (!by || !onAt) return
+    e.preventDefault()
+    onAt(Math.min(section.to_mm, Math.max(section.from_mm, (at ?? 0) + by)))
+  }
+  const clip = (d: (typeof section.dimensions)[number]) => d.to_mm > low && d.from_mm < high
+  return (
+    <div ref={ref} className="w-full select-none">
+      {/* biome-ignore lint/a11y/noSvgWithoutTitle: named by aria-label; a title would pop up over the read-out */}
+      <svg
+        width={width}
+        height={height}
+        className="block touch-pan-y"
+        {...(onAt
+          ? {
+              role: 'slider',
+              tabIndex: 0,
+              'aria-label': 'Place along the joint',
+              'aria-valuemin': Math.round(section.from_mm),
+              'aria-valuemax': Math.round(section.to_mm),
+              'aria-valuenow': Math.round(at ?? 0),
+              'aria-valuetext': here
+                ? `${Math.round(at ?? 0)} mm from the centre, ${here.outside_mm.toFixed(1)} mm thick`
+                : undefined,
+            }
+          : { role: 'img', 'aria-label': 'Section of the joint, to scale' })}
+        onPointerMove={move}
+        onPointerDown={move}
+        onKeyDown={key}
+      >
+        <Defs />
+        <Grid low={low} high={high} x={x} height={height} />
+        {bodies.map((b) => (
+          <BodyShape
+            key={b.id}
+            body={b}
+            x={x}
+            y={y}
+            low={low}
+            high={high}
+            state={!built || !b.layer ? 'there' : built.has(b.layer) ? 'there' : 'to come'}
+            lit={Boolean(lit && (b.layer === lit || b.id === lit))}
+            onLayer={onLayer}
+          />
+        ))}
+        {!bare && (
+          <>
+            <CoreNames bodies={bodies} x={x} y={y} scale={scale} />
+            <SideLabels bodies={bodies} labels={labels} x={x} y={y} width={width} low={low} high={high} />
+            {section.dimensions.filter(clip).map((d) => (
+              <Measure
+                key={`${d.kind}${d.from_mm}`}
+                from={x(d.from_mm)}
+                to={x(d.to_mm)}
+                y={d.kind === 'covered' ? 18 : height - 20}
+                text={`${length(d.value_mm, unit)}${d.kind === 'covered' ? ` ${sign(unit)} covered` : ''}`}
+                strong={d.kind === 'covered'}
+              />
+            ))}
+          </>
+        )}
+        {at !== undefined && here && (
+          <g pointerEvents="none">
+            <line
+              x1={x(at)}
+              x2={x(at)}
+              y1={28}
+              y2={height - 32}
+              stroke="var(--color-base-content)"
+              strokeDasharray="3 3"
+            />
+            <g transform={`translate(${Math.min(width - 70, Math.max(70, x(at)))} ${height - 44})`}>
+              <rect x={-64} y={-15} width={128} height={21} rx={3} fill="var(--color-base-content)" />
+              <text textAnchor="middle" fontSize={14} fontWeight={600} fill="var(--color-base-100)">
+                ⌀ {diameter(Math.round(here.outside_mm * 10) / 10, unit)} at{' '}
+                {length(Math.abs(Math.round(at)), unit)} {at < -0.5 ? 'A' : at > 0.5 ? 'B' : ''}
+              </text>
+            </g>
+          </g>
+        )}
+      </svg>
+    </div>
+  )
+}
+
+function Defs() {
+  return (
+    <defs>
+      <linearGradient id="rb-sheath" x1="0" y1="0" x2="0" y2="1">
+        <stop offset="0" stopColor="var(--sheath)" />
+        <stop offset="0.42" stopColor="var(--sheath-light)" />
+        <stop offset="1" stopColor="var(--sheath)" />
+      </linearGradient>
+      <linearGradient id="rb-metal" x1="0" y1="0" x2="0" y2="1">
+        <stop offset="0" stopColor="var(--metal-dark)" />
+        <stop offset="0.4" stopColor="#dfe5e8" />
+        <stop offset="1" stopColor="var(--metal-dark)" />
+      </linearGradient>
+      <pattern id="rb-gy" width="14" height="14" patternUnits="userSpaceOnUse" patternTransform="rotate(40)">
+        <rect width="14" height="14" fill="#4f8a34" />
+        <rect width="6" height="14" fill="#d8c23a" />
+      </pattern>
+      <pattern
+        id="rb-strand"
+        width="5"
+        height="4"
+        patternUnits="userSpaceOnUse"
+        patternTransform="rotate(-24)"
+      >
+        <rect width="5" height="4" fill="var(--copper)" />
+        <rect width="5" height="1" fill="#8f5730" />
+      </pattern>
+    </defs>
+  )
+}
+
+function Grid({
+  low,
+  high,
+  x,
+  height,
+}: {
+  low: number
+  high: number
+  x: (v: number) => number
+  height: number
+}) {
+  const lines = []
+  for (let v = Math.ceil(low / 10) * 10; v <= high; v += 10)
+    lines.push(
+      <line
+        key={v}
+        x1={x(v)}
+        x2={x(v)}
+        y1={0}
+        y2={height}
+        stroke="var(--grid)"
+        strokeWidth={v % 50 === 0 ? 1.4 : 0.6}
+      />,
+    )
+  return <g>{lines}</g>
+}
+
+interface ShapeProps {
+  body: Body
+  x: (v: number) => number
+  y: (v: number) => number
+  low: number
+  high: number
+  state: 'there' | 'to come'
+  lit: boolean
+  onLayer?: (layer: string) => void
+}
+
+function fill(body: Body): string {
+  switch (body.kind) {
+    case 'sheath':
+      return 'url(#rb-sheath)'
+    case 'insulation':
+      return body.colour === 'green-yellow' ? 'url(#rb-gy)' : coreColour(body.colour)
+    case 'conductor':
+      return 'url(#rb-strand)'
+    case 'connector':
+      return 'url(#rb-metal)'
+    case 'press':
+      return 'var(--metal-dark)'
+    default:
+      return 'var(--sleeve)'
+  }
+}
+
+function BodyShape({ body, x, y, low, high, state, lit, onLayer }: ShapeProps) {
+  if (Math.max(...body.top.map((p) => p[0] ?? 0)) < low || Math.min(...body.top.map((p) => p[0] ?? 0)) > high)
+    return null
+  const touch =
+    body.layer && onLayer ? { onClick: () => onLayer(body.layer), style: { cursor: 'pointer' } } : {}
+  const ghost = state === 'to come'
+  const stroke = lit ? 'var(--color-warning)' : 'var(--color-base-content)'
+  if (body.kind === 'outer-sleeve')
+    return <Outer body={body} x={x} y={y} ghost={ghost} lit={lit} touch={touch} />
+  if (body.kind === 'core-sleeve')
+    return (
+      <path
+        {...touch}
+        d={outline(body, x, y)}
+        fill={ghost ? 'none' : 'var(--sleeve)'}
+        fillOpacity={0.38}
+        stroke={lit ? 'var(--color-warning)' : 'var(--sleeve)'}
+        strokeWidth={lit ? 2.5 : 1.3}
+        strokeDasharray={ghost ? '5 4' : undefined}
+      />
+    )
+  if (body.kind === 'conductor')
+    return <path d={outline(body, x, y)} fill={fill(body)} fillOpacity={0.85} pointerEvents="none" />
+  return (
+    <path
+      {...touch}
+      d={outline(body, x, y)}
+      fill={ghost ? 'none' : fill(body)}
+      fillOpacity={body.kind === 'connector' ? 0.72 : body.kind === 'press' ? 0.35 : 1}
+      stroke={stroke}
+      strokeOpacity={lit ? 1 : 0.55}
+      strokeWidth={lit ? 2.5 : 0.8}
+      strokeDasharray={ghost ? '4 3' : undefined}
+    />
+  )
+}
+
+function Outer({
+  body,
+  x,
+  y,
+  ghost,
+  lit,
+  touch,
+}: {
+  body: Body
+  x: ShapeProps['x']
+  y: ShapeProps['y']
+  ghost: boolean
+  lit: boolean
+  touch: object
+}) {
+  const mirror = (points: Body['top']) => points.map((p) => [p[0] ?? 0, -(p[1] ?? 0)] as const)
+  const upper = `${path([...body.top, ...[...body.bottom].reverse()], x, y)}Z`
+  const lower = `${path([...mirror(body.top), ...mirror([...body.bottom].reverse())], x, y)}Z`
+  const stroke = lit ? 'var(--color-warning)' : 'var(--sleeve)'
+  const ends = [body.bottom[0], body.bottom.at(-1)]
+  return (
+    <g {...touch}>
+      <path
+        d={`${path([...body.top, ...[...mirror(body.top)].reverse()], x, y)}Z`}
+        fill="var(--sleeve)"
+        fillOpacity={ghost ? 0.02 : 0.09}
+      />
+      {[upper, lower].map((d) => (
+        <path
+          key={d}
+          d={d}
+          fill={ghost ? 'none' : 'var(--sleeve)'}
+          fillOpacity={0.85}
+          stroke={stroke}
+          strokeWidth={lit ? 2.5 : 1.2}
+          strokeDasharray={ghost ? '6 4' : undefined}
+        />
+      ))}
+      {!ghost &&
+        ends.flatMap((p, i) =>
+          [1, -1].map((side) => (
+            <ellipse
+              key={`${p?.[0]}:${side}`}
+              cx={x(p?.[0] ?? 0) + (i ? 2 : -2)}
+              cy={y((p?.[1] ?? 0) * side) - side}
+              rx={4}
+              ry={2.4}
+              fill="#d98326"
+            />
+          )),
+        )}
+    </g>
+  )
+}
+
+function CoreNames({
+  bodies,
+  x,
+  y,
+  scale,
+}: {
+  bodies: Body[]
+  x: ShapeProps['x']
+  y: ShapeProps['y']
+  scale: number
+}) {
+  if (scale < 1.6) return null
+  return (
+    <g pointerEvents="none">
+      {bodies
+        .filter((b) => b.kind === 'insulation')
+        .map((b) => {
+          const near = b.end === 'A'
+          const p = near ? b.top[0] : b.top.at(-1)
+          const q = near ? b.bottom[0] : b.bottom.at(-1)
+          const size = Math.min(15, ((p?.[1] ?? 0) - (q?.[1] ?? 0)) * scale * 0.75)
+          if (size < 8) return null
+          return (
+            <text
+              key={b.id}
+              x={x(p?.[0] ?? 0) + (near ? 7 : -7)}
+              y={y(((p?.[1] ?? 0) + (q?.[1] ?? 0)) / 2) + size * 0.35}
+              fontSize={size}
+              fontWeight={700}
+              textAnchor={near ? 'start' : 'end'}
+              fill={light(b.colour) ? '#101416' : '#fff'}
+            >
+              {b.core}
+            </text>
+          )
+        })}
+    </g>
+  )
+}
+
+function SideLabels({
+  bodies,
+  labels,
+  x,
+  y,
+  width,
+  low,
+  high,
+}: {
+  bodies: Body[]
+  labels: Props['labels']
+  x: ShapeProps['x']
+  y: ShapeProps['y']
+  width: number
+  low: number
+  high: number
+}) {
+  const { unit } = useSettings()
+  return (
+    <g pointerEvents="none" fontSize={15}>
+      {bodies
+        .filter((b) => b.kind === 'sheath')
+        .map((b) => {
+          const a = b.end === 'A'
+          const r = b.top[0]?.[1] ?? 0
+          const px = a ? Math.max(10, x(low) + 10) : Math.min(width - 10, x(high) - 10)
+          return (
+            <g key={b.id} textAnchor={a ? 'start' : 'end'}>
+              <text x={px} y={y(0) + 5} fontWeight={600} fill="#fff">
+                ⌀ {diameter(r * 2, unit)}
+              </text>
+              <text x={px} y={y(r) - 10} fill="var(--color-base-content)" fontWeight={600}>
+                {a ? `A${labels.A ? ` · ${labels.A}` : ''}` : `${labels.B ? `${labels.B} · ` : ''}B`}
+              </text>
+            </g>
+          )
+        })}
+    </g>
+  )
+}
+
+function Measure({
+  from,
+  to,
+  y,
+  text,
+  strong,
+}: {
+  from: number
+  to: number
+  y: number
+  text: string
+  strong?: boolean
+}) {
+  const colour = strong ? 'var(--sleeve)' : 'var(--color-base-content)'
+  const wide = text.length * 7.4 + 10
+  const inside = to - from > wide + 16
+  const mid = (from + to) / 2
+  return (
+    <g pointerEvents="none" stroke={colour} strokeWidth={1.2}>
+      <path
+        d={`M${from} ${y - 5}v10M${to} ${y - 5}v10M${from} ${y}H${inside ? mid - wide / 2 : to}${inside ? `M${mid + wide / 2} ${y}H${to}` : ''}`}
+        fill="none"
+      />
+      <text
+        x={mid}
+        y={inside ? y + 5 : y - 6}
+        textAnchor="middle"
+        fontSize={15}
+        fontWeight={600}
+        stroke="none"
+        fill={colour}
+      >
+        {text}
+      </text>
+    </g>
+  )
+}

@@ -1,0 +1,130 @@
+import { useQueryClient } from '@tanstack/react-query'
+import { useEffect, useRef } from 'react'
+import { useNavigate } from 'react-router'
+import { api, take } from '../api/client'
+import { ChoosePassword } from '../features/account/ChoosePassword'
+import { useSession } from '../session'
+import { THEMES, useSettings } from '../settings'
+import { OutboxSign } from './OutboxSign'
+
+const SHORTCUTS: [string, string][] = [
+  ['?', 'this list'],
+  ['g l', 'lines'],
+  ['g f', 'fit check'],
+  ['g s', 'stock'],
+  ['g r', 'register'],
+  ['u', 'mm or inch'],
+  ['t', 'day, night, sunlight'],
+  ['1 … 8', 'stations of the open joint'],
+  ['← →', 'along the ribbon, when it has the focus'],
+]
+const GO: Record<string, string> = { l: '/', f: '/fit', s: '/stock', r: '/register' }
+
+/** Units, theme, account, shortcuts: the right end of every bar. */
+export function Tools() {
+  const { unit, theme, setUnit, setTheme } = useSettings()
+  const session = useSession()
+  const help = useRef<HTMLDialogElement>(null)
+  const account = useRef<HTMLDialogElement>(null)
+  const navigate = useNavigate()
+  const client = useQueryClient()
+  const nextTheme = THEMES[(THEMES.findIndex((t) => t.id === theme) + 1) % THEMES.length] ?? THEMES[0]
+  const now = THEMES.find((t) => t.id === theme) ?? THEMES[0]
+
+  useEffect(() => {
+    let waiting = false
+    const press = (e: KeyboardEvent) => {
+      const at = e.target as HTMLElement
+      if (e.ctrlKey || e.metaKey || e.altKey || at.closest('input, textarea, select, dialog')) return
+      if (waiting && GO[e.key]) navigate(GO[e.key] ?? '/')
+      else if (e.key === '?') help.current?.showModal()
+      else if (e.key === 'u') setUnit(unit === 'mm' ? 'inch' : 'mm')
+      else if (e.key === 't') setTheme(nextTheme.id)
+      waiting = e.key === 'g'
+    }
+    window.addEventListener('keydown', press)
+    return () => window.removeEventListener('keydown', press)
+  }, [unit, nextTheme, setUnit, setTheme, navigate])
+
+  const leave = async () => {
+    await take(api.DELETE('/api/v1/session')).catch(() => undefined)
+    localStorage.removeItem('session')
+    await client.resetQueries()
+  }
+  const plain = 'min-h-11 px-2 text-lg font-medium underline-offset-4 hover:underline'
+  return (
+    <div className="ml-auto flex items-center gap-1">
+      <OutboxSign />
+      <fieldset className="flex">
+        <legend className="sr-only">Unit</legend>
+        {(['mm', 'inch'] as const).map((u) => (
+          <button
+            key={u}
+            type="button"
+            aria-pressed={unit === u}
+            className={`${plain} ${unit === u ? 'font-bold underline decoration-[#d98326] decoration-3' : 'opacity-80'}`}
+            onClick={() => setUnit(u)}
+          >
+            {u}
+          </button>
+        ))}
+      </fieldset>
+      <button
+        type="button"
+        className={plain}
+        onClick={() => setTheme(nextTheme.id)}
+        title={`Change to ${nextTheme.name}`}
+      >
+        {now.name}
+      </button>
+      <button type="button" className={plain} onClick={() => account.current?.showModal()}>
+        {session.name}
+      </button>
+      <button
+        type="button"
+        className={plain}
+        aria-label="Shortcuts"
+        onClick={() => help.current?.showModal()}
+      >
+        ?
+      </button>
+      <dialog ref={help} className="modal text-base-content" aria-label="Shortcuts">
+        <div className="modal-box">
+          <h2 className="mb-3">Shortcuts</h2>
+          <dl className="grid grid-cols-[5rem_1fr] gap-y-1">
+            {SHORTCUTS.map(([key, what]) => (
+              <div key={key} className="contents">
+                <dt>
+                  <kbd className="kbd">{key}</kbd>
+                </dt>
+                <dd>{what}</dd>
+              </div>
+            ))}
+          </dl>
+          <form method="dialog" className="modal-action">
+            <button type="submit" className="btn">
+              Close
+            </button>
+          </form>
+        </div>
+      </dialog>
+      <dialog ref={account} className="modal text-base-content" aria-label="Account">
+        <div className="modal-box">
+          <h2>{session.name}</h2>
+          <p className="quiet mb-4">
+            {session.username}, {session.role}
+          </p>
+          <ChoosePassword />
+          <form method="dialog" className="modal-action">
+            <button type="button" className="btn" onClick={leave}>
+              Sign out
+            </button>
+            <button type="submit" className="btn btn-primary">
+              Close
+            </button>
+          </form>
+        </div>
+      </dialog>
+    </div>
+  )
+}

@@ -1,0 +1,70 @@
+/** Loading, errors and small notices: every state has its drawing and its words. */
+import { CircleAlert, LoaderCircle, TriangleAlert, WifiOff } from 'lucide-react'
+import type { ReactNode } from 'react'
+import { ApiError } from '../api/client'
+
+export function Loading({ what }: { what: string }) {
+  return (
+    <p className="quiet flex items-center gap-2 p-6" role="status">
+      <LoaderCircle className="animate-spin" aria-hidden size={20} /> Fetching {what} …
+    </p>
+  )
+}
+
+export function ErrorNote({ error, again, skip }: { error: unknown; again?: () => void; skip?: string[] }) {
+  const told = error instanceof ApiError ? error.problem : null
+  const fields = told?.errors.filter((e) => !skip?.includes(e.path)) ?? []
+  const offline = error instanceof ApiError && error.offline
+  return (
+    <div className="fault my-3" role="alert">
+      <p className="flex items-center gap-2 font-semibold">
+        {offline ? <WifiOff size={20} aria-hidden /> : <CircleAlert size={20} aria-hidden />}
+        {told?.title ?? 'Something went wrong on this page'}
+      </p>
+      {fields.length ? (
+        <ul className="list-disc pl-6">
+          {fields.map((e) => (
+            <li key={e.path + e.message}>{e.message}</li>
+          ))}
+        </ul>
+      ) : (
+        <p>{told?.detail ?? String(error)}</p>
+      )}
+      {again && (
+        <button type="button" className="btn btn-sm mt-2" onClick={again}>
+          Try again
+        </button>
+      )}
+    </div>
+  )
+}
+
+export function Caution({ children }: { children: ReactNode }) {
+  return (
+    <p className="note flex items-start gap-2">
+      <TriangleAlert size={20} className="mt-0.5 shrink-0 text-warning" aria-hidden />
+      <span>{children}</span>
+    </p>
+  )
+}
+
+const STATES: Record<string, { shape: string; tone: string }> = {
+  draft: { shape: '◌', tone: 'text-[var(--quiet)]' },
+  planned: { shape: '○', tone: 'text-base-content' },
+  building: { shape: '◐', tone: 'text-primary' },
+  stopped: { shape: '✕', tone: 'text-error' },
+  'to prove': { shape: '◧', tone: 'text-warning' },
+  'to release': { shape: '◨', tone: 'text-warning' },
+  released: { shape: '✓', tone: 'text-success' },
+}
+
+/** A state: a shape, a word, and only then a colour. */
+export function StateWord({ state }: { state: string }) {
+  const look = STATES[state] ?? { shape: '·', tone: '' }
+  return (
+    <span className={`font-semibold whitespace-nowrap ${look.tone}`}>
+      <span aria-hidden>{look.shape} </span>
+      {state}
+    </span>
+  )
+}

@@ -1,0 +1,49 @@
+/** What a section is made of, and how its parts look. No geometry is made here; the core sends it. */
+import type { Schemas } from '../api/client'
+
+export type Section = Schemas['Section']
+export type Body = Schemas['Body']
+export type Crossing = Schemas['CrossSection']
+
+const CORES: Record<string, string> = {
+  brown: '#7c4a2e',
+  black: '#2b2d30',
+  grey: '#8b9398',
+  blue: '#33699c',
+  'green-yellow': '#7d9a2f',
+  red: '#9c352c',
+  white: '#d9dad4',
+  yellow: '#c9a83a',
+  orange: '#c0692b',
+}
+
+export function coreColour(colour: string): string {
+  return CORES[colour] ?? '#8a8f86'
+}
+
+export function light(colour: string): boolean {
+  return ['white', 'yellow', 'green-yellow', 'grey', ''].includes(colour)
+}
+
+export function path(
+  points: readonly (readonly number[])[],
+  x: (v: number) => number,
+  y: (v: number) => number,
+): string {
+  return points
+    .map((p, i) => `${i ? 'L' : 'M'}${x(p[0] ?? 0).toFixed(2)} ${y(p[1] ?? 0).toFixed(2)}`)
+    .join('')
+}
+
+export function outline(body: Body, x: (v: number) => number, y: (v: number) => number): string {
+  return `${path([...body.top, ...[...body.bottom].reverse()], x, y)}Z`
+}
+
+export function crossingAt(section: Section, x: number): Crossing | undefined {
+  return section.crossings.find((c) => c.from_mm <= x && x <= c.to_mm)
+}
+
+/** The upper edge of what lies outermost at x, for the diameter read-out. */
+export function outsideAt(section: Section, x: number): number {
+  return crossingAt(section, x)?.outside_mm ?? 0
+}

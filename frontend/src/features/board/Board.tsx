@@ -1,0 +1,102 @@
+import { useQuery } from '@tanstack/react-query'
+import { Link } from 'react-router'
+import { api, take } from '../../api/client'
+import { ErrorNote, Loading, StateWord } from '../../components/notes'
+import { duration } from '../../model/units'
+import { useMay } from '../../session'
+import { Lines } from './Lines'
+import { NewJoint } from './NewJoint'
+
+export function Board() {
+  const board = useQuery({
+    queryKey: ['board'],
+    queryFn: () => take(api.GET('/api/v1/board')),
+    refetchInterval: 15_000,
+  })
+  const works = useMay('jointer')
+  if (board.isPending) return <Loading what="the board" />
+  if (board.error && !board.data) return <ErrorNote error={board.error} again={() => board.refetch()} />
+  const found = board.data
+  if (!found) return null
+  const empty = found.joints.length === 0
+  return (
+    <div className="grid grow lg:grid-cols-[1fr_22rem]">
+      <main className="min-w-0 p-4 md:p-6">
+        {empty ? (
+          <Welcome works={works} />
+        ) : (
+          <>
+            <h1>
+              Lines{' '}
+              <span className="quiet text-lg font-normal">{summary(found.joints.map((j) => j.state))}</span>
+            </h1>
+            <Lines board={found} />
+          </>
+        )}
+      </main>
+      <aside className="flex flex-col border-l border-base-300 bg-base-100 p-4 md:p-6">
+        <h1>Today</h1>
+        <p className="quiet text-lg">
+          {found.today.length ? `${duration(found.minutes)} of work` : 'Nothing waits.'}
+        </p>
+        <ol className="rows mt-3">
+          {found.today.map((t) => (
+            <li key={t.ref}>
+              <Link
+                to={`/joints/${t.ref}`}
+                className="grid min-h-12 grid-cols-[5rem_1fr_auto] gap-x-3 py-2.5 hover:bg-base-200"
+              >
+                <b className="text-lg">{t.ref}</b>
+                <span>
+                  <span className="block font-medium">{t.where || t.title}</span>
+                  <span className="quiet block">{t.next}</span>
+                </span>
+                <span className="text-right">
+                  <span className="block">{t.minutes ? duration(t.minutes) : ''}</span>
+                  <StateWord state={t.state} />
+                </span>
+              </Link>
+            </li>
+          ))}
+        </ol>
+        {works && <NewJoint lines={found.lines} />}
+      </aside>
+    </div>
+  )
+}
+
+function summary(states: string[]): string {
+  const counts = new Map<string, number>()
+  for (const s of states) counts.set(s, (counts.get(s) ?? 0) + 1)
+  return `${states.length} joint${states.length === 1 ? '' : 's'} · ${[...counts].map(([s, n]) => `${n} ${s}`).join(' · ')}`
+}
+
+function Welcome({ works }: { works: boolean }) {
+  return (
+    <div className="max-w-2xl">
+      <h1>The bench is empty</h1>
+      <p className="mt-3 text-lg">Three things, and the first joint is planned:</p>
+      <ol className="mt-4 flex list-decimal flex-col gap-3 pl-6 text-lg">
+        <li>
+          <Link className="link" to="/stock">
+            Fill the stock
+          </Link>
+          : type the sleeves and barrels in the van, or import a list.
+        </li>
+        <li>
+          {works
+            ? 'Make a joint with the button on the right and fill in its card.'
+            : 'A jointer makes the first joint.'}
+        </li>
+        <li>Measure both ends. What fits is chosen with its reasons, the cuts and the order follow.</li>
+      </ol>
+      <p className="mt-6">
+        Or only want to know whether a sleeve fits?{' '}
+        <Link className="link" to="/fit">
+          Fit check
+        </Link>{' '}
+        needs no joint.
+      </p>
+    </div>
+  )
+}

@@ -1,0 +1,163 @@
+import { useQuery } from '@tanstack/react-query'
+import { Link } from 'react-router'
+import { api, type Draft, type Schemas, take } from '../../api/client'
+import { Field, NumberField, TextField } from '../../components/fields'
+import { Caution } from '../../components/notes'
+import type { useJoint } from './useJoint'
+
+type CardData = Schemas['DraftCard']
+type Duty = NonNullable<CardData['duties']>[number]
+const DUTIES: [Duty, string][] = [
+  ['dry', 'dry'],
+  ['damp', 'damp'],
+  ['buried', 'buried'],
+  ['immersed', 'immersed'],
+  ['oil', 'oil or chemicals'],
+  ['uv', 'sunlight'],
+  ['fire', 'fire duty'],
+  ['moving', 'moving'],
+]
+
+export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; draft: Draft }) {
+  const lines = useQuery({ queryKey: ['lines'], queryFn: () => take(api.GET('/api/v1/lines')) })
+  const found = joint.query.data
+  if (!found) return null
+  const card: CardData = draft.card ?? {}
+  const set = (change: Partial<CardData>) => joint.edit({ card: { ...card, ...change } })
+  const end = (name: 'A' | 'B', label: string) =>
+    joint.edit({ ends: { ...draft.ends, [name]: { ...draft.ends?.[name], label } } })
+  const missing = (path: string) => found.missing.find((m) => m.path === path)?.message
+  const fault = (path: string) => joint.error?.at(path)
+  const toggle = (duty: Duty) => {
+    const now = card.duties ?? []
+    set({
+      duties: now.includes(duty)
+        ? now.filter((d) => d !== duty)
+        : [...now.filter((d) => d !== 'dry' || duty === 'dry'), duty],
+    })
+  }
+  return (
+    <div className="grid gap-8 lg:grid-cols-[1fr_1fr_20rem]">
+      <section className="flex flex-col gap-4">
+        <h2>What and where</h2>
+        <TextField
+          label="What it is"
+          value={joint.patch.title ?? found.title}
+          onChange={(title) => joint.edit({ title })}
+        />
+        <TextField
+          label="Where"
+          value={card.where ?? ''}
+          onChange={(where) => set({ where })}
+          hint={missing('/card/where')}
+        />
+        <TextField label="Why" value={card.why ?? ''} onChange={(why) => set({ why })} />
+        <TextField
+          label="Cable"
+          value={card.cable ?? ''}
+          onChange={(cable) => set({ cable })}
+          hint="As printed on its sheath"
+        />
+        <div className="grid grid-cols-2 gap-3">
+          <Field label="Line">
+            {({ id }) => (
+              <select
+                id={id}
+                className="select w-full"
+                value={String(joint.patch.line_id ?? found.line_id ?? '')}
+                onChange={(e) => joint.edit({ line_id: e.target.value ? Number(e.target.value) : null })}
+              >
+                <option value="">none</option>
+                {lines.data?.items.map((l) => (
+                  <option key={l.id} value={l.id}>
+                    {l.name}
+                  </option>
+                ))}
+              </select>
+            )}
+          </Field>
+          <NumberField
+            label="Along the line"
+            unit="m"
+            value={joint.patch.at_m ?? found.at_m}
+            onChange={(at_m) => joint.edit({ at_m })}
+            error={fault('/at_m')}
+          />
+        </div>
+      </section>
+      <section className="flex flex-col gap-4">
+        <h2>What it must stand</h2>
+        <div className="grid grid-cols-2 gap-3">
+          <NumberField
+            label="Rated voltage"
+            unit="V"
+            value={card.rated_voltage_v}
+            onChange={(rated_voltage_v) => set({ rated_voltage_v })}
+            hint={missing('/card/rated_voltage_v')}
+            error={fault('/card/rated_voltage_v')}
+          />
+          <NumberField
+            label="Temperature there"
+            unit="°C"
+            value={card.ambient_c}
+            onChange={(ambient_c) => set({ ambient_c })}
+            error={fault('/card/ambient_c')}
+          />
+        </div>
+        <fieldset>
+          <legend className="field-label mb-2">It will live in</legend>
+          <div className="grid grid-cols-2 gap-2 sm:grid-cols-3">
+            {DUTIES.map(([duty, words]) => (
+              <label
+                key={duty}
+                className={`flex min-h-12 cursor-pointer items-center gap-3 border px-3 ${card.duties?.includes(duty) ? 'border-primary bg-primary/10 font-semibold' : 'border-base-300'}`}
+              >
+                <input
+                  type="checkbox"
+                  className="checkbox checkbox-primary"
+                  checked={card.duties?.includes(duty) ?? false}
+                  onChange={() => toggle(duty)}
+                />
+                {words}
+              </label>
+            ))}
+          </div>
+        </fieldset>
+        <div className="grid grid-cols-2 gap-3">
+          <TextField
+            label="Side A comes from"
+            value={draft.ends?.A?.label ?? ''}
+            onChange={(l) => end('A', l)}
+          />
+          <TextField
+            label="Side B goes to"
+            value={draft.ends?.B?.label ?? ''}
+            onChange={(l) => end('B', l)}
+          />
+        </div>
+        <TextField
+          label="Permit"
+          value={card.permit ?? ''}
+          onChange={(permit) => set({ permit })}
+          hint="Number, where one is needed"
+        />
+        <Link className="btn btn-primary mt-2 self-start" to={`/joints/${found.ref}/measure`}>
+          On to Measure
+        </Link>
+      </section>
+      <aside className="flex flex-col gap-3">
+        <Caution>
+          Before any cut: identify the cable, isolate every feed at both ends, lock, prove dead, prove the
+          prover, discharge.
+        </Caution>
+        <p className="quiet">
+          Not a substitute for local codes or a licensed person. Cables that need stress control and voltages
+          above the rule book's ceiling are refused.
+        </p>
+        <p className="quiet">
+          A splice is electrically sound but weak in pull: finish all pulling first, relieve the strain after.
+        </p>
+      </aside>
+    </div>
+  )
+}

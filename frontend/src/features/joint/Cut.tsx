@@ -1,0 +1,211 @@
+import { Link } from 'react-router'
+import { Caution } from '../../components/notes'
+import { coreColour } from '../../components/section'
+import { length, sign } from '../../model/units'
+import { useMay } from '../../session'
+import { useSettings } from '../../settings'
+import { useEvents, type WorkProps } from './useWork'
+
+/** Cuts as running distances from the sheath cut, so that a tape is laid once; drawn 1 : n to scale. */
+export function Cut({ work, states, outbox, labels }: WorkProps) {
+  const send = useEvents(work, outbox)
+  const works = useMay('jointer')
+  const done = new Set(states.filter((s) => s.state === 'done').map((s) => s.id))
+  const stateOf = new Map(states.map((s) => [s.id, s]))
+  return (
+    <div>
+      <div className="flex flex-wrap items-center gap-4">
+        <h1>Cut</h1>
+        <p className="quiet text-lg">Lay the tape once at the sheath cut and mark every distance.</p>
+        <Link className="btn btn-primary ml-auto" to={`/joints/${work.ref}/build`}>
+          Work step by step
+        </Link>
+      </div>
+      <div className="mt-4 grid gap-8 xl:grid-cols-2">
+        {(['A', 'B'] as const).map((end) => (
+          <End
+            key={end}
+            end={end}
+            work={work}
+            label={labels[end]}
+            done={done}
+            stateOf={stateOf}
+            confirm={works ? (step) => send(done.has(step) ? 'undone' : 'done', step) : undefined}
+          />
+        ))}
+      </div>
+      <div className="mt-6 grid gap-3 lg:grid-cols-2">
+        <Caution>Score, do not cut through; flex to part. What lies under the blade is a core.</Caution>
+        <Caution>
+          The two lengths of a core always sum to the same. Mark A and B on both cables before the first cut.
+        </Caution>
+      </div>
+    </div>
+  )
+}
+
+interface EndProps {
+  end: 'A' | 'B'
+  work: WorkProps['work']
+  label: string
+  done: Set<string>
+  stateOf: Map<string, WorkProps['states'][number]>
+  confirm?: (step: string) => void
+}
+
+const W = 620
+const ROW = 34
+
+function End({ end, work, label, done, stateOf, confirm }: EndProps) {
+  const { unit } = useSettings()
+  const plan = work.plan
+  const cores = plan.cores.map((c) => ({ name: c.core, cut: end === 'A' ? c.cut_a_mm : c.cut_b_mm }))
+  const strip = new Map(
+    plan.cuts
+      .filter((c) => c.end === end && c.layer.startsWith('insulation'))
+      .map((c) => [c.core, c.distance_mm]),
+  )
+  const longest = Math.max(...plan.cores.flatMap((c) => [c.cut_a_mm, c.cut_b_mm]))
+  const scale = (W - 130) / (longest * 1.08)
+  const colour = new Map(
+    plan.section?.bodies
+      .filter((b) => b.kind === 'insulation' && b.end === end)
+      .map((b) => [b.core, b.colour]),
+  )
+  const flip = end === 'B'
+  const at = (mm: number) => (flip ? W - 90 - mm * scale : 90 + mm * scale)
+  const height = cores.length * ROW + 46
+  const span = (a: number, b: number) => ({ x: Math.min(at(a), at(b)), width: Math.abs(at(b) - at(a)) })
+  const steps = plan.steps.filter((s) => s.kind === 'cut' && s.end === end)
+  return (
+    <section aria-label={`Cuts on ${end}`}>
+      <h2>
+        {end} <span className="quiet font-normal">{label}</span>
+      </h2>
+      <svg
+        viewBox={`0 0 ${W} ${height}`}
+        className="mt-1 w-full bg-base-100"
+        role="img"
+        aria-label={`Core lengths on ${end}, to scale`}
+      >
+        <rect
+          {...(flip ? { x: at(0), width: 90 } : { x: 0, width: at(0) })}
+          y={10}
+          height={cores.length * ROW + 2}
+          fill="var(--sheath)"
+        />
+        <text
+          x={flip ? W - 45 : 45}
+          y={16 + (cores.length * ROW) / 2}
+          textAnchor="middle"
+          fontSize={15}
+          fill="#fff"
+          fontWeight={600}
+        >
+          sheath
+        </text>
+        {cores.map((c, i) => {
+          const y = 14 + i * ROW
+          const bare = strip.get(c.name) ?? c.cut
+          const name = colour.get(c.name) ?? ''
+          return (
+            <g key={c.name}>
+              <rect {...span(0, bare)} y={y} height={ROW - 10} fill={coreColour(name)} />
+              <rect {...span(bare, c.cut)} y={y + 5} height={ROW - 20} fill="var(--copper)" />
+              <line
+                x1={at(c.cut)}
+                x2={at(c.cut)}
+                y1={y - 3}
+                y2={y + ROW - 7}
+                stroke="var(--color-base-content)"
+                strokeWidth={2}
+              />
+              <text
+                x={at(c.cut) + (flip ? -7 : 7)}
+                y={y + 18}
+                fontSize={18}
+                fontWeight={700}
+                textAnchor={flip ? 'end' : 'start'}
+                fill="var(--color-base-content)"
+              >
+                {length(c.cut, unit)}
+              </text>
+              <text
+                x={at(6)}
+                y={y + 17}
+                textAnchor={flip ? 'end' : 'start'}
+                fontSize={15}
+                fontWeight={700}
+                fill={['white', 'yellow', ''].includes(name) ? '#111' : '#fff'}
+              >
+                {c.name}
+              </text>
+              <text
+                x={at(bare) + (flip ? 6 : -6)}
+                y={y + 17}
+                textAnchor={flip ? 'start' : 'end'}
+                fontSize={14}
+                fontWeight={600}
+                fill={['white', 'yellow', ''].includes(name) ? '#111' : '#fff'}
+              >
+                {length(bare, unit)}
+              </text>
+            </g>
+          )
+        })}
+        <path d={`M${at(0)} ${height - 26}H${at(longest)}`} stroke="var(--color-base-content)" />
+        {Array.from({ length: Math.floor(longest / 10) + 1 }, (_, i) => i * 10).map((mm) => (
+          <g key={mm}>
+            <path d={`M${at(mm)} ${height - 26}v${mm % 50 ? 5 : 9}`} stroke="var(--color-base-content)" />
+            {mm % 50 === 0 && (
+              <text
+                x={at(mm)}
+                y={height - 4}
+                textAnchor="middle"
+                fontSize={13}
+                fill="var(--color-base-content)"
+              >
+                {mm ? length(mm, unit) : 'sheath cut'}
+              </text>
+            )}
+          </g>
+        ))}
+      </svg>
+      <ol className="rows mt-2">
+        {steps.map((s) => {
+          const state = stateOf.get(s.id)
+          const gate = s.gates[0]
+          const can = confirm && (state?.state === 'open' || state?.state === 'again' || done.has(s.id))
+          return (
+            <li key={s.id}>
+              <label
+                className={`flex min-h-12 items-center gap-3 ${can ? 'cursor-pointer' : 'text-[var(--quiet)]'}`}
+              >
+                <input
+                  type="checkbox"
+                  className="checkbox checkbox-primary checkbox-lg"
+                  checked={done.has(s.id)}
+                  disabled={!can}
+                  onChange={() => confirm?.(s.id)}
+                />
+                <span className="grow">
+                  {s.title}
+                  {state?.state === 'again' && <b className="text-warning"> asked again: {state.why}</b>}
+                  {state?.state === 'locked' && (
+                    <span> · first: {plan.steps.find((x) => x.id === state.locked_by[0])?.title}</span>
+                  )}
+                </span>
+                {gate && (
+                  <span className="text-right whitespace-nowrap">
+                    <b className="text-lg">{length(gate.target ?? 0, unit)}</b> {sign(unit)}{' '}
+                    <span className="quiet">±{length(gate.tolerance ?? 0, unit)}</span>
+                  </span>
+                )}
+              </label>
+            </li>
+          )
+        })}
+      </ol>
+    </section>
+  )
+}

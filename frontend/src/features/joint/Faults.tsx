@@ -1,0 +1,82 @@
+import { useEffect, useRef, useState } from 'react'
+import type { useEvents, WorkProps } from './useWork'
+
+interface Props {
+  work: WorkProps['work']
+  step: WorkProps['work']['plan']['steps'][number] | undefined
+  forgotten: boolean
+  send: ReturnType<typeof useEvents>
+  close: () => void
+}
+
+/** The faults of this place, with causes and what may be done; choosing one stops the joint. */
+export function Faults({ work, step, forgotten, send, close }: Props) {
+  const dialog = useRef<HTMLDialogElement>(null)
+  const [words, setWords] = useState('')
+  useEffect(() => dialog.current?.showModal(), [])
+  const seen = new Set<string>()
+  const here = work.plan.faults.filter((f) => {
+    const fits = forgotten ? f.id === 'not-parked' : f.layer === step?.layer || !step?.layer
+    if (!fits || seen.has(f.id)) return false
+    seen.add(f.id)
+    return true
+  })
+  const note = async (text: string) => {
+    await send('fault', step?.id ?? '', { text })
+    dialog.current?.close()
+  }
+  return (
+    <dialog
+      ref={dialog}
+      className="modal"
+      aria-label={forgotten ? 'A part was forgotten' : 'Something is wrong'}
+      onClose={close}
+    >
+      <div className="modal-box">
+        <h1>{forgotten ? 'A part was forgotten' : 'Something is wrong'}</h1>
+        {step && <p className="quiet">at: {step.title}</p>}
+        <ul className="rows mt-3">
+          {here.map((f) => (
+            <li key={f.id} className="py-3">
+              <p className="text-lg font-semibold">{f.seen}</p>
+              <p className="quiet">Often: {f.causes.join('; ')}.</p>
+              <p>What may be done:</p>
+              <ul className="list-disc pl-5">
+                {f.remedies.map((r) => (
+                  <li key={r}>{r}</li>
+                ))}
+              </ul>
+              <button type="button" className="btn mt-2 min-h-12" onClick={() => note(f.seen)}>
+                This is it: stop here
+              </button>
+            </li>
+          ))}
+          <li className="flex flex-col gap-2 py-3">
+            <label className="field-label" htmlFor="fault-words">
+              {forgotten ? 'Which part' : 'Something else, in your words'}
+            </label>
+            <input
+              id="fault-words"
+              className="input w-full"
+              value={words}
+              onChange={(e) => setWords(e.target.value)}
+            />
+            <button
+              type="button"
+              className="btn min-h-12"
+              disabled={!words.trim()}
+              onClick={() => note(words.trim())}
+            >
+              Note it and stop here
+            </button>
+          </li>
+        </ul>
+        <div className="modal-action">
+          <button type="button" className="btn btn-primary min-h-12" onClick={() => dialog.current?.close()}>
+            Nothing is wrong
+          </button>
+        </div>
+      </div>
+    </dialog>
+  )
+}

@@ -1,0 +1,212 @@
+import { useQuery } from '@tanstack/react-query'
+import { useEffect, useMemo, useState } from 'react'
+import { Link, NavLink, useNavigate, useParams } from 'react-router'
+import { api, take } from '../../api/client'
+import { CrossSection } from '../../components/CrossSection'
+import { Knot } from '../../components/Knot'
+import { ErrorNote, Loading, StateWord } from '../../components/notes'
+import { useOutbox } from '../../components/outbox'
+import { Ribbon } from '../../components/Ribbon'
+import { Tools } from '../../components/Tools'
+import { overlay } from '../../model/progress'
+import { Build } from './Build'
+import { Card } from './Card'
+import { Choose } from './Choose'
+import { Cut } from './Cut'
+import { Measure } from './Measure'
+import { Park } from './Park'
+import { Prove } from './Prove'
+import { SaveSign } from './SaveSign'
+import { Sign } from './Sign'
+import { STATIONS, stationStates } from './stations'
+import { drafted, useJoint } from './useJoint'
+import { useWork } from './useWork'
+
+export function JointPage() {
+  const { ref = '', station } = useParams()
+  const joint = useJoint(ref)
+  const found = joint.query.data
+  const work = useWork(ref, Boolean(found?.revision))
+  const complete = found !== undefined && found.missing.length === 0
+  const look = useQuery({
+    queryKey: ['look', ref],
+    queryFn: () => take(api.POST('/api/v1/joints/{ref}/look', { params: { path: { ref } }, body: {} })),
+    enabled: complete,
+    retry: 0,
+  })
+  const navigate = useNavigate()
+  const outbox = useOutbox(ref)
+  const [at, setAt] = useState(0)
+  const states = useMemo(
+    () =>
+      work.data
+        ? overlay(
+            work.data.plan,
+            work.data.progress.steps,
+            outbox.items.map((i) => ({
+              kind: i.event.kind,
+              step: i.event.step ?? '',
+              values: i.event.values ?? {},
+              actor: i.actor,
+              at: i.event.client_time,
+            })),
+          )
+        : [],
+    [work.data, outbox.items],
+  )
+  useEffect(() => {
+    const press = (e: KeyboardEvent) => {
+      const on = e.target as HTMLElement
+      if (e.ctrlKey || e.metaKey || e.altKey || on.closest('input, textarea, select, dialog')) return
+      const go = STATIONS[Number(e.key) - 1]
+      if (go) navigate(`/joints/${ref}/${go.id}`)
+    }
+    window.addEventListener('keydown', press)
+    return () => window.removeEventListener('keydown', press)
+  }, [navigate, ref])
+
+  if (joint.query.isPending) return <Loading what={ref} />
+  if (joint.query.error && !found)
+    return <ErrorNote error={joint.query.error} again={() => joint.query.refetch()} />
+  if (!found) return null
+  const stations = stationStates(found, work.data?.plan, states)
+  const here = station ?? stations.find((s) => s.state === 'open')?.id ?? 'card'
+  const draft = drafted(found, joint.patch)
+  const labels = { A: draft.ends?.A?.label ?? '', B: draft.ends?.B?.label ?? '' }
+  const ahead = here === 'choose' || here === 'measure' || here === 'card'
+  const plan = (ahead ? look.data?.plan : undefined) ?? work.data?.plan ?? look.data?.plan
+  const done = new Set(states.filter((s) => s.state === 'done').map((s) => s.id))
+  const built = ahead || !work.data ? undefined : builtLayers(work.data.plan.steps, done)
+  const phone = here === 'build' || here === 'park'
+  const layerChoice = (layer: string) => navigate(`/joints/${ref}/choose?layer=${layer}`)
+  return (
+    <div className="flex min-h-dvh flex-col">
+      <header className="no-print bg-neutral text-neutral-content">
+        <div className="flex flex-wrap items-center gap-x-5 gap-y-1 px-4 py-1 md:px-6">
+          <Link
+            to="/"
+            className="flex min-h-11 items-center gap-3 text-xl font-bold"
+            aria-label="Tin Knot, to the lines"
+          >
+            <Knot />
+            <span className="hidden md:inline">Tin Knot</span>
+          </Link>
+          <span className="text-xl font-bold">{found.ref}</span>
+          <span className="hidden truncate text-lg lg:inline">{found.title}</span>
+          <span className="border border-current px-2 py-0.5">
+            <span className="[&_*]:!text-current">
+              <StateWord state={work.data?.progress.state ?? found.state} />
+            </span>
+          </span>
+          <SaveSign joint={joint} />
+          <div className={`ml-auto ${phone ? 'hidden md:block' : ''}`}>
+            <Tools />
+          </div>
+        </div>
+      </header>
+      <div className={`border-b border-base-300 bg-base-100 ${phone ? 'hidden md:block' : ''}`}>
+        {plan?.section ? (
+          <div className="grid lg:grid-cols-[1fr_13rem]">
+            <Ribbon
+              section={plan.section}
+              labels={labels}
+              built={built}
+              at={at}
+              onAt={setAt}
+              onLayer={layerChoice}
+            />
+            <div className="hidden items-center justify-center border-l border-base-300 p-2 lg:flex">
+              <CrossSection section={plan.section} at={at} built={built} />
+            </div>
+          </div>
+        ) : (
+          <EmptyRibbon words={ribbonWords(complete, look.error, plan?.verdict)} labels={labels} />
+        )}
+      </div>
+      <nav aria-label="Stations" className="no-print overflow-x-auto border-b border-base-300 bg-base-200">
+        <ol className="flex px-2 md:px-4">
+          {stations.map((s, i) => (
+            <li key={s.id}>
+              <NavLink
+                to={`/joints/${ref}/${s.id}`}
+                title={s.words}
+                aria-label={`${i + 1} ${s.name}: ${s.words}`}
+                aria-current={s.id === here ? 'page' : undefined}
+                className={`flex min-h-12 items-center gap-2 border-t-4 px-3 text-lg whitespace-nowrap md:px-5 ${
+                  s.id === here ? 'border-primary bg-base-100 font-bold' : 'border-transparent font-medium'
+                } ${s.state === 'done' ? 'text-success' : s.state === 'locked' ? 'text-[var(--quiet)]' : ''}`}
+              >
+                <span className="text-sm" aria-hidden="true">
+                  {s.state === 'done' ? '✓' : i + 1}
+                </span>
+                {s.name}
+              </NavLink>
+            </li>
+          ))}
+        </ol>
+      </nav>
+      <main className="grow p-4 md:p-6">
+        {here === 'card' && <Card joint={joint} draft={draft} />}
+        {here === 'measure' && <Measure joint={joint} draft={draft} />}
+        {here === 'choose' && <Choose joint={joint} draft={draft} look={look} planned={work.data} />}
+        {!['card', 'measure', 'choose'].includes(here) &&
+          (!found.revision ? (
+            <NotYet joint={ref} words={stations.find((s) => s.state === 'open')?.words ?? ''} />
+          ) : work.data ? (
+            <>
+              {here === 'cut' && <Cut work={work.data} states={states} outbox={outbox} labels={labels} />}
+              {here === 'park' && <Park work={work.data} states={states} outbox={outbox} labels={labels} />}
+              {here === 'build' && <Build work={work.data} states={states} outbox={outbox} labels={labels} />}
+              {here === 'prove' && <Prove work={work.data} states={states} outbox={outbox} labels={labels} />}
+              {here === 'sign' && <Sign work={work.data} states={states} outbox={outbox} labels={labels} />}
+            </>
+          ) : work.error ? (
+            <ErrorNote error={work.error} again={() => work.refetch()} />
+          ) : (
+            <Loading what="the plan" />
+          ))}
+      </main>
+    </div>
+  )
+}
+
+function builtLayers(steps: { id: string; layer: string; kind: string }[], done: Set<string>): Set<string> {
+  const layers = new Map<string, boolean>()
+  for (const s of steps)
+    if (s.layer && ['join', 'seal'].includes(s.kind))
+      layers.set(s.layer, (layers.get(s.layer) ?? true) && done.has(s.id))
+  return new Set([...layers].filter(([, whole]) => whole).map(([layer]) => layer))
+}
+
+function ribbonWords(complete: boolean, error: unknown, verdict?: string): string {
+  if (!complete) return 'The section draws itself as soon as both ends are measured.'
+  if (verdict === 'nothing-fits')
+    return 'Nothing fits yet, so there is no joint to draw. The figures are under Choose.'
+  return error ? 'The section cannot be drawn: see Choose.' : 'Working it out …'
+}
+
+function EmptyRibbon({ words, labels }: { words: string; labels: { A: string; B: string } }) {
+  return (
+    <div className="grid h-40 grid-cols-[1fr_auto_1fr] items-center gap-6 overflow-hidden">
+      <div className="h-12 bg-[var(--sheath)] px-4 py-2 text-lg font-semibold text-white">
+        A {labels.A && `· ${labels.A}`}
+      </div>
+      <p className="max-w-80 text-center font-medium">{words}</p>
+      <div className="h-12 bg-[var(--sheath)] px-4 py-2 text-right text-lg font-semibold text-white">
+        {labels.B && `${labels.B} ·`} B
+      </div>
+    </div>
+  )
+}
+
+function NotYet({ joint, words }: { joint: string; words: string }) {
+  return (
+    <div className="max-w-xl text-lg">
+      <h1>Not planned yet</h1>
+      <p className="mt-2">{words}</p>
+      <Link className="btn btn-primary mt-4" to={`/joints/${joint}/choose`}>
+        Go to Choose
+      </Link>
+    </div>
+  )
+}

@@ -1,0 +1,273 @@
+import { Link } from 'react-router'
+import { api, type Draft, type Schemas, take } from '../../api/client'
+import { Field, QuantityField } from '../../components/fields'
+import { inField, sign } from '../../model/units'
+import { useMay } from '../../session'
+import { useSettings } from '../../settings'
+import type { useJoint } from './useJoint'
+
+type End = Schemas['DraftEnd']
+type Core = Schemas['DraftCore']
+type Side = 'A' | 'B'
+type Hook = ReturnType<typeof useJoint>
+const COLOURS = ['brown', 'black', 'grey', 'blue', 'green-yellow', 'red', 'white', 'yellow', 'orange']
+const USUAL = ['brown', 'black', 'grey', 'blue', 'green-yellow']
+const AREAS = [0.5, 0.75, 1, 1.5, 2.5, 4, 6, 10, 16, 25, 35, 50, 70, 95, 120]
+const TYPICAL_MM = 12
+
+export function Measure({ joint, draft }: { joint: Hook; draft: Draft }) {
+  const found = joint.query.data
+  if (!found) return null
+  const ends = { A: draft.ends?.A ?? {}, B: draft.ends?.B ?? {} }
+  const count = Math.max(ends.A.cores?.length ?? 0, ends.B.cores?.length ?? 0)
+  const setCount = (n: number) => {
+    const sized = (end: End): End => ({
+      ...end,
+      cores: Array.from({ length: n }, (_, i): Core => end.cores?.[i] ?? blank(i, n, end.cores?.[0])),
+    })
+    joint.edit({ ends: { A: sized(ends.A), B: sized(ends.B) } })
+  }
+  const set = (side: Side, end: End) => joint.edit({ ends: { ...ends, [side]: end } })
+  const same = () => {
+    const { label } = ends.B
+    set('B', { ...structuredClone(ends.A), label, free_mm: ends.B.free_mm })
+  }
+  const asked = Boolean(found.questions.length)
+  return (
+    <div>
+      <div className="flex flex-wrap items-end gap-6">
+        <fieldset>
+          <legend className="field-label mb-1">Cores</legend>
+          <div className="join">
+            {[1, 2, 3, 4, 5].map((n) => (
+              <button
+                key={n}
+                type="button"
+                aria-pressed={count === n}
+                className={`btn join-item min-w-12 text-lg ${count === n ? 'btn-primary' : ''}`}
+                onClick={() => setCount(n)}
+              >
+                {n}
+              </button>
+            ))}
+          </div>
+        </fieldset>
+        <p className="quiet max-w-xl pb-1">
+          Two readings at 90° where it is not round: the greater must be passed, the lesser gripped. A
+          calliper reading always wins.
+        </p>
+        <div className="ml-auto flex items-center gap-3">
+          <button type="button" className="btn" onClick={same} disabled={!ends.A.cores?.length}>
+            End B reads the same
+          </button>
+          <Link className="btn btn-primary" to={`/joints/${found.ref}/choose`}>
+            On to Choose
+          </Link>
+        </div>
+      </div>
+      {count === 0 && <p className="mt-6 text-lg">How many cores does the cable have?</p>}
+      {asked && (
+        <p className="note mt-4 font-medium" role="status">
+          {found.questions.length === 1 ? 'One reading is' : `${found.questions.length} readings are`}{' '}
+          questioned below. They are kept as you typed them.
+        </p>
+      )}
+      {count > 0 && (
+        <div className="mt-4 grid gap-8 xl:grid-cols-2">
+          {(['A', 'B'] as const).map((side) => (
+            <EndForm
+              key={side}
+              side={side}
+              end={ends[side]}
+              other={ends[side === 'A' ? 'B' : 'A']}
+              set={(e) => set(side, e)}
+              joint={joint}
+            />
+          ))}
+        </div>
+      )}
+    </div>
+  )
+}
+
+function blank(i: number, n: number, like?: Core): Core {
+  const colour =
+    n === 1
+      ? 'brown'
+      : i === n - 1 && n >= 3
+        ? 'green-yellow'
+        : n === 3 && i === 1
+          ? 'blue'
+          : n === 2 && i === 1
+            ? 'blue'
+            : USUAL[i]
+  return {
+    name: String(i + 1),
+    colour: colour ?? null,
+    area_mm2: like?.area_mm2 ?? null,
+    class: like?.class ?? 2,
+  }
+}
+
+interface EndProps {
+  side: Side
+  end: End
+  other: End
+  set: (end: End) => void
+  joint: Hook
+}
+
+function EndForm({ side, end, other, set, joint }: EndProps) {
+  const path = `/ends/${side}`
+  const cores = end.cores ?? []
+  const core = (i: number, change: Partial<Core>) =>
+    set({ ...end, cores: cores.map((c, k) => (k === i ? { ...c, ...change } : c)) })
+  return (
+    <section aria-label={`End ${side}`} className="bg-base-100 p-4">
+      <h2 className="text-2xl">
+        {side} <span className="quiet text-lg font-normal">{end.label}</span>
+      </h2>
+      <div className="mt-2 grid gap-3 sm:grid-cols-[1fr_10rem]">
+        <Reading
+          label="Sheath"
+          path={`${path}/sheath_od`}
+          first={end.sheath_od_mm}
+          across={end.sheath_od_across_mm}
+          about={end.sheath_od_mm ?? other.sheath_od_mm}
+          set={(first, across) => set({ ...end, sheath_od_mm: first, sheath_od_across_mm: across })}
+          joint={joint}
+        />
+        <QuantityField
+          label="Free tail to park on"
+          mm={end.free_mm}
+          onChange={(free_mm) => set({ ...end, free_mm })}
+          error={joint.error?.at(`${path}/free_mm`)}
+        />
+      </div>
+      <div className="rows mt-3">
+        {cores.map((c, i) => (
+          <div key={c.name} className="grid gap-x-3 gap-y-1 py-3 sm:grid-cols-[8.5rem_1fr_7.5rem_8rem]">
+            <Field label={`Core ${c.name}`}>
+              {({ id }) => (
+                <select
+                  id={id}
+                  className="select w-full"
+                  value={c.colour ?? ''}
+                  onChange={(e) => core(i, { colour: e.target.value || null })}
+                >
+                  <option value="">no colour</option>
+                  {COLOURS.map((k) => (
+                    <option key={k}>{k}</option>
+                  ))}
+                </select>
+              )}
+            </Field>
+            <Reading
+              label={`Insulation of ${c.name}`}
+              path={`${path}/cores/${i}/insulation_od`}
+              first={c.insulation_od_mm}
+              across={c.insulation_od_across_mm}
+              about={c.insulation_od_mm ?? other.cores?.[i]?.insulation_od_mm ?? cores[0]?.insulation_od_mm}
+              set={(first, across) => core(i, { insulation_od_mm: first, insulation_od_across_mm: across })}
+              joint={joint}
+            />
+            <Field label="Conductor">
+              {({ id }) => (
+                <select
+                  id={id}
+                  className="select w-full"
+                  value={String(c.area_mm2 ?? '')}
+                  onChange={(e) => core(i, { area_mm2: e.target.value ? Number(e.target.value) : null })}
+                >
+                  <option value="">mm² …</option>
+                  {AREAS.map((a) => (
+                    <option key={a} value={a}>
+                      {a} mm²
+                    </option>
+                  ))}
+                </select>
+              )}
+            </Field>
+            <Field label="Strands">
+              {({ id }) => (
+                <select
+                  id={id}
+                  className="select w-full"
+                  value={String(c.class ?? 2)}
+                  onChange={(e) => core(i, { class: Number(e.target.value) })}
+                >
+                  <option value="1">solid</option>
+                  <option value="2">stranded</option>
+                  <option value="5">flexible</option>
+                </select>
+              )}
+            </Field>
+          </div>
+        ))}
+      </div>
+    </section>
+  )
+}
+
+interface ReadingProps {
+  label: string
+  path: string
+  first: number | null | undefined
+  across: number | null | undefined
+  about: number | null | undefined
+  set: (first: number | null, across: number | null) => void
+  joint: Hook
+}
+
+/** One thing measured: a reading, the one at 90° beside it, the calliper, and the doubt in words. */
+function Reading({ label, path, first, across, about, set, joint }: ReadingProps) {
+  const { unit } = useSettings()
+  const works = useMay('jointer')
+  const doubts =
+    joint.query.data?.questions.filter((q) => q.path === `${path}_mm` || q.path === `${path}_across_mm`) ?? []
+  const read = async () => {
+    const found = await take(
+      api.POST('/api/v1/instruments/calliper', { body: { about_mm: about ?? TYPICAL_MM, seed: path } }),
+    )
+    set(found.first_mm, found.across_mm)
+  }
+  return (
+    <div>
+      <div className="grid grid-cols-[1fr_1fr_auto] items-end gap-2">
+        <QuantityField
+          label={label}
+          mm={first}
+          onChange={(v) => set(v, across ?? null)}
+          error={joint.error?.at(`${path}_mm`)}
+        />
+        <QuantityField
+          label="at 90°"
+          mm={across}
+          onChange={(v) => set(first ?? null, v)}
+          error={joint.error?.at(`${path}_across_mm`)}
+        />
+        {works && (
+          <button
+            type="button"
+            className="btn px-3"
+            onClick={read}
+            title="Take both readings from the calliper (simulated here)"
+            aria-label={`Calliper: ${label}`}
+          >
+            ⟷
+          </button>
+        )}
+      </div>
+      {doubts.map((q) => (
+        <p key={q.message} className="note mt-1 flex flex-wrap items-center gap-2" role="status">
+          <span className="grow">{q.message}</span>
+          {q.suggestion_mm !== null && (
+            <button type="button" className="btn btn-sm" onClick={() => set(q.suggestion_mm, across ?? null)}>
+              It is {inField(q.suggestion_mm, unit)} {sign(unit)}
+            </button>
+          )}
+        </p>
+      ))}
+    </div>
+  )
+}

@@ -1,0 +1,57 @@
+import { Link } from 'react-router'
+import { ParkStrip } from '../../components/ParkStrip'
+import { useMay } from '../../session'
+import { useEvents, type WorkProps } from './useWork'
+
+export function Park({ work, states, outbox, labels }: WorkProps) {
+  const send = useEvents(work, outbox)
+  const works = useMay('jointer')
+  const done = new Set(states.filter((s) => s.state === 'done').map((s) => s.id))
+  const parked = work.plan.steps.filter((s) => s.kind === 'park')
+  const left = parked.filter((s) => !done.has(s.id))
+  const locked = left.filter((s) => states.find((x) => x.id === s.id)?.state === 'locked')
+  const hold = work.plan.steps.find((s) => s.hold === 'parked')
+  const signed = hold && done.has(hold.id)
+  const tick = (step: string) => send(done.has(step) ? 'undone' : 'done', step)
+  return (
+    <div>
+      <h1>
+        {left.length
+          ? `${left.length} of ${parked.length} parts not threaded yet`
+          : 'Everything is threaded on'}
+      </h1>
+      <p className="quiet text-lg" aria-live="polite">
+        {left.length
+          ? `Joining stays locked. Missing: ${left.map((s) => s.title.replace('Thread the ', '')).join('; ')}.`
+          : 'After joining none of these can be put on.'}
+      </p>
+      {locked.length > 0 && (
+        <p className="note mt-2">
+          Not yet: {locked.length === left.length ? 'these' : `${locked.length} of these`} wait for their cut.{' '}
+          <Link className="link" to={`/joints/${work.ref}/cut`}>
+            To Cut
+          </Link>
+        </p>
+      )}
+      <div className="mt-5">
+        <ParkStrip plan={work.plan} done={done} labels={labels} onTick={works ? tick : undefined} />
+      </div>
+      {hold && works && (
+        <button
+          type="button"
+          className={`btn mt-6 min-h-16 w-full text-xl sm:w-auto sm:px-10 ${signed ? '' : 'btn-primary'}`}
+          disabled={!signed && left.length > 0}
+          onClick={() => send(signed ? 'undone' : 'done', hold.id)}
+        >
+          {signed ? 'Take the signature back' : 'Sign: everything is threaded on'}
+        </button>
+      )}
+      {outbox.words && <p className="fault mt-3">{outbox.words}</p>}
+      {signed && (
+        <Link className="btn btn-primary mt-6 ml-3 min-h-16 text-xl" to={`/joints/${work.ref}/build`}>
+          On to joining
+        </Link>
+      )}
+    </div>
+  )
+}

@@ -1,0 +1,127 @@
+/** A joint being filled in: saved by itself, kept in the browser until it is, never overwritten silently. */
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useCallback, useEffect, useRef, useState } from 'react'
+import { ApiError, api, type Draft, type Schemas, take } from '../../api/client'
+
+export type Joint = Schemas['JointOut']
+export type Patch = Schemas['JointPatch']
+export type Saving = 'saved' | 'waiting' | 'saving' | 'offline' | 'conflict' | 'refused'
+
+const DELAY_MS = 500
+const RETRY_MS = 5_000
+
+function held(ref: string): Patch {
+  try {
+    return JSON.parse(localStorage.getItem(`draft:${ref}`) ?? '{}') as Patch
+  } catch {
+    return {}
+  }
+}
+
+export function useJoint(ref: string) {
+  const client = useQueryClient()
+  const key = ['joint', ref]
+  const query = useQuery({
+    queryKey: key,
+    queryFn: () => take(api.GET('/api/v1/joints/{ref}', { params: { path: { ref } } })),
+    staleTime: 10_000,
+  })
+  const [patch, setPatch] = useState<Patch>(() => held(ref))
+  const [saving, setSaving] = useState<Saving>('saved')
+  const [error, setError] = useState<ApiError | null>(null)
+  const version = useRef(0)
+  const sent = useRef<Patch | null>(null)
+  if (query.data && query.data.version > version.current) {
+    // a newer version that came without an edit of ours; with one, saving decides
+    if (!Object.keys(patch).length || version.current === 0) version.current = query.data.version
+  }
+
+  const keep = useCallback(
+    (next: Patch) => {
+      setPatch(next)
+      if (Object.keys(next).length) localStorage.setItem(`draft:${ref}`, JSON.stringify(next))
+      else localStorage.removeItem(`draft:${ref}`)
+    },
+    [ref],
+  )
+
+  const save = useCallback(async () => {
+    const body = patch
+    if (!Object.keys(body).length || sent.current) return
+    sent.current = body
+    setSaving('saving')
+    try {
+      const joint = await take(
+        api.PATCH('/api/v1/joints/{ref}', {
+          params: { path: { ref }, header: { 'If-Match': `"${version.current}"` } },
+          body,
+        }),
+      )
+      version.current = joint.version
+      client.setQueryData(['joint', ref], joint)
+      await client.invalidateQueries({ queryKey: ['look', ref] })
+      sent.current = null
+      setError(null)
+      setPatch((now) => {
+        const rest = Object.fromEntries(
+          Object.entries(now).filter(([k, v]) => body[k as keyof Patch] !== v),
+        ) as Patch
+        if (Object.keys(rest).length) localStorage.setItem(`draft:${ref}`, JSON.stringify(rest))
+        else localStorage.removeItem(`draft:${ref}`)
+        return rest
+      })
+      setSaving('saved')
+    } catch (fault) {
+      sent.current = null
+      const told = fault instanceof ApiError ? fault : null
+      setError(told)
+      setSaving(told?.offline ? 'offline' : told?.problem.status === 409 ? 'conflict' : 'refused')
+    }
+  }, [patch, ref, client])
+
+  useEffect(() => {
+    if (!Object.keys(patch).length || saving === 'conflict') return
+    const timer = setTimeout(() => void save(), saving === 'offline' ? RETRY_MS : DELAY_MS)
+    return () => clearTimeout(timer)
+  }, [patch, saving, save])
+
+  const edit = useCallback(
+    (change: Patch) => {
+      setSaving((s) => (s === 'conflict' ? s : 'waiting'))
+      keep({ ...patch, ...change })
+    },
+    [patch, keep],
+  )
+  const keepMine = async () => {
+    const fresh = await query.refetch()
+    version.current = fresh.data?.version ?? version.current
+    setSaving('waiting')
+  }
+  const takeTheirs = async () => {
+    keep({})
+    const fresh = await query.refetch()
+    version.current = fresh.data?.version ?? version.current
+    setSaving('saved')
+    setError(null)
+  }
+  const settle = async () => {
+    await save()
+    return version.current
+  }
+  return {
+    query,
+    patch,
+    edit,
+    saving,
+    error,
+    keepMine,
+    takeTheirs,
+    settle,
+    touched: () => void client.invalidateQueries({ queryKey: key }),
+  }
+}
+
+/** Draft as it will be once everything typed is saved. */
+export function drafted(joint: Joint, patch: Patch): Draft {
+  return { ...(joint.draft as Draft), ...patch } as Draft
+}

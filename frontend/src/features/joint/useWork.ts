@@ -1,0 +1,66 @@
+import { useQuery } from '@tanstack/react-query'
+import { api, type Schemas, take } from '../../api/client'
+import type { useOutbox } from '../../components/outbox'
+import { useSession } from '../../session'
+
+export type Work = Schemas['Work']
+export type Step = Schemas['StepOut']
+export type StepState = Schemas['StepState']
+type Outbox = ReturnType<typeof useOutbox>
+
+export interface WorkProps {
+  work: Work
+  states: StepState[]
+  outbox: Outbox
+  labels: { A: string; B: string }
+}
+
+/** Plan, progress and events; kept in the browser so that a reload without a connection still shows them. */
+export function useWork(ref: string, enabled: boolean) {
+  return useQuery({
+    queryKey: ['work', ref],
+    enabled,
+    refetchInterval: 20_000,
+    queryFn: async () => {
+      const key = `work:${ref}`
+      try {
+        const found = await take(api.GET('/api/v1/joints/{ref}/work', { params: { path: { ref } } }))
+        localStorage.setItem(key, JSON.stringify(found))
+        return found
+      } catch (fault) {
+        const held = localStorage.getItem(key)
+        if (held) return JSON.parse(held) as Work
+        throw fault
+      }
+    },
+  })
+}
+
+const device = (() => {
+  const kept = localStorage.getItem('device') ?? crypto.randomUUID().slice(0, 8)
+  localStorage.setItem('device', kept)
+  return kept
+})()
+
+/** Makes events: each its own id, the device, its sequence and the time it happened. */
+export function useEvents(work: Work, outbox: Outbox) {
+  const session = useSession()
+  return (kind: Schemas['EventIn']['kind'], step: string, more: Partial<Schemas['EventIn']> = {}) => {
+    const sequence = Number(localStorage.getItem('sequence') ?? 0) + 1
+    localStorage.setItem('sequence', String(sequence))
+    return outbox.add({
+      ref: work.ref,
+      actor: session.name,
+      event: {
+        id: crypto.randomUUID(),
+        kind,
+        step,
+        revision: work.number,
+        device,
+        sequence,
+        client_time: new Date().toISOString(),
+        ...more,
+      },
+    })
+  }
+}

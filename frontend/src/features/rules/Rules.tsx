@@ -1,0 +1,106 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { type FormEvent, useState } from 'react'
+import { ApiError, api, type Schemas, take } from '../../api/client'
+import { NumberField, TextField } from '../../components/fields'
+import { ErrorNote, Loading } from '../../components/notes'
+import { useMay } from '../../session'
+
+type Rule = Schemas['RuleOut']
+
+export function Rules() {
+  const rules = useQuery({ queryKey: ['rules'], queryFn: () => take(api.GET('/api/v1/rules')) })
+  const [open, setOpen] = useState<string | null>(null)
+  const admin = useMay('admin')
+  if (rules.isPending) return <Loading what="the rule book" />
+  if (rules.error) return <ErrorNote error={rules.error} again={() => rules.refetch()} />
+  return (
+    <main className="mx-auto w-full max-w-5xl p-4 md:p-6">
+      <h1>Rule book</h1>
+      <p className="quiet mt-1 text-lg">
+        Every default with its reason and source.{' '}
+        {admin ? 'A value of your own needs a reason.' : 'An admin may set a value for this site.'}
+      </p>
+      <ul className="rows mt-4">
+        {rules.data.items.map((r) => (
+          <li key={r.key} className="grid gap-x-4 py-2 md:grid-cols-[15rem_10rem_1fr_auto]">
+            <code className="self-center">{r.key}</code>
+            <b className="self-center text-lg">
+              {shown(r.value)} <span className="quiet text-base font-normal">{r.unit}</span>
+            </b>
+            <span className="self-center">
+              {r.why} <span className="quiet">({r.source})</span>
+              {r.own && (
+                <span className="block font-medium text-warning">
+                  set here, default {shown(r.default)}: {r.reason}
+                </span>
+              )}
+            </span>
+            {admin && typeof r.default === 'number' && (
+              <button
+                type="button"
+                className="btn btn-sm self-center"
+                onClick={() => setOpen(open === r.key ? null : r.key)}
+              >
+                Change
+              </button>
+            )}
+            {open === r.key && <Edit rule={r} close={() => setOpen(null)} />}
+          </li>
+        ))}
+      </ul>
+    </main>
+  )
+}
+
+function shown(value: unknown): string {
+  return Array.isArray(value) ? value.join(', ') || 'none' : String(value)
+}
+
+function Edit({ rule, close }: { rule: Rule; close: () => void }) {
+  const [value, setValue] = useState<number | null>(typeof rule.value === 'number' ? rule.value : null)
+  const [reason, setReason] = useState(rule.reason)
+  const client = useQueryClient()
+  const save = useMutation({
+    mutationFn: (next: number | null) =>
+      take(
+        api.PUT('/api/v1/rules/{key}', {
+          params: { path: { key: rule.key } },
+          body: { value: next, reason },
+        }),
+      ),
+    onSuccess: (rules) => {
+      client.setQueryData(['rules'], rules)
+      close()
+    },
+  })
+  const fault = save.error instanceof ApiError ? save.error : null
+  return (
+    <form
+      className="col-span-full mt-2 grid gap-3 bg-base-100 p-4 sm:grid-cols-[10rem_1fr]"
+      onSubmit={(e: FormEvent) => {
+        e.preventDefault()
+        save.mutate(value)
+      }}
+    >
+      <NumberField
+        label="Value here"
+        unit={rule.unit}
+        value={value}
+        onChange={setValue}
+        error={fault?.at('/value')}
+      />
+      <TextField label="Reason" value={reason} onChange={setReason} error={fault?.at('/reason')} />
+      {fault && !fault.problem.errors.length && <ErrorNote error={fault} />}
+      <div className="col-span-full flex gap-3">
+        <button type="submit" className="btn btn-primary">
+          Set for this site
+        </button>
+        {rule.own && (
+          <button type="button" className="btn" onClick={() => save.mutate(null)}>
+            Back to {shown(rule.default)}
+          </button>
+        )}
+      </div>
+    </form>
+  )
+}

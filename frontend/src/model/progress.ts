@@ -1,0 +1,72 @@
+/** Progress with what is not sent yet laid over it: the same graph the server folds. */
+import type { components } from '../api/schema'
+
+type Plan = components['schemas']['Plan']
+type Step = components['schemas']['StepOut']
+type State = components['schemas']['StepState']
+export type Pending = {
+  kind: string
+  step: string
+  values: Record<string, number>
+  actor: string
+  at: string
+}
+
+/** Step states after pending events. Lenient on readings: the server's fold decides. */
+export function overlay(plan: Pick<Plan, 'steps'>, states: State[], pending: Pending[]): State[] {
+  const now = new Map(states.map((s) => [s.id, { ...s }]))
+  for (const event of pending) {
+    const state = now.get(event.step)
+    const step = plan.steps.find((s) => s.id === event.step)
+    if (!state || !step) continue
+    if (event.kind === 'done' && lacking(step, now).length === 0) {
+      Object.assign(state, { state: 'done', actor: event.actor, at: event.at, locked_by: [], why: '' })
+      state.values = { ...state.values, ...event.values }
+    } else if (event.kind === 'undone') {
+      for (const id of [event.step, ...dependents(plan, event.step)]) {
+        const open = now.get(id)
+        if (open) Object.assign(open, { state: 'open', actor: '', at: '', why: '' })
+      }
+    } else if (event.kind === 'reading') state.values = { ...state.values, ...event.values }
+    relock(plan, now)
+  }
+  return plan.steps.map((s) => now.get(s.id) as State)
+}
+
+function lacking(step: Step, now: Map<string, State>): string[] {
+  return step.needs.filter((n) => now.get(n)?.state !== 'done')
+}
+
+function relock(plan: Pick<Plan, 'steps'>, now: Map<string, State>): void {
+  for (const step of plan.steps) {
+    const state = now.get(step.id)
+    if (!state || state.state === 'done') continue
+    const by = lacking(step, now)
+    if (by.length) Object.assign(state, { state: 'locked', locked_by: by })
+    else if (state.state === 'locked') Object.assign(state, { state: 'open', locked_by: [] })
+  }
+}
+
+/** Every step that needs `id`, directly or not. */
+export function dependents(plan: Pick<Plan, 'steps'>, id: string): string[] {
+  const found = new Set<string>()
+  let frontier = new Set([id])
+  while (frontier.size) {
+    const next = new Set<string>()
+    for (const s of plan.steps) if (!found.has(s.id) && s.needs.some((n) => frontier.has(n))) next.add(s.id)
+    for (const n of next) found.add(n)
+    frontier = next
+  }
+  return [...found]
+}
+
+/** The steps to show now: the first open one with the open ones of its batch; `from` limits to stations. */
+export function current(plan: Pick<Plan, 'steps'>, states: State[], stations?: string[]): Step[] {
+  const open = plan.steps.filter((s, i) => {
+    const state = states[i]?.state
+    return (state === 'open' || state === 'again') && (!stations || stations.includes(s.station))
+  })
+  const first = open[0]
+  if (!first) return []
+  return first.batch ? open.filter((s) => s.batch === first.batch) : [first]
+}

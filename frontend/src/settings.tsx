@@ -1,0 +1,47 @@
+/** Units and theme: chosen once, everywhere at once. */
+import { createContext, type ReactNode, useContext, useEffect, useState } from 'react'
+import type { Unit } from './model/units'
+
+export const THEMES = [
+  { id: 'tin', name: 'day' },
+  { id: 'tin-night', name: 'night' },
+  { id: 'tin-sun', name: 'sunlight' },
+] as const
+type Theme = (typeof THEMES)[number]['id']
+
+interface Settings {
+  unit: Unit
+  theme: Theme
+  setUnit: (unit: Unit) => void
+  setTheme: (theme: Theme) => void
+}
+
+const Context = createContext<Settings | null>(null)
+
+function kept<T extends string>(key: string, allowed: readonly T[], fallback: T): T {
+  const value = localStorage.getItem(key) as T | null
+  return value && allowed.includes(value) ? value : fallback
+}
+
+export function SettingsProvider({ children }: { children: ReactNode }) {
+  const [unit, setUnit] = useState<Unit>(() => kept('unit', ['mm', 'inch'], 'mm'))
+  const [theme, setTheme] = useState<Theme>(() =>
+    kept(
+      'theme',
+      THEMES.map((t) => t.id),
+      'tin',
+    ),
+  )
+  useEffect(() => localStorage.setItem('unit', unit), [unit])
+  useEffect(() => {
+    localStorage.setItem('theme', theme)
+    document.documentElement.dataset.theme = theme
+  }, [theme])
+  return <Context value={{ unit, theme, setUnit, setTheme }}>{children}</Context>
+}
+
+export function useSettings(): Settings {
+  const found = useContext(Context)
+  if (!found) throw new Error('settings are missing')
+  return found
+}

@@ -1,0 +1,56 @@
+import { gzipSync } from 'node:zlib'
+import tailwindcss from '@tailwindcss/vite'
+import react from '@vitejs/plugin-react'
+import { defineConfig, type Plugin } from 'vite'
+import { VitePWA } from 'vite-plugin-pwa'
+
+/** The server does not compress while it serves, so the built text files are compressed once, here. */
+function precompress(): Plugin {
+  return {
+    name: 'precompress',
+    apply: 'build',
+    generateBundle(_options, bundle) {
+      for (const [name, file] of Object.entries(bundle)) {
+        if (!/\.(js|css|svg)$/.test(name)) continue
+        const source = file.type === 'chunk' ? file.code : file.source
+        this.emitFile({ type: 'asset', fileName: `${name}.gz`, source: gzipSync(source, { level: 9 }) })
+      }
+    },
+  }
+}
+
+export default defineConfig({
+  plugins: [
+    react(),
+    tailwindcss(),
+    precompress(),
+    VitePWA({
+      registerType: 'prompt',
+      injectRegister: null,
+      manifest: {
+        name: 'Tin Knot',
+        short_name: 'Tin Knot',
+        description: 'Cable joints: measured, chosen, built, recorded.',
+        display: 'standalone',
+        background_color: '#e2e6e5',
+        theme_color: '#1d2529',
+        icons: [{ src: '/knot.svg', sizes: 'any', type: 'image/svg+xml' }],
+      },
+      workbox: {
+        globPatterns: ['**/*.{js,css,html,svg,woff2}'],
+        navigateFallback: '/index.html',
+        navigateFallbackDenylist: [/^\/api\//],
+        clientsClaim: true,
+        runtimeCaching: [
+          {
+            urlPattern: ({ url, request }) => url.pathname.startsWith('/api/v1/') && request.method === 'GET',
+            handler: 'NetworkFirst',
+            options: { cacheName: 'reads', networkTimeoutSeconds: 4, expiration: { maxEntries: 200 } },
+          },
+        ],
+      },
+    }),
+  ],
+  build: { outDir: '../src/tinknot/web/static/app', emptyOutDir: true, target: 'es2022' },
+  server: { proxy: { '/api': 'http://127.0.0.1:5117' } },
+})

@@ -1,0 +1,99 @@
+"""One current picture of each main view, made from the demo data: `make screenshots`.
+
+`python tools/screenshots.py NAME …` makes only those; `--out FOLDER` puts them elsewhere.
+"""
+
+import sys
+import tempfile
+from pathlib import Path
+
+sys.path.insert(0, str(Path(__file__).parent))
+
+from browser import LAUNCH, server
+from playwright.sync_api import Page, sync_playwright
+
+DESK, PHONE = (1280, 800), (390, 844)
+PASSWORD = "skarn-demo-26"
+
+
+def fit(page: Page) -> None:
+    """Two diameters typed."""
+    page.get_by_label("Must pass").fill("21.16")
+    page.get_by_label("Must grip").fill("15,4")
+    page.get_by_role("img", name="Fit ruler").wait_for()
+
+
+def measured(page: Page) -> None:
+    """A reading nobody should trust."""
+    field = page.get_by_label("Insulation of 1").first
+    field.fill("53")
+    page.get_by_text("far too thick").wait_for()
+
+
+def pointed(page: Page) -> None:
+    """The pointer on the ribbon."""
+    slider = page.get_by_role("slider")
+    slider.wait_for()
+    box = slider.bounding_box()
+    assert box
+    page.mouse.move(box["x"] + box["width"] * 0.46, box["y"] + 110)
+
+
+# name: (address, size, what to do first, theme)
+VIEWS = {
+    "board": ("/", DESK, None, "tin"),
+    "fit-check": ("/fit", DESK, fit, "tin"),
+    "stock": ("/stock", DESK, None, "tin"),
+    "card": ("/joints/SK-107/card", DESK, None, "tin"),
+    "measure": ("/joints/SK-112/measure", DESK, measured, "tin"),
+    "choose": ("/joints/SK-107/choose", DESK, pointed, "tin"),
+    "cut": ("/joints/SK-107/cut", DESK, None, "tin"),
+    "park": ("/joints/SK-104/park", DESK, None, "tin"),
+    "park-phone": ("/joints/SK-104/park", PHONE, None, "tin"),
+    "build": ("/joints/SK-104/build", DESK, None, "tin"),
+    "build-phone": ("/joints/SK-104/build", PHONE, None, "tin"),
+    "build-phone-sunlight": ("/joints/SK-107/build", PHONE, None, "tin-sun"),
+    "prove": ("/joints/SK-106/prove", DESK, None, "tin"),
+    "sign": ("/joints/SK-101/sign", DESK, None, "tin"),
+    "register": ("/register", DESK, None, "tin"),
+    "choose-night": ("/joints/SK-107/choose", DESK, pointed, "tin-night"),
+    "rules": ("/rules", DESK, None, "tin"),
+}
+
+
+def main() -> None:
+    """Take the pictures named, or all."""
+    arguments = sys.argv[1:]
+    out = Path(__file__).parents[1] / "docs" / "screenshots"
+    if "--out" in arguments:
+        i = arguments.index("--out")
+        out = Path(arguments[i + 1])
+        del arguments[i : i + 2]
+    out.mkdir(parents=True, exist_ok=True)
+    with tempfile.TemporaryDirectory() as folder, server("demo", Path(folder) / "data") as address, sync_playwright() as p:
+        browser = p.chromium.launch(**LAUNCH)
+        state = None
+        for name in arguments or VIEWS:
+            path, (width, height), first, theme = VIEWS[name]
+            context = browser.new_context(viewport={"width": width, "height": height}, storage_state=state, service_workers="block")
+            context.add_init_script(f"localStorage.setItem('theme', '{theme}')")
+            page = context.new_page()
+            page.goto(address + path)
+            if state is None:
+                page.get_by_label("Sign-in name").fill("runa")
+                page.get_by_label("Password").fill(PASSWORD)
+                page.get_by_role("button", name="Sign in").click()
+                page.get_by_role("button", name="Runa Vik").wait_for()
+                state = context.storage_state()
+                page.goto(address + path)
+            page.wait_for_load_state("networkidle")
+            if first:
+                first(page)
+            page.wait_for_load_state("networkidle")
+            page.screenshot(path=out / f"{name}.png")
+            context.close()
+        browser.close()
+
+
+if __name__ == "__main__":
+    main()
