@@ -1,3 +1,5 @@
+import { readFileSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
 import { gzipSync } from 'node:zlib'
 import tailwindcss from '@tailwindcss/vite'
 import react from '@vitejs/plugin-react'
@@ -9,11 +11,12 @@ function precompress(): Plugin {
   return {
     name: 'precompress',
     apply: 'build',
-    generateBundle(_options, bundle) {
-      for (const [name, file] of Object.entries(bundle)) {
+    writeBundle(options, bundle) {
+      // after everything else: other plugins still change the code while the bundle is generated
+      for (const name of Object.keys(bundle)) {
         if (!/\.(js|css|svg)$/.test(name)) continue
-        const source = file.type === 'chunk' ? file.code : file.source
-        this.emitFile({ type: 'asset', fileName: `${name}.gz`, source: gzipSync(source, { level: 9 }) })
+        const path = join(options.dir ?? '', name)
+        writeFileSync(`${path}.gz`, gzipSync(readFileSync(path), { level: 9 }))
       }
     },
   }

@@ -25,7 +25,7 @@ def fit(page: Page) -> None:
 
 def measured(page: Page) -> None:
     """A reading nobody should trust."""
-    field = page.get_by_label("Insulation of 1").first
+    field = page.get_by_label("Insulation of core 1").first
     field.fill("53")
     page.get_by_text("far too thick").wait_for()
 
@@ -70,12 +70,18 @@ def main() -> None:
         out = Path(arguments[i + 1])
         del arguments[i : i + 2]
     out.mkdir(parents=True, exist_ok=True)
-    with tempfile.TemporaryDirectory() as folder, server("demo", Path(folder) / "data") as address, sync_playwright() as p:
+    with (
+        tempfile.TemporaryDirectory() as folder,
+        server("demo", Path(folder) / "data") as address,
+        sync_playwright() as p,
+    ):
         browser = p.chromium.launch(**LAUNCH)
         state = None
         for name in arguments or VIEWS:
             path, (width, height), first, theme = VIEWS[name]
-            context = browser.new_context(viewport={"width": width, "height": height}, storage_state=state, service_workers="block")
+            context = browser.new_context(
+                viewport={"width": width, "height": height}, storage_state=state, service_workers="block"
+            )
             context.add_init_script(f"localStorage.setItem('theme', '{theme}')")
             page = context.new_page()
             page.goto(address + path)

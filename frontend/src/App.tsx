@@ -1,6 +1,7 @@
 import { lazy, Suspense } from 'react'
 import { Route, Routes } from 'react-router'
 import { Loading } from './components/notes'
+import { Paints } from './components/Paints'
 import { Shell } from './components/Shell'
 import { Board } from './features/board/Board'
 import { FitCheck } from './features/fit/FitCheck'
@@ -15,6 +16,7 @@ const People = lazy(() => import('./features/people/People').then((m) => ({ defa
 export function App() {
   return (
     <SessionGate>
+      <Paints />
       <Suspense fallback={<Loading what="the page" />}>
         <Routes>
           <Route path="/joints/:ref/:station?" element={<JointPage />} />

@@ -10,7 +10,8 @@ interface Props {
   height?: number
   /** Layers that are built; undefined draws a plan, with everything there. */
   built?: Set<string>
-  lit?: string
+  /** Layers the present step works on. */
+  lit?: Set<string>
   range?: [number, number]
   at?: number
   onAt?: (x: number) => void
@@ -94,7 +95,6 @@ export function Ribbon({ section, labels, height = 236, built, lit, range, at, o
         onPointerDown={move}
         onKeyDown={key}
       >
-        <Defs />
         <Grid low={low} high={high} x={x} height={height} />
         {bodies.map((b) => (
           <BodyShape
@@ -105,7 +105,8 @@ export function Ribbon({ section, labels, height = 236, built, lit, range, at, o
             low={low}
             high={high}
             state={!built || !b.layer ? 'there' : built.has(b.layer) ? 'there' : 'to come'}
-            lit={Boolean(lit && (b.layer === lit || b.id === lit))}
+            lit={Boolean(b.layer && lit?.has(b.layer))}
+            quiet={Boolean(bare)}
             onLayer={onLayer}
           />
         ))}
@@ -149,37 +150,6 @@ export function Ribbon({ section, labels, height = 236, built, lit, range, at, o
   )
 }
 
-function Defs() {
-  return (
-    <defs>
-      <linearGradient id="rb-sheath" x1="0" y1="0" x2="0" y2="1">
-        <stop offset="0" stopColor="var(--sheath)" />
-        <stop offset="0.42" stopColor="var(--sheath-light)" />
-        <stop offset="1" stopColor="var(--sheath)" />
-      </linearGradient>
-      <linearGradient id="rb-metal" x1="0" y1="0" x2="0" y2="1">
-        <stop offset="0" stopColor="var(--metal-dark)" />
-        <stop offset="0.4" stopColor="#dfe5e8" />
-        <stop offset="1" stopColor="var(--metal-dark)" />
-      </linearGradient>
-      <pattern id="rb-gy" width="14" height="14" patternUnits="userSpaceOnUse" patternTransform="rotate(40)">
-        <rect width="14" height="14" fill="#4f8a34" />
-        <rect width="6" height="14" fill="#d8c23a" />
-      </pattern>
-      <pattern
-        id="rb-strand"
-        width="5"
-        height="4"
-        patternUnits="userSpaceOnUse"
-        patternTransform="rotate(-24)"
-      >
-        <rect width="5" height="4" fill="var(--copper)" />
-        <rect width="5" height="1" fill="#8f5730" />
-      </pattern>
-    </defs>
-  )
-}
-
 function Grid({
   low,
   high,
@@ -215,6 +185,8 @@ interface ShapeProps {
   high: number
   state: 'there' | 'to come'
   lit: boolean
+  /** Leave out what is still to come. */
+  quiet: boolean
   onLayer?: (layer: string) => void
 }
 
@@ -223,7 +195,7 @@ function fill(body: Body): string {
     case 'sheath':
       return 'url(#rb-sheath)'
     case 'insulation':
-      return body.colour === 'green-yellow' ? 'url(#rb-gy)' : coreColour(body.colour)
+      return coreColour(body.colour)
     case 'conductor':
       return 'url(#rb-strand)'
     case 'connector':
@@ -235,12 +207,13 @@ function fill(body: Body): string {
   }
 }
 
-function BodyShape({ body, x, y, low, high, state, lit, onLayer }: ShapeProps) {
+function BodyShape({ body, x, y, low, high, state, lit, quiet, onLayer }: ShapeProps) {
   if (Math.max(...body.top.map((p) => p[0] ?? 0)) < low || Math.min(...body.top.map((p) => p[0] ?? 0)) > high)
     return null
   const touch =
     body.layer && onLayer ? { onClick: () => onLayer(body.layer), style: { cursor: 'pointer' } } : {}
   const ghost = state === 'to come'
+  if (ghost && quiet && !lit) return null
   const stroke = lit ? 'var(--color-warning)' : 'var(--color-base-content)'
   if (body.kind === 'outer-sleeve')
     return <Outer body={body} x={x} y={y} ghost={ghost} lit={lit} touch={touch} />
@@ -327,6 +300,12 @@ function Outer({
   )
 }
 
+/** Cores from top to bottom, so that their names step along the crutch instead of lying on each other. */
+function rankOf(bodies: Body[], body: Body): number {
+  const level = (b: Body) => (body.end === 'A' ? b.top[0] : b.top.at(-1))?.[1] ?? 0
+  return bodies.filter((b) => b.kind === 'insulation' && b.end === body.end && level(b) > level(body)).length
+}
+
 function CoreNames({
   bodies,
   x,
@@ -344,6 +323,7 @@ function CoreNames({
       {bodies
         .filter((b) => b.kind === 'insulation')
         .map((b) => {
+          const rank = rankOf(bodies, b)
           const near = b.end === 'A'
           const p = near ? b.top[0] : b.top.at(-1)
           const q = near ? b.bottom[0] : b.bottom.at(-1)
@@ -352,10 +332,13 @@ function CoreNames({
           return (
             <text
               key={b.id}
-              x={x(p?.[0] ?? 0) + (near ? 7 : -7)}
+              x={x(p?.[0] ?? 0) + (near ? 1 : -1) * (8 + rank * 17)}
               y={y(((p?.[1] ?? 0) + (q?.[1] ?? 0)) / 2) + size * 0.35}
               fontSize={size}
               fontWeight={700}
+              stroke={light(b.colour) ? '#f2f4f2' : '#14181a'}
+              strokeWidth={3.5}
+              paintOrder="stroke"
               textAnchor={near ? 'start' : 'end'}
               fill={light(b.colour) ? '#101416' : '#fff'}
             >
@@ -398,7 +381,7 @@ function SideLabels({
               <text x={px} y={y(0) + 5} fontWeight={600} fill="#fff">
                 ⌀ {diameter(r * 2, unit)}
               </text>
-              <text x={px} y={y(r) - 10} fill="var(--color-base-content)" fontWeight={600}>
+              <text x={px} y={y(-r) + 22} fill="var(--color-base-content)" fontWeight={600}>
                 {a ? `A${labels.A ? ` · ${labels.A}` : ''}` : `${labels.B ? `${labels.B} · ` : ''}B`}
               </text>
             </g>

@@ -4,7 +4,7 @@ import { inField, readLength, sign } from '../model/units'
 import { useSettings } from '../settings'
 
 interface Shell {
-  label: string
+  label: ReactNode
   hint?: string
   error?: string
   children: (ids: { id: string; describedBy: string | undefined; invalid: boolean }) => ReactNode
@@ -59,7 +59,7 @@ export function TextField({ label, value, onChange, hint, error, ...rest }: Text
 }
 
 interface QuantityProps {
-  label: string
+  label: ReactNode
   mm: number | null | undefined
   onChange: (mm: number | null) => void
   hint?: string

@@ -10,14 +10,15 @@ const CORES: Record<string, string> = {
   black: '#2b2d30',
   grey: '#8b9398',
   blue: '#33699c',
-  'green-yellow': '#7d9a2f',
   red: '#9c352c',
   white: '#d9dad4',
   yellow: '#c9a83a',
   orange: '#c0692b',
 }
 
+/** The paint of a core's insulation; green-yellow is hatched in both colours. */
 export function coreColour(colour: string): string {
+  if (colour === 'green-yellow') return 'url(#rb-gy)'
   return CORES[colour] ?? '#8a8f86'
 }
 

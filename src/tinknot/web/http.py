@@ -58,9 +58,7 @@ STATUS: dict[type[TinKnotError], tuple[int, str]] = {
 }  # fmt: skip
 
 
-def problem(
-    status: int, kind: str, title: str, detail: str, errors: list[Fault] | None = None
-) -> Response:
+def problem(status: int, kind: str, title: str, detail: str, errors: list[Fault] | None = None) -> Response:
     """A problem answer."""
     body = Problem(type=f"tinknot:{kind}", title=title, status=status, detail=detail, errors=errors or [])
     return Response(body.model_dump_json(), status, mimetype="application/problem+json")

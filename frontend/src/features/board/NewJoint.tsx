@@ -44,7 +44,7 @@ export function NewJoint({ lines }: { lines: Schemas['LineOut'][] }) {
     <>
       <button
         type="button"
-        className="btn btn-primary mt-6 min-h-14 text-lg"
+        className="btn btn-primary btn-tall mt-6"
         onClick={() => dialog.current?.showModal()}
       >
         New joint

@@ -22,7 +22,7 @@ export function Build({ work, states, outbox, labels }: WorkProps) {
   const open = openFaults(work)
   const undoTitle = work.plan.steps.find((s) => s.id === undoable)?.title
   return (
-    <div className="mx-auto flex max-w-3xl flex-col gap-4">
+    <div className="mx-auto flex max-w-6xl flex-col gap-4">
       <Progress work={work} states={states} />
       {open.map((f) => (
         <div key={f.id} className="fault">
@@ -52,7 +52,7 @@ export function Build({ work, states, outbox, labels }: WorkProps) {
         !open.length && (
           <div className="text-lg">
             <h1>{done === work.plan.steps.length ? 'This joint is finished' : 'Nothing to do here now'}</h1>
-            <Link className="btn btn-primary mt-4 min-h-14" to={`/joints/${work.ref}/sign`}>
+            <Link className="btn btn-primary btn-tall mt-4" to={`/joints/${work.ref}/sign`}>
               To the record
             </Link>
           </div>
@@ -64,11 +64,11 @@ export function Build({ work, states, outbox, labels }: WorkProps) {
         </p>
       )}
       {works && (
-        <div className="grid grid-cols-2 gap-3">
-          <button type="button" className="btn min-h-14 text-lg" onClick={() => setWrong('fault')}>
+        <div className="grid grid-cols-2 gap-3 lg:max-w-2xl">
+          <button type="button" className="btn btn-tall !text-lg leading-tight" onClick={() => setWrong('fault')}>
             <CircleAlert size={20} aria-hidden /> Something is wrong
           </button>
-          <button type="button" className="btn min-h-14 text-lg" onClick={() => setWrong('forgotten')}>
+          <button type="button" className="btn btn-tall !text-lg leading-tight" onClick={() => setWrong('forgotten')}>
             A part was forgotten
           </button>
           {undoable && undoTitle && (

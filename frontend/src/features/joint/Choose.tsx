@@ -218,7 +218,7 @@ function Side({
       {fits && works && (!planned || changed) && (
         <button
           type="button"
-          className="btn btn-primary min-h-14 text-lg"
+          className="btn btn-primary btn-tall"
           disabled={freeze.isPending}
           onClick={() => freeze.mutate()}
         >
@@ -226,7 +226,7 @@ function Side({
         </button>
       )}
       {fits && planned && !changed && (
-        <Link className="btn btn-primary min-h-14 text-lg" to={`/joints/${ref}/cut`}>
+        <Link className="btn btn-primary btn-tall" to={`/joints/${ref}/cut`}>
           Planned, revision {planned.number}. On to Cut
         </Link>
       )}

@@ -8,7 +8,7 @@ import { ErrorNote, Loading, StateWord } from '../../components/notes'
 import { useOutbox } from '../../components/outbox'
 import { Ribbon } from '../../components/Ribbon'
 import { Tools } from '../../components/Tools'
-import { overlay } from '../../model/progress'
+import { current, overlay } from '../../model/progress'
 import { Build } from './Build'
 import { Card } from './Card'
 import { Choose } from './Choose'
@@ -77,6 +77,7 @@ export function JointPage() {
   const plan = (ahead ? look.data?.plan : undefined) ?? work.data?.plan ?? look.data?.plan
   const done = new Set(states.filter((s) => s.state === 'done').map((s) => s.id))
   const built = ahead || !work.data ? undefined : builtLayers(work.data.plan.steps, done)
+  const lit = ahead || !work.data ? undefined : new Set(current(work.data.plan, states).map((s) => s.layer))
   const phone = here === 'build' || here === 'park'
   const layerChoice = (layer: string) => navigate(`/joints/${ref}/choose?layer=${layer}`)
   return (
@@ -111,6 +112,7 @@ export function JointPage() {
               section={plan.section}
               labels={labels}
               built={built}
+              lit={lit}
               at={at}
               onAt={setAt}
               onLayer={layerChoice}
@@ -128,6 +130,11 @@ export function JointPage() {
           {stations.map((s, i) => (
             <li key={s.id}>
               <NavLink
+                ref={
+                  s.id === here
+                    ? (node) => node?.scrollIntoView({ block: 'nearest', inline: 'center' })
+                    : undefined
+                }
                 to={`/joints/${ref}/${s.id}`}
                 title={s.words}
                 aria-label={`${i + 1} ${s.name}: ${s.words}`}

@@ -1,3 +1,4 @@
+import { Ruler } from 'lucide-react'
 import { Link } from 'react-router'
 import { api, type Draft, type Schemas, take } from '../../api/client'
 import { Field, QuantityField } from '../../components/fields'
@@ -127,9 +128,10 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
       <h2 className="text-2xl">
         {side} <span className="quiet text-lg font-normal">{end.label}</span>
       </h2>
-      <div className="mt-2 grid gap-3 sm:grid-cols-[1fr_10rem]">
+      <div className="mt-2 grid items-end gap-x-2 gap-y-1 sm:grid-cols-[1fr_1fr_auto_13.2rem]">
         <Reading
           label="Sheath"
+          of={`of end ${side}`}
           path={`${path}/sheath_od`}
           first={end.sheath_od_mm}
           across={end.sheath_od_across_mm}
@@ -146,7 +148,10 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
       </div>
       <div className="rows mt-3">
         {cores.map((c, i) => (
-          <div key={c.name} className="grid gap-x-3 gap-y-1 py-3 sm:grid-cols-[8.5rem_1fr_7.5rem_8rem]">
+          <div
+            key={c.name}
+            className="grid items-end gap-x-2 gap-y-1 py-3 sm:grid-cols-[6.5rem_1fr_1fr_auto_6.2rem_6.5rem]"
+          >
             <Field label={`Core ${c.name}`}>
               {({ id }) => (
                 <select
@@ -163,7 +168,8 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
               )}
             </Field>
             <Reading
-              label={`Insulation of ${c.name}`}
+              label="Insulation"
+              of={`of core ${c.name}`}
               path={`${path}/cores/${i}/insulation_od`}
               first={c.insulation_od_mm}
               across={c.insulation_od_across_mm}
@@ -211,6 +217,7 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
 
 interface ReadingProps {
   label: string
+  of: string
   path: string
   first: number | null | undefined
   across: number | null | undefined
@@ -220,7 +227,7 @@ interface ReadingProps {
 }
 
 /** One thing measured: a reading, the one at 90° beside it, the calliper, and the doubt in words. */
-function Reading({ label, path, first, across, about, set, joint }: ReadingProps) {
+function Reading({ label, of, path, first, across, about, set, joint }: ReadingProps) {
   const { unit } = useSettings()
   const works = useMay('jointer')
   const doubts =
@@ -231,35 +238,45 @@ function Reading({ label, path, first, across, about, set, joint }: ReadingProps
     )
     set(found.first_mm, found.across_mm)
   }
+  const named = (words: string) => (
+    <>
+      {words}
+      <span className="sr-only"> {of}</span>
+    </>
+  )
   return (
-    <div>
-      <div className="grid grid-cols-[1fr_1fr_auto] items-end gap-2">
-        <QuantityField
-          label={label}
-          mm={first}
-          onChange={(v) => set(v, across ?? null)}
-          error={joint.error?.at(`${path}_mm`)}
-        />
-        <QuantityField
-          label="at 90°"
-          mm={across}
-          onChange={(v) => set(first ?? null, v)}
-          error={joint.error?.at(`${path}_across_mm`)}
-        />
-        {works && (
-          <button
-            type="button"
-            className="btn px-3"
-            onClick={read}
-            title="Take both readings from the calliper (simulated here)"
-            aria-label={`Calliper: ${label}`}
-          >
-            ⟷
-          </button>
-        )}
-      </div>
+    <>
+      <QuantityField
+        label={named(label)}
+        mm={first}
+        onChange={(v) => set(v, across ?? null)}
+        error={joint.error?.at(`${path}_mm`)}
+      />
+      <QuantityField
+        label={named('at 90°')}
+        mm={across}
+        onChange={(v) => set(first ?? null, v)}
+        error={joint.error?.at(`${path}_across_mm`)}
+      />
+      {works ? (
+        <button
+          type="button"
+          className="btn px-2"
+          onClick={read}
+          title="Take both readings from the calliper (simulated here)"
+          aria-label={`Calliper: ${label} ${of}`}
+        >
+          <Ruler size={20} aria-hidden />
+        </button>
+      ) : (
+        <span />
+      )}
       {doubts.map((q) => (
-        <p key={q.message} className="note mt-1 flex flex-wrap items-center gap-2" role="status">
+        <p
+          key={q.message}
+          className="note order-last col-span-full flex flex-wrap items-center gap-2"
+          role="status"
+        >
           <span className="grow">{q.message}</span>
           {q.suggestion_mm !== null && (
             <button type="button" className="btn btn-sm" onClick={() => set(q.suggestion_mm, across ?? null)}>
@@ -268,6 +285,6 @@ function Reading({ label, path, first, across, about, set, joint }: ReadingProps
           )}
         </p>
       ))}
-    </div>
+    </>
   )
 }

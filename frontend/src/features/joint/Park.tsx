@@ -39,7 +39,7 @@ export function Park({ work, states, outbox, labels }: WorkProps) {
       {hold && works && (
         <button
           type="button"
-          className={`btn mt-6 min-h-16 w-full text-xl sm:w-auto sm:px-10 ${signed ? '' : 'btn-primary'}`}
+          className={`btn btn-tall mt-6 w-full sm:w-auto sm:px-10 ${signed ? '' : 'btn-primary'}`}
           disabled={!signed && left.length > 0}
           onClick={() => send(signed ? 'undone' : 'done', hold.id)}
         >
@@ -48,7 +48,7 @@ export function Park({ work, states, outbox, labels }: WorkProps) {
       )}
       {outbox.words && <p className="fault mt-3">{outbox.words}</p>}
       {signed && (
-        <Link className="btn btn-primary mt-6 ml-3 min-h-16 text-xl" to={`/joints/${work.ref}/build`}>
+        <Link className="btn btn-primary btn-tall mt-6 ml-3" to={`/joints/${work.ref}/build`}>
           On to joining
         </Link>
       )}

@@ -66,7 +66,7 @@ export function Sign({ work, states, outbox }: WorkProps) {
             {verifies && (
               <button
                 type="button"
-                className="btn btn-warning min-h-16 text-xl"
+                className="btn btn-warning btn-tall"
                 disabled={!open || own}
                 onClick={() => send('done', release.id)}
               >

@@ -49,137 +49,143 @@ export function StepView({ steps, work, states, labels, send, works }: Props) {
     for (const s of chosen) await send('done', s.id, batch ? {} : { values: given })
   }
   return (
-    <article className="flex flex-col gap-3" aria-live="polite">
-      {work.plan.section && focus && (
-        <div className="border border-base-300 bg-base-100">
-          <Ribbon
-            section={work.plan.section}
-            labels={labels}
-            height={150}
-            range={focus}
-            built={built}
-            lit={step.layer}
-            bare
-          />
-          <p className="quiet px-3 pb-1 text-sm">{step.end ? `end ${step.end}` : 'at the joint'}, to scale</p>
-        </div>
-      )}
-      {step.hold && (
-        <p className="flex items-center gap-2 text-lg font-semibold text-warning">
-          <Hand size={22} aria-hidden /> Hold: {step.hold.replaceAll('-', ' ')}
-        </p>
-      )}
-      {gate && (
-        <p className="text-7xl leading-none font-bold">
-          {length(gate.target ?? 0, unit)}
-          <span className="text-3xl"> {sign(unit)}</span>
-          <span className="quiet block text-2xl font-normal">
-            {gate.label} · ±{length(gate.tolerance ?? 0, unit)}
-          </span>
-        </p>
-      )}
-      <h1 className="text-3xl">{batch ? batchTitle(steps) : step.title}</h1>
-      {state?.state === 'again' && <Caution>{state.why}. Check it and confirm again.</Caution>}
-      {step.text && <p className="text-xl">{batch ? batchText(step) : step.text}</p>}
-      {batch && (
-        <ul className="rows">
-          {steps.map((s) => (
-            <li key={s.id}>
-              <label className="flex min-h-14 cursor-pointer items-center gap-3 text-xl">
-                <input
-                  type="checkbox"
-                  className="checkbox checkbox-primary checkbox-lg"
-                  checked={picked.has(s.id)}
-                  onChange={() => {
-                    const next = new Set(picked)
-                    if (!next.delete(s.id)) next.add(s.id)
-                    setPicked(next)
-                  }}
-                />
-                <span className="grow">{s.title}</span>
-                {s.gates[0]?.target && (
-                  <b className="text-2xl">
-                    {length(s.gates[0].target, unit)}{' '}
-                    <span className="quiet text-base font-normal">
-                      ±{length(s.gates[0].tolerance ?? 0, unit)}
-                    </span>
-                  </b>
-                )}
-              </label>
-            </li>
-          ))}
-        </ul>
-      )}
-      {step.caution && <Caution>{step.caution}</Caution>}
-      {step.look && (
-        <p className="border-l-6 border-success bg-base-100 px-4 py-2 text-lg">
-          <b>Good:</b> {step.look}
-        </p>
-      )}
-      {step.fails && (
-        <p className="border-l-6 border-error bg-base-100 px-4 py-2 text-lg">
-          <b>Not good:</b> {step.fails}
-        </p>
-      )}
-      {!batch && readings.length > 0 && (
-        <div className="grid grid-cols-1 gap-3 sm:grid-cols-2">
-          {readings.map((g) => (
-            <Reading
-              key={g.id}
-              gate={g}
-              value={values[g.id] ?? null}
-              set={(v) => setValues((now) => ({ ...now, [g.id]: v }))}
+    <article className="grid grid-cols-1 gap-x-10 gap-y-3 lg:grid-cols-2" aria-live="polite">
+      <div className="flex min-w-0 flex-col gap-3">
+        {work.plan.section && focus && (
+          <div className="border border-base-300 bg-base-100 lg:hidden">
+            <Ribbon
+              section={work.plan.section}
+              labels={labels}
+              height={128}
+              range={focus}
+              built={built}
+              lit={new Set(steps.map((s) => s.layer))}
+              bare
             />
-          ))}
-        </div>
-      )}
-      {!batch && gate && (
-        <QuantityField
-          label="As measured, if you read it"
-          mm={values[gate.id] ?? null}
-          onChange={(v) => setValues((now) => ({ ...now, [gate.id]: v }))}
-          error={
-            outside(gate, values[gate.id])
-              ? 'Outside the tolerance: cut again, measure again for a new plan, or note why it may stay'
-              : undefined
-          }
-        />
-      )}
-      {step.kind === 'label' && (
-        <a
-          className="btn min-h-14 text-lg"
-          href={`/api/v1/joints/${work.ref}/label.pdf`}
-          target="_blank"
-          rel="noreferrer"
-        >
-          Print the label
-        </a>
-      )}
-      {needsOther && (
-        <Caution>
-          This needs a second person: you did part of this work. A verifier signs it under Sign, with their
-          own account.
-        </Caution>
-      )}
-      {step.kind === 'sign' ? (
-        <Link className="btn btn-primary min-h-16 text-xl" to={`/joints/${work.ref}/sign`}>
-          To Sign
-        </Link>
-      ) : (
-        works && (
-          <button
-            type="button"
-            className={`btn min-h-20 text-2xl ${step.hold ? 'btn-warning' : 'btn-primary'}`}
-            disabled={!chosen.length || missing.length > 0 || needsOther}
-            onClick={confirm}
+            <p className="quiet px-3 pb-1 text-sm">
+              {step.end ? `end ${step.end}` : 'at the joint'}, to scale
+            </p>
+          </div>
+        )}
+        {step.hold && (
+          <p className="flex items-center gap-2 text-lg font-semibold text-warning">
+            <Hand size={22} aria-hidden /> Hold: {step.hold.replaceAll('-', ' ')}
+          </p>
+        )}
+        {gate && (
+          <p className="text-7xl leading-none font-bold">
+            {length(gate.target ?? 0, unit)}
+            <span className="text-3xl lg:text-4xl"> {sign(unit)}</span>
+            <span className="quiet block text-2xl font-normal">
+              {gate.label} · ±{length(gate.tolerance ?? 0, unit)}
+            </span>
+          </p>
+        )}
+        <h1 className="text-3xl lg:text-4xl">{batch ? batchTitle(steps) : step.title}</h1>
+        {state?.state === 'again' && <Caution>{state.why}. Check it and confirm again.</Caution>}
+        {step.text && <p className="text-xl">{batch ? batchText(step) : step.text}</p>}
+        {batch && (
+          <ul className="rows">
+            {steps.map((s) => (
+              <li key={s.id}>
+                <label className="flex min-h-14 cursor-pointer items-center gap-3 text-xl">
+                  <input
+                    type="checkbox"
+                    className="checkbox checkbox-primary checkbox-lg"
+                    checked={picked.has(s.id)}
+                    onChange={() => {
+                      const next = new Set(picked)
+                      if (!next.delete(s.id)) next.add(s.id)
+                      setPicked(next)
+                    }}
+                  />
+                  <span className="grow">{s.title}</span>
+                  {s.gates[0]?.target && (
+                    <b className="text-2xl">
+                      {length(s.gates[0].target, unit)}{' '}
+                      <span className="quiet text-base font-normal">
+                        ±{length(s.gates[0].tolerance ?? 0, unit)}
+                      </span>
+                    </b>
+                  )}
+                </label>
+              </li>
+            ))}
+          </ul>
+        )}
+      </div>
+      <div className="flex min-w-0 flex-col gap-3">
+        {step.caution && <Caution>{step.caution}</Caution>}
+        {step.look && (
+          <p className="border-l-6 border-success bg-base-100 px-4 py-2 text-lg">
+            <b>Good:</b> {step.look}
+          </p>
+        )}
+        {step.fails && (
+          <p className="border-l-6 border-error bg-base-100 px-4 py-2 text-lg">
+            <b>Not good:</b> {step.fails}
+          </p>
+        )}
+        {!batch && readings.length > 0 && (
+          <div className="grid grid-cols-1 gap-3 sm:grid-cols-2">
+            {readings.map((g) => (
+              <Reading
+                key={g.id}
+                gate={g}
+                value={values[g.id] ?? null}
+                set={(v) => setValues((now) => ({ ...now, [g.id]: v }))}
+              />
+            ))}
+          </div>
+        )}
+        {!batch && gate && (
+          <QuantityField
+            label="As measured, if you read it"
+            mm={values[gate.id] ?? null}
+            onChange={(v) => setValues((now) => ({ ...now, [gate.id]: v }))}
+            error={
+              outside(gate, values[gate.id])
+                ? 'Outside the tolerance: cut again, measure again for a new plan, or note why it may stay'
+                : undefined
+            }
+          />
+        )}
+        {step.kind === 'label' && (
+          <a
+            className="btn btn-tall"
+            href={`/api/v1/joints/${work.ref}/label.pdf`}
+            target="_blank"
+            rel="noreferrer"
           >
-            {action(step, chosen.length, failing.length)}
-          </button>
-        )
-      )}
-      {missing.length > 0 && (
-        <p className="text-lg">Still to read: {missing.map((g) => g.label).join(', ')}.</p>
-      )}
+            Print the label
+          </a>
+        )}
+        {needsOther && (
+          <Caution>
+            This needs a second person: you did part of this work. A verifier signs it under Sign, with their
+            own account.
+          </Caution>
+        )}
+        {step.kind === 'sign' ? (
+          <Link className="btn btn-primary btn-tall" to={`/joints/${work.ref}/sign`}>
+            To Sign
+          </Link>
+        ) : (
+          works && (
+            <button
+              type="button"
+              className={`btn btn-huge ${step.hold ? 'btn-warning' : 'btn-primary'}`}
+              disabled={!chosen.length || missing.length > 0 || needsOther}
+              onClick={confirm}
+            >
+              {action(step, chosen.length, failing.length)}
+            </button>
+          )
+        )}
+        {missing.length > 0 && (
+          <p className="text-lg">Still to read: {missing.map((g) => g.label).join(', ')}.</p>
+        )}
+      </div>
     </article>
   )
 }

@@ -148,9 +148,29 @@ def _round(points: Sequence[Point]) -> list[Point]:
     return [(round(x, 3), round(y, 3)) for x, y in points]
 
 
+def _bridged(points: Sequence[Point]) -> list[Point]:
+    """An outline whose steps lean: a sleeve cannot follow a step squarely, it spans it at about 45°.
+
+    The lower side of each step gives way by the step's height, at most half of its own stretch.
+    """
+    found = list(points)
+    for i, (p, q) in enumerate(pairwise(points)):
+        rise = abs(q[1]) - abs(p[1])
+        if abs(q[0] - p[0]) > 1e-6 or abs(rise) < 1e-6:
+            continue
+        if rise > 0:  # lower before the step
+            before = points[i - 1][0] if i else p[0]
+            found[i] = (p[0] - min(rise, (p[0] - before) / 2), p[1])
+        else:
+            after = points[i + 2][0] if i + 2 < len(points) else q[0]
+            found[i + 1] = (q[0] + min(-rise, (after - q[0]) / 2), q[1])
+    return found
+
+
 def _follow(path: list[tuple[float, float, float]], profile: Profile) -> tuple[list[Point], list[Point]]:
-    top = [(s.x_mm, _height(path, s.x_mm) + s.greatest_mm / 2) for s in profile.stations]
-    bottom = [(s.x_mm, _height(path, s.x_mm) - s.greatest_mm / 2) for s in profile.stations]
+    radii = _bridged([(s.x_mm, s.greatest_mm / 2) for s in profile.stations])
+    top = [(x, _height(path, x) + r) for x, r in radii]
+    bottom = [(x, _height(path, x) - r) for x, r in radii]
     return top, bottom
 
 
@@ -277,8 +297,8 @@ def section(
         profile = outer.apply(inner).between(*outer.span_mm)
         seat = inner.between(*outer.span_mm)
         bodies.append(Body(id=outer.id, kind="outer-sleeve", layer=outer.id, depth_mm=99,
-                           top=_round([(s.x_mm, s.greatest_mm / 2) for s in profile.stations]),
-                           bottom=_round([(s.x_mm, max(s.greatest_mm, outer.tube.recovered_id_mm) / 2) for s in seat.stations])))  # fmt: skip
+                           top=_round(_bridged([(s.x_mm, s.greatest_mm / 2) for s in profile.stations])),
+                           bottom=_round(_bridged([(s.x_mm, max(s.greatest_mm, outer.tube.recovered_id_mm) / 2) for s in seat.stations]))))  # fmt: skip
         a, b = outer.span_mm
         dimensions += [
             Dimension(kind="covered", from_mm=a, to_mm=b, value_mm=b - a, layer=outer.id, label="covered"),
