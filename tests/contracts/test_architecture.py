@@ -11,7 +11,13 @@ SRC = Path(__file__).parents[2] / "src" / "tinknot"
 
 
 def test_import_contracts_hold():
-    run = subprocess.run(["lint-imports"], cwd=SRC.parents[1], capture_output=True, text=True, check=False)
+    run = subprocess.run(
+        [Path(sys.executable).parent / "lint-imports"],
+        cwd=SRC.parents[1],
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     assert run.returncode == 0, run.stdout
 
 

@@ -25,10 +25,10 @@ def integral(value: Any) -> Any:
 
 
 Length = Annotated[float, Field(ge=0, le=1e6, description="mm")]
-PositiveLength = Annotated[float, Field(gt=0, le=1e6, description="mm")]
-Diameter = Annotated[float, Field(gt=0, le=1e4, description="mm")]
+PositiveLength = Annotated[float, Field(ge=1e-6, le=1e6, description="mm")]
+Diameter = Annotated[float, Field(ge=1e-6, le=1e4, description="mm")]
 Coordinate = Annotated[float, Field(ge=-1e6, le=1e6, description="mm")]
-Percent = Annotated[float, Field(ge=0, lt=100, description="%")]
+Percent = Annotated[float, Field(ge=0, le=99.9, description="%")]
 Whole = Annotated[int, BeforeValidator(integral)]
 Name = Annotated[str, Field(min_length=1, max_length=120)]
 

@@ -136,10 +136,11 @@ def choice_out(choice: Choice, margins: Margins, sleeves: Mapping[str, StockSlee
 
 def what_to_order(need_mm: float, allow_mm: float, lined: bool) -> str:
     """The sleeve to look for, limits rounded to the safe side: 22.217 → 22.3, 13.86 → 13.8."""
-    opens, closes = ceil(need_mm * 10 - 1e-6) / 10, floor(allow_mm * 10 + 1e-6) / 10
-    ratio = ceil(opens / closes * 100 - 1e-6) / 100
+    step = 10 if allow_mm >= 1 else 1000
+    opens, closes = ceil(need_mm * step - 1e-6) / step, floor(allow_mm * step + 1e-6) / step
+    ratio = ceil(need_mm / allow_mm * 100 - 1e-6) / 100
     kind = "an adhesive-lined sleeve" if lined else "a sleeve"
-    return f"Look for {kind} that opens past {opens:.1f} mm and closes under {closes:.1f} mm: a ratio of at least {ratio:.2f} to 1."
+    return f"Look for {kind} that opens past {opens:g} mm and closes under {closes:g} mm: a ratio of at least {ratio:.2f} to 1."
 
 
 def _reason(r: Ranked) -> str:

@@ -16,7 +16,7 @@ class SleeveIn(Strict):
     expanded_id_mm: Diameter
     recovered_id_mm: Diameter
     recovered_wall_mm: Diameter
-    longitudinal_change_pct: Annotated[float, Field(gt=-100, le=100, description="%")] = 0.0
+    longitudinal_change_pct: Annotated[float, Field(ge=-99, le=100, description="%")] = 0.0
 
     def tube(self, path: str) -> Tube:
         """The sleeve's figures; `path` is where they stand in the input."""

@@ -60,7 +60,7 @@ def verify(data: bytes) -> Verdict:
         body = json.loads(data)
         events = [Event(**e) for e in body["events"]]
         held, key, head, signature = body.pop("digest"), body["public_key"], body["head"], body["signature"]
-        plan = parse(Plan, json.dumps(body["revisions"][-1]["plan"]))
+        body["state"], body["revisions"][-1]["plan"]
     except (ValueError, KeyError, TypeError, IndexError) as fault:
         return Verdict(intact=False, signed=False, words=f"This is no readable record: {fault}", head="")
 
@@ -75,7 +75,7 @@ def verify(data: bytes) -> Verdict:
     if key != site.public_key():
         return altered("Signed with another key than this site's.")
     if not signature:
-        done = fold(plan, events).state
+        done = fold(parse(Plan, json.dumps(body["revisions"][-1]["plan"])), events).state
         if done == "released" or body["state"] == "released":
             return altered("Released, but the signature is missing.")
         return Verdict(

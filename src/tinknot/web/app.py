@@ -7,11 +7,13 @@ from typing import Any
 
 from flask import Flask, Response, request, send_from_directory, session
 from flask_login import LoginManager, current_user
+from limits.storage import MemoryStorage
+from limits.strategies import FixedWindowRateLimiter
 from werkzeug.middleware.proxy_fix import ProxyFix
 
 from tinknot.services import accounts
 from tinknot.store.database import db, open_database
-from tinknot.web.api import BLUEPRINTS, limiter
+from tinknot.web.api import BLUEPRINTS
 from tinknot.web.http import init_errors, openapi, problem
 from tinknot.web.signed_in import SessionUser
 
@@ -23,12 +25,12 @@ CSP = (
 
 
 def create_app(config: dict[str, Any]) -> Flask:
-    """An application on the database `DATABASE`. `SECRET_KEY` signs sessions; `RATELIMIT_ENABLED` may be
-    turned off for tests."""
+    """An application on the database `DATABASE`. `SECRET_KEY` signs sessions; `RATE_LIMIT` False leaves sign-in
+    unlimited."""
     app = Flask(__name__, static_folder=None)
     app.config.update(
         SESSION_COOKIE_HTTPONLY=True, SESSION_COOKIE_SAMESITE="Lax", SESSION_COOKIE_NAME="tinknot",
-        PERMANENT_SESSION_LIFETIME=60 * 60 * 24 * 14, MAX_CONTENT_LENGTH=8 * 1024 * 1024, RATELIMIT_STORAGE_URI="memory://",
+        PERMANENT_SESSION_LIFETIME=60 * 60 * 24 * 14, MAX_CONTENT_LENGTH=8 * 1024 * 1024, RATE_LIMIT=True,
     )  # fmt: skip
     app.config.update(config)
     app.json.sort_keys = False  # type: ignore[attr-defined]  # set on the default provider
@@ -67,7 +69,8 @@ def create_app(config: dict[str, Any]) -> Flask:
         response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
         return response
 
-    limiter.init_app(app)
+    if app.config["RATE_LIMIT"]:
+        app.extensions["rate-limiter"] = FixedWindowRateLimiter(MemoryStorage())
     for blueprint in BLUEPRINTS:
         app.register_blueprint(blueprint, url_prefix="/api/v1")
     init_errors(app)

@@ -5,8 +5,10 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from flask import Blueprint, Flask, Response, request
+from flask import Blueprint, Flask, Response, current_app, request
 from flask_login import current_user
+from limits import parse as parse_limit
+from limits.strategies import FixedWindowRateLimiter
 from pydantic import BaseModel
 from pydantic.json_schema import models_json_schema
 from werkzeug.exceptions import HTTPException, UnsupportedMediaType
@@ -34,6 +36,7 @@ class Endpoint:
     status: int
     guarded: bool
     media: str
+    limit: str | None = None
 
 
 class Fault(Result):
@@ -68,12 +71,24 @@ def problem_of(fault: TinKnotError) -> Response:
     """A lower error as an answer."""
     status, kind = next((s for t, s in STATUS.items() if isinstance(fault, t)), (422, "refused"))
     errors = (
-        [{"path": e.path, "message": e.message} for e in fault.errors]
-        if isinstance(fault, InputError)
-        else []
+        [Fault(path=e.path, message=e.message) for e in fault.errors] if isinstance(fault, InputError) else []
     )
     detail = "; ".join(e.message for e in errors) if errors else str(fault)
     return problem(status, kind, getattr(fault, "title", "Refused"), detail, errors)
+
+
+def too_often(spec: Endpoint) -> Response | None:
+    """A problem when one address asks more often than the endpoint's limit allows."""
+    limiter: FixedWindowRateLimiter | None = current_app.extensions.get("rate-limiter")
+    if (
+        limiter is None
+        or spec.limit is None
+        or limiter.hit(parse_limit(spec.limit), spec.name, request.remote_addr or "")
+    ):
+        return None
+    answer = problem(429, "too-often", "Too many tries", "Wait a minute and try again.")
+    answer.headers["Retry-After"] = "60"
+    return answer
 
 
 def need_role(role: str | None) -> Response | None:
@@ -107,7 +122,7 @@ def need_role(role: str | None) -> Response | None:
 def endpoint(
     bp: Blueprint, method: str, rule: str, *, body: type[BaseModel] | None = None, out: type[BaseModel] | None = None,
     query: type[Strict] | None = None, role: str | None = "viewer", status: int = 200, guarded: bool = False,
-    media: str = "application/json",
+    media: str = "application/json", limit: str | None = None,
 ) -> Callable[[Callable[..., Any]], Callable[..., Any]]:  # fmt: skip
     """Register a view. It is called with path arguments and, where declared, `body`, `query`, `version`.
 
@@ -129,10 +144,11 @@ def endpoint(
             status,
             guarded,
             media,
+            limit,
         )
 
         def handler(**path: Any) -> Response:
-            refused = need_role(role)
+            refused = too_often(spec) or need_role(role)
             if refused is not None:
                 return refused
             given: dict[str, Any] = dict(path)
@@ -210,7 +226,6 @@ def init_errors(app: Flask) -> None:
         words = {
             404: "There is nothing at this address.",
             413: "That is too much at once.",
-            429: "Too many tries. Wait a minute and try again.",
         }
         answer = problem(
             fault.code or 500, "http", fault.name, words.get(fault.code or 0, fault.description or "")

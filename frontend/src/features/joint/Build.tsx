@@ -65,10 +65,18 @@ export function Build({ work, states, outbox, labels }: WorkProps) {
       )}
       {works && (
         <div className="grid grid-cols-2 gap-3 lg:max-w-2xl">
-          <button type="button" className="btn btn-tall !text-lg leading-tight" onClick={() => setWrong('fault')}>
+          <button
+            type="button"
+            className="btn btn-tall !text-lg leading-tight"
+            onClick={() => setWrong('fault')}
+          >
             <CircleAlert size={20} aria-hidden /> Something is wrong
           </button>
-          <button type="button" className="btn btn-tall !text-lg leading-tight" onClick={() => setWrong('forgotten')}>
+          <button
+            type="button"
+            className="btn btn-tall !text-lg leading-tight"
+            onClick={() => setWrong('forgotten')}
+          >
             A part was forgotten
           </button>
           {undoable && undoTitle && (

@@ -65,7 +65,7 @@ def sleeve_length(given: SleeveLengthIn) -> SleeveLengthOut:
     """The length to cut so that a profile is covered after shrinking."""
     points = [(x, od) for x, od in given.profile]
     for i, (x, od) in enumerate(points):
-        if not 0 < od <= 1e4:
+        if not 1e-6 <= od <= 1e4:
             raise InputError.at(f"/profile/{i}/1", "must be a diameter above 0 and at most 10000 mm")
         if i and x < points[i - 1][0]:
             raise InputError.at(f"/profile/{i}/0", "must not lie before the point in front of it")

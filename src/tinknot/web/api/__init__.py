@@ -1,8 +1,7 @@
 """One blueprint a resource, all under /api/v1."""
 
 from tinknot.web.api import account, board, calc, fit, instruments, joints, people, rules, stock, work
-from tinknot.web.limits import limiter
 
 BLUEPRINTS = [m.bp for m in (account, people, calc, fit, stock, board, joints, work, rules, instruments)]
 
-__all__ = ["BLUEPRINTS", "limiter"]
+__all__ = ["BLUEPRINTS"]

@@ -11,10 +11,10 @@ from tinknot.core.errors import NotAllowed
 from tinknot.core.model import Name, Result, Strict
 from tinknot.services import accounts
 from tinknot.web.http import endpoint, person, problem
-from tinknot.web.limits import limiter
 from tinknot.web.signed_in import SessionUser
 
 bp = Blueprint("account", __name__)
+TRIES = "10 per minute"
 
 
 class SignIn(Strict):
@@ -66,8 +66,7 @@ def show() -> Session:
     return _session()
 
 
-@endpoint(bp, "POST", "/session", body=SignIn, out=Session, role=None)
-@limiter.limit("10 per minute")
+@endpoint(bp, "POST", "/session", body=SignIn, out=Session, role=None, limit=TRIES)
 def sign_in(body: SignIn) -> Session | Response:
     """Sign in."""
     found = accounts.sign_in(body.username, body.password)
@@ -88,8 +87,7 @@ def sign_out() -> None:
     session.clear()
 
 
-@endpoint(bp, "POST", "/setup", body=First, out=Session, role=None, status=201)
-@limiter.limit("10 per minute")
+@endpoint(bp, "POST", "/setup", body=First, out=Session, role=None, status=201, limit=TRIES)
 def first_admin(body: First) -> Session:
     """Make the first admin of a new installation."""
     if not accounts.nobody_yet():
@@ -97,8 +95,7 @@ def first_admin(body: First) -> Session:
     return _enter(accounts.add_person(body.username, body.name, "admin", body.password))
 
 
-@endpoint(bp, "POST", "/session/password", body=NewPassword, out=Session, role=None)
-@limiter.limit("10 per minute")
+@endpoint(bp, "POST", "/session/password", body=NewPassword, out=Session, role=None, limit=TRIES)
 def change(body: NewPassword) -> Session | Response:
     """Change one's own password."""
     if not current_user.is_authenticated:

@@ -1,0 +1,1 @@
+"""Page objects: what a user can do on each page, with expectations that wait."""

@@ -1,0 +1,68 @@
+"""An application on a new database for each test, and people to sign in as."""
+
+import json
+import shutil
+from pathlib import Path
+from typing import Any
+
+import pytest
+from flask.testing import FlaskClient
+
+from tinknot.services import accounts
+from tinknot.services.safe import snapshot
+from tinknot.web.app import create_app
+
+PASSWORD = "a-long-password"
+
+
+class Api:
+    """A signed-in client that speaks JSON and sends its CSRF token."""
+
+    def __init__(self, client: FlaskClient, username: str | None) -> None:
+        self.client, self.csrf = client, ""
+        if username:
+            answer = client.post("/api/v1/session", json={"username": username, "password": PASSWORD})
+            assert answer.status_code == 200, answer.text
+            self.csrf = answer.json["csrf"]
+
+    def __call__(self, method: str, path: str, body: Any = None, status: int = 200, **headers: str) -> Any:
+        sent = {"X-CSRF-Token": self.csrf} | {k.replace("_", "-"): v for k, v in headers.items()}
+        data = None if body is None else body if isinstance(body, (bytes, str)) else json.dumps(body)
+        answer = self.client.open(
+            "/api/v1" + path, method=method, data=data, content_type="application/json" if data is not None else None, headers=sent
+        )  # fmt: skip
+        assert answer.status_code == status, f"{method} {path}: {answer.status_code} {answer.text}"
+        return answer.json if answer.mimetype.endswith("json") and answer.data else answer.data
+
+
+@pytest.fixture(scope="session")
+def populated(tmp_path_factory: pytest.TempPathFactory) -> Path:
+    """A database with one person of each role; hashing their passwords takes its time, so it is done once."""
+    path = tmp_path_factory.mktemp("people") / "t.db"
+    create_app({"DATABASE": path, "SECRET_KEY": "test"})
+    for username, name, role in (
+        ("vera", "Vera", "viewer"),
+        ("runa", "Runa", "jointer"),
+        ("eskil", "Eskil", "verifier"),
+        ("ylva", "Ylva", "admin"),
+    ):
+        accounts.add_person(username, name, role, PASSWORD)
+    snapshot(path.with_name("people.db"))
+    return path.with_name("people.db")
+
+
+@pytest.fixture
+def app(tmp_path: Path, populated: Path):
+    shutil.copy(populated, tmp_path / "t.db")
+    return create_app({"DATABASE": tmp_path / "t.db", "SECRET_KEY": "test", "RATE_LIMIT": False})
+
+
+@pytest.fixture
+def sign_in(app):
+    """Sign in as somebody; None stays outside."""
+    return lambda username: Api(app.test_client(), username)
+
+
+@pytest.fixture
+def runa(sign_in) -> Api:
+    return sign_in("runa")
