@@ -83,9 +83,8 @@ def sign_in(site: Server):
         page.get_by_label("Sign-in name").fill(username)
         page.get_by_label("Password").fill("skarn-demo-26")
         page.get_by_role("button", name="Sign in").click()
-        expect(
-            page.get_by_role("button", name="Shortcuts").or_(page.get_by_label("Stations"))
-        ).to_be_visible()
+        expect(page.get_by_label("Sign-in name")).to_have_count(0)
+        expect(page.get_by_role("link", name="Tin Knot")).to_be_visible()
         return page
 
     return enter

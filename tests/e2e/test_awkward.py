@@ -61,14 +61,14 @@ def test_two_tabs_editing(sign_in, page: Page, site):
     sign_in(page, "runa", "/joints/SK-112/card")
     other = page.context.new_page()
     other.goto(f"{site.address}/joints/SK-112/card")
-    expect(other.get_by_label("Why")).to_be_visible()
-    page.get_by_label("Why").fill("from the first tab")
+    expect(other.get_by_role("textbox", name="Why", exact=True)).to_be_visible()
+    page.get_by_role("textbox", name="Why", exact=True).fill("from the first tab")
     JointPage(page).saved()
-    other.get_by_label("Where").fill("from the second tab")
+    other.get_by_role("textbox", name="Where", exact=True).fill("from the second tab")
     expect(other.get_by_text("Changed elsewhere in the meantime.")).to_be_visible()
-    expect(other.get_by_label("Where")).to_have_value("from the second tab")
+    expect(other.get_by_role("textbox", name="Where", exact=True)).to_have_value("from the second tab")
     other.get_by_role("button", name="Take theirs").click()
-    expect(other.get_by_label("Why")).to_have_value("from the first tab")
+    expect(other.get_by_role("textbox", name="Why", exact=True)).to_have_value("from the first tab")
 
 
 def test_steps_go_on_without_a_connection_and_are_sent_once(sign_in, page: Page, site):
@@ -116,6 +116,7 @@ def test_keys_alone(sign_in, page: Page):
     page.keyboard.press("?")
     expect(page.get_by_role("dialog", name="Shortcuts")).to_be_visible()
     page.keyboard.press("Escape")
+    expect(page.get_by_role("dialog", name="Shortcuts")).to_be_hidden()
     page.keyboard.press("u")
     expect(page.get_by_role("button", name="inch")).to_have_attribute("aria-pressed", "true")
     page.keyboard.press("u")

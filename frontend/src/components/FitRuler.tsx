@@ -42,7 +42,12 @@ export function FitRuler({ choice, onPick, width = 800 }: Props) {
   const crowded = open - close < 220
   return (
     <div>
-      <svg viewBox={`0 0 ${width} ${bottom + 34}`} className="w-full" role="img" aria-label={words(choice)}>
+      <svg
+        viewBox={`0 0 ${width} ${bottom + 34}`}
+        className="w-full"
+        role={onPick ? 'group' : 'img'}
+        aria-label={words(choice)}
+      >
         <rect
           x={LEFT}
           y={top}

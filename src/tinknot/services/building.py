@@ -2,7 +2,7 @@
 
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound
 from tinknot.core.events import Event, EventIn
-from tinknot.core.model import Result, parse
+from tinknot.core.model import Result
 from tinknot.core.plan import Plan
 from tinknot.core.progress import Progress
 from tinknot.services import events, joints, planning
@@ -42,7 +42,7 @@ def work(ref: str) -> Work:
     progress = planning.progress_of(row)
     assert progress is not None
     return Work(
-        ref=ref, number=revision.number, plan=parse(Plan, revision.plan), progress=progress, events=events.events_of(row),
+        ref=ref, number=revision.number, plan=planning.plan_from(revision.plan), progress=progress, events=events.events_of(row),
         signed_hash=row.signed_hash, signature=row.signature,
     )  # fmt: skip
 
@@ -58,7 +58,7 @@ def take(ref: str, given: EventIn, who: Person) -> Taken:
     revision = row.revisions.where(PlanRevision.number == given.revision).first()
     if revision is None:
         raise InputError.at("/revision", f"{ref} has no plan revision {given.revision}")
-    step = parse(Plan, revision.plan).step(given.step) if given.step else None
+    step = planning.plan_from(revision.plan).step(given.step) if given.step else None
     if given.kind in ("done", "undone", "reading") and step is None:
         raise InputError.at("/step", f"revision {given.revision} has no step {given.step or 'of no name'}")
     if step is not None:

@@ -2,6 +2,7 @@
 
 import json
 from dataclasses import asdict
+from functools import lru_cache
 from typing import Any
 
 from tinknot.core.errors import Conflict, NotAllowed, NotFound
@@ -48,10 +49,16 @@ def revision_rows(row: Joint) -> list[PlanRevision]:
     return list(row.revisions.order_by(PlanRevision.number))
 
 
+@lru_cache(maxsize=64)
+def plan_from(text: str) -> Plan:
+    """A stored plan; plans never change, so reading one again costs nothing."""
+    return parse(Plan, text)
+
+
 def plan_of(row: Joint) -> Plan | None:
     """The newest plan."""
     found = latest(row)
-    return parse(Plan, found.plan) if found else None
+    return plan_from(found.plan) if found else None
 
 
 def progress_of(row: Joint) -> Progress | None:
@@ -76,7 +83,7 @@ def revisions(ref: str) -> list[PlanOut]:
 def _out(row: PlanRevision) -> PlanOut:
     return PlanOut(
         number=row.number,
-        plan=parse(Plan, row.plan),
+        plan=plan_from(row.plan),
         differences=json.loads(row.differences),
         actor=row.actor,
         created=row.created,
@@ -90,7 +97,7 @@ def _made(row: Joint) -> Made | None:
         return None
     held = json.loads(revision.made)
     before = Made(**(held | {"centres_mm": tuple(held["centres_mm"])})) if held else None
-    return made(parse(Plan, revision.plan), progress, before)
+    return made(plan_from(revision.plan), progress, before)
 
 
 def file_of(row: Joint, draft: Draft | None = None) -> JointFile:

@@ -1,5 +1,7 @@
 """The joint's page and its stations."""
 
+import re
+
 from playwright.sync_api import Locator, Page, expect
 
 
@@ -11,10 +13,9 @@ class JointPage:
 
     def station(self, name: str) -> None:
         """Open a station."""
-        self.page.get_by_label("Stations").get_by_role("link", name=name).click()
-        expect(self.page.get_by_label("Stations").get_by_role("link", name=name)).to_have_attribute(
-            "aria-current", "page"
-        )
+        link = self.page.get_by_label("Stations").get_by_role("link", name=re.compile(rf"^\d {name}:"))
+        link.click()
+        expect(link).to_have_attribute("aria-current", "page")
 
     def saved(self) -> None:
         """Everything typed has reached the server."""
@@ -28,11 +29,11 @@ class JointPage:
 
     def fill_card(self, where: str, volts: str, duty: str) -> None:
         """What must be on a card."""
-        self.page.get_by_label("Where").fill(where)
-        self.page.get_by_label("Rated voltage").fill(volts)
+        self.page.get_by_role("textbox", name="Where").fill(where)
+        self.page.get_by_role("textbox", name="Rated voltage").fill(volts)
         self.page.get_by_text(duty, exact=True).click()
-        self.page.get_by_label("Side A comes from").fill("substation")
-        self.page.get_by_label("Side B goes to").fill("pump")
+        self.page.get_by_role("textbox", name="Side A comes from").fill("substation")
+        self.page.get_by_role("textbox", name="Side B goes to").fill("pump")
         self.saved()
 
     def end(self, side: str) -> Locator:

@@ -1,0 +1,1 @@
+"""Measured promises, as JSON; ratios are taken in one run."""

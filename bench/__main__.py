@@ -1,0 +1,136 @@
+"""`make bench`: choice over 5,000 lines, bundle, event append, first load."""
+
+import json
+import random
+import sqlite3
+import tempfile
+import time
+from collections.abc import Callable
+from datetime import UTC, datetime
+from pathlib import Path
+from typing import Any
+from uuid import uuid4
+
+import numpy as np
+from tests.core.test_properties import BEST_EQUAL, BEST_UNEQUAL
+from tests.joints import joint_dict
+
+from tinknot.core.bundle import _bundle_sorted, bundle
+from tinknot.core.choose import Candidate, Window, choose
+from tinknot.core.events import EventIn
+from tinknot.core.model import parse
+from tinknot.core.sleeve import Margins, Tube
+from tinknot.services import accounts, building, joints, planning, stock, stock_csv
+from tinknot.store.database import open_database
+
+ROOT = Path(__file__).parents[1]
+
+
+def best_of(what: Callable[[], Any], times: int = 5) -> float:
+    """The shortest of some runs, s."""
+    taken = []
+    for _ in range(times):
+        begun = time.perf_counter()
+        what()
+        taken.append(time.perf_counter() - begun)
+    return min(taken)
+
+
+def choice() -> dict[str, Any]:
+    """One window over 5,000 lines, against one vectorised pass over the same catalogue."""
+    pick = random.Random(1)
+    catalogue = []
+    for i in range(5000):
+        r = pick.uniform(1, 40)
+        catalogue.append(
+            Candidate(f"s{i}", Tube(r * pick.uniform(1.5, 5), r, pick.uniform(0.4, 4), -pick.uniform(0, 12)))
+        )
+    window = Window(21.159, 15.4, ((0.0, 15.4), (220.0, 15.4)))
+    x = np.array([c.tube.expanded_id_mm for c in catalogue])
+    r = np.array([c.tube.recovered_id_mm for c in catalogue])
+
+    def vectorised() -> Any:
+        comfort = np.minimum((x - 22.217) / x, (13.86 - r) / 13.86)
+        return np.argsort(-comfort)[: int((comfort > 0).sum())]
+
+    ours, bare = best_of(lambda: choose(window, catalogue, Margins())), best_of(vectorised, 50)
+    return {
+        "lines": 5000,
+        "ms": round(ours * 1e3, 2),
+        "vectorised_pass_ms": round(bare * 1e3, 4),
+        "ratio": round(ours / bare, 1),
+    }
+
+
+def bundles() -> dict[str, Any]:
+    """How far from the best known, in %, and how long 12 take cold."""
+    equal = [(bundle([2.0] * n).enclosing_diameter_mm / 2 / b - 1) * 100 for n, b in enumerate(BEST_EQUAL, 1)]
+    unequal = [
+        (bundle([2.0 * (i + 1) for i in range(n)]).enclosing_diameter_mm / 2 / b - 1) * 100
+        for n, b in BEST_UNEQUAL.items()
+    ]
+
+    def twelve() -> None:
+        _bundle_sorted.cache_clear()
+        bundle([5.3] * 12)
+
+    return {
+        "worst_equal_pct": round(max(equal), 3), "worst_unequal_pct": round(max(unequal), 3),
+        "twelve_cold_ms": round(best_of(twelve) * 1e3, 1),
+    }  # fmt: skip
+
+
+def events() -> dict[str, Any]:
+    """Durable events a second through the service, against bare inserts with the same settings."""
+    with tempfile.TemporaryDirectory() as folder:
+        open_database(Path(folder) / "b.db")
+        who = accounts.add_person("runa", "Runa", "jointer", "a-long-password")
+        stock_csv.import_csv((ROOT / "src/tinknot/demo/stock.csv").read_text(), True, "bench")
+        joints.create(joints.JointNew(ref="J-1"), "bench")
+        patch = {"card": {"where": "x", "rated_voltage_v": 400}, "ends": joint_dict()["ends"]}
+        joints.edit("J-1", parse(joints.JointPatch, json.dumps(patch)), 1)
+        planning.freeze("J-1", 2, "bench")
+
+        def one() -> None:
+            building.take(
+                "J-1", EventIn(id=uuid4(), kind="note", revision=1, client_time=datetime.now(UTC)), who
+            )
+
+        begun = time.perf_counter()
+        for _ in range(60):
+            one()
+        ours = 60 / (time.perf_counter() - begun)
+        stock.parts()
+        bare_db = sqlite3.connect(Path(folder) / "bare.db", isolation_level=None)
+        bare_db.execute("PRAGMA journal_mode=wal")
+        bare_db.execute("PRAGMA synchronous=2")
+        bare_db.execute("CREATE TABLE e (id INTEGER PRIMARY KEY, body TEXT)")
+        begun = time.perf_counter()
+        for _ in range(60):
+            bare_db.execute("INSERT INTO e(body) VALUES (?)", ("x" * 700,))
+        bare = 60 / (time.perf_counter() - begun)
+    return {
+        "events_per_s": round(ours, 1),
+        "bare_inserts_per_s": round(bare, 1),
+        "share_of_bare": round(ours / bare, 3),
+    }
+
+
+def first_load() -> dict[str, Any]:
+    """Script the first page needs, gzipped, kB."""
+    app = ROOT / "src/tinknot/web/static/app"
+    page = (app / "index.html").read_text()
+    sizes = {p.name: p.stat().st_size for p in app.glob("assets/*.js.gz")}
+    first = {name: size for name, size in sizes.items() if name.removesuffix(".gz") in page}
+    return {
+        "script_kb": round(sum(first.values()) / 1000, 1),
+        "all_script_kb": round(sum(sizes.values()) / 1000, 1),
+    }
+
+
+if __name__ == "__main__":
+    print(
+        json.dumps(
+            {"choice": choice(), "bundle": bundles(), "event": events(), "first_load": first_load()}, indent=2
+        )
+    )
