@@ -1,7 +1,7 @@
 /** Sending what waits: one after the other, once each, until the server has it. */
 import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useState } from 'react'
-import { ApiError, api, take } from '../api/client'
+import { ApiError, api, type Schemas, take } from '../api/client'
 import { type Outgoing, onOutbox, put, remove, waiting } from '../model/outbox'
 import { useSession } from '../session'
 
@@ -9,7 +9,11 @@ const RETRY_MS = 4_000
 let sending = false
 
 /** Sends in order; stops at the first that cannot be sent now. Refused ones are told and dropped. */
-async function flush(owner: string, told: (item: Outgoing, words: string) => void): Promise<void> {
+async function flush(
+  owner: string,
+  told: (item: Outgoing, words: string) => void,
+  landed: (item: Outgoing, taken: Schemas['Taken']) => void,
+): Promise<void> {
   if (sending) return
   sending = true
   try {
@@ -18,6 +22,7 @@ async function flush(owner: string, told: (item: Outgoing, words: string) => voi
         const taken = await take(
           api.POST('/api/v1/joints/{ref}/events', { params: { path: { ref: item.ref } }, body: item.event }),
         )
+        landed(item, taken)
         if (!taken.counts) told(item, taken.why)
       } catch (fault) {
         const status = fault instanceof ApiError ? fault.problem.status : 0
@@ -44,7 +49,16 @@ export function useOutbox(ref?: string) {
   }, [refresh])
   const send = useCallback(async () => {
     const before = (await waiting(owner)).length
-    await flush(owner, (_item, why) => setWords(why))
+    await flush(
+      owner,
+      (_item, why) => setWords(why),
+      // before it leaves the box, or the page would fall back to the step before for a moment
+      (item, taken) =>
+        client.setQueryData<Schemas['Work']>(
+          ['work', item.ref],
+          (work) => work && { ...work, progress: taken.progress, events: [...work.events, taken.event] },
+        ),
+    )
     if (before) await client.invalidateQueries({ queryKey: ['work'] })
   }, [owner, client])
   useEffect(() => {
@@ -58,9 +72,9 @@ export function useOutbox(ref?: string) {
     }
   }, [send])
   const add = useCallback(
-    async (item: Omit<Outgoing, 'owner'>) => {
+    async (items: Omit<Outgoing, 'owner'>[]) => {
       setWords('')
-      await put({ ...item, owner })
+      await put(items.map((item) => ({ ...item, owner })))
       await send()
     },
     [owner, send],

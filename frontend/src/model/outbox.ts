@@ -36,8 +36,11 @@ function tell(): void {
   for (const listener of listeners) listener()
 }
 
-export async function put(item: Outgoing): Promise<void> {
-  await (await open()).add('outbox', item)
+/** Keeps items in their order, all of them or none. */
+export async function put(items: Outgoing[]): Promise<void> {
+  const change = (await open()).transaction('outbox', 'readwrite')
+  for (const item of items) await change.store.add(item)
+  await change.done
   tell()
 }
 

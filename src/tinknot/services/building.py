@@ -77,19 +77,28 @@ def take(ref: str, given: EventIn, who: Person) -> Taken:
         raise NotAllowed("Releasing needs a verifier.")
     if row.state.startswith("released") and given.kind != "note":
         raise NotAllowed(f"{ref} is released; only notes can be added.")
+    moves_parts = given.kind == "undone" or (
+        step is not None and given.kind == "done" and step.kind in ("park", "join")
+    )
     with writing():
-        if events.known(str(given.id)) is None:
-            events.append(row, given, who.name, who.role, step.stamp if step else "")
-            progress = planning.settle(joints.row_of(ref), who.name)
-            if progress.state == "released":
-                head = events.events_of(row)[-1].hash
-                Joint.update(signed_hash=head, signature=sign(head)).where(Joint.id == row.id).execute()
-    return _answer(joints.row_of(ref), str(given.id))
+        if events.known(str(given.id)) is not None:
+            return _answer(row, str(given.id))
+        event = events.append(row, given, who.name, who.role, step.stamp if step else "")
+        progress = planning.settle(row, who.name, moves_parts)
+        if progress.state == "released":
+            Joint.update(signed_hash=event.hash, signature=sign(event.hash)).where(
+                Joint.id == row.id
+            ).execute()
+    return _taken(event, progress)
 
 
 def _answer(row: Joint, event_id: str) -> Taken:
+    """The answer to an event that was accepted before."""
     progress = planning.progress_of(row)
     assert progress is not None
-    event = next(e for e in events.events_of(row) if e.id == event_id)
-    flag = next((f for f in progress.flags if f.event == event_id), None)
+    return _taken(next(e for e in events.events_of(row) if e.id == event_id), progress)
+
+
+def _taken(event: Event, progress: Progress) -> Taken:
+    flag = next((f for f in progress.flags if f.event == event.id), None)
     return Taken(event=event, counts=flag is None, why=flag.why if flag else "", progress=progress)

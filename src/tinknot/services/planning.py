@@ -151,8 +151,8 @@ def freeze(ref: str, version: int, who: str) -> PlanOut:
     return current(ref)
 
 
-def settle(row: Joint, who: str) -> Progress:
-    """Fold, and bring the joint's state and its stock moves in line. Inside a transaction."""
+def settle(row: Joint, who: str, uses_stock: bool = True) -> Progress:
+    """Fold, and bring the joint's state and, where parts may move, its stock in line. Inside a transaction."""
     plan = plan_of(row)
     assert plan is not None
     progress = fold(plan, events_of(row))
@@ -160,6 +160,13 @@ def settle(row: Joint, who: str) -> Progress:
         row.state = progress.state
         row.updated = now_text()
         row.save(only=[Joint.state, Joint.updated])
+    if uses_stock:
+        _settle_stock(row, plan, progress, who)
+    return progress
+
+
+def _settle_stock(row: Joint, plan: Plan, progress: Progress, who: str) -> None:
+    """What is parked or crimped is used up, the rest of the plan's parts stays reserved."""
     reserved: dict[tuple[str, str, str], float] = {}
     consumed: dict[tuple[str, str, str], float] = {}
     counted = {s.id for s in progress.steps if s.state == "done"}
@@ -173,7 +180,6 @@ def settle(row: Joint, who: str) -> Progress:
         target[key] = target.get(key, 0.0) + (p.cut_length_mm if p.cut_length_mm is not None else 1)
     stock.sync_joint(row.id, "reserved", reserved, who)
     stock.sync_joint(row.id, "consumed", consumed, who)
-    return progress
 
 
 def export_file(ref: str) -> str:

@@ -233,11 +233,16 @@ def sync_joint(joint_id: int, kind: str, wanted: dict[tuple[str, str, str], floa
     have: dict[tuple[str, int], float] = {}
     for m in Move.select().where((Move.joint == joint_id) & (Move.kind == kind) & Move.lot.is_null(False)):
         have[(m.layer, m.lot_id)] = have.get((m.layer, m.lot_id), 0.0) + m.quantity
+    named = {part_id for _, part_id, _ in wanted}
+    lots = {
+        (lot.part.part_id, lot.name): lot.id
+        for lot in (Lot.select(Lot, Part).join(Part).where(Part.part_id.in_(named)) if named else ())
+    }
     target: dict[tuple[str, int], float] = {}
     for (layer, part_id, lot_name), quantity in wanted.items():
-        lot = Lot.select().join(Part).where((Part.part_id == part_id) & (Lot.name == lot_name)).first()
-        if lot is not None:
-            target[(layer, lot.id)] = target.get((layer, lot.id), 0.0) + quantity
+        lot_id = lots.get((part_id, lot_name))
+        if lot_id is not None:
+            target[(layer, lot_id)] = target.get((layer, lot_id), 0.0) + quantity
     for key in have.keys() | target.keys():
         difference = target.get(key, 0.0) - have.get(key, 0.0)
         if abs(difference) < 1e-9:

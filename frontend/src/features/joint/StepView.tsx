@@ -1,5 +1,5 @@
 import { Hand } from 'lucide-react'
-import { useState } from 'react'
+import { useEffect, useState } from 'react'
 import { Link } from 'react-router'
 import { NumberField, QuantityField } from '../../components/fields'
 import { Caution } from '../../components/notes'
@@ -11,6 +11,7 @@ import type { useEvents, WorkProps } from './useWork'
 
 type Step = WorkProps['work']['plan']['steps'][number]
 type Gate = Step['gates'][number]
+const TAP_GUARD_MS = 350
 type Send = ReturnType<typeof useEvents>
 
 interface Props {
@@ -30,6 +31,7 @@ export function StepView({ steps, work, states, labels, send, works }: Props) {
   const [values, setValues] = useState<Record<string, number | null>>(
     () => states.find((s) => s.id === steps[0]?.id)?.values ?? {},
   )
+  const fresh = useFresh()
   const step = steps[0]
   if (!step) return null
   const batch = steps.length > 1
@@ -45,9 +47,12 @@ export function StepView({ steps, work, states, labels, send, works }: Props) {
   const built = builtOf(work, states)
   const focus = step.focus_mm ? ([step.focus_mm[0] ?? 0, step.focus_mm[1] ?? 0] as [number, number]) : null
   const needsOther = step.second_person && workers(work).has(session.name)
-  const confirm = async () => {
-    for (const s of chosen) await send('done', s.id, batch ? {} : { values: given })
-  }
+  const confirm = () =>
+    send(
+      'done',
+      chosen.map((s) => s.id),
+      batch ? {} : { values: given },
+    )
   return (
     <article className="grid grid-cols-1 gap-x-10 gap-y-3 lg:grid-cols-2" aria-live="polite">
       <div className="flex min-w-0 flex-col gap-3">
@@ -175,7 +180,7 @@ export function StepView({ steps, work, states, labels, send, works }: Props) {
             <button
               type="button"
               className={`btn btn-huge ${step.hold ? 'btn-warning' : 'btn-primary'}`}
-              disabled={!chosen.length || missing.length > 0 || needsOther}
+              disabled={fresh || !chosen.length || missing.length > 0 || needsOther}
               onClick={confirm}
             >
               {action(step, chosen.length, failing.length)}
@@ -188,6 +193,16 @@ export function StepView({ steps, work, states, labels, send, works }: Props) {
       </div>
     </article>
   )
+}
+
+/** True for a moment after a step appears, so that a second tap on the last one does not confirm it. */
+function useFresh(): boolean {
+  const [fresh, setFresh] = useState(true)
+  useEffect(() => {
+    const timer = setTimeout(() => setFresh(false), TAP_GUARD_MS)
+    return () => clearTimeout(timer)
+  }, [])
+  return fresh
 }
 
 function batchTitle(steps: Step[]): string {

@@ -42,16 +42,17 @@ const device = (() => {
   return kept
 })()
 
-/** Makes events: each its own id, the device, its sequence and the time it happened. */
+type Sent = Partial<Schemas['EventIn']>
+
+/** Makes events: each its own id, the device, its sequence and the time it happened. Several steps
+ *  confirmed together are kept together. */
 export function useEvents(work: Work, outbox: Outbox) {
   const session = useSession()
-  return (kind: Schemas['EventIn']['kind'], step: string, more: Partial<Schemas['EventIn']> = {}) => {
-    const sequence = Number(localStorage.getItem('sequence') ?? 0) + 1
-    localStorage.setItem('sequence', String(sequence))
-    return outbox.add({
-      ref: work.ref,
-      actor: session.name,
-      event: {
+  return (kind: Schemas['EventIn']['kind'], steps: string | string[], more: Sent = {}) => {
+    let sequence = Number(localStorage.getItem('sequence') ?? 0)
+    const items = [steps].flat().map((step) => {
+      sequence += 1
+      const event = {
         id: crypto.randomUUID(),
         kind,
         step,
@@ -60,7 +61,10 @@ export function useEvents(work: Work, outbox: Outbox) {
         sequence,
         client_time: new Date().toISOString(),
         ...more,
-      },
+      }
+      return { ref: work.ref, actor: session.name, event }
     })
+    localStorage.setItem('sequence', String(sequence))
+    return outbox.add(items)
   }
 }
