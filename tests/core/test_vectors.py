@@ -10,7 +10,24 @@ from tinknot.core.plan import Plan, StepOut
 from tinknot.core.progress import fold
 
 VECTORS = json.loads((Path(__file__).parents[1] / "vectors" / "progress.json").read_text())
-EMPTY = {n: "" for n in ("title", "kind", "station", "text", "caution", "look", "fails", "batch", "layer", "end", "core", "part_id", "stamp")}
+EMPTY = {
+    n: ""
+    for n in (
+        "title",
+        "kind",
+        "station",
+        "text",
+        "caution",
+        "look",
+        "fails",
+        "batch",
+        "layer",
+        "end",
+        "core",
+        "part_id",
+        "stamp",
+    )
+}
 STEPS = [
     StepOut(**EMPTY, id=s["id"], needs=s["needs"], hold=None, second_person=False, gates=[], focus_mm=None)
     for s in VECTORS["steps"]
