@@ -76,7 +76,13 @@ def main() -> None:
         sync_playwright() as p,
     ):
         browser = p.chromium.launch(**LAUNCH)
-        state = None
+        door = browser.new_page(viewport={"width": DESK[0], "height": DESK[1]})
+        door.goto(address)
+        door.get_by_label("Sign-in name").fill("runa")
+        door.get_by_label("Password").fill(PASSWORD)
+        door.get_by_role("button", name="Sign in").click()
+        door.get_by_role("button", name="Runa Vik").wait_for()
+        state = door.context.storage_state()
         for name in arguments or VIEWS:
             path, (width, height), first, theme = VIEWS[name]
             context = browser.new_context(
@@ -85,13 +91,6 @@ def main() -> None:
             context.add_init_script(f"localStorage.setItem('theme', '{theme}')")
             page = context.new_page()
             page.goto(address + path)
-            if state is None:
-                page.get_by_label("Sign-in name").fill("runa")
-                page.get_by_label("Password").fill(PASSWORD)
-                page.get_by_role("button", name="Sign in").click()
-                page.get_by_role("button", name="Runa Vik").wait_for()
-                state = context.storage_state()
-                page.goto(address + path)
             page.wait_for_load_state("networkidle")
             if first:
                 first(page)

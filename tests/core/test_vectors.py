@@ -10,9 +10,8 @@ from tinknot.core.plan import Plan, StepOut
 from tinknot.core.progress import fold
 
 VECTORS = json.loads((Path(__file__).parents[1] / "vectors" / "progress.json").read_text())
-EMPTY = {
-    n: ""
-    for n in (
+EMPTY = dict.fromkeys(
+    (
         "title",
         "kind",
         "station",
@@ -26,8 +25,9 @@ EMPTY = {
         "core",
         "part_id",
         "stamp",
-    )
-}
+    ),
+    "",
+)
 STEPS = [
     StepOut(**EMPTY, id=s["id"], needs=s["needs"], hold=None, second_person=False, gates=[], focus_mm=None)
     for s in VECTORS["steps"]

@@ -57,7 +57,7 @@ function Tail({
   const cores = plan.cores.map((c) => ({ name: c.core, cut: side === 'a' ? c.cut_a_mm : c.cut_b_mm }))
   const out = Math.max(...cores.map((c) => c.cut), 20)
   const longest = Math.max(park.free_a_mm, park.free_b_mm) + out + 30
-  const width = 620
+  const width = Math.min(620, Math.max(340, window.innerWidth - 32)) // a phone draws it in its own pixels
   const scale = width / longest
   const toJoint = side === 'a' ? 1 : -1
   const cut = side === 'a' ? width - (out + 15) * scale : (out + 15) * scale

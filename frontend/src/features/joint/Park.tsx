@@ -36,22 +36,24 @@ export function Park({ work, states, outbox, labels }: WorkProps) {
       <div className="mt-5">
         <ParkStrip plan={work.plan} done={done} labels={labels} onTick={works ? tick : undefined} />
       </div>
-      {hold && works && (
-        <button
-          type="button"
-          className={`btn btn-tall mt-6 w-full sm:w-auto sm:px-10 ${signed ? '' : 'btn-primary'}`}
-          disabled={!signed && left.length > 0}
-          onClick={() => send(signed ? 'undone' : 'done', hold.id)}
-        >
-          {signed ? 'Take the signature back' : 'Sign: everything is threaded on'}
-        </button>
-      )}
       {outbox.words && <p className="fault mt-3">{outbox.words}</p>}
-      {signed && (
-        <Link className="btn btn-primary btn-tall mt-6 ml-3" to={`/joints/${work.ref}/build`}>
-          On to joining
-        </Link>
-      )}
+      <div className="mt-6 flex flex-col gap-3 sm:flex-row">
+        {signed && (
+          <Link className="btn btn-primary btn-tall sm:px-10" to={`/joints/${work.ref}/build`}>
+            On to joining
+          </Link>
+        )}
+        {hold && works && (
+          <button
+            type="button"
+            className={`btn btn-tall sm:px-10 ${signed ? '' : 'btn-primary'}`}
+            disabled={!signed && left.length > 0}
+            onClick={() => send(signed ? 'undone' : 'done', hold.id)}
+          >
+            {signed ? 'Take the signature back' : 'Sign: everything is threaded on'}
+          </button>
+        )}
+      </div>
     </div>
   )
 }

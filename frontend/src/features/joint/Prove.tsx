@@ -1,3 +1,4 @@
+import { Link } from 'react-router'
 import { current } from '../../model/progress'
 import { useMay } from '../../session'
 import { StepView } from './StepView'
@@ -57,9 +58,16 @@ export function Prove({ work, states, outbox, labels }: WorkProps) {
           />
         ) : (
           <p className="text-lg">
-            {tests.every((t) => states.find((s) => s.id === t.id)?.state === 'done')
-              ? 'All readings stand.'
-              : 'The last readings are taken when the joint is sealed and cold.'}
+            {tests.every((t) => states.find((s) => s.id === t.id)?.state === 'done') ? (
+              <>
+                All readings stand.{' '}
+                <Link className="link" to={`/joints/${work.ref}/sign`}>
+                  On to Sign
+                </Link>
+              </>
+            ) : (
+              'The last readings are taken when the joint is sealed and cold.'
+            )}
           </p>
         )}
         {outbox.words && <p className="fault mt-3">It is noted, but does not count: {outbox.words}</p>}

@@ -54,8 +54,8 @@ export function StepView({ steps, work, states, labels, send, works }: Props) {
       batch ? {} : { values: given },
     )
   return (
-    <article className="grid grid-cols-1 gap-x-10 gap-y-3 lg:grid-cols-2" aria-live="polite">
-      <div className="flex min-w-0 flex-col gap-3">
+    <article className="flex flex-col gap-x-10 gap-y-3 lg:grid lg:grid-cols-2" aria-live="polite">
+      <div className="contents min-w-0 flex-col gap-3 lg:flex">
         {work.plan.section && focus && (
           <div className="border border-base-300 bg-base-100 lg:hidden">
             <Ribbon
@@ -119,7 +119,7 @@ export function StepView({ steps, work, states, labels, send, works }: Props) {
           </ul>
         )}
       </div>
-      <div className="flex min-w-0 flex-col gap-3">
+      <div className="contents min-w-0 flex-col gap-3 lg:flex">
         {step.caution && <Caution>{step.caution}</Caution>}
         {step.look && (
           <p className="border-l-6 border-success bg-base-100 px-4 py-2 text-lg">
@@ -177,14 +177,16 @@ export function StepView({ steps, work, states, labels, send, works }: Props) {
           </Link>
         ) : (
           works && (
-            <button
-              type="button"
-              className={`btn btn-huge ${step.hold ? 'btn-warning' : 'btn-primary'}`}
-              disabled={fresh || !chosen.length || missing.length > 0 || needsOther}
-              onClick={confirm}
-            >
-              {action(step, chosen.length, failing.length)}
-            </button>
+            <div className="sticky bottom-0 z-10 flex flex-col bg-base-200 pt-2 pb-[max(0.5rem,env(safe-area-inset-bottom))] lg:static">
+              <button
+                type="button"
+                className={`btn btn-huge ${step.hold ? 'btn-warning' : 'btn-primary'}`}
+                disabled={fresh || !chosen.length || missing.length > 0 || needsOther}
+                onClick={confirm}
+              >
+                {action(step, chosen.length, failing.length)}
+              </button>
+            </div>
           )
         )}
         {missing.length > 0 && (
