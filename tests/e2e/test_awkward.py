@@ -159,3 +159,31 @@ def test_contrast_and_names(sign_in, page: Page, site, theme: str):
         page.wait_for_load_state("networkidle")
         found = Axe().run(page, options={"runOnly": ["wcag2a", "wcag2aa"]})
         assert found.violations_count == 0, f"{path}: {found.generate_report()}"
+
+
+def test_opens_and_goes_on_offline_after_a_reload(browser, site):
+    context = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True)
+    page = context.new_page()
+    page.goto(site.address + "/joints/SK-107/build")
+    page.get_by_label("Sign-in name").fill("runa")
+    page.get_by_label("Password").fill("skarn-demo-26")
+    page.get_by_role("button", name="Sign in").click()
+    expect(page.get_by_role("heading", name="Isolate and prove dead")).to_be_visible()
+    page.evaluate("() => navigator.serviceWorker.ready.then(() => true)")
+    page.reload()
+    expect(page.get_by_role("heading", name="Isolate and prove dead")).to_be_visible()
+    page.wait_for_function("() => navigator.serviceWorker.controller !== null")
+    page.reload()
+    expect(page.get_by_role("heading", name="Isolate and prove dead")).to_be_visible()
+    site.kill()
+    page.get_by_role("button", name="Sign this hold").click()
+    expect(page.get_by_role("heading", name="Check the readings")).to_be_visible()
+    page.reload()
+    expect(page.get_by_role("heading", name="Check the readings")).to_be_visible()
+    site.restart()
+    page.wait_for_function(
+        "async address => (await (await fetch(address)).json()).events.length === 1",
+        arg=site.address + "/api/v1/joints/SK-107/work",
+        timeout=30_000,
+    )
+    context.close()

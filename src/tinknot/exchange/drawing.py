@@ -8,6 +8,7 @@ FILL = {
     "sheath": (74, 82, 88), "insulation": (150, 150, 150), "conductor": (190, 125, 70), "connector": (176, 184, 190),
     "press": (120, 130, 138), "core-sleeve": (90, 125, 160), "outer-sleeve": (38, 86, 122),
 }  # fmt: skip
+SEEN_THROUGH = {"core-sleeve": 0.3, "connector": 0.75, "press": 0.4, "conductor": 0.8}
 CORES = {
     "brown": (122, 74, 48), "black": (38, 38, 40), "grey": (140, 146, 150), "blue": (52, 110, 170),
     "green-yellow": (110, 160, 60), "red": (170, 50, 45), "white": (225, 225, 220), "yellow": (220, 190, 60),
@@ -29,20 +30,26 @@ def draw_section(pdf: FPDF, section: Section, x: float, y: float, width: float) 
     for body in sorted(section.bodies, key=lambda b: b.depth_mm):
         pdf.set_fill_color(*(CORES.get(body.colour) or FILL[body.kind]))
         pdf.set_draw_color(30, 36, 40)
-        for outline in _outlines(body):
-            pdf.polygon([at(p) for p in outline], style="DF")
+        with pdf.local_context(fill_opacity=SEEN_THROUGH.get(body.kind, 1.0)):
+            for outline in _outlines(body):
+                pdf.polygon([at(p) for p in outline], style="DF")
     bottom = middle + reach * scale
     pdf.set_draw_color(60, 70, 76)
     pdf.set_font("Barlow", size=7)
     for n, d in enumerate(d for d in section.dimensions if d.kind != "overlap"):
-        row = bottom + 3 + 4 * n
+        row = bottom + 5 + 6 * n
         (x1, _), (x2, _) = at((d.from_mm, 0)), at((d.to_mm, 0))
         pdf.line(x1, row, x2, row)
         pdf.line(x1, row - 1, x1, row + 1)
         pdf.line(x2, row - 1, x2, row + 1)
-        pdf.set_xy(x1, row - 3.4)
+        pdf.set_xy(x1, row - 3.8)
         pdf.cell(x2 - x1, 3, f"{d.value_mm:.0f} {d.label}", align="C")
-    return reach * scale * 2 + 14
+    pdf.set_font("Barlow", "B", 9)
+    for name, left, align in (("A", x, "L"), ("B", x + width - 20, "R")):
+        pdf.set_xy(left, bottom + 1)
+        pdf.cell(20, 4, name, align=align)
+    pdf.set_fill_color(255)
+    return reach * scale * 2 + 19
 
 
 def _outlines(body: Body) -> list[list[tuple[float, float]]]:

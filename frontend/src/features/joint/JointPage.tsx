@@ -18,6 +18,7 @@ import { Park } from './Park'
 import { Prove } from './Prove'
 import { SaveSign } from './SaveSign'
 import { Sign } from './Sign'
+import { builtOf } from './StepView'
 import { STATIONS, stationStates } from './stations'
 import { drafted, useJoint } from './useJoint'
 import { useWork } from './useWork'
@@ -75,8 +76,7 @@ export function JointPage() {
   const labels = { A: draft.ends?.A?.label ?? '', B: draft.ends?.B?.label ?? '' }
   const ahead = here === 'choose' || here === 'measure' || here === 'card'
   const plan = (ahead ? look.data?.plan : undefined) ?? work.data?.plan ?? look.data?.plan
-  const done = new Set(states.filter((s) => s.state === 'done').map((s) => s.id))
-  const built = ahead || !work.data ? undefined : builtLayers(work.data.plan.steps, done)
+  const built = ahead || !work.data ? undefined : builtOf(work.data, states)
   const lit = ahead || !work.data ? undefined : new Set(current(work.data.plan, states).map((s) => s.layer))
   const phone = here === 'build' || here === 'park'
   const layerChoice = (layer: string) => navigate(`/joints/${ref}/choose?layer=${layer}`)
@@ -175,14 +175,6 @@ export function JointPage() {
       </main>
     </div>
   )
-}
-
-function builtLayers(steps: { id: string; layer: string; kind: string }[], done: Set<string>): Set<string> {
-  const layers = new Map<string, boolean>()
-  for (const s of steps)
-    if (s.layer && ['join', 'seal'].includes(s.kind))
-      layers.set(s.layer, (layers.get(s.layer) ?? true) && done.has(s.id))
-  return new Set([...layers].filter(([, whole]) => whole).map(([layer]) => layer))
 }
 
 function ribbonWords(complete: boolean, error: unknown, verdict?: string): string {
