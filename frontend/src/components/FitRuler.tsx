@@ -3,7 +3,7 @@
 import { scaleLog } from 'd3-scale'
 import { useState } from 'react'
 import type { Schemas } from '../api/client'
-import { limit, sleeveName } from '../model/units'
+import { diameter, length, limit, sign, sleeveName, type Unit } from '../model/units'
 import { useSettings } from '../settings'
 
 type Choice = Schemas['ChoiceOut']
@@ -120,6 +120,15 @@ function words(choice: Choice): string {
   return `Fit ruler: ${fitting.length} of ${choice.candidates.length} sleeves fit. ${fitting.map((c) => c.name).join(', ')}`
 }
 
+/** Which edge fails and by how much, in the unit of the page; other refusals in the core's words. */
+function shortfall(c: Candidate, unit: Unit): string {
+  if (unit === 'mm' || c.verdict === 'refused') return c.reason
+  const words = []
+  if (c.pass_short_by_mm) words.push(`${diameter(c.pass_short_by_mm, unit)} in short to pass`)
+  if (c.grip_short_by_mm) words.push(`${diameter(c.grip_short_by_mm, unit)} in too wide to grip`)
+  return words.join(' and ')
+}
+
 interface BarProps {
   c: Candidate
   y: number
@@ -178,7 +187,9 @@ function Bar({ c, y, x, width, picked, onPick }: BarProps) {
         <div
           className={`flex h-full items-center text-[15px] leading-tight ${fits ? 'font-semibold' : 'font-medium text-error'}`}
         >
-          {fits ? `${picked ? 'takes it' : 'would do'}, cut ${c.cut_length_mm} mm` : c.reason}
+          {fits
+            ? `${picked ? 'takes it' : 'would do'}, cut ${length(c.cut_length_mm ?? 0, unit)} ${sign(unit)}`
+            : shortfall(c, unit)}
         </div>
       </foreignObject>
     </g>

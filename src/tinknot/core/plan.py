@@ -80,6 +80,8 @@ class CandidateOut(Result):
     verdict: str
     reason: str
     comfort: float
+    pass_short_by_mm: float
+    grip_short_by_mm: float
     cut_length_mm: int | None = None
     waste_mm: float | None = None
     on_hand_mm: float | None = None

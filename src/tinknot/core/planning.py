@@ -121,7 +121,8 @@ def choice_out(choice: Choice, margins: Margins, sleeves: Mapping[str, StockSlee
         CandidateOut(
             part_id=c.id, name=sleeves[c.id].name or c.id, expanded_id_mm=c.tube.expanded_id_mm,
             recovered_id_mm=c.tube.recovered_id_mm, lined=c.lined, stiff=sleeves[c.id].stiff,
-            verdict=f.verdict if not reason or f.verdict != "fits" else "refused", reason=reason, comfort=f.comfort,
+            verdict=f.verdict if not reason or f.verdict != "fits" else "refused", reason=reason, comfort=f.comfort, pass_short_by_mm=f.pass_short_by_mm,
+            grip_short_by_mm=f.grip_short_by_mm,
             cut_length_mm=cut, waste_mm=waste, on_hand_mm=c.on_hand_mm,
         )
         for c, f, reason, cut, waste in rows

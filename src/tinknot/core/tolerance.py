@@ -31,3 +31,12 @@ def whole_up(value: float) -> int:
     (109, 63, 62)
     """
     return math.ceil(value - REL * abs(value))
+
+
+def whole_down(value: float) -> int:
+    """Rounded down to a whole number, allowing a relative 1e-9.
+
+    >>> whole_down(0.3 / 0.1), whole_down(2.9)
+    (3, 2)
+    """
+    return math.floor(value + REL * abs(value))

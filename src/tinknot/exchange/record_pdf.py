@@ -8,7 +8,7 @@ from typing import Any
 import segno
 from fpdf import FPDF, XPos, YPos
 
-from tinknot.core.plan import Plan
+from tinknot.core.plan import Plan, StepOut
 from tinknot.core.progress import Progress
 from tinknot.exchange.drawing import draw_section
 
@@ -101,7 +101,7 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
     _heading(pdf, "Work")
     done = {s.id: s for s in progress.steps}
     steps = (
-        (s.title, done[s.id].actor or "–", done[s.id].at[:16].replace("T", " "), _values(plan, s.id, done[s.id].values))
+        (_with_target(s), done[s.id].actor or "–", done[s.id].at[:16].replace("T", " "), _values(plan, s.id, done[s.id].values))
         for s in plan.steps if done[s.id].state == "done"
     )  # fmt: skip
     _table(pdf, ("Step", "By", "When (UTC)", "Readings"), steps, (70, 30, 32, 58))
@@ -130,6 +130,12 @@ def _measured(draft: dict[str, Any]) -> Iterable[tuple[str, str, str, str]]:
                 f"{c.get('insulation_od_mm', '–')}",
                 f"{c.get('insulation_od_across_mm', '–')}",
             )
+
+
+def _with_target(step: StepOut) -> str:
+    """A step's title with the figure it was worked to."""
+    target = next((f", {g.target:g} {g.unit}" for g in step.gates if g.target is not None), "")
+    return step.title + target
 
 
 def _values(plan: Plan, step_id: str, values: dict[str, float]) -> str:

@@ -5,7 +5,7 @@ import { api, type Schemas, take } from '../../api/client'
 import { FitRuler } from '../../components/FitRuler'
 import { QuantityField } from '../../components/fields'
 import { ErrorNote } from '../../components/notes'
-import { limit, sign, sleeveName } from '../../model/units'
+import { length, limit, sign, sleeveName } from '../../model/units'
 import { useSettings } from '../../settings'
 
 export function FitCheck() {
@@ -64,7 +64,8 @@ function Answer({ choice }: { choice: Schemas['ChoiceOut'] }) {
       {best ? (
         <>
           <p className="answer">
-            {sleeveName(best.expanded_id_mm, best.recovered_id_mm, unit)}, cut {best.cut_length_mm} mm
+            {sleeveName(best.expanded_id_mm, best.recovered_id_mm, unit)}, cut{' '}
+            {length(best.cut_length_mm ?? 0, unit)} {sign(unit)}
           </p>
           <p className="mt-1 text-lg">
             {best.name}

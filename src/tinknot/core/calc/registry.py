@@ -4,7 +4,7 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
-from tinknot.core.calc import layout, sizes, sleeves
+from tinknot.core.calc import cable, curing, layout, materials, proof, sizes, sleeves
 from tinknot.core.joint.file import JointFile
 from tinknot.core.model import Result, Strict, parse
 from tinknot.core.plan import Plan
@@ -44,6 +44,16 @@ CALCULATORS: dict[str, Calculator] = {
         Calculator("sleeve-length", sleeves.SleeveLengthIn, sleeves.SleeveLengthOut, sleeves.sleeve_length),
         Calculator("sleeve-choose", sleeves.SleeveChooseIn, sleeves.SleeveChooseOut, sleeves.sleeve_choose),
         Calculator("stagger", layout.StaggerIn, layout.StaggerOut, layout.stagger_cores),
+        Calculator("tape-wrap", materials.TapeWrapIn, materials.TapeWrapOut, materials.tape_wrap),
+        Calculator("resin-fill", materials.ResinFillIn, materials.ResinFillOut, materials.resin_fill),
+        Calculator("pot-life", curing.PotLifeIn, curing.PotLifeOut, curing.pot_life),
+        Calculator("cure", curing.CureIn, curing.CureOut, curing.cure),
+        Calculator("flex", proof.FlexIn, proof.FlexOut, proof.flex),
+        Calculator("insulation", proof.InsulationIn, proof.InsulationOut, proof.insulation_verdict),
+        Calculator("earth-strap", proof.EarthStrapIn, proof.EarthStrapOut, proof.earth_strap),
+        Calculator("heat-trace-length", cable.TraceLengthIn, cable.TraceLengthOut, cable.heat_trace_length),
+        Calculator("slack", cable.SlackIn, cable.SlackOut, cable.slack_left),
+        Calculator("gun-setting", materials.GunSettingIn, materials.GunSettingOut, materials.gun_dial),
         Calculator("park", layout.ParkIn, layout.ParkOut, layout.park_parts),
         Calculator("plan", JointFile, Plan, plan_joint),
     )

@@ -63,7 +63,7 @@ class Preparation(Layer):
                 other = "long" if cut.distance_mm >= self._middle() else "short"
                 steps.append(
                     Step(
-                        f"cut.core.{e}.{core}", f"Cut core {core} on {e} square at {said_mm(cut.distance_mm)}", "cut", "cut",
+                        f"cut.core.{e}.{core}", f"Cut core {core} on {e} square", "cut", "cut",
                         (f"cut.sheath.{e}",), text=f"Measured from the sheath cut. Core {core} is the {other} one here.",
                         caution=cut.caution, batch=f"cores-{e}", end=e, core=core, layer=self.id,
                         gates=(Gate("distance", "from the sheath cut", "mm", cut.distance_mm, cut.tolerance_mm, required=False),),
@@ -73,7 +73,7 @@ class Preparation(Layer):
             else:
                 steps.append(
                     Step(
-                        f"strip.{e}.{core}", f"Strip {said_mm(cut.removed_mm)} of core {core} on {e}", "cut", "cut",
+                        f"strip.{e}.{core}", f"Strip core {core} on {e}", "cut", "cut",
                         (f"cut.core.{e}.{core}",), text="Score the insulation all round and pull it off. Keep the lay of the strands.",
                         caution=cut.caution, look="No strand cut or nicked.", fails="A nicked or missing strand: cut back and strip again.",
                         batch=f"strip-{e}", end=e, core=core, layer=self.id,

@@ -161,8 +161,8 @@ class OuterSleeve(Sleeve):
         lined = self.part is not None and self.part.lined
         surfaces = [
             Step(
-                f"surface.sheath.{e.name}", f"Roughen the sheath on {e.name}, {said_mm(over + beyond)} back", "surface", "build",
-                ("before-closing",), text=f"Degrease, abrade with {grit:g} grit finishing round the cable, wipe dry. Mark {said_mm(over)} for the sleeve's edge.",
+                f"surface.sheath.{e.name}", f"Roughen the sheath on {e.name}", "surface", "build",
+                ("before-closing",), text=f"Degrease, abrade with {grit:g} grit finishing round the cable, wipe dry. Mark {said_mm(over)} mm for the sleeve's edge.",
                 caution="Solvent away from heat; let it flash off.", batch="surface-sheath", end=e.name, layer=self.id,
                 gates=(Gate("roughened", "from the sheath cut", "mm", over + beyond, 5.0, required=False),),
             )
