@@ -1,6 +1,7 @@
 """Folding events: order kept, second person, undo, revisions, and the chain."""
 
 import random
+from datetime import UTC, datetime, timedelta
 from uuid import UUID
 
 from tests.joints import joint, joint_dict
@@ -17,15 +18,26 @@ class Log:
 
     def __init__(self, plan: Plan, revision: int = 1) -> None:
         self.plan, self.revision, self.events = plan, revision, list[Event]()
+        self.at = datetime(2026, 2, 3, 8, tzinfo=UTC)
 
-    def add(self, kind: str, step: str = "", actor: str = "runa", values=None, text: str = "") -> "Log":
+    def add(
+        self,
+        kind: str,
+        step: str = "",
+        actor: str = "runa",
+        values=None,
+        text: str = "",
+        minutes: float = 24,
+        **more,
+    ) -> "Log":
         number = len(self.events) + 1
         found = self.plan.step(step)
+        self.at += timedelta(minutes=minutes)
         body = {
             "id": str(UUID(int=number)), "kind": kind, "step": step, "revision": self.revision, "values": values or {},
             "text": text, "device": "t", "sequence": number, "client_time": "2026-02-03T08:00:00+00:00",
-            "server_time": "2026-02-03T08:00:00+00:00", "actor": actor, "role": "jointer", "stamp": found.stamp if found else "",
-        }  # fmt: skip
+            "server_time": "2026-02-03T08:00:00+00:00", "at": self.at.isoformat(), "actor": actor, "role": "jointer", "stamp": found.stamp if found else "",
+        } | more  # fmt: skip
         self.events.append(chained(body, number, self.events[-1].hash if self.events else GENESIS))
         return self
 
@@ -71,7 +83,10 @@ def test_states_on_the_way():
     assert fold(PLAN, Log(PLAN).through("cool.outer-sleeve").events).state == "to prove"
     stopped = Log(PLAN).through("parked").add("fault", "join.1", text="barrel cracked")
     assert fold(PLAN, stopped.events).state == "stopped"
-    assert fold(PLAN, stopped.add("fault-cleared", text=stopped.events[-1].id).events).state == "building"
+    assert (
+        fold(PLAN, stopped.add("remedy", about=stopped.events[-1].id, choice="mended").events).state
+        == "building"
+    )
 
 
 def test_a_reading_under_its_limit_does_not_pass():

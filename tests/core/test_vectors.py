@@ -32,7 +32,7 @@ STEPS = [
     StepOut(**EMPTY, id=s["id"], needs=s["needs"], hold=None, second_person=False, gates=[], focus_mm=None)
     for s in VECTORS["steps"]
 ]  # fmt: skip
-PLAN = Plan.model_construct(steps=STEPS, parts=[], park=None)
+PLAN = Plan.model_construct(steps=STEPS, parts=[], park=None, faults=[])
 
 
 @pytest.mark.parametrize("case", VECTORS["cases"], ids=lambda c: c["what"])
@@ -41,7 +41,7 @@ def test_vector(case):
     for n, (kind, step) in enumerate(case["events"], 1):
         body = {
             "id": str(n), "kind": kind, "step": step, "revision": 1, "values": {}, "text": "", "device": "", "sequence": n,
-            "client_time": "", "server_time": "", "actor": "runa", "role": "jointer", "stamp": "",
+            "client_time": "", "server_time": "", "at": "2026-02-03T08:00:00+00:00", "actor": "runa", "role": "jointer", "stamp": "",
         }  # fmt: skip
         events.append(chained(body, n, previous))
         previous = events[-1].hash

@@ -3,6 +3,8 @@
 import copy
 import io
 import json
+from datetime import UTC, datetime, timedelta
+from itertools import count
 from uuid import uuid4
 
 import pytest
@@ -45,18 +47,24 @@ def filled(api, ref: str = "J-1", **change):
     )
 
 
+_CLOCK = count()
+
+
 def event(step: str, kind: str = "done", revision: int = 1, **more):
+    """An event, each 24 min after the one before, so that waits are over and nothing lies open too long."""
+    at = datetime(2026, 2, 3, 8, tzinfo=UTC) + timedelta(minutes=24 * next(_CLOCK))
     return {
         "id": str(uuid4()),
         "kind": kind,
         "step": step,
         "revision": revision,
-        "client_time": "2026-02-03T08:00:00Z",
+        "client_time": at.isoformat(),
     } | more
 
 
 def readings(step):
-    return {g["id"]: (g["least"] * 100 if g["least"] else g["most"] or g["target"]) for g in step["gates"]}
+    found = {g["id"]: g["least"] * 100 if g["least"] else g["most"] or g["target"] for g in step["gates"]}
+    return {k: v for k, v in found.items() if v is not None}
 
 
 def work_to(api, last: str, ref: str = "J-1"):
@@ -230,7 +238,47 @@ def test_a_chain_recomputed_without_the_key_is_found(stocked, sign_in):
     del body["digest"]
     verdict = records.verify(canonical(body | {"digest": records._digest(body)}).encode())
     assert not verdict.intact
-    assert "signature" in verdict.words
+    assert "not written by this site" in verdict.words
+
+
+def test_a_chain_recomputed_inside_the_database_is_found(stocked, sign_in):
+    """Whoever can write to the database but has not the key: every event renamed, the chain made whole again."""
+    from tinknot.core.events import GENESIS, chained
+    from tinknot.core.plan import canonical
+    from tinknot.store.models import EventRow, Joint
+
+    filled(stocked)
+    stocked("POST", "/joints/J-1/plans", status=201, If_Match='"2"')
+    work_to(stocked, "label")
+    sign_in("eskil")("POST", "/joints/J-1/events", event("released"), 201)
+    assert stocked("GET", "/joints/J-1/verdict")["signed"]
+    previous = GENESIS
+    for row in EventRow.select().order_by(EventRow.number):
+        body = json.loads(row.body) | {"actor": "Somebody Else"}
+        made = chained(
+            {k: v for k, v in body.items() if k not in ("number", "previous")}, row.number, previous
+        )
+        row.body, row.hash = canonical(made.model_dump(exclude={"hash"}, exclude_unset=True)), made.hash
+        row.save()
+        previous = made.hash
+    verdict = stocked("GET", "/joints/J-1/verdict")
+    assert not verdict["intact"]
+    assert "signature of the release" in verdict["words"]
+    Joint.update(signed_hash=previous).execute()
+    assert not stocked("GET", "/joints/J-1/verdict")["intact"]
+
+
+def test_what_was_entered_is_sealed_at_the_release_too(stocked, sign_in):
+    from tinknot.store.models import Joint
+
+    filled(stocked)
+    stocked("POST", "/joints/J-1/plans", status=201, If_Match='"2"')
+    work_to(stocked, "label")
+    sign_in("eskil")("POST", "/joints/J-1/events", event("released"), 201)
+    row = Joint.get(Joint.ref == "J-1")
+    row.draft = row.draft.replace("Pit 4", "Pit 5")
+    row.save()
+    assert "after the release" in stocked("GET", "/joints/J-1/verdict")["words"]
 
 
 def test_register_search_and_pages(stocked):

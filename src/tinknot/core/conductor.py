@@ -41,6 +41,15 @@ GREATEST_MM: dict[int, dict[float, float]] = {
     5: {0.5: 1.1, 0.75: 1.3, 1: 1.5, 1.5: 1.8, 2.5: 2.4, 4: 3.0, 6: 3.9, 10: 5.1, 16: 6.3, 25: 7.8, 35: 9.2,
         50: 11.0, 70: 13.1, 95: 15.1, 120: 17.0},
 }  # fmt: skip
+# Greatest resistance of plain copper at 20 °C in Ω/km, IEC 60228 tables 2 and 3.
+RESISTANCE_OHM_KM: dict[int, dict[float, float]] = {
+    2: {0.5: 36.0, 0.75: 24.5, 1: 18.1, 1.5: 12.1, 2.5: 7.41, 4: 4.61, 6: 3.08, 10: 1.83, 16: 1.15, 25: 0.727, 35: 0.524,
+        50: 0.387, 70: 0.268, 95: 0.193, 120: 0.153},
+    5: {0.5: 39.0, 0.75: 26.0, 1: 19.5, 1.5: 13.3, 2.5: 7.98, 4: 4.95, 6: 3.30, 10: 1.91, 16: 1.21, 25: 0.780, 35: 0.554,
+        50: 0.386, 70: 0.272, 95: 0.206, 120: 0.161},
+}  # fmt: skip
+RESISTIVITY_OHM_MM2_KM = 17.241  # annealed copper, IEC 60028
+COPPER_PER_K = 0.00393  # temperature coefficient at 20 °C, IEC 60228 annex A
 FILL = {2: 0.65, 5: 0.48}  # share of the circle that is metal, for estimates of the greatest
 LEAST_FILL = 0.90
 
@@ -109,3 +118,16 @@ def nearest_metric_mm2(area_mm2: float) -> float:
     (4, 6)
     """
     return min(METRIC_SIZES_MM2, key=lambda size: abs(log(area_mm2 / size)))
+
+
+def resistance_uohm(area_mm2: float, length_mm: float, class_: int = 2, temperature_c: float = 20.0) -> float:
+    """Resistance in µΩ of `length_mm` of copper conductor at a temperature in °C.
+
+    From IEC 60228 where its table has the size, else from the resistivity of annealed copper, which
+    is the lower figure and so the stricter limit.
+
+    >>> round(resistance_uohm(70, 100))
+    27
+    """
+    ohm_km = RESISTANCE_OHM_KM.get(class_, {}).get(area_mm2, RESISTIVITY_OHM_MM2_KM / area_mm2)
+    return ohm_km * length_mm * (1 + COPPER_PER_K * (temperature_c - 20))

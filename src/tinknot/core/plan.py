@@ -20,6 +20,19 @@ class GateOut(Result):
     least: float | None
     most: float | None
     required: bool
+    accept: bool = False
+    instrument: str = ""
+
+
+class TimerOut(Result):
+    """A time in min from the confirmation of `after`."""
+
+    id: str
+    label: str
+    after: str
+    least_min: float | None
+    most_min: float | None
+    unless_gate: str
 
 
 class StepOut(Result):
@@ -44,6 +57,11 @@ class StepOut(Result):
     part_id: str
     focus_mm: tuple[float, float] | None
     stamp: str
+    timers: list[TimerOut] = []
+    tools: list[str] = []
+    hot: bool = False
+    photo: bool = False
+    basis: str = ""
 
 
 class CutOut(Result):
@@ -66,6 +84,7 @@ class CoreOut(Result):
     centre_mm: float
     cut_a_mm: float
     cut_b_mm: float
+    area_mm2: float = 0.0
 
 
 class CandidateOut(Result):
@@ -177,6 +196,13 @@ class MinutesOut(Result):
     waiting: float
 
 
+class MendOut(Result):
+    """What may be done about a fault."""
+
+    words: str
+    kind: str
+
+
 class FaultOut(Result):
     """A fault that can be seen at a layer."""
 
@@ -184,7 +210,7 @@ class FaultOut(Result):
     id: str
     seen: str
     causes: list[str]
-    remedies: list[str]
+    mends: list[MendOut]
 
 
 class Remedy(Result):
@@ -225,6 +251,10 @@ class Plan(Result):
     warnings: list[str]
     safety: list[str]
     section: Section | None
+    slack_mm: dict[str, float | None] = {}
+    remake_spare_mm: float = 0.0
+    cable_length_m: float | None = None
+    ambient_c: float = 20.0
 
     def step(self, step_id: str) -> StepOut | None:
         """The step called `step_id`."""
@@ -244,7 +274,7 @@ def stamp(step: Step) -> str:
         "part": step.part_id,
         "end": step.end,
         "text": step.text if step.kind == "park" else "",
-    }
+    } | ({"basis": step.basis} if step.basis else {})
     return hashlib.sha256(canonical(basis).encode()).hexdigest()[:16]
 
 

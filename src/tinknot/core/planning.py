@@ -8,7 +8,7 @@ from tinknot.core.choose import COMFORT, Ranked
 from tinknot.core.errors import InputError
 from tinknot.core.joint.file import JointFile, StockSleeve
 from tinknot.core.joint.section import section
-from tinknot.core.layers.contract import Layer, Step
+from tinknot.core.layers.contract import Fault, Layer, Step
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.layers.sleeves import CoreSleeve, OuterSleeve
 from tinknot.core.plan import (
@@ -19,6 +19,7 @@ from tinknot.core.plan import (
     FaultOut,
     GateOut,
     MaterialOut,
+    MendOut,
     MinutesOut,
     ParkedOut,
     ParkPlan,
@@ -28,6 +29,7 @@ from tinknot.core.plan import (
     Remedy,
     SettingOut,
     StepOut,
+    TimerOut,
     stamp,
 )
 from tinknot.core.recipes.straight_lv import Choice, Made, Recipe, Solution, connectors_for
@@ -73,7 +75,6 @@ def compile_plan(joint: JointFile, recipe: Recipe, solution: Solution, rules: Ru
     layout, outside = solution.layout, solution.outside
     seat = next((x.span_mm for x in layers if isinstance(x, OuterSleeve)), None)
     finished = outside.between(*seat) if outside and seat else None
-    names = [c.name for c in recipe.a.cores]
     hands = sum(x.minutes().hands for x in layers) + (solution.steps - 1) * rules.number("time.position_min")
     return Plan(
         verdict="planned" if solution.fits else "nothing-fits",
@@ -85,8 +86,8 @@ def compile_plan(joint: JointFile, recipe: Recipe, solution: Solution, rules: Ru
         profile=[(round(x, 6), od) for x, od in finished.points()] if finished else [],
         cuts=[CutOut(**vars(c)) for x in layers for c in x.cuts()],
         cores=[
-            CoreOut(core=n, centre_mm=c.centre_mm, cut_a_mm=c.cut_a_mm, cut_b_mm=c.cut_b_mm)
-            for n, c in zip(names, layout.cores if layout else (), strict=bool(layout))
+            CoreOut(core=n.name, centre_mm=c.centre_mm, cut_a_mm=c.cut_a_mm, cut_b_mm=c.cut_b_mm, area_mm2=n.area_mm2)
+            for n, c in zip(recipe.a.cores, layout.cores if layout else (), strict=bool(layout))
         ],
         choices=[choice_out(c, recipe.margins, recipe.sleeves) for c in solution.choices],
         parts=_parts(recipe, solution),
@@ -97,11 +98,13 @@ def compile_plan(joint: JointFile, recipe: Recipe, solution: Solution, rules: Ru
         settings=[SettingOut(**vars(s)) for s in dict.fromkeys(s for x in layers for s in x.settings())],
         minutes=MinutesOut(hands=hands, waiting=sum(x.minutes().waiting for x in layers)),
         remedies=[],
-        faults=[FaultOut(layer=x.id, id=f.id, seen=f.seen, causes=list(f.causes), remedies=list(f.remedies)) for x in layers for f in x.faults()],
+        faults=[_fault(x.id, f) for x in layers for f in x.faults()],
         warnings=_warnings(joint, recipe, solution),
         safety=list(SAFETY),
         section=section(solution.ends, layers, solution.tracks, solution.inner, layout.gap_mm)
         if layers and solution.inner and layout else None,
+        slack_mm={"A": joint.ends.A.slack_mm, "B": joint.ends.B.slack_mm}, remake_spare_mm=rules.number("remake.spare_mm"),
+        cable_length_m=joint.cable_length_m, ambient_c=joint.ambient_c,
     )  # fmt: skip
 
 
@@ -219,6 +222,11 @@ def _park(joint: JointFile, solution: Solution) -> ParkPlan:
     )  # fmt: skip
 
 
+def _fault(layer: str, f: Fault) -> FaultOut:
+    mends = [MendOut(words=m.words, kind=m.kind) for m in f.mends]
+    return FaultOut(layer=layer, id=f.id, seen=f.seen, causes=list(f.causes), mends=mends)
+
+
 def _steps(layers: Sequence[Layer]) -> list[StepOut]:
     """All steps in an order in which they can be worked: needs first, then by station, layer order kept."""
     steps: dict[str, Step] = {s.id: s for x in layers for s in x.steps()}
@@ -238,8 +246,9 @@ def _steps(layers: Sequence[Layer]) -> list[StepOut]:
         left.remove(ready)
     return [
         StepOut(
-            **{k: v for k, v in vars(s).items() if k not in ("needs", "gates")},
+            **{k: v for k, v in vars(s).items() if k not in ("needs", "gates", "timers", "tools")},
             needs=list(s.needs), gates=[GateOut(**vars(g)) for g in s.gates], stamp=stamp(s),
+            timers=[TimerOut(**vars(t)) for t in s.timers], tools=list(s.tools),
         )
         for s in done
     ]  # fmt: skip

@@ -1,11 +1,14 @@
 """Plan and events folded to what is done, what is next, and what is locked by what. Pure."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
+from datetime import datetime
 
+from tinknot.core.allowed import due, missing, outside, refusal, too_late
 from tinknot.core.events import Event
+from tinknot.core.mending import Again, Place, consequence, dependents, mends_of
 from tinknot.core.model import Result
-from tinknot.core.plan import GateOut, Plan, StepOut
+from tinknot.core.plan import Plan, StepOut
 from tinknot.core.recipes.straight_lv import Made
 
 
@@ -19,6 +22,7 @@ class StepState(Result):
     at: str = ""
     values: dict[str, float] = {}
     why: str = ""
+    reason: str = ""
 
 
 class Flag(Result):
@@ -29,18 +33,60 @@ class Flag(Result):
     why: str
 
 
+class OpenFault(Result):
+    """Something wrong that stops the work until a way to mend it is chosen."""
+
+    id: str
+    fault: str
+    step: str
+    layer: str
+    seen: str
+    actor: str
+    at: str
+
+
+class TimerState(Result):
+    """A time that runs: from when, when the step opens, when it is too late (ISO 8601, server's clock)."""
+
+    id: str
+    step: str
+    label: str
+    since: str
+    ready_at: str | None
+    late_at: str | None
+
+
+class Mended(Result):
+    """A fault that was mended: what was seen, what was done, what it cost."""
+
+    seen: str
+    step: str
+    words: str
+    lost_mm: dict[str, float]
+    actor: str
+    at: str
+
+
 class Progress(Result):
-    """Where the work stands."""
+    """Where the work stands. `lost_mm` and `scrapped` are what remakes have used up; `attempt` counts
+    the joints cut out before this one."""
 
     state: str
     steps: list[StepState]
     next: list[str]
     layers_done: list[str]
     holds_left: list[str]
-    faults: list[str]
+    faults: list[OpenFault]
     flags: list[Flag]
     done: int
     total: int
+    timers: list[TimerState] = []
+    photos: dict[str, list[str]] = {}
+    lost_mm: dict[str, float] = {}
+    scrapped: list[Again] = []
+    mended: list[Mended] = []
+    attempt: int = 0
+    limits: str = ""
 
 
 @dataclass
@@ -50,194 +96,276 @@ class _Done:
 
 
 @dataclass
-class _Fold:
+class Fold:
+    """The state after some events; `take` adds the next one. Events of an older revision carry over
+    when their step's stamp is unchanged; else the step asks again. No event is dropped: one that
+    does not count is flagged."""
+
     plan: Plan
     done: dict[str, _Done] = field(default_factory=dict)
     values: dict[str, dict[str, float]] = field(default_factory=dict)
-    faults: dict[str, str] = field(default_factory=dict)
-    flags: list[Flag] = field(default_factory=list)
+    faults: dict[str, OpenFault] = field(default_factory=dict)
+    flags: dict[str, Flag] = field(default_factory=dict)
+    photos: dict[str, list[str]] = field(default_factory=dict)
+    mended: list[Mended] = field(default_factory=list)
+    scrapped: list[Again] = field(default_factory=list)
+    lost_mm: dict[str, float] = field(default_factory=dict)
+    attempt: int = 0
     workers: set[str] = field(default_factory=set)
+    since_hold: set[str] = field(default_factory=set)
 
+    def __post_init__(self) -> None:
+        self._steps = {s.id: s for s in self.plan.steps}
 
-def gate_fault(gate: GateOut, value: float | None) -> str:
-    """Why a reading does not pass its gate; empty when it does. A tolerance asks, it does not stop."""
-    if value is None:
-        return f"{gate.label}: no reading" if gate.required else ""
-    if gate.least is not None and value < gate.least * (1 - 1e-9):
-        return f"{gate.label}: {value:g} {gate.unit} is under the least of {gate.least:g}"
-    if gate.most is not None and value > gate.most * (1 + 1e-9):
-        return f"{gate.label}: {value:g} {gate.unit} is over the most of {gate.most:g}"
-    return ""
+    def take(self, e: Event) -> None:
+        """The next event."""
+        step = self._steps.get(e.step)
+        match e.kind:
+            case "note":
+                return
+            case "fault":
+                seen = e.text or next((f.seen for f in self.plan.faults if f.id == e.choice), "fault")
+                self._fault(e, e.id, e.choice, seen, step)
+            case "remedy":
+                self._mend(e)
+            case "settled":
+                self.flags.pop(e.about, None)
+            case "photo":
+                self.photos.setdefault(e.step, []).append(e.photo)
+            case _ if step is None:
+                self._flag(e, "The plan has no such step any more")
+            case "reading":
+                if e.stamp == step.stamp:
+                    self.values[step.id] = self.values.get(step.id, {}) | e.values
+            case "done":
+                self._confirm(step, e)
+            case "undone":
+                self._undo(step, e)
 
+    def counted(self) -> set[str]:
+        """Ids of the steps that are done for this plan."""
+        return {k for k, d in self.done.items() if not d.again}
 
-def missing(step: StepOut, done: Sequence[str] | set[str]) -> list[str]:
-    """Ids of the steps that must be done before `step` and are not."""
-    return [n for n in step.needs if n not in done]
+    def since(self) -> Mapping[str, datetime]:
+        """When each step was done."""
+        return {k: d.event.moment for k, d in self.done.items() if not d.again}
 
+    def _flag(self, e: Event, why: str) -> None:
+        self.flags[e.id] = Flag(event=e.id, step=e.step, why=why)
 
-def refusal(
-    plan: Plan, step: StepOut, counted: set[str], values: dict[str, float], actor: str, workers: set[str]
-) -> str:
-    """Why `step` cannot be confirmed now by `actor`; empty when it can."""
-    lacking = missing(step, counted)
-    if lacking:
-        titles = {s.id: s.title for s in plan.steps}
-        return "First: " + "; ".join(titles[n] for n in lacking)
-    for gate in step.gates:
-        fault = gate_fault(gate, values.get(gate.id))
-        if fault:
-            return fault
-    if step.second_person and actor in workers:
-        return "Needs a second person: you did part of this work yourself"
-    return ""
-
-
-def fold(plan: Plan, events: Sequence[Event]) -> Progress:
-    """The state that follows from a plan and all events of its joint, in the order they were accepted.
-
-    Events of an older revision carry over when their step's stamp is unchanged; else the step asks
-    again. No event is dropped: one that does not count is flagged.
-    """
-    f = _Fold(plan)
-    for event in events:
-        _take(f, event)
-    return _progress(f)
-
-
-def _take(f: _Fold, e: Event) -> None:
-    step = f.plan.step(e.step) if e.step else None
-    if e.kind == "fault":
-        f.faults[e.id] = e.text or "fault"
-    elif e.kind == "fault-cleared":
-        f.faults.pop(e.text, None)
-    elif e.kind == "note":
-        return
-    elif step is None:
-        f.flags.append(Flag(event=e.id, step=e.step, why="The plan has no such step any more"))
-    elif e.kind == "reading":
-        f.values[step.id] = f.values.get(step.id, {}) | e.values
-    elif e.kind == "done":
-        _confirm(f, step, e)
-    elif e.kind == "undone":
-        _undo(f, step, e)
-
-
-def _confirm(f: _Fold, step: StepOut, e: Event) -> None:
-    values = f.values.get(step.id, {}) | e.values
-    f.values[step.id] = values
-    if e.stamp != step.stamp:
-        f.done[step.id] = _Done(e, again=f"Done for revision {e.revision}; the plan has changed here")
-        f.workers.add(e.actor)
-        return
-    counted = {k for k, d in f.done.items() if not d.again}
-    why = refusal(f.plan, step, counted, values, e.actor, f.workers)
-    if why:
-        f.flags.append(Flag(event=e.id, step=step.id, why=why))
-        return
-    f.done[step.id] = _Done(e)
-    if step.kind not in ("sign", "gate"):
-        f.workers.add(e.actor)
-
-
-def _undo(f: _Fold, step: StepOut, e: Event) -> None:
-    was = f.done.get(step.id)
-    if was is None:
-        f.flags.append(Flag(event=e.id, step=step.id, why="It was not confirmed"))
-    elif step.hold and was.event.actor != e.actor:
-        f.flags.append(
-            Flag(event=e.id, step=step.id, why=f"Only {was.event.actor}, who signed it, may take it back")
+    def _fault(self, e: Event, fault_id: str, choice: str, seen: str, step: StepOut | None) -> None:
+        layer = step.layer if step else ""
+        owner = next((f.layer for f in self.plan.faults if f.id == choice and f.layer == layer), None)
+        if choice and owner is None:  # a forgotten part is a fault of another layer than the step's
+            layer = next((f.layer for f in self.plan.faults if f.id == choice), layer)
+        self.faults[fault_id] = OpenFault(
+            id=fault_id, fault=choice, step=e.step, layer=layer, seen=seen, actor=e.actor, at=e.at
         )
-    else:
-        for step_id in dependents(f.plan, step.id) | {step.id}:
-            f.done.pop(step_id, None)
 
+    def _confirm(self, step: StepOut, e: Event) -> None:
+        was = self.done.get(step.id)
+        if e.stamp != step.stamp:
+            self.done[step.id] = _Done(e, again=f"Done for revision {e.revision}; the plan has changed here")
+            self._worked(step, e)
+            return
+        if was and not was.again:
+            self._twice(step, was.event, e)
+            return
+        values = self.values.get(step.id, {}) | e.values
+        why = refusal(
+            self.plan, step, e, counted=self.counted(), values=values, since=self.since(),
+            workers=self.workers if step.hold == "released" else self.since_hold,
+        )  # fmt: skip
+        self.values[step.id] = values
+        if why:
+            self._flag(e, why)
+            return
+        late = too_late(step, self.since(), e.moment)
+        self.done[step.id] = _Done(e)
+        self._worked(step, e)
+        if late:
+            self._fault(e, f"late-{e.id}", "surface-late", late, step)
 
-def dependents(plan: Plan, step_id: str) -> set[str]:
-    """Every step that needs `step_id`, directly or not."""
-    found: set[str] = set()
-    frontier = {step_id}
-    while frontier:
-        frontier = {s.id for s in plan.steps if frontier & set(s.needs)} - found
-        found |= frontier
-    return found
+    def _twice(self, step: StepOut, first: Event, e: Event) -> None:
+        """Confirmed on two devices: the first counts, the second is shown, with what differs."""
+        now = self.values.get(step.id, {})
+        differs = {k: v for k, v in e.values.items() if now.get(k) != v}
+        if e.device == first.device and not differs:
+            return
+        words = f"Confirmed already by {first.actor} at {first.at[11:16]} UTC"
+        self._flag(
+            e, words + "".join(f"; {k} reads {v:g} here, {now.get(k, 0):g} there" for k, v in differs.items())
+        )
 
+    def _worked(self, step: StepOut, e: Event) -> None:
+        if step.kind not in ("sign", "gate"):
+            self.workers.add(e.actor)
+        if step.hold:
+            self.since_hold.clear()
+        elif step.kind not in ("sign", "gate"):
+            self.since_hold.add(e.actor)
 
-def _progress(f: _Fold) -> Progress:
-    counted = {k for k, d in f.done.items() if not d.again}
-    states: list[StepState] = []
-    for s in f.plan.steps:
-        was, values = f.done.get(s.id), f.values.get(s.id, {})
+    def _undo(self, step: StepOut, e: Event) -> None:
+        was = self.done.get(step.id)
+        if was is None:
+            self._flag(e, "It was not confirmed")
+        elif step.hold and was.event.actor != e.actor:
+            self._flag(e, f"Only {was.event.actor}, who signed it, may take it back")
+        else:
+            self._reopen({step.id} | dependents(self.plan, {step.id}))
+
+    def _reopen(self, step_ids: Iterable[str]) -> None:
+        for step_id in step_ids:
+            self.done.pop(step_id, None)
+            self.values.pop(step_id, None)
+
+    def _mend(self, e: Event) -> None:
+        fault = self.faults.get(e.about)
+        if fault is None:
+            self._flag(e, "This fault is not open any more")
+            return
+        place = Place(fault.fault, fault.step, fault.layer)
+        mend = next((m for m in mends_of(self.plan, place) if m.kind == e.choice), None)
+        if mend is None:
+            self._flag(e, "This is no way to mend that fault")
+            return
+        cost = consequence(self.plan, place, mend, self.counted(), self.lost_mm)
+        if cost.why_not:
+            self._flag(e, f"Not possible: {cost.why_not}")
+            return
+        del self.faults[e.about]
+        self.scrapped += cost.again
+        for end, mm in cost.lost_mm.items():
+            self.lost_mm[end] = self.lost_mm.get(end, 0.0) + mm
+        if mend.kind == "remake":
+            self.attempt += 1
+        self._reopen(cost.reopens)
+        self.mended.append(
+            Mended(
+                seen=fault.seen,
+                step=fault.step,
+                words=mend.words,
+                lost_mm=cost.lost_mm,
+                actor=e.actor,
+                at=e.at,
+            )
+        )
+
+    def _step_state(self, s: StepOut, counted: set[str]) -> StepState:
+        was, values = self.done.get(s.id), self.values.get(s.id, {})
         lacking = missing(s, counted)
         if was and not was.again:
-            states.append(
-                StepState(
-                    id=s.id, state="done", actor=was.event.actor, at=was.event.client_time, values=values
-                )
+            reason = was.event.text if any(outside(g, values.get(g.id)) for g in s.gates) else ""
+            return StepState(
+                id=s.id, state="done", actor=was.event.actor, at=was.event.at, values=values, reason=reason
             )
-        elif was and not lacking:
-            states.append(
-                StepState(
-                    id=s.id,
-                    state="again",
-                    actor=was.event.actor,
-                    at=was.event.client_time,
-                    values=values,
-                    why=was.again,
-                )
+        if was and not lacking:
+            return StepState(
+                id=s.id, state="again", actor=was.event.actor, at=was.event.at, values=values, why=was.again
             )
-        else:
-            states.append(
-                StepState(
-                    id=s.id,
-                    state="locked" if lacking else "open",
-                    locked_by=lacking,
-                    values=values,
-                    why=was.again if was else "",
-                )
+        return StepState(
+            id=s.id,
+            state="locked" if lacking else "open",
+            locked_by=lacking,
+            values=values,
+            why=was.again if was else "",
+        )
+
+    def _timers(self, counted: set[str]) -> list[TimerState]:
+        since = self.since()
+        running = ((s, t) for s in self.plan.steps if s.timers and s.id not in counted for t in s.timers)
+        return [
+            TimerState(
+                id=t.id, step=s.id, label=t.label, since=since[t.after].isoformat(),
+                ready_at=_text(due(t, since[t.after], t.least_min)), late_at=_text(due(t, since[t.after], t.most_min)),
             )
-    by_layer: dict[str, list[str]] = {}
-    for s in f.plan.steps:
-        if s.layer and s.kind in ("join", "seal", "cut"):
-            by_layer.setdefault(s.layer, []).append(s.id)
-    return Progress(
-        state=_state(f, counted),
-        steps=states,
-        next=[s.id for s in states if s.state in ("open", "again")],
-        layers_done=[layer for layer, ids in by_layer.items() if counted.issuperset(ids)],
-        holds_left=[s.hold for s in f.plan.steps if s.hold and s.id not in counted],
-        faults=list(f.faults.values()),
-        flags=f.flags,
-        done=len(counted),
-        total=len(f.plan.steps),
-    )  # fmt: skip
+            for s, t in running
+            if t.after in since
+        ]  # fmt: skip
+
+    def progress(self) -> Progress:
+        """Where the work stands."""
+        counted = self.counted()
+        states = [self._step_state(s, counted) for s in self.plan.steps]
+        by_layer: dict[str, list[str]] = {}
+        for s in self.plan.steps:
+            if s.layer and s.kind in ("join", "seal", "cut"):
+                by_layer.setdefault(s.layer, []).append(s.id)
+        released = next((s.id for s in self.plan.steps if s.hold == "released" and s.id in counted), None)
+        limits = self.done[released].event.text if released else ""
+        return Progress(
+            state=self.state(counted), steps=states, next=[s.id for s in states if s.state in ("open", "again")],
+            layers_done=[layer for layer, ids in by_layer.items() if counted.issuperset(ids)],
+            holds_left=[s.hold for s in self.plan.steps if s.hold and s.id not in counted],
+            faults=list(self.faults.values()), flags=list(self.flags.values()), done=len(counted), total=len(self.plan.steps),
+            timers=self._timers(counted), photos=self.photos, lost_mm=self.lost_mm, scrapped=self.scrapped, mended=self.mended,
+            attempt=self.attempt, limits=limits,
+        )  # fmt: skip
+
+    def state(self, counted: set[str]) -> str:
+        """The joint's state, a word of the design."""
+        released = next((s.id for s in self.plan.steps if s.hold == "released" and s.id in counted), None)
+        if released:
+            return "released with a limit" if self.done[released].event.text else "released"
+        if self.faults:
+            return "stopped"
+        if not self.done:
+            return "planned"
+        left = {s.station for s in self.plan.steps if s.id not in counted}
+        if left <= {"sign"}:
+            return "to release"
+        return "to prove" if left <= {"prove", "sign"} else "building"
 
 
-def _state(f: _Fold, counted: set[str]) -> str:
-    if any(s.hold == "released" and s.id in counted for s in f.plan.steps):
-        return "released"
-    if f.faults:
-        return "stopped"
-    if not f.done:
-        return "planned"
-    left = {s.station for s in f.plan.steps if s.id not in counted}
-    if left <= {"sign"}:
-        return "to release"
-    return "to prove" if left <= {"prove", "sign"} else "building"
+def _text(moment: datetime | None) -> str | None:
+    return moment.isoformat() if moment else None
+
+
+def fold(plan: Plan, events: Iterable[Event]) -> Progress:
+    """The state that follows from a plan and all events of its joint, in the order they were accepted."""
+    folded = Fold(plan)
+    for event in events:
+        folded.take(event)
+    return folded.progress()
 
 
 def made(plan: Plan, progress: Progress, before: Made | None = None) -> Made:
-    """The facts that a new plan starts from: cores cut, sleeves cut and parked, the outer sleeve's side."""
+    """The facts that a new plan starts from: cores cut, sleeves cut and parked, the outer sleeve's side,
+    and how far a core that was cut too short moves the sheath cut back."""
     counted = {s.id for s in progress.steps if s.state == "done"}
     before = before or Made()
+    if before.attempt != progress.attempt:
+        before = Made(attempt=progress.attempt)
     parked = (
         [(side, e) for side, es in (("a", plan.park.a), ("b", plan.park.b)) for e in es if e.step in counted]
         if plan.park
         else []
     )
     cut = any(s.id in counted and s.kind == "cut" and s.core for s in plan.steps)
+    setback = dict(before.setback_mm or {})
+    for end, short in _cut_short(plan, progress).items():
+        setback[end] = setback.get(end, 0.0) + short
+    keep = cut or bool(setback)
     return Made(
-        gap_mm=plan.gap_mm if cut else before.gap_mm,
-        centres_mm=tuple(c.centre_mm for c in plan.cores) if cut else before.centres_mm,
+        gap_mm=plan.gap_mm if keep else before.gap_mm,
+        centres_mm=tuple(c.centre_mm for c in plan.cores) if keep else before.centres_mm,
         parts={**(before.parts or {}), **{e.layer: e.part_id for _, e in parked}},
         outer_side=next((side for side, e in parked if e.track == "sheath"), before.outer_side),
+        setback_mm=setback or None,
+        attempt=progress.attempt,
     )
+
+
+def _cut_short(plan: Plan, progress: Progress) -> dict[str, float]:
+    """By end, how much the shortest core lacks where one was cut too short and not accepted so, mm."""
+    found: dict[str, float] = {}
+    states = {s.id: s for s in progress.steps}
+    for s in plan.steps:
+        state = states[s.id]
+        if s.kind != "cut" or not s.core or not s.id.startswith("cut.core") or state.reason:
+            continue
+        for g in s.gates:
+            value = state.values.get(g.id)
+            if value is not None and g.target is not None and outside(g, value) and value < g.target:
+                found[s.end] = max(found.get(s.end, 0.0), round(g.target - value, 3))
+    return found

@@ -48,6 +48,16 @@ _RULES = (
     Rule("insulation.limit_mohm", 1.0, "MΩ", "least insulation resistance of a circuit", "IEC 60364-6, table 6.1", 0.1, 10000),
     Rule("continuity.limit_ohm", 0.5, "Ω", "end to end of one core, lead resistance nulled", _SITE, 0.001, 100),
     Rule("cool.touch_c", 40.0, "°C", "cool enough to touch, flex and test", _SITE, 20, 60),
+    Rule("cool.start_c", 110.0, "°C", "a sleeve just shrunk, right through", _SITE, 60, 300),
+    Rule("cool.loss_w_m2k", 12.0, "W/(m²·K)", "heat given off in still air, radiation included", "physics of free convection", 2, 100),
+    Rule("surface.flash_min", 1.0, "min", "solvent flashes off before heat comes near it", _SITE, 0, 60),
+    Rule("surface.open_min", 60.0, "min", "a cleaned and roughened sheath gathers dirt and damp again", _SITE, 1, 1440),
+    Rule("tolerance.accept", ["distance", "roughened"], "figures", "outside its tolerance it may stay with a reason; a conductor strip may not", _SITE),
+    Rule("connector.resistance_factor", 1.5, "× equal length", "a sound crimp is no worse than a little more conductor", "IEC 61238-1, in spirit", 1, 10),
+    Rule("insulation.halving_c", 10.0, "°C", "insulation resistance halves for each of these hotter", "physics of polymer conduction", 1, 100),
+    Rule("insulation.trend_share", 0.2, "of the reading before", "a fall below this after sealing is looked at again", _SITE, 0, 1),
+    Rule("release.inspect_days", 30, "days", "a joint released with a limit is looked at again", _SITE, 1, 3650),
+    Rule("remake.spare_mm", 10.0, "mm", "cable lost on each side when a joint is cut out, beside its own length", _SITE, 0, 500),
     Rule("holds.second_person", ["released"], "holds", "signed by somebody who did not do the work", "design of the record"),
     Rule("duty.buried", ["lined"], "properties", "ground water finds every gap", _SITE),
     Rule("duty.immersed", ["lined"], "properties", "standing water finds every gap", _SITE),
@@ -62,7 +72,6 @@ _RULES = (
     Rule("time.core_min", 5.0, "min", "cut, strip, park, crimp and sleeve, each core", _SITE, 0, 120),
     Rule("time.outer_min", 12.0, "min", "abrade, slide, shrink the outer sleeve", _SITE, 0, 120),
     Rule("time.position_min", 3.0, "min", "each further stagger position", _SITE, 0, 120),
-    Rule("time.cool_min", 10.0, "min", "waiting until the joint is touch-cool", _SITE, 0, 240),
 )  # fmt: skip
 
 DEFAULTS: Mapping[str, Rule] = {rule.key: rule for rule in _RULES}

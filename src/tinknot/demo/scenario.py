@@ -3,6 +3,7 @@
 import json
 from dataclasses import dataclass
 from datetime import datetime, timedelta
+from hashlib import sha256
 from pathlib import Path
 from typing import Any
 from uuid import NAMESPACE_URL, uuid5
@@ -10,9 +11,10 @@ from uuid import NAMESPACE_URL, uuid5
 from tinknot.core.events import EventIn
 from tinknot.core.model import parse
 from tinknot.core.plan import StepOut
-from tinknot.services import accounts, building, joints, planning, site, stock_csv
+from tinknot.devices.camera import made_up_picture
+from tinknot.services import accounts, building, joints, photos, pins, planning, site, stock_csv, tools
 from tinknot.services.accounts import Person
-from tinknot.services.clock import now
+from tinknot.services.clock import now, today
 
 PASSWORD = "skarn-demo-26"
 CREW = (
@@ -33,6 +35,16 @@ ZONES = (
     ("Tunnel", 1380, 1760),
     ("Upper station", 2150, 2400),
 )
+TOOLS = (
+    ("CT-2", "crimp-tool", 140),
+    ("CT-1", "crimp-tool", -12),
+    ("HG-3", "heat-gun", 75),
+    ("IT-1", "insulation-tester", 210),
+    ("LR-1", "low-ohm-meter", 33),
+    ("ST-4", "thermometer", 300),
+)  # name, kind, days until its calibration runs out
+TOOL_OF = {kind: name for name, kind, days in reversed(TOOLS) if days > 0}
+PINS = {"eskil": "4071", "ylva": "8352"}
 COLOURS = {1: ("brown",), 3: ("brown", "blue", "green-yellow"), 4: ("brown", "black", "grey", "green-yellow"),
            5: ("brown", "black", "grey", "blue", "green-yellow")}  # fmt: skip
 
@@ -78,6 +90,12 @@ def build() -> None:
     """Fill an empty database with the scenario."""
     people = {u: accounts.add_person(u, n, r, PASSWORD) for u, n, r in CREW}
     lines = [site.add_line(n, length) for n, length in LINES]
+    for name, kind, days in TOOLS:
+        tools.add_tool(
+            parse(tools.ToolIn, {"name": name, "kind": kind, "due": (today() + timedelta(days)).isoformat()})
+        )
+    for username, pin in PINS.items():
+        pins.set_pin(people[username].id, pin)
     for zone in ZONES:
         site.add_zone(*zone)
     report = stock_csv.import_csv(
@@ -95,7 +113,7 @@ def _end(place: Site, side: int) -> dict[str, Any]:
     ]
     return {
         "label": place.labels[side], "sheath_od_mm": place.sheath[0], "sheath_od_across_mm": place.sheath[1],
-        "cores": cores, "free_mm": place.free[side],
+        "cores": cores, "free_mm": place.free[side], "slack_mm": (420, 380)[side],
     }  # fmt: skip
 
 
@@ -106,7 +124,7 @@ def _joint(place: Site, line_id: int, people: dict[str, Person]) -> None:
     )
     card = {
         "where": place.where, "why": place.why, "cable": place.cable, "permit": f"P-{place.ref[3:]}", "duties": list(place.duties),
-        "rated_voltage_v": 400, "ambient_c": 6,
+        "rated_voltage_v": 400, "ambient_c": 6, "cable_length_m": 120,
     }  # fmt: skip
     ends = {"A": _end(place, 0), "B": _end(place, 1)}
     if place.until == "":
@@ -120,8 +138,11 @@ def _joint(place: Site, line_id: int, people: dict[str, Person]) -> None:
         return
     at = now() - timedelta(hours=place.hours_ago)
     for number, step in enumerate(planned.plan.steps, 1):
-        at += timedelta(minutes=2.5)
+        waits = max((t.least_min or 0.0 for t in step.timers), default=0.0)
+        at += timedelta(minutes=2 + waits)
         signer = people["eskil"] if step.second_person else who
+        if step.photo:
+            _picture(place, number, step, at, who)
         taken = building.take(place.ref, _event(place, number, step, at), signer)
         assert taken.counts, taken.why
         if step.id == place.until:
@@ -139,5 +160,18 @@ def _event(place: Site, number: int, step: StepOut, at: datetime) -> EventIn:
             values[gate.id] = 820.0 - 35 * n
     return EventIn(
         id=uuid5(NAMESPACE_URL, f"{place.ref}/{number}"), kind="done", step=step.id, revision=1, values=values,
-        device="tablet 2", sequence=number, client_time=at,
+        tools={kind: TOOL_OF[kind] for kind in step.tools}, device="tablet 2", sequence=number, client_time=at,
+    )  # fmt: skip
+
+
+def _picture(place: Site, number: int, step: StepOut, at: datetime, who: Person) -> None:
+    """A made-up photograph, as the camera stand-in takes it."""
+    data = made_up_picture(f"{place.ref} {step.title}", f"{place.ref}/{step.id}")
+    digest = sha256(data).hexdigest()
+    photos.keep(data, digest)
+    building.take(
+        place.ref,
+        EventIn(id=uuid5(NAMESPACE_URL, f"{place.ref}/{number}/photo"), kind="photo", step=step.id, revision=1, photo=digest,
+                device="tablet 2", sequence=number, client_time=at),
+        who,
     )  # fmt: skip

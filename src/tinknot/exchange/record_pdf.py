@@ -105,6 +105,32 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
         for s in plan.steps if done[s.id].state == "done"
     )  # fmt: skip
     _table(pdf, ("Step", "By", "When (UTC)", "Readings"), steps, (70, 30, 32, 58))
+    kept = [
+        f"{s.title}: outside its tolerance, kept because: {done[s.id].reason}"
+        for s in plan.steps
+        if done[s.id].reason
+    ]
+    kept += [
+        f"{m.at[:16].replace('T', ' ')} {m.actor}: {m.seen}. {m.words}{_lost(m.lost_mm)}"
+        for m in progress.mended
+    ]
+    kept += [f"Kept, not counted: {f.why}" for f in progress.flags]
+    if kept or progress.limits:
+        _heading(pdf, "Deviations")
+        for line in ([f"Released with a limit: {progress.limits}"] if progress.limits else []) + kept:
+            pdf.multi_cell(0, 4.4, line, new_x=XPos.LMARGIN, new_y=YPos.NEXT)
+    pictures = [p for ps in progress.photos.values() for p in ps]
+    if pictures:
+        _heading(pdf, "Pictures, by the hash of their content")
+        for step_id, digests in progress.photos.items():
+            step = plan.step(step_id)
+            pdf.multi_cell(
+                0,
+                4.4,
+                f"{step.title if step else step_id}: {', '.join(d[:16] for d in digests)}",
+                new_x=XPos.LMARGIN,
+                new_y=YPos.NEXT,
+            )
     _heading(pdf, "Signatures")
     signed = [s for s in plan.steps if s.hold and done[s.id].state == "done"]
     _table(
@@ -118,6 +144,14 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
     pdf.multi_cell(0, 4, f"Head of the event chain: {record['head'] or 'none'}\nSignature (Ed25519): {record['signature'] or 'not released'}",
                    new_x=XPos.LMARGIN, new_y=YPos.NEXT)  # fmt: skip
     return bytes(pdf.output())
+
+
+def _lost(lost_mm: dict[str, float]) -> str:
+    return (
+        f" (cable lost: {', '.join(f'{mm:g} mm on {end}' for end, mm in lost_mm.items())})"
+        if any(lost_mm.values())
+        else ""
+    )
 
 
 def _measured(draft: dict[str, Any]) -> Iterable[tuple[str, str, str, str]]:

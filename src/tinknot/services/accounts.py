@@ -32,6 +32,27 @@ class Person:
     session_key: str
 
 
+def hash_secret(secret: str) -> str:
+    """Argon2id hash of a password or PIN."""
+    return _hasher.hash(secret)
+
+
+def secret_holds(hashed: str, secret: str) -> bool:
+    """True, or argon2's VerifyMismatchError."""
+    return _hasher.verify(hashed, secret)
+
+
+def has_pin(user_id: int) -> bool:
+    """Whether this person can sign with a PIN."""
+    return _row(user_id).pin_hash is not None
+
+
+def person_named(username: str) -> Person | None:
+    """The active person with this sign-in name."""
+    row = User.get_or_none((User.username == username.lower()) & (User.active == True))  # noqa: E712 - as below
+    return _person(row) if row else None
+
+
 def _person(row: User) -> Person:
     return Person(row.id, row.username, row.name, row.role, row.active, row.must_change, row.session_key)
 

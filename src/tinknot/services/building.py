@@ -2,26 +2,37 @@
 
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound
 from tinknot.core.events import Event, EventIn
+from tinknot.core.mending import Consequence, Place, consequence, mends_of
 from tinknot.core.model import Result
-from tinknot.core.plan import Plan
+from tinknot.core.plan import Plan, StepOut
 from tinknot.core.progress import Progress
-from tinknot.services import events, joints, planning
+from tinknot.core.verdict import Judgement, judge
+from tinknot.services import events, folds, joints, photos, pins, planning, records, stock, tools
 from tinknot.services.accounts import Person
-from tinknot.services.site import sign
+from tinknot.services.clock import now_text
+from tinknot.services.site import rule_book
+from tinknot.store import log
 from tinknot.store.database import writing
-from tinknot.store.models import Joint, PlanRevision
+from tinknot.store.models import Joint
 
 
 class Work(Result):
-    """Plan, progress and log of a joint."""
+    """Plan, progress and log of a joint; `now` is the server's clock, `pin_key` what PINs are sealed to,
+    `verifiers` who may sign as the second person (name by sign-in name)."""
 
     ref: str
     number: int
     plan: Plan
     progress: Progress
+    judgement: Judgement
     events: list[Event]
     signed_hash: str | None
     signature: str | None
+    now: str
+    pin_key: str
+    verifiers: dict[str, str]
+    tools: list[tools.ToolOut]
+    permit_until: str | None
 
 
 class Taken(Result):
@@ -31,6 +42,13 @@ class Taken(Result):
     counts: bool
     why: str
     progress: Progress
+    now: str
+
+
+class Mends(Result):
+    """The ways to mend an open fault, each with what it costs."""
+
+    items: list[Consequence]
 
 
 def work(ref: str) -> Work:
@@ -41,64 +59,116 @@ def work(ref: str) -> Work:
         raise NotFound(f"{ref} is not planned yet.")
     progress = planning.progress_of(row)
     assert progress is not None
+    plan = planning.plan_from(revision.plan)
+    permit = joints.draft_of(row).card.permit_until
     return Work(
-        ref=ref, number=revision.number, plan=planning.plan_from(revision.plan), progress=progress, events=events.events_of(row),
-        signed_hash=row.signed_hash, signature=row.signature,
+        ref=ref, number=revision.number, plan=plan, progress=progress, judgement=judge(plan, progress, rule_book()),
+        events=events.events_of(row), signed_hash=row.signed_hash, signature=row.signature, now=now_text(),
+        pin_key=pins.public_key(), verifiers=pins.verifiers(), tools=tools.tools(),
+        permit_until=events.aware(permit).isoformat() if permit else None,
     )  # fmt: skip
+
+
+def mends(ref: str, fault_id: str) -> Mends:
+    """What may be done about an open fault, and what each way costs now. Raises NotFound."""
+    row = joints.row_of(ref)
+    plan, progress = planning.plan_of(row), planning.progress_of(row)
+    fault = next((f for f in progress.faults if f.id == fault_id), None) if progress else None
+    if plan is None or progress is None or fault is None:
+        raise NotFound(f"{ref} has no such open fault.")
+    place = Place(fault.fault, fault.step, fault.layer)
+    counted = {s.id for s in progress.steps if s.state == "done"}
+    found = [consequence(plan, place, m, counted, progress.lost_mm) for m in mends_of(plan, place)]
+    return Mends(items=found)
 
 
 def take(ref: str, given: EventIn, who: Person) -> Taken:
     """Accept an event once. A repeat of the same id answers as before."""
     row = joints.row_of(ref)
-    before = events.known(str(given.id))
-    if before is not None:
-        if before.joint_id != row.id:
-            raise Conflict("This event id belongs to another joint.")
-        return _answer(row, str(given.id))
-    revision = row.revisions.where(PlanRevision.number == given.revision).first()
-    if revision is None:
-        raise InputError.at("/revision", f"{ref} has no plan revision {given.revision}")
-    step = planning.plan_from(revision.plan).step(given.step) if given.step else None
-    if given.kind in ("done", "undone", "reading") and step is None:
-        raise InputError.at("/step", f"revision {given.revision} has no step {given.step or 'of no name'}")
-    if step is not None:
-        known_gates = {g.id for g in step.gates}
-        for name in given.values:
-            if name not in known_gates:
-                raise InputError.at(f"/values/{name}", "is no reading of this step")
+    if (taken := _taken_before(row, given)) is not None:
+        return taken
+    step = _step_of(row, given)
     if who.role == "viewer":
         raise NotAllowed("A viewer may look, not work.")
-    if (
-        step is not None
-        and step.kind == "sign"
-        and given.kind == "done"
-        and who.role not in ("verifier", "admin")
-    ):
-        raise NotAllowed("Releasing needs a verifier.")
-    if row.state.startswith("released") and given.kind != "note":
+    if row.state.startswith("released") and given.kind not in ("note", "settled"):
         raise NotAllowed(f"{ref} is released; only notes can be added.")
-    moves_parts = given.kind == "undone" or (
+    if given.photo and photos.state(given.photo):
+        raise InputError.at("/photo", "is not here yet; send the picture first")
+    facts = _facts(row, given, step)
+    actor, facts = _signed(given, step, who, facts)
+    moves_parts = given.kind in ("undone", "remedy") or (
         step is not None and given.kind == "done" and step.kind in ("park", "join")
     )
     with writing():
-        if events.known(str(given.id)) is not None:
-            return _answer(row, str(given.id))
-        event = events.append(row, given, who.name, who.role, step.stamp if step else "")
-        progress = planning.settle(row, who.name, moves_parts)
-        if progress.state == "released":
-            Joint.update(signed_hash=event.hash, signature=sign(event.hash)).where(
-                Joint.id == row.id
-            ).execute()
+        if (taken := _taken_before(row, given)) is not None:
+            return taken
+        event = events.append(row, given, facts, actor.name, actor.role, step.stamp if step else "")
+        progress = planning.settle(row, actor.name, moves_parts)
+        if progress.state.startswith("released") and not row.signed_hash:
+            records.seal(row, event.hash)
     return _taken(event, progress)
 
 
-def _answer(row: Joint, event_id: str) -> Taken:
-    """The answer to an event that was accepted before."""
+def _step_of(row: Joint, given: EventIn) -> StepOut | None:
+    """The step the event speaks of, in its revision. Raises InputError for what that plan does not have."""
+    plan = folds.plan_of_revision(row, given.revision)
+    if plan is None:
+        raise InputError.at("/revision", f"{row.ref} has no plan revision {given.revision}")
+    step = plan.step(given.step) if given.step else None
+    if given.kind in ("done", "undone", "reading") and step is None:
+        raise InputError.at("/step", f"revision {given.revision} has no step {given.step or 'of no name'}")
+    known_gates = {g.id for g in step.gates} if step else set()
+    for name in given.values:
+        if name not in known_gates:
+            raise InputError.at(f"/values/{name}", "is no reading of this step")
+    return step
+
+
+def _facts(row: Joint, given: EventIn, step: StepOut | None) -> dict[str, str]:
+    """What the site knows about tools, lot and permit at this moment."""
+    facts = tools.facts_of(given.tools)
+    if given.lot and step is not None and step.part_id:
+        facts |= stock.lot_facts(step.part_id, given.lot)
+    if step is not None and step.hot:
+        until = joints.draft_of(row).card.permit_until
+        if until:
+            facts["permit-until"] = events.aware(until).isoformat()
+    return facts
+
+
+def _signed(
+    given: EventIn, step: StepOut | None, who: Person, facts: dict[str, str]
+) -> tuple[Person, dict[str, str]]:
+    """Who confirms: the person signed in, or the one whose PIN stands in the event."""
+    releases = step is not None and step.kind == "sign" and given.kind == "done"
+    if given.signature is None:
+        if releases and who.role not in ("verifier", "admin"):
+            raise NotAllowed("Releasing needs a verifier.")
+        return who, facts
+    if releases:
+        raise NotAllowed("A release is signed by the verifier's own sign-in, not by a PIN on this device.")
+    signer, why_not = pins.signer(given.signature)
+    if signer is None:
+        return who, facts | {"refused": why_not}
+    if signer.role not in ("verifier", "admin"):
+        return who, facts | {"refused": f"{signer.name} is no verifier"}
+    return signer, facts | {"signed": "pin", "device-of": who.name}
+
+
+def _taken_before(row: Joint, given: EventIn) -> Taken | None:
+    """The answer to an event that was accepted before. Raises Conflict when it was at another joint."""
+    joint_id = log.joint_of(str(given.id))
+    if joint_id is None:
+        return None
+    if joint_id != row.id:
+        raise Conflict("This event id belongs to another joint.")
     progress = planning.progress_of(row)
     assert progress is not None
-    return _taken(next(e for e in events.events_of(row) if e.id == event_id), progress)
+    return _taken(next(e for e in events.events_of(row) if e.id == str(given.id)), progress)
 
 
 def _taken(event: Event, progress: Progress) -> Taken:
     flag = next((f for f in progress.flags if f.event == event.id), None)
-    return Taken(event=event, counts=flag is None, why=flag.why if flag else "", progress=progress)
+    return Taken(
+        event=event, counts=flag is None, why=flag.why if flag else "", progress=progress, now=now_text()
+    )

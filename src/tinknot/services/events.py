@@ -1,35 +1,42 @@
 """The event log of a joint: read, and appended to with the chain kept."""
 
 import json
+from datetime import UTC, datetime
 
 from tinknot.core.events import GENESIS, Event, EventIn, chained
 from tinknot.core.plan import canonical
-from tinknot.services.clock import now_text
-from tinknot.store.models import EventRow, Joint
+from tinknot.services.clock import now
+from tinknot.store import log
+from tinknot.store.models import Joint
 
 
-def events_of(row: Joint) -> list[Event]:
-    """All events in the order they were accepted."""
-    return [Event(**json.loads(e.body), hash=e.hash) for e in row.events.order_by(EventRow.number)]
+def events_of(row: Joint, number: int = 1) -> list[Event]:
+    """The events from `number` on, in the order they were accepted."""
+    return [Event(**json.loads(body), hash=digest) for _, body, digest in log.since(row.id, number)]
 
 
-def known(event_id: str) -> EventRow | None:
-    """The event with this id, if it was accepted before."""
-    return EventRow.get_or_none(EventRow.event_id == event_id)
+def corrected(given: EventIn, taken: datetime) -> datetime:
+    """When it happened by the server's clock: the device's clock is off by what it says it is now."""
+    if given.sent_time is None:
+        return min(aware(given.client_time), taken)
+    return min(aware(given.client_time) + (taken - aware(given.sent_time)), taken)
 
 
-def append(row: Joint, given: EventIn, actor: str, role: str, stamp: str) -> Event:
+def aware(moment: datetime) -> datetime:
+    """A moment with its zone; one without is taken as UTC."""
+    return moment if moment.tzinfo else moment.replace(tzinfo=UTC)
+
+
+def append(row: Joint, given: EventIn, facts: dict[str, str], actor: str, role: str, stamp: str) -> Event:
     """Chain an event. Called inside a transaction."""
-    last = row.events.order_by(EventRow.number.desc()).first()
-    body = given.model_dump(mode="json") | {
-        "client_time": given.client_time.isoformat(), "server_time": now_text(), "actor": actor, "role": role, "stamp": stamp,
+    number, previous = log.head(row.id) or (0, GENESIS)
+    taken = now()
+    body = given.model_dump(mode="json", exclude={"signature", "sent_time"}) | {
+        "client_time": given.client_time.isoformat(), "server_time": taken.isoformat(timespec="milliseconds"),
+        "at": corrected(given, taken).astimezone(UTC).isoformat(timespec="milliseconds"), "facts": facts, "actor": actor,
+        "role": role, "stamp": stamp,
     }  # fmt: skip
-    event = chained(body, last.number + 1 if last else 1, last.hash if last else GENESIS)
-    EventRow.create(
-        joint=row,
-        number=event.number,
-        event_id=event.id,
-        body=canonical(event.model_dump(exclude={"hash"})),
-        hash=event.hash,
-    )
+    event = chained(body, number + 1, previous)
+    kept = canonical(event.model_dump(exclude={"hash"}, exclude_unset=True))
+    log.add(row.id, event.number, event.id, kept, event.hash)
     return event

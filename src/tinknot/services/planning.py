@@ -8,14 +8,14 @@ from typing import Any
 from tinknot.core.errors import Conflict, NotAllowed, NotFound
 from tinknot.core.joint.draft import Draft, joint_file
 from tinknot.core.joint.file import JointFile
+from tinknot.core.mending import used_parts
 from tinknot.core.model import Result, parse
 from tinknot.core.plan import Plan, Remedy, differences
 from tinknot.core.planning import plan_joint, ways
-from tinknot.core.progress import Progress, fold, made
+from tinknot.core.progress import Progress, made
 from tinknot.core.recipes.straight_lv import Made
-from tinknot.services import joints, stock
+from tinknot.services import folds, joints, stock
 from tinknot.services.clock import now_text, today
-from tinknot.services.events import events_of
 from tinknot.services.site import rule_book
 from tinknot.store.database import writing
 from tinknot.store.models import Joint, PlanRevision
@@ -57,14 +57,12 @@ def plan_from(text: str) -> Plan:
 
 def plan_of(row: Joint) -> Plan | None:
     """The newest plan."""
-    found = latest(row)
-    return plan_from(found.plan) if found else None
+    return folds.plan_of_revision(row)
 
 
 def progress_of(row: Joint) -> Progress | None:
     """The newest plan folded with all events."""
-    plan = plan_of(row)
-    return fold(plan, events_of(row)) if plan else None
+    return folds.progress_of(row)
 
 
 def current(ref: str) -> PlanOut:
@@ -153,9 +151,9 @@ def freeze(ref: str, version: int, who: str) -> PlanOut:
 
 def settle(row: Joint, who: str, uses_stock: bool = True) -> Progress:
     """Fold, and bring the joint's state and, where parts may move, its stock in line. Inside a transaction."""
-    plan = plan_of(row)
+    plan, progress = plan_of(row), progress_of(row)
     assert plan is not None
-    progress = fold(plan, events_of(row))
+    assert progress is not None
     if progress.state != row.state:
         row.state = progress.state
         row.updated = now_text()
@@ -170,14 +168,16 @@ def _settle_stock(row: Joint, plan: Plan, progress: Progress, who: str) -> None:
     reserved: dict[tuple[str, str, str], float] = {}
     consumed: dict[tuple[str, str, str], float] = {}
     counted = {s.id for s in progress.steps if s.state == "done"}
+    used = {p.layer for p in used_parts(plan, counted)}
     for p in plan.parts:
         if not p.lot:
             continue
-        core = p.layer.removeprefix("crimp-")
-        used = f"join.{core}" in counted if p.layer.startswith("crimp-") else f"park.{p.layer}" in counted
-        target = consumed if used else reserved
+        target = consumed if p.layer in used else reserved
         key = (p.layer, p.part_id, p.lot)
         target[key] = target.get(key, 0.0) + (p.cut_length_mm if p.cut_length_mm is not None else 1)
+    for number, gone in enumerate(progress.scrapped, 1):
+        if gone.lot:
+            consumed[(f"{gone.layer}~{number}", gone.part_id, gone.lot)] = gone.quantity
     stock.sync_joint(row.id, "reserved", reserved, who)
     stock.sync_joint(row.id, "consumed", consumed, who)
 

@@ -10,8 +10,9 @@ from tinknot.core.model import Result, parse
 from tinknot.core.plan import Plan, canonical
 from tinknot.core.progress import fold
 from tinknot.exchange.record_pdf import label_page, record_pages
-from tinknot.services import joints, planning, site
+from tinknot.services import joints, photos, planning, site
 from tinknot.services.events import events_of
+from tinknot.store.models import Joint
 
 
 class Verdict(Result):
@@ -27,25 +28,41 @@ def _digest(body: dict[str, Any]) -> str:
     return hashlib.sha256(canonical(body).encode()).hexdigest()
 
 
-def record(ref: str) -> dict[str, Any]:
-    """The record as data. Raises NotFound before the first plan."""
-    row = joints.row_of(ref)
-    revision = planning.latest(row)
-    if revision is None:
-        raise NotFound(f"{ref} is not planned yet, so there is no record.")
-    events = events_of(row)
-    body: dict[str, Any] = {
-        "format": "tinknot-record", "version": 1, "ref": row.ref, "title": row.title, "line": row.line.name if row.line else "",
-        "at_m": row.at_m, "state": row.state, "draft": json.loads(row.draft),
+_CONTENT = ("ref", "title", "draft", "revisions")  # signed at release beside the events
+
+
+def _content(row: Joint) -> dict[str, Any]:
+    """What was entered and planned: everything of the record that is no event."""
+    return {
+        "ref": row.ref, "title": row.title, "draft": json.loads(row.draft),
         "revisions": [
             {"number": r.number, "actor": r.actor, "created": r.created, "differences": json.loads(r.differences), "plan": json.loads(r.plan)}
             for r in planning.revision_rows(row)
         ],
-        "events": [e.model_dump(mode="json") for e in events],
-        "head": row.signed_hash or (events[-1].hash if events else ""), "signature": row.signature or "", "public_key": site.public_key(),
     }  # fmt: skip
-    if row.signature:
-        body["content_signature"] = site.sign(_digest(body))
+
+
+def seal(row: Joint, head: str) -> None:
+    """Sign a joint at its release: the last event's hash, and with it all before, and the content."""
+    content = _digest(_content(row))
+    row.signed_hash, row.signed_content = head, content
+    row.signature = site.sign(f"{head}:{content}")
+    row.save(only=[Joint.signed_hash, Joint.signed_content, Joint.signature])
+
+
+def record(ref: str) -> dict[str, Any]:
+    """The record as data, signed as it leaves. Raises NotFound before the first plan."""
+    row = joints.row_of(ref)
+    if planning.latest(row) is None:
+        raise NotFound(f"{ref} is not planned yet, so there is no record.")
+    events = events_of(row)
+    body: dict[str, Any] = _content(row) | {
+        "format": "tinknot-record", "version": 1, "line": row.line.name if row.line else "", "at_m": row.at_m, "state": row.state,
+        "events": [e.model_dump(mode="json", exclude_unset=True) for e in events],
+        "head": row.signed_hash or (events[-1].hash if events else ""), "signature": row.signature or "",
+        "signed_content": row.signed_content or "", "public_key": site.public_key(),
+    }  # fmt: skip
+    body["export_signature"] = site.sign(_digest(body))
     return body | {"digest": _digest(body)}
 
 
@@ -60,7 +77,7 @@ def verify(data: bytes) -> Verdict:
         body = json.loads(data)
         events = [Event(**e) for e in body["events"]]
         held, key, head, signature = body.pop("digest"), body["public_key"], body["head"], body["signature"]
-        body["state"], body["revisions"][-1]["plan"]
+        body["state"], body["revisions"][-1]["plan"], body["signed_content"], [body[k] for k in _CONTENT]
     except (ValueError, KeyError, TypeError, IndexError) as fault:
         return Verdict(intact=False, signed=False, words=f"This is no readable record: {fault}", head="")
 
@@ -74,24 +91,29 @@ def verify(data: bytes) -> Verdict:
         return altered("Altered outside the events: the digest does not match the content.")
     if key != site.public_key():
         return altered("Signed with another key than this site's.")
+    exported = {k: v for k, v in body.items() if k != "export_signature"}
+    if not site.signature_holds(_digest(exported), str(body.get("export_signature", "")), key):
+        return altered("This file was not written by this site, or was changed and summed up again.")
+    gone = [
+        f"the picture {e.photo[:12]} of event {e.number} {w}"
+        for e in events
+        if e.photo and (w := photos.state(e.photo))
+    ]
+    if gone:
+        return altered(f"Altered: {'; '.join(gone)}.")
     if not signature:
         done = fold(parse(Plan, json.dumps(body["revisions"][-1]["plan"])), events).state
-        if done == "released" or body["state"] == "released":
+        if done.startswith("released") or body["state"].startswith("released"):
             return altered("Released, but the signature is missing.")
-        return Verdict(
-            intact=True,
-            signed=False,
-            words=f"Unaltered, {len(events)} events. Not released yet, so not signed.",
-            head=str(head),
-        )
-    if head not in {e.hash for e in events} or not site.signature_holds(head, signature, key):
-        return altered("The signature does not belong to these events.")
-    content = {k: v for k, v in body.items() if k != "content_signature"}
-    if not site.signature_holds(_digest(content), str(body.get("content_signature", "")), key):
-        return altered("The content was changed after it was signed.")
-    return Verdict(
-        intact=True, signed=True, words=f"Unaltered, {len(events)} events, signed at release.", head=str(head)
-    )
+        words = f"Unaltered, {len(events)} events. Not released yet, so not signed."
+        return Verdict(intact=True, signed=False, words=words, head=str(head))
+    content = body["signed_content"]
+    if head not in {e.hash for e in events} or not site.signature_holds(f"{head}:{content}", signature, key):
+        return altered("The signature of the release does not belong to these events.")
+    if _digest({k: body[k] for k in _CONTENT}) != content:
+        return altered("What was entered or planned was changed after the release.")
+    words = f"Unaltered, {len(events)} events, signed at release."
+    return Verdict(intact=True, signed=True, words=words, head=str(head))
 
 
 def record_pdf(ref: str) -> bytes:

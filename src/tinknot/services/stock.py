@@ -253,3 +253,11 @@ def sync_joint(joint_id: int, kind: str, wanted: dict[tuple[str, str, str], floa
         )
         if kind == "consumed":
             Lot.update(quantity=Lot.quantity - difference).where(Lot.id == lot_id).execute()
+
+
+def lot_facts(part_id: str, lot: str) -> dict[str, str]:
+    """The date of a lot that is taken. Raises InputError when the part has no such lot."""
+    row = Lot.get_or_none((Lot.part == _row(part_id)) & (Lot.name == lot))
+    if row is None:
+        raise InputError.at("/lot", f"{part_id} has no lot {lot}")
+    return {"lot-use-by": row.use_by} if row.use_by else {}

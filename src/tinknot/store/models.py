@@ -32,6 +32,9 @@ class User(Base):
     active = BooleanField(default=True)
     must_change = BooleanField(default=False)
     session_key = CharField()
+    pin_hash = CharField(null=True)
+    pin_misses = IntegerField(default=0)
+    pin_locked_until = CharField(null=True)
 
 
 class Part(Base):
@@ -95,6 +98,7 @@ class Joint(Base):
     created_by = CharField()
     signed_hash = CharField(null=True)
     signature = CharField(null=True)
+    signed_content = CharField(null=True)
 
 
 class PlanRevision(Base):
@@ -142,6 +146,17 @@ class Move(Base):
     note = CharField(default="")
 
 
+class Tool(Base):
+    """A tool with a calibration date; `kind` as the steps name it, `data` its calibration points as JSON."""
+
+    id = AutoField()
+    name = CharField(unique=True)
+    kind = CharField(index=True)
+    due = CharField(null=True)
+    data = TextField(default="{}")
+    retired = BooleanField(default=False)
+
+
 class Repeat(Base):
     """An answer kept for a repeated request with the same Idempotency-Key."""
 
@@ -157,4 +172,4 @@ class Setting(Base):
     value = TextField()
 
 
-TABLES = (User, Part, Lot, Line, Zone, Joint, PlanRevision, EventRow, Move, Repeat, Setting)
+TABLES = (User, Part, Lot, Line, Zone, Joint, PlanRevision, EventRow, Move, Tool, Repeat, Setting)

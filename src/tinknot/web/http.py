@@ -37,6 +37,7 @@ class Endpoint:
     guarded: bool
     media: str
     limit: str | None = None
+    raw: str | None = None
 
 
 class Fault(Result):
@@ -122,10 +123,11 @@ def need_role(role: str | None) -> Response | None:
 def endpoint(
     bp: Blueprint, method: str, rule: str, *, body: type[BaseModel] | None = None, out: type[BaseModel] | None = None,
     query: type[Strict] | None = None, role: str | None = "viewer", status: int = 200, guarded: bool = False,
-    media: str = "application/json", limit: str | None = None,
+    media: str = "application/json", limit: str | None = None, raw: str | None = None,
 ) -> Callable[[Callable[..., Any]], Callable[..., Any]]:  # fmt: skip
     """Register a view. It is called with path arguments and, where declared, `body`, `query`, `version`.
 
+    `raw` is the media type of a body taken as bytes, `data`; its kind (what stands before the slash) is checked.
     `guarded` asks for If-Match with the version in it; out with a `version` field sets ETag.
     """
 
@@ -145,6 +147,7 @@ def endpoint(
             guarded,
             media,
             limit,
+            raw,
         )
 
         def handler(**path: Any) -> Response:
@@ -158,6 +161,10 @@ def endpoint(
                 if request.mimetype != "application/json":
                     raise UnsupportedMediaType("Send application/json.")
                 given["body"] = parse(body, request.get_data())
+            if raw is not None:
+                if request.mimetype.split("/")[0] != raw.split("/")[0]:
+                    raise UnsupportedMediaType(f"Send {raw}.")
+                given["data"] = request.get_data()
             if guarded:
                 given["version"] = _version()
             key = request.headers.get("Idempotency-Key") if method == "POST" else None
@@ -296,6 +303,11 @@ def openapi() -> dict[str, Any]:
             operation["requestBody"] = {
                 "required": True,
                 "content": {"application/json": {"schema": ref[e.body]}},
+            }
+        if e.raw:
+            operation["requestBody"] = {
+                "required": True,
+                "content": {e.raw: {"schema": {"type": "string", "format": "binary"}}},
             }
         if e.role is None:
             operation["security"] = []

@@ -30,6 +30,7 @@ class Core:
     area_mm2: float
     conductor: Round
     conductor_source: str
+    flexibility: int = 2
 
     @property
     def insulation_wall_mm(self) -> float:
@@ -58,7 +59,7 @@ def _core(given: CoreIn) -> Core:
     od = Round(measured, measured) if measured else Round(size.greatest_mm, size.least_mm)
     return Core(
         given.name, given.colour, Round.of(given.insulation_od_mm, given.insulation_od_across_mm), given.area_mm2,
-        od, "measured" if measured else size.source,
+        od, "measured" if measured else size.source, given.flexibility,
     )  # fmt: skip
 
 

@@ -1,6 +1,7 @@
 """A joint as far as it is filled in: anything may be missing, nothing may be misspelt."""
 
 from collections.abc import Mapping
+from datetime import datetime
 from typing import Annotated, Any
 
 from pydantic import BeforeValidator, Field
@@ -19,6 +20,8 @@ class DraftCard(Strict):
     why: Annotated[str, Field(max_length=1000)] = ""
     cable: Annotated[str, Field(max_length=200)] = ""
     permit: Annotated[str, Field(max_length=80)] = ""
+    permit_until: Annotated[datetime, Field(strict=False)] | None = None
+    cable_length_m: Annotated[float, Field(gt=0, le=1e6)] | None = None
     duties: list[Duty] = []
     rated_voltage_v: Annotated[float, Field(ge=0, le=1e6)] | None = None
     ambient_c: Annotated[float, Field(ge=-60, le=80)] | None = None
@@ -44,6 +47,7 @@ class DraftEnd(Strict):
     sheath_od_across_mm: Measured | None = None
     cores: Annotated[list[DraftCore], Field(max_length=5)] = []
     free_mm: Length | None = None
+    slack_mm: Length | None = None
 
 
 class DraftEnds(Strict):
@@ -86,7 +90,7 @@ def joint_file(draft: Draft, stock: Mapping[str, Any], ref: str = "", title: str
         "format": "tinknot-joint", "version": 1, "family": "straight-lv", "ref": ref or None, "title": title or None,
         "duties": card.get("duties", []), "stock": stock,
     }  # fmt: skip
-    for key in ("rated_voltage_v", "ambient_c"):
+    for key in ("rated_voltage_v", "ambient_c", "cable_length_m"):
         if key in card:
             body[key] = card[key]
     if body.get("connector") == {}:
@@ -101,7 +105,7 @@ def joint_file(draft: Draft, stock: Mapping[str, Any], ref: str = "", title: str
 
 def _in_words(e: FieldError) -> FieldError:
     last = e.path.rsplit("/", 1)[-1]
-    path = f"/card{e.path}" if last in ("rated_voltage_v", "ambient_c") else e.path
+    path = f"/card{e.path}" if last in ("rated_voltage_v", "ambient_c", "cable_length_m") else e.path
     if last in _WORDS and (e.message == "is missing" or last == "cores"):
         return FieldError(path, _WORDS[last])
     return FieldError(path, e.message)

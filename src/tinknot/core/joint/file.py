@@ -150,6 +150,7 @@ class JointFile(Strict):
     rated_voltage_v: Annotated[float, Field(gt=0, le=1e6)]
     ambient_c: Annotated[float, Field(ge=-60, le=80)] = 20.0
     duties: list[Duty] = []
+    cable_length_m: Annotated[float, Field(gt=0, le=1e6)] | None = None
     ends: EndsIn
     connector: ConnectorIn | None = None
     stagger_steps: Annotated[Whole, Field(ge=1, le=5)] = 1

@@ -17,9 +17,17 @@ Hold = Literal[
 Station = Literal["card", "measure", "cut", "park", "build", "prove", "sign"]
 
 
+Instrument = Literal[
+    "calliper", "tape", "insulation-tester", "low-ohm-meter", "thermometer", "torque-driver", ""
+]
+ToolKind = Literal["crimp-tool", "heat-gun", "insulation-tester", "low-ohm-meter", "thermometer"]
+
+
 @dataclass(frozen=True)
 class Gate:
-    """A figure to work to: `target` ± `tolerance`, or a limit to reach (`least`) or stay under (`most`)."""
+    """A figure to work to: `target` ± `tolerance`, or a limit to reach (`least`) or stay under (`most`).
+
+    `accept`: outside the tolerance it may stay, with a reason. `instrument` is what reads it."""
 
     id: str
     label: str
@@ -29,11 +37,30 @@ class Gate:
     least: float | None = None
     most: float | None = None
     required: bool = True
+    accept: bool = False
+    instrument: Instrument = ""
+
+
+@dataclass(frozen=True)
+class Timer:
+    """A time from the moment `after` was confirmed, min: not before `least_min`, a fault after `most_min`.
+
+    A reading of `unless_gate` within its limit ends the wait early."""
+
+    id: str
+    label: str
+    after: str
+    least_min: float | None = None
+    most_min: float | None = None
+    unless_gate: str = ""
 
 
 @dataclass(frozen=True)
 class Step:
-    """One thing to do. `needs` are ids of steps that must be done first; `text` at most two sentences."""
+    """One thing to do. `needs` are ids of steps that must be done first; `text` at most two sentences.
+
+    `tools` are kinds of tool whose calibration must be in date; `hot` needs a valid permit; `photo`
+    asks for a picture; `basis` is what else the work depends on than its figures."""
 
     id: str
     title: str
@@ -53,6 +80,11 @@ class Step:
     gates: tuple[Gate, ...] = ()
     part_id: str = ""
     focus_mm: tuple[float, float] | None = None
+    timers: tuple[Timer, ...] = ()
+    tools: tuple[ToolKind, ...] = ()
+    hot: bool = False
+    photo: bool = False
+    basis: str = ""
 
 
 @dataclass(frozen=True)
@@ -101,6 +133,21 @@ class Minutes:
     waiting: float = 0.0
 
 
+MendKind = Literal["again", "new-part", "end-again", "remake", "mended"]
+
+
+@dataclass(frozen=True)
+class Mend:
+    """What may be done about a fault.
+
+    `again`: the same step once more; `new-part`: off with it and a new one on, while it can still be
+    threaded; `end-again`: the cable end cut back and prepared anew; `remake`: the joint cut out;
+    `mended`: put right on the spot, nothing lost."""
+
+    words: str
+    kind: MendKind
+
+
 @dataclass(frozen=True)
 class Fault:
     """What can be seen to go wrong here, why, and what may be done about it."""
@@ -108,7 +155,7 @@ class Fault:
     id: str
     seen: str
     causes: tuple[str, ...]
-    remedies: tuple[str, ...]
+    mends: tuple[Mend, ...]
 
 
 @dataclass(frozen=True)

@@ -4,8 +4,10 @@ from dataclasses import dataclass
 
 from tinknot.core.joint.file import StockConnector
 from tinknot.core.joint.profile import Profile, Station
-from tinknot.core.layers.contract import Fault, Layer, Material, Minutes, Setting, Step
+from tinknot.core.layers.contract import Fault, Layer, Material, Mend, Minutes, Setting, Step
 from tinknot.core.rulebook import RuleBook
+
+_CUT_OUT = Mend("Cut the joint out and start again: all cores lose the same length", "remake")
 
 
 @dataclass(frozen=True)
@@ -54,7 +56,7 @@ class Crimp(Layer):
                 caution="Core to the same core: look at the names once more.",
                 look="Conductor seen at the sight hole, at most 1 mm bare outside, full press marks.",
                 fails="Strand outside, barrel cracked or short of a press: cut it out.",
-                batch="join", core=self.core, layer=self.id, part_id=c.id,
+                batch="join", core=self.core, layer=self.id, part_id=c.id, tools=("crimp-tool",),
                 focus_mm=(self.centre_mm - 2 * self.half_mm, self.centre_mm + 2 * self.half_mm),
             ),
         )  # fmt: skip
@@ -80,13 +82,13 @@ class Crimp(Layer):
         """Seating, die, core map."""
         return (
             Fault("sight-window-empty", "No conductor at the sight hole", ("strip too short", "pulled back while crimping"),
-                  ("cut the barrel out and join again; both cores lose its length",)),
-            Fault("over-crimped", "Barrel cracked or flattened", ("wrong die", "pressed twice"),
-                  ("cut the barrel out, check the die, join again",)),
-            Fault("wrong-core", "Two cores are swapped", ("names not read at both ends",),
-                  ("cut both barrels out and join again",)),
-            Fault("not-parked", "A part that belongs on the cable was forgotten", ("joined before it was threaded",),
-                  ("cut the joint out and start again", "a wrap-around sleeve, where the rule book allows it")),
+                  (_CUT_OUT,)),
+            Fault("over-crimped", "Barrel cracked or flattened", ("wrong die", "pressed twice"), (_CUT_OUT,)),
+            Fault("strand-outside", "A strand lies outside the barrel", ("conductor not rounded", "strip too long"), (_CUT_OUT,)),
+            Fault("under-pressed", "A press is missing or shallow", ("tool let go too early",),
+                  (Mend("Press once more in the same place with the right die", "again"), _CUT_OUT)),
+            Fault("wrong-core", "Two cores are swapped", ("names not read at both ends",), (_CUT_OUT,)),
+            Fault("not-parked", "A part that belongs on the cable was forgotten", ("joined before it was threaded",), (_CUT_OUT,)),
         )  # fmt: skip
 
     def tools(self) -> tuple[str, ...]:

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from tinknot.core.joint.cable import CableEnd
-from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Minutes, Step
+from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Mend, Minutes, Step
 from tinknot.core.rulebook import RuleBook
 
 
@@ -22,11 +22,12 @@ class Preparation(Layer):
     strip_mm: dict[str, float]
     rules: RuleBook
     focus_mm: tuple[float, float]
+    setback_mm: float = 0.0  # the sheath cut moved back by as much, because a core was cut too short
 
     def cuts(self) -> tuple[Cut, ...]:
         """Running distances from the sheath cut; the sheath itself from the square-cut cable end."""
         tol, spare = self.rules.number("cut.tolerance_mm"), self.rules.number("cut.spare_mm")
-        sheath = max(self.core_cut_mm.values()) + spare
+        sheath = max(self.core_cut_mm.values()) + spare + self.setback_mm
         found = [
             Cut(
                 self.end.name, "sheath", "cable-end", sheath, tol,
@@ -48,12 +49,19 @@ class Preparation(Layer):
         """Sheath, then the cores in any order, each stripped after it is cut."""
         e = self.end.name
         sheath, *rest = self.cuts()
+        accept = "distance" in self.rules.names("tolerance.accept")
+        moved = f"sheath cut {said_mm(self.setback_mm)} further back" if self.setback_mm else ""
+        title = (
+            f"Take the sheath off end {e}"
+            if not moved
+            else f"Take the sheath {said_mm(self.setback_mm)} mm further back on end {e}"
+        )
         steps = [
             Step(
-                f"cut.sheath.{e}", f"Take the sheath off end {e}", "cut", "cut", ("measured",),
+                f"cut.sheath.{e}", title, "cut", "cut", ("measured",),
                 text="Cut the end square, mark the sheath cut with a tape, score round and flex to part. Lay the cores out straight.",
-                caution=sheath.caution, look="No knife mark on any core.", end=e, layer=self.id,
-                gates=(Gate("distance", "from the cable end", "mm", sheath.distance_mm, sheath.tolerance_mm, required=False),),
+                caution=sheath.caution, look="No knife mark on any core.", end=e, layer=self.id, batch="sheaths", basis=moved,
+                gates=(Gate("distance", "from the cable end", "mm", sheath.distance_mm, sheath.tolerance_mm, required=False, accept=accept, instrument="tape"),),
                 focus_mm=self.focus_mm,
             )
         ]  # fmt: skip
@@ -65,8 +73,8 @@ class Preparation(Layer):
                     Step(
                         f"cut.core.{e}.{core}", f"Cut core {core} on {e} square", "cut", "cut",
                         (f"cut.sheath.{e}",), text=f"Measured from the sheath cut. Core {core} is the {other} one here.",
-                        caution=cut.caution, batch=f"cores-{e}", end=e, core=core, layer=self.id,
-                        gates=(Gate("distance", "from the sheath cut", "mm", cut.distance_mm, cut.tolerance_mm, required=False),),
+                        caution=cut.caution, batch=f"cores-{e}", end=e, core=core, layer=self.id, basis=moved,
+                        gates=(Gate("distance", "from the sheath cut", "mm", cut.distance_mm, cut.tolerance_mm, required=False, accept=accept, instrument="tape"),),
                         focus_mm=self.focus_mm,
                     )
                 )  # fmt: skip
@@ -77,7 +85,7 @@ class Preparation(Layer):
                         (f"cut.core.{e}.{core}",), text="Score the insulation all round and pull it off. Keep the lay of the strands.",
                         caution=cut.caution, look="No strand cut or nicked.", fails="A nicked or missing strand: cut back and strip again.",
                         batch=f"strip-{e}", end=e, core=core, layer=self.id,
-                        gates=(Gate("strip", "bare conductor", "mm", cut.removed_mm, cut.tolerance_mm, required=False),),
+                        gates=(Gate("strip", "bare conductor", "mm", cut.removed_mm, cut.tolerance_mm, required=False, instrument="calliper"),),
                         focus_mm=self.focus_mm,
                     )
                 )  # fmt: skip
@@ -95,11 +103,13 @@ class Preparation(Layer):
         """Knife and length."""
         return (
             Fault("knife-through", "A core's insulation is cut where the sheath came off", ("scored too deep", "blade turned in"),
-                  ("cut the end back behind the mark and prepare it again",)),
+                  (Mend("Cut the end back behind the mark and prepare it again", "end-again"),)),
             Fault("nicked-strand", "A strand is nicked or missing", ("stripper a size too small",),
-                  ("cut this core back and take the length from the stagger", "prepare the end again")),
+                  (Mend("Cut the end back and prepare it again", "end-again"),
+                   Mend("Within the site's limit for stranded conductors: noted, it stays", "mended"))),
             Fault("cut-short", "A core was cut too short", ("measured from the wrong mark", "sides mixed up"),
-                  ("cut the sheath further back by as much, every core gains", "plan again with the lengths as they are")),
+                  (Mend("Type its length as measured and plan again: the sheath goes further back", "again"),
+                   Mend("Cut the end back and prepare it again", "end-again"))),
         )  # fmt: skip
 
     def tools(self) -> tuple[str, ...]:

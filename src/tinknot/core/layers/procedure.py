@@ -1,7 +1,8 @@
 """Steps that belong to the whole joint: isolation, holds, tests, label, release."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
+from typing import Any
 
 from tinknot.core.layers.contract import Gate, Layer, Minutes, Step
 from tinknot.core.rulebook import RuleBook
@@ -10,7 +11,8 @@ from tinknot.core.rulebook import RuleBook
 @dataclass(frozen=True)
 class Procedure(Layer):
     """Gates and proofs around the layers. `parked`, `joined`, `core_proofs` and `outer_done` are ids
-    of the steps the holds wait for."""
+    of the steps the holds wait for; `connector_uohm` is the resistance in µΩ of each connector's length of
+    conductor."""
 
     rules: RuleBook
     cores: tuple[str, ...]
@@ -19,6 +21,7 @@ class Procedure(Layer):
     joined: tuple[str, ...] = ()
     core_proofs: tuple[str, ...] = ()
     outer_done: tuple[str, ...] = ()
+    connector_uohm: Mapping[str, float] = field(default_factory=dict)
 
     def minutes(self) -> Minutes:
         """Setting up, isolating, measuring, labelling, signing."""
@@ -49,13 +52,13 @@ class Procedure(Layer):
             self._hold(
                 "connectors", "Look at every connector", "inspect", "build", self.joined,
                 look="Conductor at the sight hole, full press marks, no strand outside, core joined to the same core.",
-                fails="Any barrel in doubt is cut out.",
+                fails="Any barrel in doubt is cut out.", gates=self._connector_gates(), photo=True,
             ),
             self._continuity(before[0], self.core_proofs, "build"),
             self._insulation(before[1], (before[0],), "build"),
             self._hold(
                 "before-closing", "Before the joint is closed", "inspect", "build", (*self.core_proofs, *before),
-                text="Last look at the cores. Take a photograph.", look="Every core sleeved, nothing sharp, tests noted.",
+                text="Last look at the cores. Take a photograph.", look="Every core sleeved, nothing sharp, tests noted.", photo=True,
             ),
             self._continuity(after[0], self.outer_done, "prove"),
             self._insulation(after[1], (after[0],), "prove"),
@@ -73,31 +76,49 @@ class Procedure(Layer):
         )  # fmt: skip
 
     def _hold(
-        self, name: str, title: str, kind: str, station: str, needs: Sequence[str], **words: str
+        self, name: str, title: str, kind: str, station: str, needs: Sequence[str], **more: Any
     ) -> Step:
         return Step(
             name, title, kind, station, tuple(needs), hold=name, layer=self.id,  # type: ignore[arg-type]  # literals above
-            second_person=name in self.rules.names("holds.second_person"), **words,  # type: ignore[arg-type]
+            second_person=name in self.rules.names("holds.second_person"), **more,
         )  # fmt: skip
+
+    def _connector_gates(self) -> tuple[Gate, ...]:
+        factor = self.rules.number("connector.resistance_factor")
+        return tuple(
+            Gate(
+                f"uohm-{core}",
+                f"connector {core}",
+                "µΩ",
+                most=round(factor * uohm),
+                required=False,
+                instrument="low-ohm-meter",
+            )
+            for core, uohm in self.connector_uohm.items()
+        )
 
     def _continuity(self, step: str, needs: Sequence[str], station: str) -> Step:
         limit = self.rules.number("continuity.limit_ohm")
         return Step(
             step, "Continuity, core by core", "test", station, tuple(needs), layer=self.id,  # type: ignore[arg-type]
-            text="End to end, each core by its name. Null the leads first.",
-            gates=tuple(Gate(f"core-{c}", f"core {c}", "Ω", most=limit) for c in self.cores),
+            text="End to end, each core to its own name: this is the core map too. Null the leads first.",
+            gates=tuple(Gate(f"core-{c}", f"core {c}", "Ω", most=limit, instrument="low-ohm-meter") for c in self.cores),
+            tools=("low-ohm-meter",),
         )  # fmt: skip
 
     def _insulation(self, step: str, needs: Sequence[str], station: str) -> Step:
         high = self.rated_voltage_v > 500
         volts = self.rules.number("insulation.test_high_v" if high else "insulation.test_v")
         limit = self.rules.number("insulation.limit_mohm")
+        others = "the rest" if len(self.cores) > 1 else "earth"
         gates = (
-            tuple(Gate(f"core-{c}", f"core {c} to the rest", "MΩ", least=limit) for c in self.cores)
-            if len(self.cores) > 1
-            else (Gate(f"core-{self.cores[0]}", f"core {self.cores[0]} to earth", "MΩ", least=limit),)
+            *tuple(
+                Gate(f"core-{c}", f"core {c} to {others}", "MΩ", least=limit, instrument="insulation-tester")
+                for c in self.cores
+            ),
+            Gate("temperature", "cable", "°C", required=False, instrument="thermometer"),
         )
         return Step(
             step, f"Insulation resistance at {volts:g} V DC", "test", station, tuple(needs), layer=self.id,  # type: ignore[arg-type]
-            text="Each core against all others and earth.", caution="Discharge after every reading.", gates=gates,
+            text="Each core against all others and earth.", caution="Discharge after every reading.", gates=gates, tools=("insulation-tester",),
         )  # fmt: skip

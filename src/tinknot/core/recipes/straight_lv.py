@@ -4,9 +4,12 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from itertools import pairwise
+from math import ceil
 
 from tinknot.core.bundle import bundle
 from tinknot.core.choose import Candidate, Ranked, Rejected, Window, choose
+from tinknot.core.conductor import resistance_uohm
+from tinknot.core.cooling import cool_min
 from tinknot.core.errors import InputError
 from tinknot.core.joint.cable import CableEnd, cable_ends
 from tinknot.core.joint.file import JointFile, StockConnector, StockSleeve
@@ -22,6 +25,7 @@ from tinknot.core.sleeve import Margins
 from tinknot.core.stagger import Stagger, place_cores, stagger
 from tinknot.core.tolerance import at_least, at_most
 
+LONGEST_WAIT_MIN = 12 * 60  # where the air is hardly colder, a reading ends the wait
 CANDIDATES_TRIED = 12  # core sleeves tried under an outer sleeve before it is said that nothing fits
 
 
@@ -39,12 +43,15 @@ class Choice:
 
 @dataclass(frozen=True)
 class Made:
-    """Work that is done and stays a fact: the gap and centres cut to, and parts already cut."""
+    """Work that is done and stays a fact: the gap and centres cut to, parts already cut, sheath cuts
+    moved back (mm by end). `attempt` counts the joints cut out before this one."""
 
     gap_mm: float | None = None
     centres_mm: tuple[float, ...] = ()
     parts: Mapping[str, str] | None = None
     outer_side: str | None = None
+    setback_mm: Mapping[str, float] | None = None
+    attempt: int = 0
 
 
 @dataclass(frozen=True)
@@ -341,16 +348,33 @@ class Recipe:
         outer = replace(
             outer, part=part, lot=lot_of, cut_length_mm=best.cut_length_mm, park_on="a" if parking.a else "b"
         )
+        outside = outer.apply(inner)
+        outer = replace(outer, cool_min=self._cool_min(outside.greatest()))
         return replace(
             solution,
             layers=self._stack(layout, crimps, sleeves, outer),
-            outside=outer.apply(inner),
+            outside=outside,
             parking=parking,
         )
 
     def _part(self, candidate: Candidate) -> tuple[StockSleeve, str]:
         lot = self.lots[candidate.id]
         return self.sleeves[candidate.id], lot.id if lot else ""
+
+    def _cool_min(self, outside_mm: float) -> float:
+        copper = sum(c.area_mm2 for c in self.a.cores)
+        minutes = cool_min(
+            outside_mm, copper, from_c=self.rules.number("cool.start_c"), to_c=self.rules.number("cool.touch_c"),
+            ambient_c=self.joint.ambient_c, loss_w_m2k=self.rules.number("cool.loss_w_m2k"),
+        )  # fmt: skip
+        return float(ceil(min(minutes, LONGEST_WAIT_MIN)))
+
+    def _connector_uohm(self, crimp: Crimp) -> float:
+        """The greater of both conductors' resistance over the pressed barrel's length."""
+        return max(
+            resistance_uohm(c.area_mm2, 2 * crimp.half_mm, c.flexibility)
+            for c in (self.a.core(crimp.core), self.b.core(crimp.core))
+        )
 
     def _inner(self, tracks: Sequence[Profile], gap: float) -> Profile:
         """Sheath, the bundle of cores, sheath: what the outer sleeve goes over."""
@@ -387,6 +411,7 @@ class Recipe:
                 f"preparation-{e.name}", f"end {e.name} prepared", e,
                 {n: c.cut_a_mm if e.name == "A" else c.cut_b_mm for n, c in zip(names, layout.cores, strict=True)},
                 strip, self.rules, (-half - 45, half + 5) if e.name == "A" else (-half - 5, half + 45),
+                (self.made.setback_mm or {}).get(e.name, 0.0),
             )
             for e in (self.a, self.b)
         ]  # fmt: skip
@@ -394,5 +419,6 @@ class Recipe:
             "procedure", "gates and proofs", self.rules, tuple(names), self.joint.rated_voltage_v,
             parked=tuple(f"park.{s.id}" for s in (outer, *sleeves)), joined=tuple(f"join.{n}" for n in names),
             core_proofs=tuple(f"inspect.{s.id}" for s in sleeves), outer_done=(f"cool.{outer.id}",),
+            connector_uohm={c.core: self._connector_uohm(c) for c in crimps},
         )  # fmt: skip
         return (procedure, *ends, *crimps, *sleeves, outer)

@@ -1,7 +1,9 @@
 """One blueprint a resource, all under /api/v1."""
 
-from tinknot.web.api import account, board, calc, fit, instruments, joints, people, rules, stock, work
+from tinknot.web.api import account, board, calc, fit, instruments, joints, people, rules, stock, tools, work
 
-BLUEPRINTS = [m.bp for m in (account, people, calc, fit, stock, board, joints, work, rules, instruments)]
+BLUEPRINTS = [
+    m.bp for m in (account, people, calc, fit, stock, board, joints, work, rules, tools, instruments)
+]
 
 __all__ = ["BLUEPRINTS"]

@@ -9,7 +9,7 @@ from pydantic import Field
 
 from tinknot.core.errors import NotAllowed
 from tinknot.core.model import Name, Result, Strict
-from tinknot.services import accounts
+from tinknot.services import accounts, pins
 from tinknot.web.http import endpoint, person, problem
 from tinknot.web.signed_in import SessionUser
 
@@ -31,6 +31,10 @@ class NewPassword(Strict):
     new: Annotated[str, Field(max_length=200)]
 
 
+class PinIn(Strict):
+    pin: Annotated[str, Field(max_length=20)]
+
+
 class Session(Result):
     """Who is signed in; `first_start` when nobody exists yet."""
 
@@ -40,6 +44,7 @@ class Session(Result):
     name: str = ""
     role: str = ""
     must_change: bool = False
+    has_pin: bool = False
     csrf: str = ""
 
 
@@ -48,7 +53,7 @@ def _session() -> Session:
         return Session(signed_in=False, first_start=accounts.nobody_yet())
     p = person()
     return Session(
-        signed_in=True, first_start=False, username=p.username, name=p.name, role=p.role, must_change=p.must_change,
+        signed_in=True, first_start=False, username=p.username, name=p.name, role=p.role, must_change=p.must_change, has_pin=accounts.has_pin(p.id),
         csrf=session.setdefault("csrf", secrets.token_hex(16)),
     )  # fmt: skip
 
@@ -101,3 +106,10 @@ def change(body: NewPassword) -> Session | Response:
     if not current_user.is_authenticated:
         return problem(401, "sign-in", "Sign in first", "You are not signed in.")
     return _enter(accounts.change_password(person().id, body.old, body.new))
+
+
+@endpoint(bp, "PUT", "/session/pin", body=PinIn, out=Session, limit=TRIES)
+def set_pin(body: PinIn) -> Session:
+    """One's own PIN, to sign as second person on somebody else's device."""
+    pins.set_pin(person().id, body.pin)
+    return _session()

@@ -5,8 +5,9 @@ from typing import Annotated
 from flask import Blueprint
 from pydantic import Field
 
-from tinknot.core.model import Diameter, Result, Strict
-from tinknot.devices.calliper import SimulatedCalliper
+from tinknot.core.model import Diameter, Result, Strict, Whole
+from tinknot.services import instruments
+from tinknot.services.instruments import ReadingOut
 from tinknot.web.http import endpoint
 
 bp = Blueprint("instruments", __name__)
@@ -24,8 +25,35 @@ class CalliperOut(Result):
     across_mm: float
 
 
+class ReadIn(Strict):
+    """Where the instrument is held; `turn` counts the touches."""
+
+    step: Annotated[str, Field(min_length=1, max_length=80)]
+    gate: Annotated[str, Field(min_length=1, max_length=80)]
+    turn: Annotated[Whole, Field(ge=0, le=10_000)] = 0
+
+
+class MisbehaveIn(Strict):
+    """What a stand-in should do wrong; null: nothing."""
+
+    kind: Annotated[str, Field(max_length=40)]
+    fault: Annotated[str, Field(max_length=40)] | None = None
+
+
 @endpoint(bp, "POST", "/instruments/calliper", body=CalliperIn, out=CalliperOut, role="jointer")
 def calliper(body: CalliperIn) -> CalliperOut:
-    """Two readings at 90° from the calliper stand-in."""
-    reading = SimulatedCalliper(body.about_mm, body.seed).read_across()
-    return CalliperOut(first_mm=reading[0], across_mm=reading[1])
+    """Two readings at 90° from the calliper."""
+    first, across = instruments.across(body.about_mm, body.seed)
+    return CalliperOut(first_mm=first, across_mm=across)
+
+
+@endpoint(bp, "POST", "/joints/<ref>/reading", body=ReadIn, out=ReadingOut, role="jointer")
+def read(ref: str, body: ReadIn) -> ReadingOut:
+    """One reading at a place in the work, from the instrument of that place."""
+    return instruments.read(ref, body.step, body.gate, body.turn)
+
+
+@endpoint(bp, "PUT", "/instruments/misbehaviour", body=MisbehaveIn, role="admin")
+def misbehave(body: MisbehaveIn) -> None:
+    """Make a stand-in misbehave, to see what the screens do then."""
+    instruments.misbehave(body.kind, body.fault)

@@ -3,8 +3,8 @@
 from flask import Blueprint, Response
 
 from tinknot.core.events import EventIn
-from tinknot.services import building, records
-from tinknot.services.building import Taken, Work
+from tinknot.services import building, photos, records
+from tinknot.services.building import Mends, Taken, Work
 from tinknot.services.records import Verdict
 from tinknot.web.http import endpoint, person
 
@@ -21,6 +21,25 @@ def show(ref: str) -> Work:
 def take(ref: str, body: EventIn) -> Taken:
     """Accept an event once; a repeat answers as before."""
     return building.take(ref, body, person())
+
+
+@endpoint(bp, "GET", "/joints/<ref>/faults/<fault>/mends", out=Mends)
+def mends(ref: str, fault: str) -> Mends:
+    """What may be done about an open fault, and what each way costs."""
+    return building.mends(ref, fault)
+
+
+@endpoint(bp, "PUT", "/photos/<digest>", role="jointer", raw="image/jpeg")
+def keep_photo(digest: str, data: bytes) -> None:
+    """Store a picture under the SHA-256 of its bytes; sent again, nothing changes."""
+    photos.keep(data, digest)
+
+
+@endpoint(bp, "GET", "/photos/<digest>", media="image/jpeg")
+def photo(digest: str) -> Response:
+    """A picture."""
+    data, kind = photos.load(digest)
+    return Response(data, mimetype=kind, headers={"Cache-Control": "private, max-age=31536000, immutable"})
 
 
 def _file(body: bytes, mimetype: str, name: str) -> Response:
