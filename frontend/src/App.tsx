@@ -9,6 +9,7 @@ import { SessionGate } from './session'
 
 const JointPage = lazy(() => import('./features/joint/JointPage').then((m) => ({ default: m.JointPage })))
 const StockPage = lazy(() => import('./features/stock/StockPage').then((m) => ({ default: m.StockPage })))
+const ToolsPage = lazy(() => import('./features/tools/ToolsPage').then((m) => ({ default: m.ToolsPage })))
 const Register = lazy(() => import('./features/register/Register').then((m) => ({ default: m.Register })))
 const Rules = lazy(() => import('./features/rules/Rules').then((m) => ({ default: m.Rules })))
 const People = lazy(() => import('./features/people/People').then((m) => ({ default: m.People })))
@@ -24,6 +25,7 @@ export function App() {
             <Route index element={<Board />} />
             <Route path="/fit" element={<FitCheck />} />
             <Route path="/stock" element={<StockPage />} />
+            <Route path="/tools" element={<ToolsPage />} />
             <Route path="/register" element={<Register />} />
             <Route path="/rules" element={<Rules />} />
             <Route path="/people" element={<People />} />

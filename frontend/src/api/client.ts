@@ -44,6 +44,19 @@ const protect: Middleware = {
   },
 }
 
+/** Sends a picture under its hash; bytes, not JSON. */
+export async function putPicture(digest: string, picture: Blob): Promise<void> {
+  const asked = fetch(`/api/v1/photos/${digest}`, {
+    method: 'PUT',
+    headers: { 'X-CSRF-Token': csrf, 'Content-Type': picture.type },
+    body: picture,
+  }).then(async (response) => ({
+    response,
+    error: response.ok ? undefined : ((await response.json()) as Problem),
+  }))
+  await take(asked)
+}
+
 export const api = createClient<paths>({ baseUrl: '/' })
 api.use(protect)
 

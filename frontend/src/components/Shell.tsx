@@ -10,6 +10,7 @@ export function Shell() {
     ['/', 'Lines'],
     ['/fit', 'Fit check'],
     ['/stock', 'Stock'],
+    ['/tools', 'Tools'],
     ['/register', 'Register'],
     ['/rules', 'Rules'],
     ...(admin ? ([['/people', 'People']] as [string, string][]) : []),

@@ -3,6 +3,7 @@ import { useEffect, useRef } from 'react'
 import { useNavigate } from 'react-router'
 import { api, take } from '../api/client'
 import { ChoosePassword } from '../features/account/ChoosePassword'
+import { ChoosePin } from '../features/account/ChoosePin'
 import { useSession } from '../session'
 import { THEMES, useSettings } from '../settings'
 import { OutboxSign } from './OutboxSign'
@@ -115,6 +116,7 @@ export function Tools() {
             {session.username}, {session.role}
           </p>
           <ChoosePassword />
+          {session.role !== 'viewer' && <ChoosePin />}
           <form method="dialog" className="modal-action">
             <button type="button" className="btn" onClick={leave}>
               Sign out

@@ -56,6 +56,7 @@ const STATES: Record<string, { shape: string; tone: string }> = {
   'to prove': { shape: '◧', tone: 'text-warning' },
   'to release': { shape: '◨', tone: 'text-warning' },
   released: { shape: '✓', tone: 'text-success' },
+  'released with a limit': { shape: '✓!', tone: 'text-warning' },
 }
 
 /** A state: a shape, a word, and only then a colour. */

@@ -1,14 +1,42 @@
 /** Sending what waits: one after the other, once each, until the server has it. */
 import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useState } from 'react'
-import { ApiError, api, type Schemas, take } from '../api/client'
-import { type Outgoing, onOutbox, put, remove, waiting } from '../model/outbox'
+import { ApiError, api, putPicture, type Schemas, take } from '../api/client'
+import { learnClock } from '../model/clock'
+import {
+  forget,
+  type Outgoing,
+  onOutbox,
+  put,
+  type Refused,
+  refuse,
+  refused,
+  remove,
+  waiting,
+} from '../model/outbox'
 import { useSession } from '../session'
 
 const RETRY_MS = 4_000
 let sending = false
 
-/** Sends in order; stops at the first that cannot be sent now. Refused ones are told and dropped. */
+async function deliver(item: Outgoing): Promise<Schemas['Taken']> {
+  if (item.picture) await putPicture(item.event.photo ?? '', item.picture)
+  return take(
+    api.POST('/api/v1/joints/{ref}/events', {
+      params: { path: { ref: item.ref } },
+      body: { ...item.event, sent_time: new Date().toISOString() },
+    }),
+  )
+}
+
+/** Whether it may be tried again later as it is. */
+function later(fault: unknown): boolean {
+  if (!(fault instanceof ApiError)) return true
+  const { status, type } = fault.problem
+  return status === 0 || status === 401 || status === 429 || status >= 500 || type === 'tinknot:csrf'
+}
+
+/** Sends in order; stops at the first that cannot be sent now. Refused ones are set aside, never dropped. */
 async function flush(
   owner: string,
   told: (item: Outgoing, words: string) => void,
@@ -19,16 +47,16 @@ async function flush(
   try {
     for (const item of await waiting(owner)) {
       try {
-        const taken = await take(
-          api.POST('/api/v1/joints/{ref}/events', { params: { path: { ref: item.ref } }, body: item.event }),
-        )
+        const taken = await deliver(item)
+        learnClock(taken.now)
         landed(item, taken)
         if (!taken.counts) told(item, taken.why)
       } catch (fault) {
-        const status = fault instanceof ApiError ? fault.problem.status : 0
-        if (status === 0 || status === 401 || status >= 500 || status === 429) return
-        if (fault instanceof ApiError && fault.problem.type === 'tinknot:csrf') return
-        told(item, fault instanceof ApiError ? fault.problem.detail : String(fault))
+        if (later(fault)) return
+        const words = fault instanceof ApiError ? fault.problem.detail : String(fault)
+        told(item, words)
+        await refuse(item, words)
+        continue
       }
       if (item.key !== undefined) await remove(item.key)
     }
@@ -41,8 +69,12 @@ export function useOutbox(ref?: string) {
   const owner = useSession().username
   const client = useQueryClient()
   const [items, setItems] = useState<Outgoing[]>([])
+  const [set, setSet] = useState<Refused[]>([])
   const [words, setWords] = useState('')
-  const refresh = useCallback(() => void waiting(owner).then(setItems), [owner])
+  const refresh = useCallback(() => {
+    void waiting(owner).then(setItems)
+    void refused(owner).then(setSet)
+  }, [owner])
   useEffect(() => {
     refresh()
     return onOutbox(refresh)
@@ -79,5 +111,6 @@ export function useOutbox(ref?: string) {
     },
     [owner, send],
   )
-  return { items: ref ? items.filter((i) => i.ref === ref) : items, words, add, clear: () => setWords('') }
+  const mine = <T extends Outgoing>(all: T[]) => (ref ? all.filter((i) => i.ref === ref) : all)
+  return { items: mine(items), refused: mine(set), words, add, forget, clear: () => setWords('') }
 }

@@ -8,18 +8,26 @@ export type Outgoing = {
   actor: string
   ref: string
   event: Schemas['EventIn']
+  /** The picture an event speaks of, until it is sent. */
+  picture?: Blob
 }
+/** An event the server would not take, kept until somebody has seen it. */
+export type Refused = Outgoing & { why: string }
 
 interface Boxes extends DBSchema {
   outbox: { key: number; value: Outgoing; indexes: { owner: string } }
+  refused: { key: number; value: Refused; indexes: { owner: string } }
 }
 
 let opened: Promise<IDBPDatabase<Boxes>> | undefined
 
 function open(): Promise<IDBPDatabase<Boxes>> {
-  opened ??= openDB<Boxes>('tinknot', 1, {
-    upgrade(db) {
-      db.createObjectStore('outbox', { keyPath: 'key', autoIncrement: true }).createIndex('owner', 'owner')
+  opened ??= openDB<Boxes>('tinknot', 2, {
+    upgrade(db, from) {
+      const box = (name: 'outbox' | 'refused') =>
+        db.createObjectStore(name, { keyPath: 'key', autoIncrement: true }).createIndex('owner', 'owner')
+      if (from < 1) box('outbox')
+      if (from < 2) box('refused')
     },
   })
   return opened
@@ -50,5 +58,24 @@ export async function waiting(owner: string): Promise<Outgoing[]> {
 
 export async function remove(key: number): Promise<void> {
   await (await open()).delete('outbox', key)
+  tell()
+}
+
+/** Moves an item to the refused ones in one go. */
+export async function refuse(item: Outgoing, why: string): Promise<void> {
+  const { key, ...rest } = item
+  const change = (await open()).transaction(['outbox', 'refused'], 'readwrite')
+  await change.objectStore('refused').add({ ...rest, why })
+  if (key !== undefined) await change.objectStore('outbox').delete(key)
+  await change.done
+  tell()
+}
+
+export async function refused(owner: string): Promise<Refused[]> {
+  return (await open()).getAllFromIndex('refused', 'owner', owner)
+}
+
+export async function forget(key: number): Promise<void> {
+  await (await open()).delete('refused', key)
   tell()
 }

@@ -21,6 +21,11 @@ const blank = {
   part_id: '',
   focus_mm: null,
   stamp: '',
+  timers: [],
+  tools: [],
+  hot: false,
+  photo: false,
+  basis: '',
 }
 const plan = { steps: vectors.steps.map((s): Schemas['StepOut'] => ({ ...blank, ...s })) }
 const fresh = vectors.steps.map((s): Schemas['StepState'] => ({
@@ -31,6 +36,7 @@ const fresh = vectors.steps.map((s): Schemas['StepState'] => ({
   at: '',
   values: {},
   why: '',
+  reason: '',
 }))
 
 for (const c of vectors.cases)

@@ -10,6 +10,8 @@ export type Pending = {
   values: Record<string, number>
   actor: string
   at: string
+  /** Who signed with a PIN that only the server can check. */
+  signer?: string
 }
 
 /** Step states after pending events. Lenient on readings: the server's fold decides. */
@@ -20,7 +22,13 @@ export function overlay(plan: Pick<Plan, 'steps'>, states: State[], pending: Pen
     const step = plan.steps.find((s) => s.id === event.step)
     if (!state || !step) continue
     if (event.kind === 'done' && lacking(step, now).length === 0) {
-      Object.assign(state, { state: 'done', actor: event.actor, at: event.at, locked_by: [], why: '' })
+      Object.assign(state, {
+        state: 'done',
+        actor: event.signer || event.actor,
+        at: event.at,
+        locked_by: [],
+        why: event.signer ? 'signature not checked yet' : '',
+      })
       state.values = { ...state.values, ...event.values }
     } else if (event.kind === 'undone') {
       for (const id of [event.step, ...dependents(plan, event.step)]) {

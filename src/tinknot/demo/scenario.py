@@ -51,7 +51,8 @@ COLOURS = {1: ("brown",), 3: ("brown", "blue", "green-yellow"), 4: ("brown", "bl
 
 @dataclass(frozen=True)
 class Site:
-    """One joint of the scenario. `until` is the last step done, `stagger` the steps of the stagger."""
+    """One joint of the scenario. `until` is the last step done, `stagger` the steps of the stagger, `fault`
+    what was seen after it, `kept` the reason one figure stayed outside its tolerance."""
 
     ref: str
     title: str
@@ -70,17 +71,23 @@ class Site:
     hours_ago: float
     stagger: int = 1
     free: tuple[float, float] = (600, 480)
+    fault: str = ""
+    kept: str = ""
 
 
 JOINTS = (
     Site("SK-101", "Lamp circuit, lower stairs", 3, 310, "Lower stairs, lamp 7", "Chafed at the bracket", "3 × 2.5, rubber",
          ("from lower station", "to loop"), 3, 2.5, 3.6, (10.4, 10.2), ("uv",), "released", 50),
+    Site("SK-103", "Lamp circuit, walkway", 3, 890, "Walkway, lamp 19", "Bracket torn off", "3 × 2.5, rubber",
+         ("from lower stairs", "to loop"), 3, 2.5, 3.6, (10.4, 10.2), ("uv",), "released", 30, kept="the clamp begins there"),
     Site("SK-104", "Pump supply, loop sump", 1, 1090, "Loop, sump pit", "Water in the old joint", "4 × 4, buried",
          ("from lower station", "to sump pump"), 4, 4, 4.3, (13.1, 12.9), ("buried", "damp"), "join.2", 3),
     Site("SK-106", "Door interlock, upper station", 2, 2230, "Upper station, platform duct", "Cut by a drill", "5 × 1.5, control",
          ("from winch house", "to platform door"), 5, 1.5, 3.0, (11.2, 11.0), ("dry",), "label", 7),
     Site("SK-107", "Feeder, tunnel mouth", 0, 1240, "Tunnel mouth, cable trench", "Rockfall damage, 0.4 m removed", "4 × 6, buried",
          ("from lower station", "to winch house"), 4, 6, 5.3, (15.4, 15.4), ("buried",), None, 2),
+    Site("SK-109", "Door loop, lower station", 2, 60, "Lower station, cable cellar", "Rodent bite", "4 × 1.5, control",
+         ("from winch house", "to lower doors"), 4, 1.5, 3.0, (9.6, 9.5), ("damp",), "seal.outer-sleeve", 2.6, fault="no-bead"),
     Site("SK-112", "Feeder, upper pit", 0, 2060, "Upper pit, north wall", "Old tape joint replaced", "4 × 6, damp pit",
          ("from tunnel", "to winch house"), 4, 6, 5.3, (15.6, 15.2), ("damp",), "", 1),
 )  # fmt: skip
@@ -146,7 +153,18 @@ def _joint(place: Site, line_id: int, people: dict[str, Person]) -> None:
         taken = building.take(place.ref, _event(place, number, step, at), signer)
         assert taken.counts, taken.why
         if step.id == place.until:
+            _seen(place, number + 1, step, at, who)
             return
+
+
+def _seen(place: Site, number: int, step: StepOut, at: datetime, who: Person) -> None:
+    """What went wrong there, if anything did."""
+    if place.fault:
+        body = EventIn(
+            id=uuid5(NAMESPACE_URL, f"{place.ref}/fault"), kind="fault", step=step.id, revision=1, choice=place.fault,
+            device="tablet 2", sequence=number, client_time=at + timedelta(minutes=2),
+        )  # fmt: skip
+        building.take(place.ref, body, who)
 
 
 def _event(place: Site, number: int, step: StepOut, at: datetime) -> EventIn:
@@ -158,8 +176,13 @@ def _event(place: Site, number: int, step: StepOut, at: datetime) -> EventIn:
             )
         elif gate.least is not None:
             values[gate.id] = 820.0 - 35 * n
+    text = ""
+    if place.kept and step.id == "surface.sheath.B":
+        values["roughened"], text = (step.gates[0].target or 0) - 9, place.kept
+    if place.kept and step.id == "released":
+        text = "no pull, no flex"
     return EventIn(
-        id=uuid5(NAMESPACE_URL, f"{place.ref}/{number}"), kind="done", step=step.id, revision=1, values=values,
+        id=uuid5(NAMESPACE_URL, f"{place.ref}/{number}"), kind="done", step=step.id, revision=1, values=values, text=text,
         tools={kind: TOOL_OF[kind] for kind in step.tools}, device="tablet 2", sequence=number, client_time=at,
     )  # fmt: skip
 

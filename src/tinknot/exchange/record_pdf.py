@@ -1,71 +1,22 @@
-"""The record and the label as PDF, with our own fonts and a QR code to the joint."""
+"""The record and the label as PDF, with a QR code to the joint."""
 
-import io
-from collections.abc import Iterable, Sequence
-from pathlib import Path
+from collections.abc import Iterable
 from typing import Any
 
-import segno
-from fpdf import FPDF, XPos, YPos
+from fpdf import XPos, YPos
 
 from tinknot.core.plan import Plan, StepOut
 from tinknot.core.progress import Progress
 from tinknot.exchange.drawing import draw_section
-
-FONTS = Path(__file__).parent / "fonts"
-
-
-class _Paper(FPDF):
-    def __init__(self, title: str, **page: Any) -> None:
-        super().__init__(**page)
-        self.said = title
-        self.add_font("Barlow", "", FONTS / "barlow-semi-condensed-400.woff2")
-        self.add_font("Barlow", "B", FONTS / "barlow-semi-condensed-600.woff2")
-
-    def normalize_text(self, text: str) -> str:
-        """Signs the shipped font does not have, in letters."""
-        return super().normalize_text(text.replace("→", "to").replace("MΩ", "Mohm").replace("Ω", "ohm"))
-
-    def footer(self) -> None:
-        self.set_y(-12)
-        self.set_font("Barlow", size=8)
-        self.cell(
-            0,
-            5,
-            f"{self.said} · page {self.page_no()} of {{nb}} · not a substitute for local codes or a licensed person",
-        )
-
-
-def _qr(text: str, size: int = 6) -> io.BytesIO:
-    out = io.BytesIO()
-    segno.make(text, error="m").save(out, kind="png", scale=size, border=2)
-    out.seek(0)
-    return out
-
-
-def _heading(pdf: FPDF, text: str) -> None:
-    pdf.ln(2)
-    pdf.set_font("Barlow", "B", 12)
-    pdf.cell(0, 7, text, new_x=XPos.LMARGIN, new_y=YPos.NEXT)
-    pdf.set_font("Barlow", size=9)
-
-
-def _table(pdf: FPDF, head: Sequence[str], rows: Iterable[Sequence[str]], widths: Sequence[int]) -> None:
-    with pdf.table(
-        col_widths=widths, line_height=4.6, borders_layout="HORIZONTAL_LINES", text_align="LEFT"
-    ) as table:
-        for line in (head, *rows):
-            cells = table.row()
-            for cell in line:
-                cells.cell(cell)
+from tinknot.exchange.paper import Paper, heading, qr, table
 
 
 def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: str) -> bytes:
     """The whole record on A4: section, readings, parts with lots, steps with times and names, signatures."""
-    pdf = _Paper(f"Tin Knot record {record['ref']}", format="A4")
+    pdf = Paper(f"Tin Knot record {record['ref']}", format="A4")
     pdf.set_auto_page_break(True, 16)
     pdf.add_page()
-    pdf.image(_qr(link), x=172, y=10, w=26)
+    pdf.image(qr(link), x=172, y=10, w=26)
     pdf.set_font("Barlow", "B", 22)
     pdf.cell(0, 10, record["ref"], new_x=XPos.LMARGIN, new_y=YPos.NEXT)
     pdf.set_font("Barlow", size=11)
@@ -80,13 +31,13 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
     pdf.set_y(max(pdf.get_y() + 4, 42))
     if plan.section:
         pdf.set_y(pdf.get_y() + draw_section(pdf, plan.section, 10, pdf.get_y(), 190))
-    _heading(pdf, "Card")
+    heading(pdf, "Card")
     duties = ", ".join(card.get("duties", [])) or "dry"
     pdf.multi_cell(0, 4.6, f"{card.get('cable', '')}  Rated {card.get('rated_voltage_v', '?'):g} V. Lives in: {duties}. {card.get('why', '')}",
                    new_x=XPos.LMARGIN, new_y=YPos.NEXT)  # fmt: skip
-    _heading(pdf, "Measured (mm)")
-    _table(pdf, ("End", "What", "Reading", "At 90°"), _measured(record["draft"]), (20, 80, 45, 45))
-    _heading(pdf, "Parts")
+    heading(pdf, "Measured (mm)")
+    table(pdf, ("End", "What", "Reading", "At 90°"), _measured(record["draft"]), (20, 80, 45, 45))
+    heading(pdf, "Parts")
     parts = (
         (
             p.title,
@@ -97,14 +48,14 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
         )
         for p in plan.parts
     )
-    _table(pdf, ("Layer", "Part", "Lot", "Cut", "Outside after, mm"), parts, (50, 65, 30, 20, 25))
-    _heading(pdf, "Work")
+    table(pdf, ("Layer", "Part", "Lot", "Cut", "Outside after, mm"), parts, (50, 65, 30, 20, 25))
+    heading(pdf, "Work")
     done = {s.id: s for s in progress.steps}
     steps = (
         (_with_target(s), done[s.id].actor or "–", done[s.id].at[:16].replace("T", " "), _values(plan, s.id, done[s.id].values))
         for s in plan.steps if done[s.id].state == "done"
     )  # fmt: skip
-    _table(pdf, ("Step", "By", "When (UTC)", "Readings"), steps, (70, 30, 32, 58))
+    table(pdf, ("Step", "By", "When (UTC)", "Readings"), steps, (70, 30, 32, 58))
     kept = [
         f"{s.title}: outside its tolerance, kept because: {done[s.id].reason}"
         for s in plan.steps
@@ -116,12 +67,12 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
     ]
     kept += [f"Kept, not counted: {f.why}" for f in progress.flags]
     if kept or progress.limits:
-        _heading(pdf, "Deviations")
+        heading(pdf, "Deviations")
         for line in ([f"Released with a limit: {progress.limits}"] if progress.limits else []) + kept:
             pdf.multi_cell(0, 4.4, line, new_x=XPos.LMARGIN, new_y=YPos.NEXT)
     pictures = [p for ps in progress.photos.values() for p in ps]
     if pictures:
-        _heading(pdf, "Pictures, by the hash of their content")
+        heading(pdf, "Pictures, by the hash of their content")
         for step_id, digests in progress.photos.items():
             step = plan.step(step_id)
             pdf.multi_cell(
@@ -131,9 +82,9 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
                 new_x=XPos.LMARGIN,
                 new_y=YPos.NEXT,
             )
-    _heading(pdf, "Signatures")
+    heading(pdf, "Signatures")
     signed = [s for s in plan.steps if s.hold and done[s.id].state == "done"]
-    _table(
+    table(
         pdf,
         ("Hold", "Name", "When (UTC)"),
         ((s.hold or "", done[s.id].actor, done[s.id].at[:16].replace("T", " ")) for s in signed),
@@ -180,12 +131,12 @@ def _values(plan: Plan, step_id: str, values: dict[str, float]) -> str:
 
 def label_page(ref: str, title: str, state: str, head: str, link: str) -> bytes:
     """A label of 70 × 30 mm."""
-    pdf = _Paper("", format=(30, 70), orientation="landscape")
+    pdf = Paper("", format=(30, 70), orientation="landscape")
     pdf.footer = lambda: None  # type: ignore[method-assign]  # a label has no page number
     pdf.set_auto_page_break(False)
     pdf.set_margin(2)
     pdf.add_page()
-    pdf.image(_qr(link), x=1, y=2, w=26)
+    pdf.image(qr(link), x=1, y=2, w=26)
     pdf.set_xy(28, 3)
     pdf.set_font("Barlow", "B", 18)
     pdf.cell(40, 8, ref)

@@ -94,6 +94,8 @@ def take(ref: str, given: EventIn, who: Person) -> Taken:
         raise NotAllowed(f"{ref} is released; only notes can be added.")
     if given.photo and photos.state(given.photo):
         raise InputError.at("/photo", "is not here yet; send the picture first")
+    if step is not None and step.kind == "sign" and given.kind == "done":
+        _may_release(row, given)
     facts = _facts(row, given, step)
     actor, facts = _signed(given, step, who, facts)
     moves_parts = given.kind in ("undone", "remedy") or (
@@ -107,6 +109,18 @@ def take(ref: str, given: EventIn, who: Person) -> Taken:
         if progress.state.startswith("released") and not row.signed_hash:
             records.seal(row, event.hash)
     return _taken(event, progress)
+
+
+def _may_release(row: Joint, given: EventIn) -> None:
+    """A joint whose readings ask for a limit is not released without one. Raises InputError."""
+    plan, progress = planning.plan_of(row), planning.progress_of(row)
+    assert plan is not None
+    assert progress is not None
+    judgement = judge(plan, progress, rule_book())
+    if judgement.verdict == "limit" and not given.text.strip():
+        raise InputError.at(
+            "/text", f"must name the limit ({'; '.join(judgement.limits)}): {'; '.join(judgement.reasons)}"
+        )
 
 
 def _step_of(row: Joint, given: EventIn) -> StepOut | None:

@@ -9,6 +9,7 @@ from tinknot.core.events import Event, broken_at
 from tinknot.core.model import Result, parse
 from tinknot.core.plan import Plan, canonical
 from tinknot.core.progress import fold
+from tinknot.exchange.card_pdf import card_pages
 from tinknot.exchange.record_pdf import label_page, record_pages
 from tinknot.services import joints, photos, planning, site
 from tinknot.services.events import events_of
@@ -123,6 +124,18 @@ def record_pdf(ref: str) -> bytes:
     plan = planning.plan_of(row)
     assert plan is not None
     return record_pages(data, plan, fold(plan, events_of(row)), link(ref))
+
+
+def card_pdf(ref: str) -> bytes:
+    """The plan on A6, for the pocket. Raises NotFound before the first plan."""
+    row = joints.row_of(ref)
+    revision = planning.latest(row)
+    if revision is None:
+        raise NotFound(f"{ref} is not planned yet, so there is no card.")
+    card = joints.draft_of(row).card
+    return card_pages(
+        row.ref, row.title, card.where, revision.number, planning.plan_from(revision.plan), link(ref)
+    )
 
 
 def label_pdf(ref: str) -> bytes:

@@ -158,7 +158,7 @@ function KnotShape({ state, share }: { state: string; share: number }) {
   return (
     <svg width="44" height="44" viewBox="-22 -22 44 44" aria-hidden="true">
       <circle r={18} fill="var(--color-base-200)" />
-      {state === 'released' && (
+      {state.startsWith('released') && (
         <>
           <circle r={15} fill="var(--color-success)" />
           <path d="M-7 0l5 5 9-10" fill="none" stroke="var(--color-success-content)" strokeWidth={3.4} />

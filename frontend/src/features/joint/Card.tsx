@@ -135,12 +135,29 @@ export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; dra
             onChange={(l) => end('B', l)}
           />
         </div>
-        <TextField
-          label="Permit"
-          value={card.permit ?? ''}
-          onChange={(permit) => set({ permit })}
-          hint="Number, where one is needed"
-        />
+        <div className="grid grid-cols-2 gap-3 lg:grid-cols-3">
+          <TextField
+            label="Permit"
+            value={card.permit ?? ''}
+            onChange={(permit) => set({ permit })}
+            hint="Number, where one is needed"
+          />
+          <TextField
+            label="Permit runs out"
+            type="datetime-local"
+            value={localTime(card.permit_until)}
+            onChange={(t) => set({ permit_until: t ? new Date(t).toISOString() : null })}
+            hint="No heat after that"
+          />
+          <NumberField
+            label="Cable length"
+            unit="m"
+            value={card.cable_length_m}
+            onChange={(cable_length_m) => set({ cable_length_m })}
+            hint="For insulation per km"
+            error={fault('/card/cable_length_m')}
+          />
+        </div>
         <Link className="btn btn-primary mt-2 self-start" to={`/joints/${found.ref}/measure`}>
           On to Measure
         </Link>
@@ -160,4 +177,11 @@ export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; dra
       </aside>
     </div>
   )
+}
+
+/** A moment as its field wants it: local, to the minute. */
+function localTime(moment: string | null | undefined): string {
+  if (!moment) return ''
+  const at = new Date(moment)
+  return new Date(at.getTime() - at.getTimezoneOffset() * 60_000).toISOString().slice(0, 16)
 }

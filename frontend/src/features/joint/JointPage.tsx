@@ -8,8 +8,8 @@ import { ErrorNote, Loading, StateWord } from '../../components/notes'
 import { useOutbox } from '../../components/outbox'
 import { Ribbon } from '../../components/Ribbon'
 import { Tools } from '../../components/Tools'
+import { corrected } from '../../model/clock'
 import { current, overlay } from '../../model/progress'
-import { Build } from './Build'
 import { Card } from './Card'
 import { Choose } from './Choose'
 import { Cut } from './Cut'
@@ -18,8 +18,9 @@ import { Park } from './Park'
 import { Prove } from './Prove'
 import { SaveSign } from './SaveSign'
 import { Sign } from './Sign'
-import { builtOf } from './StepView'
 import { STATIONS, stationStates } from './stations'
+import { Build } from './steps/Build'
+import { builtOf } from './steps/work'
 import { drafted, useJoint } from './useJoint'
 import { useWork } from './useWork'
 
@@ -49,7 +50,8 @@ export function JointPage() {
               step: i.event.step ?? '',
               values: i.event.values ?? {},
               actor: i.actor,
-              at: i.event.client_time,
+              at: corrected(i.event.client_time),
+              signer: i.event.signature?.username ?? '',
             })),
           )
         : [],

@@ -31,7 +31,7 @@ export function Measure({ joint, draft }: { joint: Hook; draft: Draft }) {
   const set = (side: Side, end: End) => joint.edit({ ends: { ...ends, [side]: end } })
   const same = () => {
     const { label } = ends.B
-    set('B', { ...structuredClone(ends.A), label, free_mm: ends.B.free_mm })
+    set('B', { ...structuredClone(ends.A), label, free_mm: ends.B.free_mm, slack_mm: ends.B.slack_mm })
   }
   const asked = Boolean(found.questions.length)
   return (
@@ -144,6 +144,12 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
           mm={end.free_mm}
           onChange={(free_mm) => set({ ...end, free_mm })}
           error={joint.error?.at(`${path}/free_mm`)}
+        />
+        <QuantityField
+          label="Slack in its loop"
+          mm={end.slack_mm}
+          onChange={(slack_mm) => set({ ...end, slack_mm })}
+          error={joint.error?.at(`${path}/slack_mm`)}
         />
       </div>
       <div className="rows mt-3">

@@ -1,51 +1,33 @@
 import { Link } from 'react-router'
+import type { Schemas } from '../../api/client'
 import { current } from '../../model/progress'
 import { useMay } from '../../session'
-import { StepView } from './StepView'
+import { StepView } from './steps/StepView'
 import { useEvents, type WorkProps } from './useWork'
+import { Verdict } from './Verdict'
 
-/** Readings with their limits: what was taken before closing, and what is taken now. */
+/** Readings with their limits: what was taken before closing, what is taken now, and what they add up to. */
 export function Prove({ work, states, outbox, labels }: WorkProps) {
   const send = useEvents(work, outbox)
   const works = useMay('jointer')
   const tests = work.plan.steps.filter((s) => s.kind === 'test')
+  const measured = work.plan.steps.filter((s) => s.kind === 'test' || proofsOf(work, s.id).length)
   const now = current(work.plan, states, ['prove'])
   return (
     <div className="grid gap-8 lg:grid-cols-[1fr_1fr]">
       <section>
         <h1>Readings</h1>
-        {tests.map((t) => {
-          const state = states.find((s) => s.id === t.id)
-          return (
-            <div key={t.id} className="rule-top mt-4 pt-2">
-              <h2 className="flex justify-between">
-                <span>{t.title}</span>
-                <span className={`text-base ${state?.state === 'done' ? 'text-success' : 'quiet'}`}>
-                  {t.id.includes('before') ? 'before closing' : 'after sealing'} ·{' '}
-                  {state?.state === 'done' ? `✓ ${state.actor}` : 'open'}
-                </span>
-              </h2>
-              <dl className="grid grid-cols-2 gap-x-6 sm:grid-cols-3">
-                {t.gates.map((g) => {
-                  const value = state?.values[g.id]
-                  return (
-                    <div key={g.id} className="flex justify-between gap-2">
-                      <dt className="quiet">{g.label}</dt>
-                      <dd className="font-semibold">{value === undefined ? '–' : `${value} ${g.unit}`}</dd>
-                    </div>
-                  )
-                })}
-              </dl>
-              <p className="quiet text-sm">
-                {t.gates[0]?.least
-                  ? `at least ${t.gates[0].least} ${t.gates[0].unit}`
-                  : `at most ${t.gates[0]?.most} ${t.gates[0]?.unit}`}
-              </p>
-            </div>
-          )
-        })}
+        {measured.map((t) => (
+          <Proofs
+            key={t.id}
+            step={t}
+            state={states.find((s) => s.id === t.id)}
+            proofs={proofsOf(work, t.id)}
+          />
+        ))}
       </section>
-      <section>
+      <section className="flex flex-col gap-4">
+        <Verdict judgement={work.judgement} />
         {now.length ? (
           <StepView
             key={now[0]?.id}
@@ -53,6 +35,7 @@ export function Prove({ work, states, outbox, labels }: WorkProps) {
             work={work}
             states={states}
             labels={labels}
+            outbox={outbox}
             send={send}
             works={works}
           />
@@ -74,4 +57,74 @@ export function Prove({ work, states, outbox, labels }: WorkProps) {
       </section>
     </div>
   )
+}
+
+function proofsOf(work: WorkProps['work'], step: string): Schemas['ProofOut'][] {
+  return work.judgement.proofs.filter((p) => p.step === step)
+}
+
+interface ProofsProps {
+  step: WorkProps['work']['plan']['steps'][number]
+  state: WorkProps['states'][number] | undefined
+  proofs: Schemas['ProofOut'][]
+}
+
+function Proofs({ step, state, proofs }: ProofsProps) {
+  const when = step.id.includes('before')
+    ? 'before closing'
+    : step.id.includes('after')
+      ? 'after sealing'
+      : 'at the connectors'
+  const trend = proofs.some((p) => p.at_20c !== null)
+  const perKm = proofs.some((p) => p.mohm_km !== null)
+  const share = proofs.some((p) => p.share_of_before !== null)
+  return (
+    <div className="rule-top mt-4 pt-2">
+      <h2 className="flex justify-between gap-3">
+        <span>{step.title}</span>
+        <span className={`text-base ${state?.state === 'done' ? 'text-success' : 'quiet'}`}>
+          {when} · {state?.state === 'done' ? `✓ ${state.actor}` : 'open'}
+        </span>
+      </h2>
+      {proofs.length === 0 ? (
+        <p className="quiet">not read yet</p>
+      ) : (
+        <table className="w-full text-lg">
+          <thead>
+            <tr className="quiet text-left text-sm">
+              <th className="font-normal">
+                {proofs[0]?.limit} {proofs[0]?.unit}
+              </th>
+              <th className="text-right font-normal">reading</th>
+              {trend && <th className="text-right font-normal">at 20 °C</th>}
+              {perKm && <th className="text-right font-normal">MΩ·km</th>}
+              {share && <th className="text-right font-normal">of before</th>}
+            </tr>
+          </thead>
+          <tbody>
+            {proofs.map((p) => (
+              <tr key={p.gate}>
+                <td>{p.label}</td>
+                <td className={`text-right font-semibold ${p.passes ? '' : 'text-error'}`}>
+                  {p.passes ? '' : '✕ '}
+                  {p.value} {p.unit}
+                </td>
+                {trend && <td className="text-right">{figure(p.at_20c)}</td>}
+                {perKm && <td className="text-right">{figure(p.mohm_km)}</td>}
+                {share && (
+                  <td className="text-right">
+                    {p.share_of_before === null ? '' : `${Math.round(p.share_of_before * 100)} %`}
+                  </td>
+                )}
+              </tr>
+            ))}
+          </tbody>
+        </table>
+      )}
+    </div>
+  )
+}
+
+function figure(value: number | null): string {
+  return value === null ? '' : value.toPrecision(3).replace(/\.0+$/, '')
 }

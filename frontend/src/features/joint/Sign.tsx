@@ -1,9 +1,14 @@
 import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
 import { api, take } from '../../api/client'
 import { Caution, ErrorNote } from '../../components/notes'
 import { useMay, useSession } from '../../session'
-import { workers } from './StepView'
+import { Flags } from './steps/Flags'
+import { workers } from './steps/work'
 import { useEvents, type WorkProps } from './useWork'
+import { Verdict } from './Verdict'
+
+const LIMITS = ['no pull, no flex', 'inspect again within 30 days']
 
 /** The seven holds with their names, the release by a second person, and the record. */
 export function Sign({ work, states, outbox }: WorkProps) {
@@ -18,10 +23,12 @@ export function Sign({ work, states, outbox }: WorkProps) {
   const holds = work.plan.steps.filter((s) => s.hold)
   const release = holds.at(-1)
   const state = states.find((s) => s.id === release?.id)
-  const own = workers(work).has(session.name)
+  const own = workers(work, 'released').has(session.name)
   const open = state?.state === 'open' || state?.state === 'again'
   const waits = work.plan.steps.filter((s) => state?.locked_by.includes(s.id)).map((s) => s.title)
+  const [limits, setLimits] = useState<Set<string>>(() => new Set(work.judgement.limits))
   const files: [string, string][] = [
+    ['card.pdf', 'A6 card of the plan'],
     ['record.pdf', 'Record to print'],
     ['record.json', 'Record to verify'],
     ['label.pdf', 'Label'],
@@ -31,6 +38,7 @@ export function Sign({ work, states, outbox }: WorkProps) {
     <div className="grid gap-8 lg:grid-cols-[1fr_24rem]">
       <section>
         <h1>{state?.state === 'done' ? 'Released' : 'Holds and signatures'}</h1>
+        {work.progress.limits && <p className="note mt-2 text-lg">With a limit: {work.progress.limits}</p>}
         <ol className="rows mt-3">
           {holds.map((h) => {
             const s = states.find((x) => x.id === h.id)
@@ -45,7 +53,7 @@ export function Sign({ work, states, outbox }: WorkProps) {
                 <span className="text-lg font-medium">{h.title}</span>
                 <span className="text-right">
                   {s?.state === 'done'
-                    ? `${s.actor}, ${new Date(s.at).toLocaleString()}`
+                    ? `${s.actor}, ${new Date(s.at).toLocaleString()}${s.why ? ` · ${s.why}` : ''}`
                     : s?.state === 'open'
                       ? 'can be signed'
                       : 'not yet'}
@@ -63,31 +71,40 @@ export function Sign({ work, states, outbox }: WorkProps) {
               </Caution>
             )}
             {!verifies && <Caution>Releasing needs a verifier, signed in with their own account.</Caution>}
+            <Verdict judgement={work.judgement} />
+            {verifies && open && !own && (
+              <fieldset className="flex flex-col gap-2">
+                <legend className="field-label mb-1">Released with a limit?</legend>
+                {[...new Set([...work.judgement.limits, ...LIMITS])].map((l) => (
+                  <label key={l} className="flex min-h-12 cursor-pointer items-center gap-3 text-lg">
+                    <input
+                      type="checkbox"
+                      className="checkbox checkbox-primary"
+                      checked={limits.has(l)}
+                      onChange={() => setLimits((now) => toggled(now, l))}
+                    />
+                    {l}
+                  </label>
+                ))}
+              </fieldset>
+            )}
             {verifies && (
               <button
                 type="button"
                 className="btn btn-warning btn-tall"
-                disabled={!open || own}
-                onClick={() => send('done', release.id)}
+                disabled={!open || own || (work.judgement.verdict === 'limit' && !limits.size)}
+                onClick={() => send('done', release.id, { text: [...limits].join('; ') })}
               >
                 I have read the record: release {work.ref}
+                {limits.size ? ' with a limit' : ''}
               </button>
             )}
             {outbox.words && <p className="fault">It is noted, but does not count: {outbox.words}</p>}
           </div>
         )}
-        {work.progress.flags.length > 0 && (
-          <section className="mt-6">
-            <h2>Kept, but not counted</h2>
-            <ul className="rows">
-              {work.progress.flags.map((f) => (
-                <li key={f.event} className="py-1">
-                  {work.plan.steps.find((s) => s.id === f.step)?.title ?? f.step}: {f.why}
-                </li>
-              ))}
-            </ul>
-          </section>
-        )}
+        <div className="mt-6">
+          <Flags work={work} outbox={outbox} send={send} works={verifies} />
+        </div>
       </section>
       <aside className="flex flex-col gap-3">
         <h2>Record</h2>
@@ -118,4 +135,10 @@ export function Sign({ work, states, outbox }: WorkProps) {
       </aside>
     </div>
   )
+}
+
+function toggled(set: Set<string>, value: string): Set<string> {
+  const next = new Set(set)
+  if (!next.delete(value)) next.add(value)
+  return next
 }

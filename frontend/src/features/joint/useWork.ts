@@ -1,6 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { api, type Schemas, take } from '../../api/client'
 import type { useOutbox } from '../../components/outbox'
+import { learnClock } from '../../model/clock'
 import { useSession } from '../../session'
 
 export type Work = Schemas['Work']
@@ -25,6 +26,7 @@ export function useWork(ref: string, enabled: boolean) {
       const key = `work:${ref}`
       try {
         const found = await take(api.GET('/api/v1/joints/{ref}/work', { params: { path: { ref } } }))
+        learnClock(found.now)
         localStorage.setItem(key, JSON.stringify(found))
         return found
       } catch (fault) {
@@ -43,26 +45,29 @@ const device = (() => {
 })()
 
 type Sent = Partial<Schemas['EventIn']>
+/** A step to speak of, with what goes only with it. */
+export type About = string | (Sent & { step: string; picture?: Blob })
 
 /** Makes events: each its own id, the device, its sequence and the time it happened. Several steps
  *  confirmed together are kept together. */
 export function useEvents(work: Work, outbox: Outbox) {
   const session = useSession()
-  return (kind: Schemas['EventIn']['kind'], steps: string | string[], more: Sent = {}) => {
+  return (kind: Schemas['EventIn']['kind'], steps: About | About[], more: Sent = {}) => {
     let sequence = Number(localStorage.getItem('sequence') ?? 0)
-    const items = [steps].flat().map((step) => {
+    const items = [steps].flat().map((about) => {
+      const { picture, ...own } = typeof about === 'string' ? { step: about } : about
       sequence += 1
       const event = {
         id: crypto.randomUUID(),
         kind,
-        step,
         revision: work.number,
         device,
         sequence,
         client_time: new Date().toISOString(),
         ...more,
+        ...own,
       }
-      return { ref: work.ref, actor: session.name, event }
+      return { ref: work.ref, actor: session.name, event, picture }
     })
     localStorage.setItem('sequence', String(sequence))
     return outbox.add(items)

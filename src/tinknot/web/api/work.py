@@ -58,6 +58,12 @@ def record_pdf(ref: str) -> Response:
     return _file(records.record_pdf(ref), "application/pdf", f"{ref}-record.pdf")
 
 
+@endpoint(bp, "GET", "/joints/<ref>/card.pdf", media="application/pdf")
+def card(ref: str) -> Response:
+    """The plan on A6."""
+    return _file(records.card_pdf(ref), "application/pdf", f"{ref}-card.pdf")
+
+
 @endpoint(bp, "GET", "/joints/<ref>/label.pdf", media="application/pdf")
 def label(ref: str) -> Response:
     """The label with its QR code."""

@@ -1,5 +1,5 @@
 import { useEffect, useRef, useState } from 'react'
-import type { useEvents, WorkProps } from './useWork'
+import type { useEvents, WorkProps } from '../useWork'
 
 interface Props {
   work: WorkProps['work']
@@ -21,8 +21,8 @@ export function Faults({ work, step, forgotten, send, close }: Props) {
     seen.add(f.id)
     return true
   })
-  const note = async (text: string) => {
-    await send('fault', step?.id ?? '', { text })
+  const note = async (text: string, choice = '') => {
+    await send('fault', step?.id ?? '', { text, choice })
     dialog.current?.close()
   }
   return (
@@ -40,14 +40,9 @@ export function Faults({ work, step, forgotten, send, close }: Props) {
             <li key={f.id} className="py-3">
               <p className="text-lg font-semibold">{f.seen}</p>
               <p className="quiet">Often: {f.causes.join('; ')}.</p>
-              <p>What may be done:</p>
-              <ul className="list-disc pl-5">
-                {f.remedies.map((r) => (
-                  <li key={r}>{r}</li>
-                ))}
-              </ul>
-              <button type="button" className="btn mt-2 min-h-12" onClick={() => note(f.seen)}>
-                This is it: stop here
+              <p className="quiet">May be done: {f.mends.map((m) => m.words.toLowerCase()).join('; ')}.</p>
+              <button type="button" className="btn mt-2 min-h-12" onClick={() => note(f.seen, f.id)}>
+                This is it: stop and mend it
               </button>
             </li>
           ))}

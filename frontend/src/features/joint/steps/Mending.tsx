@@ -1,0 +1,129 @@
+import { useQuery } from '@tanstack/react-query'
+import { Link } from 'react-router'
+import { api, type Schemas, take } from '../../../api/client'
+import { ErrorNote } from '../../../components/notes'
+import { duration, length, sign } from '../../../model/units'
+import { useSettings } from '../../../settings'
+import type { useEvents, WorkProps } from '../useWork'
+
+interface Props {
+  work: WorkProps['work']
+  fault: Schemas['OpenFault']
+  send: ReturnType<typeof useEvents>
+  works: boolean
+}
+
+/** An open fault with the ways to mend it, each with what it costs now. Choosing one reopens its steps. */
+export function Mending({ work, fault, send, works }: Props) {
+  const ways = useQuery({
+    queryKey: ['mends', work.ref, fault.id, work.progress.done],
+    queryFn: () =>
+      take(
+        api.GET('/api/v1/joints/{ref}/faults/{fault}/mends', {
+          params: { path: { ref: work.ref, fault: fault.id } },
+        }),
+      ),
+    retry: 0,
+  })
+  return (
+    <section className="fault" aria-label={`Stopped: ${fault.seen}`}>
+      <h1>Stopped</h1>
+      <p className="text-xl font-semibold">{fault.seen}</p>
+      <p className="quiet">
+        at: {work.plan.steps.find((s) => s.id === fault.step)?.title ?? 'the joint'} · {fault.actor}
+      </p>
+      {ways.error && (
+        <>
+          <ErrorNote error={ways.error} again={() => ways.refetch()} />
+          <p className="text-lg">
+            What a way to mend it costs needs the server. Until then nothing more is built here.
+          </p>
+        </>
+      )}
+      <ul className="mt-3 grid gap-3 lg:grid-cols-2">
+        {ways.data?.items.map((w) => (
+          <Way key={w.kind + w.words} way={w} work={work}>
+            {works && (
+              <button
+                type="button"
+                className={`btn btn-tall mt-2 w-full ${w.kind === 'remake' ? '' : 'btn-primary'}`}
+                disabled={Boolean(w.why_not)}
+                onClick={() => send('remedy', { step: fault.step, about: fault.id, choice: w.kind })}
+              >
+                {w.kind === 'mended' ? 'It is mended, go on' : 'Do this'}
+              </button>
+            )}
+          </Way>
+        ))}
+      </ul>
+    </section>
+  )
+}
+
+function Way({
+  way,
+  work,
+  children,
+}: {
+  way: Schemas['Consequence']
+  work: WorkProps['work']
+  children: React.ReactNode
+}) {
+  const { unit } = useSettings()
+  const lost = Object.entries(way.lost_mm).filter(([, mm]) => mm > 0)
+  return (
+    <li className="flex flex-col bg-base-100 p-3">
+      <p className="text-lg font-semibold">{way.words}</p>
+      {way.why_not ? (
+        <p className="font-medium text-error">Not possible: {way.why_not}</p>
+      ) : (
+        <dl className="grow text-base">
+          {lost.map(([end, mm]) => (
+            <div key={end}>
+              <b>
+                {length(mm, unit)} {sign(unit)}
+              </b>{' '}
+              of cable lost on {end}
+              {slackWords(way.slack_left_mm[end], unit)}
+            </div>
+          ))}
+          {alike(way.again).map(({ part, count }) => (
+            <div key={part.layer}>
+              again: {count > 1 ? `${count} × ` : ''}
+              {part.name}
+              {part.unit === 'mm' ? `, ${length(part.quantity, unit)} ${sign(unit)}` : ''}
+            </div>
+          ))}
+          <div>
+            {way.reopens.length
+              ? `${way.reopens.length} of ${work.plan.steps.length} steps again, about ${duration(way.minutes)}`
+              : 'no step again, nothing lost'}
+          </div>
+        </dl>
+      )}
+      {way.kind === 'remake' && way.why_not && (
+        <Link className="link" to={`/joints/${work.ref}/card`}>
+          To the card
+        </Link>
+      )}
+      {children}
+    </li>
+  )
+}
+
+/** Equal parts told once, with their count. */
+function alike(parts: Schemas['Again'][]): { part: Schemas['Again']; count: number }[] {
+  const found = new Map<string, { part: Schemas['Again']; count: number }>()
+  for (const part of parts) {
+    const key = `${part.part_id}:${part.lot}:${part.quantity}`
+    const seen = found.get(key)
+    if (seen) seen.count += 1
+    else found.set(key, { part, count: 1 })
+  }
+  return [...found.values()]
+}
+
+function slackWords(left: number | null | undefined, unit: 'mm' | 'inch'): string {
+  if (left === null || left === undefined) return '; slack was not measured'
+  return `, ${length(Math.max(0, left), unit)} ${sign(unit)} of slack left`
+}

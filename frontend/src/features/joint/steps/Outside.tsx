@@ -1,0 +1,75 @@
+import { useState } from 'react'
+import type { Gate } from '../../../model/gates'
+import { useSettings } from '../../../settings'
+import { shown } from './Reading'
+
+const REASONS = [
+  'nothing near it depends on it',
+  'within what the next layer covers',
+  'the verifier has seen it',
+]
+
+interface Props {
+  gate: Gate
+  title: string
+  value: number
+  reason: string
+  again: () => void
+  replan?: () => void
+  keep: (reason: string) => void
+}
+
+/** A reading outside its tolerance: do it again, plan again with it, or keep it with a reason. */
+export function Outside({ gate, title, value, reason, again, replan, keep }: Props) {
+  const { unit } = useSettings()
+  const [why, setWhy] = useState(false)
+  const short = gate.target !== null && value < gate.target
+  return (
+    <section className="note" aria-label={`${title}: outside the tolerance`}>
+      <p className="text-lg font-semibold">
+        {title}: {shown(gate, value, unit)} for {shown(gate, gate.target ?? 0, unit)}
+      </p>
+      {reason ? (
+        <p className="text-lg">
+          Kept because: {reason}.{' '}
+          <button type="button" className="link min-h-12" onClick={() => keep('')}>
+            Change that
+          </button>
+        </p>
+      ) : (
+        <div className="mt-2 grid gap-2 sm:grid-cols-3">
+          <button type="button" className="btn min-h-14" onClick={again}>
+            {short ? 'Measure again' : 'Cut it again'}
+          </button>
+          {replan && short && (
+            <button type="button" className="btn min-h-14" onClick={replan}>
+              Plan again with it
+            </button>
+          )}
+          {gate.accept && (
+            <button type="button" className="btn min-h-14" onClick={() => setWhy(!why)} aria-expanded={why}>
+              It may stay, because …
+            </button>
+          )}
+        </div>
+      )}
+      {why && !reason && (
+        <div className="mt-2 flex flex-col gap-2">
+          {REASONS.map((r) => (
+            <button key={r} type="button" className="btn min-h-12 justify-start" onClick={() => keep(r)}>
+              … {r}
+            </button>
+          ))}
+          <input
+            className="input min-h-12 w-full"
+            aria-label="Another reason"
+            placeholder="another reason, then Enter"
+            onKeyDown={(e) => {
+              if (e.key === 'Enter' && e.currentTarget.value.trim()) keep(e.currentTarget.value.trim())
+            }}
+          />
+        </div>
+      )}
+    </section>
+  )
+}

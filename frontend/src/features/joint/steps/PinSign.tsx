@@ -1,0 +1,108 @@
+import { useEffect, useRef, useState } from 'react'
+import type { Schemas } from '../../../api/client'
+
+/** Seals a PIN to the site's key (RSA-OAEP, SHA-256), so that it waits unreadable. */
+async function seal(pin: string, key: string): Promise<string> {
+  const bytes = Uint8Array.from(atob(key), (c) => c.charCodeAt(0))
+  const site = await crypto.subtle.importKey('spki', bytes, { name: 'RSA-OAEP', hash: 'SHA-256' }, false, [
+    'encrypt',
+  ])
+  const sealed = await crypto.subtle.encrypt({ name: 'RSA-OAEP' }, site, new TextEncoder().encode(pin))
+  return btoa(String.fromCharCode(...new Uint8Array(sealed)))
+}
+
+interface Props {
+  title: string
+  verifiers: Record<string, string>
+  pinKey: string
+  done: (signature: NonNullable<Schemas['EventIn']['signature']>) => void
+  close: () => void
+}
+
+/** A second person signs here, on this device, with their own PIN; also without signal. */
+export function PinSign({ title, verifiers, pinKey, done, close }: Props) {
+  const people = Object.entries(verifiers)
+  const [who, setWho] = useState(people.length === 1 ? (people[0]?.[0] ?? '') : '')
+  const [pin, setPin] = useState('')
+  const [fault, setFault] = useState('')
+  const dialog = useRef<HTMLDialogElement>(null)
+  useEffect(() => dialog.current?.showModal(), [])
+  const sign = async () => {
+    try {
+      done({ username: who, sealed_pin: await seal(pin, pinKey) })
+      dialog.current?.close()
+    } catch {
+      setFault('This browser cannot seal the PIN here. Sign on the own account instead.')
+    }
+  }
+  return (
+    <dialog ref={dialog} className="modal" aria-label="A second person signs" onClose={close}>
+      <div className="modal-box">
+        <h2>{title}</h2>
+        {people.length === 0 ? (
+          <p className="text-lg">
+            Nobody has set a PIN yet. A verifier sets theirs under their own name, top right.
+          </p>
+        ) : (
+          <>
+            <div className="my-3 grid gap-2">
+              {people.map(([username, name]) => (
+                <button
+                  key={username}
+                  type="button"
+                  aria-pressed={who === username}
+                  className={`btn btn-tall ${who === username ? 'btn-primary' : ''}`}
+                  onClick={() => setWho(username)}
+                >
+                  {name}
+                </button>
+              ))}
+            </div>
+            <p className="input my-2 h-16 w-full text-4xl">
+              <input
+                aria-label="PIN"
+                type="password"
+                inputMode="none"
+                autoComplete="off"
+                value={pin}
+                onChange={(e) => setPin(e.target.value.replace(/\D/g, '').slice(0, 12))}
+              />
+            </p>
+            <div className="grid grid-cols-3 gap-2">
+              {['1', '2', '3', '4', '5', '6', '7', '8', '9'].map((k) => (
+                <button
+                  key={k}
+                  type="button"
+                  className="btn h-16 !text-2xl"
+                  onClick={() => setPin((p) => p + k)}
+                >
+                  {k}
+                </button>
+              ))}
+              <button type="button" className="btn h-16" onClick={() => setPin('')}>
+                Clear
+              </button>
+              <button type="button" className="btn h-16 !text-2xl" onClick={() => setPin((p) => `${p}0`)}>
+                0
+              </button>
+            </div>
+            {fault && <p className="mt-2 font-medium text-error">{fault}</p>}
+          </>
+        )}
+        <div className="modal-action">
+          <button type="button" className="btn btn-tall" onClick={() => dialog.current?.close()}>
+            Not now
+          </button>
+          <button
+            type="button"
+            className="btn btn-warning btn-tall"
+            disabled={!who || pin.length < 4}
+            onClick={() => void sign()}
+          >
+            Sign
+          </button>
+        </div>
+      </div>
+    </dialog>
+  )
+}

@@ -1,0 +1,69 @@
+/** Words for batches of steps and for the one large action. */
+import type { Step } from '../useWork'
+
+const BATCHES: Record<string, string> = {
+  sheaths: 'Take both sheaths off',
+  'cores-A': 'Cut the cores on A',
+  'cores-B': 'Cut the cores on B',
+  'strip-A': 'Strip the cores on A',
+  'strip-B': 'Strip the cores on B',
+  park: 'Thread everything on',
+  join: 'Crimp the cores',
+  'surface-cores': 'Wipe the cores clean',
+  'seal-cores': 'Shrink the core sleeves',
+  'inspect-cores': 'Look at every core sleeve',
+  'surface-sheath': 'Roughen both sheaths',
+}
+
+export function batchTitle(steps: Step[]): string {
+  const first = steps[0]
+  return first ? (BATCHES[first.batch] ?? first.title) : ''
+}
+
+/** What all steps of a batch have to be told; each one's own words stand in its row. */
+export function batchText(steps: Step[]): string {
+  const first = steps[0]
+  if (!first) return ''
+  if (first.batch.startsWith('cores')) return 'Each measured from the sheath cut, square, one core at a time.'
+  if (first.batch === 'park') return 'In this order, over clean cable. None of them can be put on later.'
+  return first.text
+}
+
+const ACTIONS: Record<string, string> = {
+  cut: 'Cut',
+  park: 'Threaded on',
+  join: 'Crimped',
+  surface: 'Clean',
+  seal: 'Shrunk',
+  inspect: 'Looked at, good',
+  test: 'Readings stand',
+  wait: 'It is cool',
+  label: 'It is fixed',
+}
+
+export function action(step: Step, count: number, failing: number): string {
+  if (failing) return 'Note it: this does not pass'
+  if (step.hold) return 'Sign this hold'
+  const word = ACTIONS[step.kind] ?? 'Done'
+  return count > 1 ? `${word}: ${count === 2 ? 'both' : `all ${count}`}` : word
+}
+
+/** What is read aloud. */
+export function spoken(steps: Step[]): string {
+  const first = steps[0]
+  if (!first) return ''
+  const many = steps.length > 1
+  const figures = steps.flatMap((s) =>
+    s.gates
+      .filter((g) => g.target !== null)
+      .map((g) => `${many ? `${s.title}: ` : ''}${g.target} millimetres`),
+  )
+  return [
+    many ? batchTitle(steps) : first.title,
+    many ? batchText(steps) : first.text,
+    ...figures,
+    first.caution,
+  ]
+    .filter(Boolean)
+    .join('. ')
+}

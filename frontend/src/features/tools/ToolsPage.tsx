@@ -1,0 +1,127 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { type FormEvent, useState } from 'react'
+import { ApiError, api, type Schemas, take } from '../../api/client'
+import { Field, TextField } from '../../components/fields'
+import { ErrorNote, Loading } from '../../components/notes'
+import { useMay } from '../../session'
+
+type Kind = Schemas['ToolIn']['kind']
+const KINDS: Kind[] = ['crimp-tool', 'heat-gun', 'insulation-tester', 'low-ohm-meter', 'thermometer']
+
+/** Tools with the day their calibration runs out; one past its day is not taken at the joint. */
+export function ToolsPage() {
+  const tools = useQuery({ queryKey: ['tools'], queryFn: () => take(api.GET('/api/v1/tools')) })
+  const client = useQueryClient()
+  const works = useMay('jointer')
+  const change = useMutation({
+    mutationFn: ({ id, ...body }: { id: number; due?: string; retired?: boolean }) =>
+      take(api.PATCH('/api/v1/tools/{tool_id}', { params: { path: { tool_id: id } }, body })),
+    onSettled: () => client.invalidateQueries({ queryKey: ['tools'] }),
+  })
+  if (tools.isPending) return <Loading what="the tools" />
+  if (tools.error) return <ErrorNote error={tools.error} again={() => tools.refetch()} />
+  return (
+    <main className="mx-auto w-full max-w-4xl p-4 md:p-6">
+      <h1>Tools</h1>
+      <p className="quiet text-lg">A tool past its day is not taken at the joint.</p>
+      {change.error && <ErrorNote error={change.error} />}
+      {tools.data.items.length === 0 && (
+        <p className="mt-4 text-lg">No tool is listed, so no calibration date is checked yet.</p>
+      )}
+      <ul className="rows mt-3">
+        {tools.data.items.map((t) => (
+          <li key={t.id} className="grid items-center gap-3 py-2 md:grid-cols-[8rem_1fr_13rem_auto]">
+            <b className="text-xl">{t.name}</b>
+            <span className="text-lg">
+              {t.kind.replaceAll('-', ' ')}
+              <span className={`block text-base ${t.good ? 'quiet' : 'font-semibold text-error'}`}>
+                {words(t)}
+              </span>
+            </span>
+            <Field label={`Calibrated until, ${t.name}`}>
+              {({ id }) => (
+                <input
+                  id={id}
+                  type="date"
+                  className="input w-full"
+                  disabled={!works}
+                  value={t.due ?? ''}
+                  onChange={(e) => e.target.value && change.mutate({ id: t.id, due: e.target.value })}
+                />
+              )}
+            </Field>
+            {works && (
+              <button
+                type="button"
+                className="btn"
+                onClick={() => change.mutate({ id: t.id, retired: true })}
+              >
+                Out of use
+              </button>
+            )}
+          </li>
+        ))}
+      </ul>
+      {works && <NewTool />}
+    </main>
+  )
+}
+
+function words(t: Schemas['ToolOut']): string {
+  if (t.days_left === null) return 'no date'
+  if (t.days_left < 0) return `ran out ${-t.days_left} days ago`
+  return `${t.days_left} days left`
+}
+
+function NewTool() {
+  const client = useQueryClient()
+  const [name, setName] = useState('')
+  const [kind, setKind] = useState<Kind>('crimp-tool')
+  const [due, setDue] = useState('')
+  const add = useMutation({
+    mutationFn: () => take(api.POST('/api/v1/tools', { body: { name, kind, due: due || null } })),
+    onSuccess: () => {
+      setName('')
+      client.invalidateQueries({ queryKey: ['tools'] })
+    },
+  })
+  const fault = add.error instanceof ApiError ? add.error : null
+  return (
+    <form
+      className="rule-top mt-6 grid items-end gap-3 pt-4 md:grid-cols-[1fr_1fr_1fr_auto]"
+      onSubmit={(e: FormEvent) => {
+        e.preventDefault()
+        add.mutate()
+      }}
+    >
+      <TextField label="New tool" value={name} onChange={setName} error={fault?.at('/name')} />
+      <Field label="Kind">
+        {({ id }) => (
+          <select
+            id={id}
+            className="select w-full"
+            value={kind}
+            onChange={(e) => setKind(e.target.value as Kind)}
+          >
+            {KINDS.map((k) => (
+              <option key={k} value={k}>
+                {k.replaceAll('-', ' ')}
+              </option>
+            ))}
+          </select>
+        )}
+      </Field>
+      <TextField
+        label="Calibrated until"
+        type="date"
+        value={due}
+        onChange={setDue}
+        error={fault?.at('/due')}
+      />
+      <button type="submit" className="btn btn-primary" disabled={!name.trim() || add.isPending}>
+        Add
+      </button>
+      {add.error && !fault?.problem.errors.length && <ErrorNote error={add.error} />}
+    </form>
+  )
+}

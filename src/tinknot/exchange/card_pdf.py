@@ -1,0 +1,58 @@
+"""The paper fallback: the plan on A6, as it is needed in order at the joint."""
+
+from collections.abc import Iterable
+
+from fpdf import XPos, YPos
+
+from tinknot.core.plan import Plan
+from tinknot.exchange.drawing import draw_section
+from tinknot.exchange.paper import Paper, heading, qr, table
+
+_FROM = {"cable-end": "cable end", "sheath-cut": "sheath cut"}
+
+
+def card_pages(ref: str, title: str, where: str, number: int, plan: Plan, link: str) -> bytes:
+    """Cuts as running distances, park list, settings, holds with room to sign; A6, one or two pages."""
+    pdf = Paper(f"{ref} rev. {number}", format=(105, 148))
+    pdf.set_margin(7)
+    pdf.set_auto_page_break(True, 13)
+    pdf.add_page()
+    pdf.image(qr(link), x=82, y=5, w=17)
+    pdf.set_font("Barlow", "B", 18)
+    pdf.cell(70, 8, ref, new_x=XPos.LMARGIN, new_y=YPos.NEXT)
+    pdf.set_font("Barlow", size=9)
+    for words in (title, where):
+        if words:
+            pdf.cell(72, 4.2, words[:52], new_x=XPos.LMARGIN, new_y=YPos.NEXT)
+    pdf.set_y(max(pdf.get_y() + 2, 24))
+    if plan.section:
+        pdf.set_y(pdf.get_y() + draw_section(pdf, plan.section, 7, pdf.get_y(), 91))
+    pdf.set_font("Barlow", "B", 9)
+    pdf.multi_cell(0, 4.2, plan.safety[1], new_x=XPos.LMARGIN, new_y=YPos.NEXT)
+    heading(pdf, "Cuts, mm")
+    table(pdf, ("End", "What", "At", "From"), _cuts(plan), (10, 34, 22, 25))
+    if plan.park:
+        heading(pdf, "Thread on before joining, in this order")
+        parked = [(s, e) for s, es in (("A", plan.park.a), ("B", plan.park.b)) for e in es]
+        names = {p.layer: p.name for p in plan.parts}
+        rows = (
+            (
+                s,
+                names.get(e.layer, e.part_id),
+                "sheath" if e.track == "sheath" else f"core {e.track}",
+                f"{e.length_mm:g}",
+            )
+            for s, e in parked
+        )
+        table(pdf, ("Side", "Part", "On", "mm"), rows, (10, 47, 20, 14))
+    if plan.settings:
+        heading(pdf, "Settings")
+        table(pdf, ("Tool", "Setting"), ((s.tool, s.setting) for s in plan.settings), (30, 61))
+    heading(pdf, "Holds: sign with name and time")
+    table(pdf, ("Hold", "Name", "Time"), ((s.title, "", "") for s in plan.steps if s.hold), (45, 26, 20))
+    return bytes(pdf.output())
+
+
+def _cuts(plan: Plan) -> Iterable[tuple[str, str, str, str]]:
+    for c in plan.cuts:
+        yield c.end, c.layer, f"{c.distance_mm:.1f} ± {c.tolerance_mm:g}", _FROM.get(c.datum, c.datum)

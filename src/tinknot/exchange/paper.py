@@ -1,0 +1,62 @@
+"""Paper that every printed thing shares: page, typeface, QR code, tables."""
+
+import io
+from collections.abc import Iterable, Sequence
+from pathlib import Path
+from typing import Any
+
+import segno
+from fpdf import FPDF, XPos, YPos
+
+FONTS = Path(__file__).parent / "fonts"
+
+
+class Paper(FPDF):
+    """A page in the shipped typeface, with its name and the usual caution at the foot."""
+
+    def __init__(self, title: str, **page: Any) -> None:
+        super().__init__(**page)
+        self.said = title
+        self.add_font("Barlow", "", FONTS / "barlow-semi-condensed-400.woff2")
+        self.add_font("Barlow", "B", FONTS / "barlow-semi-condensed-600.woff2")
+
+    def normalize_text(self, text: str) -> str:
+        """Signs the shipped font does not have, in letters."""
+        return super().normalize_text(text.replace("→", "to").replace("MΩ", "Mohm").replace("Ω", "ohm"))
+
+    def footer(self) -> None:
+        """Name, page, caution."""
+        self.set_y(-12)
+        self.set_font("Barlow", size=8)
+        self.cell(
+            0,
+            5,
+            f"{self.said} · page {self.page_no()} of {{nb}} · not a substitute for local codes or a licensed person",
+        )
+
+
+def qr(text: str, size: int = 6) -> io.BytesIO:
+    """A QR code as PNG."""
+    out = io.BytesIO()
+    segno.make(text, error="m").save(out, kind="png", scale=size, border=2)
+    out.seek(0)
+    return out
+
+
+def heading(pdf: FPDF, text: str) -> None:
+    """A heading, and back to the text's size."""
+    pdf.ln(2)
+    pdf.set_font("Barlow", "B", 12)
+    pdf.cell(0, 7, text, new_x=XPos.LMARGIN, new_y=YPos.NEXT)
+    pdf.set_font("Barlow", size=9)
+
+
+def table(pdf: FPDF, head: Sequence[str], rows: Iterable[Sequence[str]], widths: Sequence[int]) -> None:
+    """Rows under a head, ruled between."""
+    with pdf.table(
+        col_widths=widths, line_height=4.6, borders_layout="HORIZONTAL_LINES", text_align="LEFT"
+    ) as rows_out:
+        for line in (head, *rows):
+            cells = rows_out.row()
+            for cell in line:
+                cells.cell(cell)
