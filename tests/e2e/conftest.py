@@ -47,6 +47,20 @@ class Server:
     def address(self) -> str:
         return f"http://127.0.0.1:{self.port}"
 
+    def set_rule(
+        self, page: Page, key: str, value: object, username: str = "ylva", password: str = "skarn-demo-26"
+    ) -> None:
+        """A site's own rule, set by an admin outside the page under test."""
+        admin = page.context.browser.new_context()
+        csrf = admin.request.post(
+            f"{self.address}/api/v1/session", data={"username": username, "password": password}
+        ).json()["csrf"]
+        done = admin.request.put(
+            f"{self.address}/api/v1/rules/{key}", data={"value": value, "reason": "for the test"}, headers={"X-CSRF-Token": csrf}
+        )  # fmt: skip
+        assert done.ok, done.text()
+        admin.close()
+
     def kill(self) -> None:
         """As a power cut does."""
         self.process.kill()

@@ -82,7 +82,7 @@ def test_steps_go_on_without_a_connection_and_are_sent_once(sign_in, page: Page,
     expect(page.get_by_text("not sent yet")).to_have_count(0, timeout=20_000)
     work = page.request.get(f"{site.address}/api/v1/joints/SK-107/work").json()
     steps = [e["step"] for e in work["events"]]
-    assert len(steps) == len(set(steps)) == 7
+    assert len(steps) == len(set(steps)) == 8
     assert work["progress"]["flags"] == []
 
 
@@ -100,15 +100,18 @@ def test_server_killed_in_the_middle_of_a_build(sign_in, page: Page, site):
     assert page.request.get(f"{site.address}/api/v1/joints/SK-104/verdict").json()["intact"]
 
 
-def test_a_fault_stops_the_joint_and_is_cleared(sign_in, page: Page):
+def test_a_fault_stops_the_joint_and_the_joint_is_cut_out(sign_in, page: Page):
     sign_in(page, "runa", "/joints/SK-104/build")
     page.get_by_role("button", name="Something is wrong").click()
     page.get_by_role("listitem").filter(has_text="Barrel cracked").get_by_role(
         "button", name="This is it"
     ).click()
-    expect(page.get_by_text("Stopped: Barrel cracked or flattened")).to_be_visible()
-    page.get_by_role("button", name="It is mended, go on").click()
-    expect(page.get_by_role("heading", name="Crimp the cores")).to_be_visible()
+    stopped = page.get_by_role("region", name="Stopped: Barrel cracked or flattened")
+    expect(stopped.get_by_text("of cable lost on A")).to_be_visible()
+    expect(stopped.get_by_text("again: 2 × ")).to_be_visible()
+    stopped.get_by_role("button", name="Do this").click()
+    expect(page.get_by_role("heading", name="Take both sheaths off")).to_be_visible()
+    expect(page.get_by_text("attempt 2")).to_be_visible()
 
 
 def test_keys_alone(sign_in, page: Page):

@@ -4,18 +4,26 @@ import ipaddress
 import os
 import secrets
 import sys
+import threading
 from pathlib import Path
+from typing import Any
 
 import click
+import segno
 import waitress
+from cheroot import wsgi
+from cheroot.ssl.builtin import BuiltinSSLAdapter
+from flask import Flask
 
 from tinknot.cli.job import emit
 from tinknot.core.errors import TinKnotError
 from tinknot.demo import scenario
 from tinknot.services.accounts import nobody_yet
+from tinknot.services.certificates import authority_fingerprint, for_addresses, lan_addresses
 from tinknot.services.site import set_setting
 from tinknot.web.app import create_app
 from tinknot.web.http import openapi
+from tinknot.web.pairing import create_pairing
 
 PORT = 5117
 data_option = click.option(
@@ -41,6 +49,12 @@ def _secret(folder: Path, host: str) -> str:
         sys.exit(
             "Refused: set TINKNOT_SECRET_KEY before listening beyond this machine, so that sessions cannot be forged."
         )
+    return _kept_secret(folder)
+
+
+def _kept_secret(folder: Path) -> str:
+    """The key that signs sessions, made once and kept readable for its owner only."""
+    folder.mkdir(parents=True, exist_ok=True)
     held = folder / "secret"
     if not held.exists():
         held.touch(mode=0o600)
@@ -48,29 +62,67 @@ def _secret(folder: Path, host: str) -> str:
     return held.read_text()
 
 
-def _run(data: Path, host: str, port: int, fill: bool) -> None:
+def _app(data: Path, secret: str, fill: bool, **config: Any) -> Flask:
     try:
-        app = create_app({"DATABASE": database_in(data), "SECRET_KEY": _secret(data, host)})
+        app = create_app({"DATABASE": database_in(data), "SECRET_KEY": secret, **config})
         if fill and nobody_yet():
             scenario.build()
     except TinKnotError as fault:
         sys.exit(str(fault))
-    address = f"http://{host}:{port}"
+    return app
+
+
+def _says(address: str, fill: bool) -> None:
     set_setting("address", address)
     print(f"Tin Knot is at {address}", flush=True)
     if fill:
         for username, name, role in scenario.CREW:
-            print(f"  {role:9} {username:6} {scenario.PASSWORD}   ({name})", flush=True)
+            pin = f", PIN {scenario.PINS[username]}" if username in scenario.PINS else ""
+            print(f"  {role:9} {username:6} {scenario.PASSWORD}   ({name}{pin})", flush=True)
+
+
+def _run(data: Path, host: str, port: int, fill: bool) -> None:
+    app = _app(data, _secret(data, host), fill)
+    _says(f"http://{host}:{port}", fill)
     waitress.serve(app, host=host, port=port, threads=8, ident="tinknot", _quiet=True)
+
+
+def _run_lan(data: Path, port: int, addresses: list[str]) -> None:
+    """HTTPS for the site's network, and the pairing page beside it on the next port."""
+    if not addresses:
+        sys.exit("This machine is on no network now. Connect it, or name its address with --address.")
+    authority, certificate, key = for_addresses(data / "tls", addresses)
+    app = _app(data, _kept_secret(data), False, SESSION_COOKIE_SECURE=True)
+    address = f"https://{addresses[0]}:{port}"
+    fingerprint = authority_fingerprint(authority)
+    pairing = f"http://{addresses[0]}:{port + 1}"
+    page = create_pairing(authority.read_bytes(), address, fingerprint)
+    server = wsgi.Server(("0.0.0.0", port), app, numthreads=8, server_name="tinknot")
+    server.ssl_adapter = BuiltinSSLAdapter(str(certificate), str(key))
+    threading.Thread(
+        target=lambda: waitress.serve(
+            page, host="0.0.0.0", port=port + 1, threads=2, ident="tinknot", _quiet=True
+        ),
+        daemon=True,
+    ).start()
+    _says(address, False)
+    print(f"Pair a tablet at {pairing}\nFingerprint {fingerprint}", flush=True)
+    segno.make(pairing, error="m").terminal(compact=True)
+    server.safe_start()
 
 
 @click.command()
 @data_option
 @click.option("--host", default="127.0.0.1", show_default=True)
 @click.option("--port", default=PORT, show_default=True)
-def serve(data: Path, host: str, port: int) -> None:
+@click.option("--lan", is_flag=True, help="HTTPS for tablets on the site's network, with a pairing page.")
+@click.option("--address", multiple=True, help="This machine's address for --lan; else found by itself.")
+def serve(data: Path, host: str, port: int, lan: bool, address: tuple[str, ...]) -> None:
     """Run the application; the first visit makes the first admin."""
-    _run(data, host, port, fill=False)
+    if lan:
+        _run_lan(data, port, [str(ipaddress.ip_address(a)) for a in address] or lan_addresses())
+    else:
+        _run(data, host, port, fill=False)
 
 
 @click.command()

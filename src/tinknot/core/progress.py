@@ -87,6 +87,7 @@ class Progress(Result):
     mended: list[Mended] = []
     attempt: int = 0
     limits: str = ""
+    lots: dict[str, str] = {}
 
 
 @dataclass
@@ -111,6 +112,7 @@ class Fold:
     scrapped: list[Again] = field(default_factory=list)
     lost_mm: dict[str, float] = field(default_factory=dict)
     attempt: int = 0
+    lots: dict[str, str] = field(default_factory=dict)
     workers: set[str] = field(default_factory=set)
     since_hold: set[str] = field(default_factory=set)
 
@@ -182,6 +184,8 @@ class Fold:
             return
         late = too_late(step, self.since(), e.moment)
         self.done[step.id] = _Done(e)
+        if e.lot:
+            self.lots[step.layer] = e.lot
         self._worked(step, e)
         if late:
             self._fault(e, f"late-{e.id}", "surface-late", late, step)
@@ -234,7 +238,7 @@ class Fold:
             self._flag(e, f"Not possible: {cost.why_not}")
             return
         del self.faults[e.about]
-        self.scrapped += cost.again
+        self.scrapped += [a.model_copy(update={"lot": self.lots.get(a.layer, a.lot)}) for a in cost.again]
         for end, mm in cost.lost_mm.items():
             self.lost_mm[end] = self.lost_mm.get(end, 0.0) + mm
         if mend.kind == "remake":
@@ -299,7 +303,7 @@ class Fold:
             holds_left=[s.hold for s in self.plan.steps if s.hold and s.id not in counted],
             faults=list(self.faults.values()), flags=list(self.flags.values()), done=len(counted), total=len(self.plan.steps),
             timers=self._timers(counted), photos=self.photos, lost_mm=self.lost_mm, scrapped=self.scrapped, mended=self.mended,
-            attempt=self.attempt, limits=limits,
+            attempt=self.attempt, limits=limits, lots=self.lots,
         )  # fmt: skip
 
     def state(self, counted: set[str]) -> str:

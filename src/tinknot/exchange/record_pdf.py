@@ -129,8 +129,8 @@ def _values(plan: Plan, step_id: str, values: dict[str, float]) -> str:
     return ", ".join(f"{gates[k].label} {v:g} {gates[k].unit}" for k, v in values.items() if k in gates)
 
 
-def label_page(ref: str, title: str, state: str, head: str, link: str) -> bytes:
-    """A label of 70 × 30 mm."""
+def label_page(name: str, title: str, state: str, foot: str, link: str) -> bytes:
+    """A label of 70 × 30 mm with a QR code of `link`."""
     pdf = Paper("", format=(30, 70), orientation="landscape")
     pdf.footer = lambda: None  # type: ignore[method-assign]  # a label has no page number
     pdf.set_auto_page_break(False)
@@ -139,9 +139,9 @@ def label_page(ref: str, title: str, state: str, head: str, link: str) -> bytes:
     pdf.image(qr(link), x=1, y=2, w=26)
     pdf.set_xy(28, 3)
     pdf.set_font("Barlow", "B", 18)
-    pdf.cell(40, 8, ref)
+    pdf.cell(40, 8, name)
     pdf.set_font("Barlow", size=8)
-    for n, text in enumerate((title[:38], state, f"head {head[:16]}" if head else "no work yet")):
+    for n, text in enumerate((title[:38], state, foot)):
         pdf.set_xy(28, 12 + 4.5 * n)
         pdf.cell(40, 4, text)
     return bytes(pdf.output())

@@ -1,7 +1,9 @@
 """The line board: lines with their joints as knots, and today's order."""
 
 from tinknot.core.model import Result
+from tinknot.core.progress import TimerState
 from tinknot.services import joints, planning, site
+from tinknot.services.clock import now_text
 from tinknot.store.models import Joint
 
 
@@ -14,6 +16,8 @@ class Today(Result):
     state: str
     minutes: float
     next: str
+    waits_for: str = ""
+    until: str | None = None
 
 
 class Board(Result):
@@ -31,7 +35,7 @@ _ORDER = ("stopped", "building", "to prove", "to release", "planned", "draft")
 
 def board() -> Board:
     """The board now."""
-    rows, today = [], []
+    rows, today, moment = [], [], now_text()
     for row in Joint.select().order_by(Joint.id):
         progress = planning.progress_of(row)
         out = joints.row_out(row, progress.done if progress else 0, progress.total if progress else 0)
@@ -39,13 +43,15 @@ def board() -> Board:
         if row.state not in _ORDER:
             continue
         plan = planning.plan_of(row)
+        waits: list[TimerState] = []
         minutes, following = 0.0, "Fill in the card and measure both ends"
         if plan and progress:
             minutes = (plan.minutes.hands + plan.minutes.waiting) * (
                 1 - progress.done / max(1, progress.total)
             )
             step = plan.step(progress.next[0]) if progress.next else None
-            following = progress.faults[0] if progress.faults else step.title if step else ""
+            following = progress.faults[0].seen if progress.faults else step.title if step else ""
+            waits = [t for t in progress.timers if t.ready_at and t.ready_at > moment]
         today.append(
             Today(
                 ref=row.ref,
@@ -54,6 +60,8 @@ def board() -> Board:
                 state=row.state,
                 minutes=round(minutes),
                 next=following,
+                waits_for=waits[-1].label if waits else "",
+                until=waits[-1].ready_at if waits else None,
             )
         )
     today.sort(key=lambda t: (_ORDER.index(t.state), t.ref))

@@ -1,15 +1,18 @@
 """Reading an instrument at a place in the work."""
 
 from datetime import UTC, datetime
+from pathlib import Path
 
 from tinknot.core.errors import InputError, NotFound
 from tinknot.core.model import Result
 from tinknot.devices.calliper import SimulatedCalliper
 from tinknot.devices.instruments import FAULTS, SimulatedInstrument, truth_of
+from tinknot.devices.printer import TrayPrinter
 from tinknot.services import joints, planning, site
 from tinknot.services.clock import now
+from tinknot.store.database import db
 
-KINDS = ("calliper", "tape", "insulation-tester", "low-ohm-meter", "thermometer", "torque-driver")
+KINDS = ("calliper", "tape", "insulation-tester", "low-ohm-meter", "thermometer", "torque-driver", "printer")
 
 
 class ReadingOut(Result):
@@ -31,6 +34,11 @@ def misbehave(kind: str, fault: str | None) -> None:
 
 def _faults() -> dict[str, str | None]:
     return site.setting("instrument-faults") or {}
+
+
+def printer() -> TrayPrinter:
+    """The label printer's stand-in; its tray lies beside the database."""
+    return TrayPrinter(Path(db.database).parent / "tray", _faults().get("printer"))
 
 
 def across(about_mm: float, seed: str) -> tuple[float, float]:

@@ -170,10 +170,11 @@ def _settle_stock(row: Joint, plan: Plan, progress: Progress, who: str) -> None:
     counted = {s.id for s in progress.steps if s.state == "done"}
     used = {p.layer for p in used_parts(plan, counted)}
     for p in plan.parts:
-        if not p.lot:
+        lot = progress.lots.get(p.layer, p.lot) if p.layer in used else p.lot
+        if not lot:
             continue
         target = consumed if p.layer in used else reserved
-        key = (p.layer, p.part_id, p.lot)
+        key = (p.layer, p.part_id, lot)
         target[key] = target.get(key, 0.0) + (p.cut_length_mm if p.cut_length_mm is not None else 1)
     for number, gone in enumerate(progress.scrapped, 1):
         if gone.lot:

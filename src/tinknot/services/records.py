@@ -11,7 +11,7 @@ from tinknot.core.plan import Plan, canonical
 from tinknot.core.progress import fold
 from tinknot.exchange.card_pdf import card_pages
 from tinknot.exchange.record_pdf import label_page, record_pages
-from tinknot.services import joints, photos, planning, site
+from tinknot.services import instruments, joints, photos, planning, site, stock
 from tinknot.services.events import events_of
 from tinknot.store.models import Joint
 
@@ -141,7 +141,24 @@ def card_pdf(ref: str) -> bytes:
 def label_pdf(ref: str) -> bytes:
     """The label: reference, state, head hash and QR code."""
     data = record(ref)
-    return label_page(data["ref"], data["title"], data["state"], data["head"], link(ref))
+    head = f"head {data['head'][:16]}" if data["head"] else "no work yet"
+    return label_page(data["ref"], data["title"], data["state"], head, link(ref))
+
+
+def print_label(ref: str) -> str:
+    """Print the label; returns its name in the printer's tray."""
+    return instruments.printer().put(f"{ref}-label", label_pdf(ref))
+
+
+def lot_label_pdf(part_id: str, lot_id: int) -> bytes:
+    """A lot's label, to be stuck on the reel or box; its QR code says part and lot. Raises NotFound."""
+    part = stock.part(part_id)
+    lot = next((x for x in part.lots if x.id == lot_id), None)
+    if lot is None:
+        raise NotFound(f"{part_id} has no such lot.")
+    name = str(part.figures.get("name") or part_id)
+    until = f"good until {lot.use_by}" if lot.use_by else "no date"
+    return label_page(part_id, name, f"lot {lot.name}", until, f"tinknot:lot:{part_id}:{lot.name}")
 
 
 def link(ref: str) -> str:

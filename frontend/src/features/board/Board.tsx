@@ -50,6 +50,12 @@ export function Board() {
                 <span>
                   <span className="block font-medium">{t.where || t.title}</span>
                   <span className="quiet block">{t.next}</span>
+                  {t.until && (
+                    <span className="block font-medium text-warning">
+                      {t.waits_for} until{' '}
+                      {new Date(t.until).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })}
+                    </span>
+                  )}
                 </span>
                 <span className="text-right">
                   <span className="block">{t.minutes ? duration(t.minutes) : ''}</span>

@@ -1,4 +1,4 @@
-import { useQuery } from '@tanstack/react-query'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { api, type Schemas, take } from '../../api/client'
 import type { useOutbox } from '../../components/outbox'
 import { learnClock } from '../../model/clock'
@@ -18,6 +18,7 @@ export interface WorkProps {
 
 /** Plan, progress and events; kept in the browser so that a reload without a connection still shows them. */
 export function useWork(ref: string, enabled: boolean) {
+  const client = useQueryClient()
   return useQuery({
     queryKey: ['work', ref],
     enabled,
@@ -27,6 +28,8 @@ export function useWork(ref: string, enabled: boolean) {
       try {
         const found = await take(api.GET('/api/v1/joints/{ref}/work', { params: { path: { ref } } }))
         learnClock(found.now)
+        const known = client.getQueryData<Work>(['work', ref])
+        if (known && known.number === found.number && known.events.length > found.events.length) return known // asked before the last event was taken; the log only grows
         localStorage.setItem(key, JSON.stringify(found))
         return found
       } catch (fault) {

@@ -101,12 +101,16 @@ function Lot({ part, lot, works }: { part: Part; lot: Schemas['LotOut']; works: 
             .filter(Boolean)
             .join(', ')}
         </span>
+        <a
+          className="btn btn-ghost btn-sm ml-auto"
+          href={`/api/v1/stock/${encodeURIComponent(part.part_id)}/lots/${lot.id}/label.pdf`}
+          target="_blank"
+          rel="noreferrer"
+        >
+          Label
+        </a>
         {works && (
-          <button
-            type="button"
-            className="btn btn-ghost btn-sm ml-auto"
-            onClick={() => setCounting(!counting)}
-          >
+          <button type="button" className="btn btn-ghost btn-sm" onClick={() => setCounting(!counting)}>
             Count
           </button>
         )}

@@ -62,6 +62,12 @@ def add(body: PartIn) -> StockPart:
     return stock.add_part(body.kind, body.figures, person().name, body.lot)
 
 
+@endpoint(bp, "GET", "/stock/<part_id>", out=StockPart)
+def one(part_id: str) -> StockPart:
+    """One part with its lots."""
+    return stock.part(part_id)
+
+
 @endpoint(bp, "PUT", "/stock/<part_id>", body=Figures, out=StockPart, role="jointer", guarded=True)
 def edit(part_id: str, body: Figures, version: int) -> StockPart:
     """Change a part's figures."""

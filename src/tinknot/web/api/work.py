@@ -3,6 +3,7 @@
 from flask import Blueprint, Response
 
 from tinknot.core.events import EventIn
+from tinknot.core.model import Result
 from tinknot.services import building, photos, records
 from tinknot.services.building import Mends, Taken, Work
 from tinknot.services.records import Verdict
@@ -68,6 +69,24 @@ def card(ref: str) -> Response:
 def label(ref: str) -> Response:
     """The label with its QR code."""
     return _file(records.label_pdf(ref), "application/pdf", f"{ref}-label.pdf")
+
+
+class Printed(Result):
+    """What lies in the printer's tray."""
+
+    name: str
+
+
+@endpoint(bp, "POST", "/joints/<ref>/label", out=Printed, role="jointer", status=201)
+def print_label(ref: str) -> Printed:
+    """Print the label on the label printer."""
+    return Printed(name=records.print_label(ref))
+
+
+@endpoint(bp, "GET", "/stock/<part_id>/lots/<int:lot_id>/label.pdf", media="application/pdf")
+def lot_label(part_id: str, lot_id: int) -> Response:
+    """A lot's label with its QR code."""
+    return _file(records.lot_label_pdf(part_id, lot_id), "application/pdf", f"{part_id}-{lot_id}-label.pdf")
 
 
 @endpoint(bp, "GET", "/joints/<ref>/verdict", out=Verdict)

@@ -10,9 +10,11 @@ import { length, sign } from '../../../model/units'
 import { useSession } from '../../../session'
 import { useSettings } from '../../../settings'
 import type { About, Step, useEvents, WorkProps } from '../useWork'
+import { LotPick } from './LotPick'
 import { Outside } from './Outside'
 import { Pictures } from './Pictures'
 import { PinSign } from './PinSign'
+import { PrintLabel } from './PrintLabel'
 import { instrumentName, Reading, useInstrument } from './Reading'
 import { ToolPick, toolsFor } from './ToolPick'
 import { useTick } from './useTick'
@@ -34,9 +36,9 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
   const { unit } = useSettings()
   const session = useSession()
   const [picked, setPicked] = useState<Set<string>>(() => new Set(steps.map((s) => s.id)))
-  const [values, setValues] = useState<Values>(() =>
-    Object.fromEntries(steps.map((s) => [s.id, { ...states.find((x) => x.id === s.id)?.values }])),
-  )
+  const [values, setValues, confirmed] = useTyped(work, states, steps)
+  const [lots, setLots] = useState<Record<string, string>>({})
+  const lotFor = (s: Step) => lots[s.id] ?? work.plan.parts.find((p) => p.layer === s.layer)?.lot ?? ''
   const [reasons, setReasons] = useState<Record<string, string>>({})
   const [pin, setPin] = useState(false)
   const fresh = useFresh()
@@ -65,8 +67,10 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
       values: given(values[s.id]),
       text: reasons[s.id] ?? '',
       tools,
+      lot: s.part_id ? lotFor(s) : '',
       ...(signature ? { signature } : {}),
     }))
+    confirmed()
     return send('done', about)
   }
   const again = async (s: Step, gate: string) => {
@@ -120,10 +124,24 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
                 toggle={() => setPicked((now) => toggled(now, s.id))}
                 value={(gate) => read(s, gate)}
                 set={(gate) => set(s, gate)}
+                lot={lotFor(s)}
+                takeLot={(lot) => setLots((now) => ({ ...now, [s.id]: lot }))}
               />
             ))}
           </ul>
         )}
+        {off.map(({ s, g }) => (
+          <Outside
+            key={s.id}
+            gate={g}
+            title={s.title}
+            value={read(s, g.id) ?? 0}
+            reason={reasons[s.id] ?? ''}
+            again={() => set(s, g.id)(null)}
+            replan={replan && s.id.startsWith('cut.core') ? () => again(s, g.id) : undefined}
+            keep={(reason) => setReasons((now) => ({ ...now, [s.id]: reason }))}
+          />
+        ))}
       </div>
       <div className="contents min-w-0 flex-col gap-3 lg:flex">
         {step.caution && <Caution>{step.caution}</Caution>}
@@ -162,29 +180,8 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
             set={set(step, figure.id)}
           />
         )}
-        {off.map(({ s, g }) => (
-          <Outside
-            key={s.id}
-            gate={g}
-            title={s.title}
-            value={read(s, g.id) ?? 0}
-            reason={reasons[s.id] ?? ''}
-            again={() => set(s, g.id)(null)}
-            replan={replan && s.id.startsWith('cut.core') ? () => again(s, g.id) : undefined}
-            keep={(reason) => setReasons((now) => ({ ...now, [s.id]: reason }))}
-          />
-        ))}
         {step.photo && <Pictures work={work} outbox={outbox} step={step.id} send={send} works={works} />}
-        {step.kind === 'label' && (
-          <a
-            className="btn btn-tall"
-            href={`/api/v1/joints/${work.ref}/label.pdf`}
-            target="_blank"
-            rel="noreferrer"
-          >
-            Print the label
-          </a>
-        )}
+        {step.kind === 'label' && works && <PrintLabel joint={work.ref} />}
         {needsOther && (
           <Caution>
             This needs a second person: you did part of this work.{' '}
@@ -208,9 +205,11 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
               >
                 {wait > 0
                   ? `Wait ${countdown(wait)}`
-                  : needsOther
-                    ? 'The second person signs'
-                    : action(step, chosen.length, failing.length)}
+                  : asks.length > 0
+                    ? 'A figure is off: say what to do'
+                    : needsOther
+                      ? 'The second person signs'
+                      : action(step, chosen.length, failing.length)}
               </button>
             </div>
           )
@@ -251,10 +250,12 @@ interface RowProps {
   toggle: () => void
   value: (gate: string) => number | null
   set: (gate: string) => (v: number | null) => void
+  lot: string
+  takeLot: (lot: string) => void
 }
 
 /** A step of a batch: ticked, its figure, and its reading if it was read. */
-function Row({ joint, step, picked, toggle, value, set }: RowProps) {
+function Row({ joint, step, picked, toggle, value, set, lot, takeLot }: RowProps) {
   const { unit } = useSettings()
   const gate = step.gates[0]
   return (
@@ -277,6 +278,7 @@ function Row({ joint, step, picked, toggle, value, set }: RowProps) {
           </b>
         )}
       </label>
+      {step.kind === 'park' && lot && <LotPick part={step.part_id} lot={lot} take={takeLot} />}
       {gate?.target != null && (
         <Reading
           joint={joint}
@@ -330,6 +332,22 @@ function ReadAll({
       )}
     </>
   )
+}
+
+/** Readings not confirmed yet; a reload or a fallen tablet does not lose them. */
+function useTyped(work: WorkProps['work'], states: WorkProps['states'], steps: Step[]) {
+  const key = `typed:${work.ref}:${work.number}:${work.progress.attempt}:${steps[0]?.id}`
+  const [values, setValues] = useState<Values>(() => {
+    const noted = steps.map((s) => [s.id, { ...states.find((x) => x.id === s.id)?.values }] as const)
+    const typed = JSON.parse(localStorage.getItem(key) ?? '{}') as Values
+    return Object.fromEntries(noted.map(([id, v]) => [id, { ...v, ...typed[id] }]))
+  })
+  useEffect(() => {
+    const some = Object.values(values).some((v) => Object.values(v).some((x) => x !== null))
+    if (some) localStorage.setItem(key, JSON.stringify(values))
+    else localStorage.removeItem(key)
+  }, [key, values])
+  return [values, setValues, () => localStorage.removeItem(key)] as const
 }
 
 /** How long the steps still have to wait, ms; a reading that passes its gate ends the wait that names it. */
