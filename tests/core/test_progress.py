@@ -42,8 +42,11 @@ class Log:
         return self
 
     def through(self, last: str, actor: str = "runa") -> "Log":
-        """Every step up to `last` done, with readings that pass."""
+        """Every step up to `last` that is not confirmed yet done, with readings that pass."""
+        before = {e.step for e in self.events}
         for s in self.plan.steps:
+            if s.id in before:
+                continue
             values = {g.id: (g.least or 0) * 100 if g.least else (g.most or g.target or 0) for g in s.gates}
             self.add("done", s.id, actor, values)
             if s.id == last:

@@ -12,6 +12,7 @@ import { useSettings } from '../../../settings'
 import type { About, Step, useEvents, WorkProps } from '../useWork'
 import { LotPick } from './LotPick'
 import { Outside } from './Outside'
+import { lookedAt, PassFail } from './PassFail'
 import { Pictures } from './Pictures'
 import { PinSign } from './PinSign'
 import { PrintLabel } from './PrintLabel'
@@ -80,7 +81,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
   return (
     <article className="flex flex-col gap-x-10 gap-y-3 lg:grid lg:grid-cols-2" aria-live="polite">
       <div className="contents min-w-0 flex-col gap-3 lg:flex">
-        {work.plan.section && focus && (
+        {work.plan.section && focus && !lookedAt(step) && (
           <div className="border border-base-300 bg-base-100 lg:hidden">
             <Ribbon
               section={work.plan.section}
@@ -142,19 +143,10 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
             keep={(reason) => setReasons((now) => ({ ...now, [s.id]: reason }))}
           />
         ))}
+        <PassFail steps={steps} work={work} labels={labels} />
       </div>
       <div className="contents min-w-0 flex-col gap-3 lg:flex">
         {step.caution && <Caution>{step.caution}</Caution>}
-        {step.look && (
-          <p className="border-l-6 border-success bg-base-100 px-4 py-2 text-lg">
-            <b>Good:</b> {step.look}
-          </p>
-        )}
-        {step.fails && (
-          <p className="border-l-6 border-error bg-base-100 px-4 py-2 text-lg">
-            <b>Not good:</b> {step.fails}
-          </p>
-        )}
         {kinds.length > 0 && works && <ToolPick work={work} kinds={kinds} />}
         {readings.length > 0 && works && (
           <div className="flex flex-col gap-2">

@@ -1,0 +1,48 @@
+import { Ribbon } from '../../../components/Ribbon'
+import type { Step, WorkProps } from '../useWork'
+import { pictured } from './spoiled'
+
+const KINDS: Record<string, string> = { connectors: 'connector', 'before-closing': 'core-sleeve' }
+
+/** The kind of body an inspection looks at; empty where words must do. */
+export function lookedAt(step: Step): string {
+  if (step.hold) return KINDS[step.hold] ?? ''
+  if (step.kind !== 'inspect') return ''
+  return step.layer.startsWith('core-sleeve')
+    ? 'core-sleeve'
+    : step.layer.startsWith('outer')
+      ? 'outer-sleeve'
+      : ''
+}
+
+/** What is looked for and what is not accepted: words, and where it can be drawn, this joint's own section. */
+export function PassFail({ steps, work, labels }: { steps: Step[] } & Pick<WorkProps, 'work' | 'labels'>) {
+  const step = steps[0]
+  if (!step || (!step.look && !step.fails)) return null
+  const kind = lookedAt(step)
+  const layers = new Set(step.hold ? [] : steps.map((s) => s.layer))
+  const found = kind && work.plan.section ? pictured(work.plan.section, kind, layers) : null
+  const sides = [
+    ['Good:', step.look, found?.good, 'border-success'],
+    ['Not good:', step.fails, found?.bad, 'border-error'],
+  ] as const
+  return (
+    <div className="grid grid-cols-1 gap-3 2xl:grid-cols-2">
+      {sides.map(([name, words, section, tone]) => {
+        if (!words && !section) return null
+        return (
+          <div key={name} className={`min-w-0 overflow-hidden border-l-6 bg-base-100 px-4 py-2 ${tone}`}>
+            {section && found && (
+              <div className="mb-1">
+                <Ribbon section={section} labels={labels} height={96} range={found.range} bare />
+              </div>
+            )}
+            <p className="text-lg">
+              <b>{name}</b> {words || 'anything else than this'}
+            </p>
+          </div>
+        )
+      })}
+    </div>
+  )
+}
