@@ -156,6 +156,10 @@ def test_contrast_and_names(sign_in, page: Page, site, theme: str):
         "/joints/SK-107/choose",
         "/joints/SK-104/build",
         "/joints/SK-104/park",
+        "/joints/SK-109/build",
+        "/joints/SK-106/prove",
+        "/joints/SK-103/sign",
+        "/tools",
         "/joints/SK-112/measure",
     ):
         page.goto(site.address + path)

@@ -1,6 +1,7 @@
 import { NavLink, Outlet } from 'react-router'
 import { useMay } from '../session'
 import { Knot } from './Knot'
+import { OutboxSign } from './OutboxSign'
 import { Tools } from './Tools'
 
 /** The bar over every page but the joint's own, which brings its ribbon. */
@@ -36,6 +37,9 @@ export function Shell() {
               </NavLink>
             ))}
           </nav>
+          <span className="ml-auto">
+            <OutboxSign />
+          </span>
           <Tools />
         </div>
       </header>

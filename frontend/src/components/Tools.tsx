@@ -6,7 +6,6 @@ import { ChoosePassword } from '../features/account/ChoosePassword'
 import { ChoosePin } from '../features/account/ChoosePin'
 import { useSession } from '../session'
 import { THEMES, useSettings } from '../settings'
-import { OutboxSign } from './OutboxSign'
 
 const SHORTCUTS: [string, string][] = [
   ['?', 'this list'],
@@ -55,7 +54,6 @@ export function Tools() {
   const plain = 'min-h-11 px-2 text-lg font-medium underline-offset-4 hover:underline'
   return (
     <div className="ml-auto flex items-center gap-1">
-      <OutboxSign />
       <fieldset className="flex">
         <legend className="sr-only">Unit</legend>
         {(['mm', 'inch'] as const).map((u) => (

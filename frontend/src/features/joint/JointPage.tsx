@@ -5,6 +5,7 @@ import { api, take } from '../../api/client'
 import { CrossSection } from '../../components/CrossSection'
 import { Knot } from '../../components/Knot'
 import { ErrorNote, Loading, StateWord } from '../../components/notes'
+import { OutboxSign } from '../../components/OutboxSign'
 import { useOutbox } from '../../components/outbox'
 import { Ribbon } from '../../components/Ribbon'
 import { Tools } from '../../components/Tools'
@@ -102,7 +103,10 @@ export function JointPage() {
             </span>
           </span>
           <SaveSign joint={joint} />
-          <div className={`ml-auto ${phone ? 'hidden md:block' : ''}`}>
+          <span className="ml-auto">
+            <OutboxSign />
+          </span>
+          <div className={phone ? 'hidden md:block' : ''}>
             <Tools />
           </div>
         </div>

@@ -25,6 +25,7 @@ export function NumberPad({ label, hint, unit, value, done, close, instrument }:
   const [text, setText] = useState(() =>
     value === null ? '' : isLength ? inField(value, own) : String(value),
   )
+  const [touched, setTouched] = useState(false)
   const dialog = useRef<HTMLDialogElement>(null)
   useEffect(() => dialog.current?.showModal(), [])
   const read = isLength ? readLength(text, own) : plain(text)
@@ -33,6 +34,11 @@ export function NumberPad({ label, hint, unit, value, done, close, instrument }:
     if (read.kind !== 'number' && read.kind !== 'empty') return
     done(number)
     dialog.current?.close()
+  }
+  /** The first key writes over what stood there. */
+  const press = (k: string) => {
+    setText((t) => (touched ? t + k : k))
+    setTouched(true)
   }
   const key = 'btn h-16 !text-2xl'
   return (
@@ -54,7 +60,11 @@ export function NumberPad({ label, hint, unit, value, done, close, instrument }:
             autoComplete="off"
             autoFocus
             value={text}
-            onChange={(e) => setText(e.target.value)}
+            onFocus={(e) => e.target.select()}
+            onChange={(e) => {
+              setTouched(true)
+              setText(e.target.value)
+            }}
           />
           <span className="quiet text-xl">{isLength ? sign(own) : unit}</span>
         </p>
@@ -79,7 +89,7 @@ export function NumberPad({ label, hint, unit, value, done, close, instrument }:
         )}
         <div className="grid grid-cols-3 gap-2">
           {KEYS.map((k) => (
-            <button key={k} type="button" className={key} onClick={() => setText((t) => t + k)}>
+            <button key={k} type="button" className={key} onClick={() => press(k)}>
               {k}
             </button>
           ))}
@@ -87,16 +97,19 @@ export function NumberPad({ label, hint, unit, value, done, close, instrument }:
             type="button"
             className={key}
             aria-label="Delete the last figure"
-            onClick={() => setText((t) => t.slice(0, -1))}
+            onClick={() => {
+              setTouched(true)
+              setText((t) => t.slice(0, -1))
+            }}
           >
             <Delete aria-hidden />
           </button>
           {isLength && (
             <>
-              <button type="button" className={key} onClick={() => setText((t) => `${t} `)}>
+              <button type="button" className={key} onClick={() => press(' ')}>
                 space
               </button>
-              <button type="button" className={key} onClick={() => setText((t) => `${t}/`)}>
+              <button type="button" className={key} onClick={() => press('/')}>
                 /
               </button>
               <button
