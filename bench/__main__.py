@@ -15,6 +15,7 @@ import numpy as np
 from tests.core.test_properties import BEST_EQUAL, BEST_UNEQUAL
 from tests.joints import joint_dict
 
+from bench.kills import run
 from tinknot.core.bundle import _bundle_sorted, bundle
 from tinknot.core.choose import Candidate, Window, choose
 from tinknot.core.events import EventIn
@@ -131,6 +132,13 @@ def first_load() -> dict[str, Any]:
 if __name__ == "__main__":
     print(
         json.dumps(
-            {"choice": choice(), "bundle": bundles(), "event": events(), "first_load": first_load()}, indent=2
+            {
+                "choice": choice(),
+                "bundle": bundles(),
+                "event": events(),
+                "kills": run(200),
+                "first_load": first_load(),
+            },
+            indent=2,
         )
     )

@@ -39,6 +39,16 @@ def pointed(page: Page) -> None:
     page.mouse.move(box["x"] + box["width"] * 0.46, box["y"] + 110)
 
 
+def pad(page: Page) -> None:
+    """The number pad, with a figure that is off."""
+    for _ in range(3):
+        page.wait_for_timeout(500)  # the guard against a second tap
+        page.locator("main article button.btn-huge").click()
+    page.get_by_role("button", name="Cut core 1 on A square, as measured").click()
+    for key in "40":
+        page.get_by_role("dialog").get_by_role("button", name=key, exact=True).click()
+
+
 # name: (address, size, what to do first, theme)
 VIEWS = {
     "board": ("/", DESK, None, "tin"),
@@ -53,11 +63,13 @@ VIEWS = {
     "build": ("/joints/SK-104/build", DESK, None, "tin"),
     "build-phone": ("/joints/SK-104/build", PHONE, None, "tin"),
     "build-phone-sunlight": ("/joints/SK-107/build", PHONE, None, "tin-sun"),
+    "stopped": ("/joints/SK-109/build", DESK, None, "tin"),
     "prove": ("/joints/SK-106/prove", DESK, None, "tin"),
     "sign": ("/joints/SK-101/sign", DESK, None, "tin"),
     "register": ("/register", DESK, None, "tin"),
     "choose-night": ("/joints/SK-107/choose", DESK, pointed, "tin-night"),
-    "rules": ("/rules", DESK, None, "tin"),
+    "tools": ("/tools", DESK, None, "tin"),
+    "pad-phone": ("/joints/SK-107/build", PHONE, pad, "tin"),
 }
 
 

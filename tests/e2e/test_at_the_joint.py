@@ -206,7 +206,9 @@ def test_a_verifier_signs_on_the_jointers_tablet_without_signal(browser, site):
     site.set_rule(page, "holds.second_person", ["connectors", "released"])
     csrf = page.request.get(f"{site.address}/api/v1/session").json()["csrf"]
     version = page.request.get(f"{site.address}/api/v1/joints/SK-104").headers["etag"]
-    planned = page.request.post(f"{site.address}/api/v1/joints/SK-104/plans", headers={"X-CSRF-Token": csrf, "If-Match": version})
+    planned = page.request.post(
+        f"{site.address}/api/v1/joints/SK-104/plans", headers={"X-CSRF-Token": csrf, "If-Match": version}
+    )
     assert planned.ok, planned.text()
     page.reload()
     page.get_by_role("button", name=re.compile("Crimped")).tap()

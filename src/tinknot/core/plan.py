@@ -255,6 +255,7 @@ class Plan(Result):
     remake_spare_mm: float = 0.0
     cable_length_m: float | None = None
     ambient_c: float = 20.0
+    chosen_together: str = ""
 
     def step(self, step_id: str) -> StepOut | None:
         """The step called `step_id`."""

@@ -101,6 +101,7 @@ def compile_plan(joint: JointFile, recipe: Recipe, solution: Solution, rules: Ru
         faults=[_fault(x.id, f) for x in layers for f in x.faults()],
         warnings=_warnings(joint, recipe, solution),
         safety=list(SAFETY),
+        chosen_together=solution.greedy,
         section=section(solution.ends, layers, solution.tracks, solution.inner, layout.gap_mm)
         if layers and solution.inner and layout else None,
         slack_mm={"A": joint.ends.A.slack_mm, "B": joint.ends.B.slack_mm}, remake_spare_mm=rules.number("remake.spare_mm"),

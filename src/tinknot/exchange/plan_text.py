@@ -28,6 +28,8 @@ def _lines(plan: Plan) -> Iterator[str]:
             yield f" {mark} {c.name}: {c.expanded_id_mm:g} -> {c.recovered_id_mm:g}, {what}"
         if choice.advice:
             yield f"   {choice.advice}"
+    if plan.chosen_together:
+        yield f"\n{plan.chosen_together}"
     if plan.cuts:
         yield "\nCuts"
         yield from (

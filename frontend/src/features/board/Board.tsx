@@ -6,6 +6,7 @@ import { duration } from '../../model/units'
 import { useMay } from '../../session'
 import { Lines } from './Lines'
 import { NewJoint } from './NewJoint'
+import { ScanJoint } from './ScanJoint'
 
 export function Board() {
   const board = useQuery({
@@ -66,6 +67,9 @@ export function Board() {
           ))}
         </ol>
         {works && <NewJoint lines={found.lines} />}
+        <div className="mt-3">
+          <ScanJoint />
+        </div>
       </aside>
     </div>
   )

@@ -139,6 +139,7 @@ function Answer({ choice, plan }: { choice: Choice; plan: Plan }) {
         <b>{picked.name}.</b> {part?.reason}
       </p>
       <p className="quiet text-lg">{window}</p>
+      {plan.chosen_together && <p className="note mt-2 max-w-4xl">{plan.chosen_together}</p>}
     </div>
   )
 }

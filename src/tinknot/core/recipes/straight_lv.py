@@ -24,9 +24,9 @@ from tinknot.core.rulebook import RuleBook
 from tinknot.core.sleeve import Margins
 from tinknot.core.stagger import Stagger, place_cores, stagger
 from tinknot.core.tolerance import at_least, at_most
+from tinknot.core.whole import Option, best, greedy, option, worth
 
 LONGEST_WAIT_MIN = 12 * 60  # where the air is hardly colder, a reading ends the wait
-CANDIDATES_TRIED = 12  # core sleeves tried under an outer sleeve before it is said that nothing fits
 
 
 @dataclass(frozen=True)
@@ -39,6 +39,11 @@ class Choice:
     ranked: tuple[Ranked, ...]
     rejected: tuple[Rejected, ...]
     picked: Ranked | None
+    wanted: str | None = None
+
+    def with_part(self, part_id: str | None) -> "Choice":
+        """The same with the part picked, None for none."""
+        return replace(self, picked=next((r for r in self.ranked if r.candidate.id == part_id), None))
 
 
 @dataclass(frozen=True)
@@ -69,6 +74,7 @@ class Solution:
     outside: Profile | None
     parking: Parking | None
     kept: bool = False
+    greedy: str = ""
 
     @property
     def fits(self) -> bool:
@@ -173,26 +179,79 @@ class Recipe:
             for e in (self.a, self.b)
         )  # fmt: skip
 
-    def solve(
-        self, steps: int, connectors: Sequence[StockConnector], core_sleeve: str | None = None
-    ) -> Solution:
-        """The stack for one stagger and one set of connectors; the first core sleeve under which
-        an outer sleeve fits and everything can be parked, else the best one."""
-        first: Solution | None = None
-        picks = (
-            [core_sleeve] if core_sleeve else [None, *self._core_sleeve_ids(connectors)[1:CANDIDATES_TRIED]]
-        )
-        for pick in picks:
-            found = self._solve_with(steps, connectors, pick)
-            if found.fits:
-                return found
-            first = first or found
-        assert first is not None
-        return first
+    def solve(self, steps: int, connectors: Sequence[StockConnector]) -> Solution:
+        """The stack for one stagger and one set of connectors, all sleeves chosen together; where nothing
+        fits, as far as choosing layer by layer goes."""
+        groups = self._core_choices(connectors)
+        seen: dict[tuple[str, ...], tuple[Solution, dict[str, Option]]] = {}
 
-    def _core_sleeve_ids(self, connectors: Sequence[StockConnector]) -> list[str]:
-        window = self._core_windows(connectors)[0][1]
-        return [r.candidate.id for r in choose(window, self.candidates, self.margins)[0]]
+        def outer_options(chosen: tuple[Option, ...]) -> Sequence[Option]:
+            picks = tuple(o.id for o in chosen)
+            if picks not in seen:
+                found = self._solve_with(steps, connectors, groups, picks, None)
+                outer = found.choices[-1]
+                fit = [r for r in self._allowed(outer) if self._parking(r).fits]
+                seen[picks] = found, {r.candidate.id: option(r) for r in fit}
+            return list(seen[picks][1].values())
+
+        def following(chosen: tuple[Option, ...]) -> Sequence[Option]:
+            if len(chosen) == len(groups):
+                return outer_options(chosen)
+            choice = groups[len(chosen)][1]
+            return [option(r, choice.window.pieces) for r in self._allowed(choice)]
+
+        layers = len(groups) + 1
+        together, by_layer = best(layers, following), greedy(layers, following)
+        chosen = together or by_layer
+        inner, outer = tuple(o.id for o in chosen[: len(groups)]), [o.id for o in chosen[len(groups) :]]
+        if not outer and len(inner) == len(groups):  # one that fits but cannot be parked shows by how much
+            outer = [r.candidate.id for r in self._allowed(seen[inner][0].choices[-1])][:1]
+        found = self._solve_with(steps, connectors, groups, inner, outer[0] if outer else None)
+        return replace(found, greedy=self._where_greedy_fails(together, by_layer, layers))
+
+    def _where_greedy_fails(
+        self, together: tuple[Option, ...] | None, by_layer: tuple[Option, ...], layers: int
+    ) -> str:
+        """What choosing layer by layer would have come to, where it is worse."""
+        if together is None or by_layer == together:
+            return ""
+        names = ", ".join(self.sleeves[o.id].name or o.id for o in by_layer)
+        if len(by_layer) < layers:
+            return (
+                f"Layer by layer {names} would have been taken first, and then no outer sleeve fits over it."
+            )
+        theirs, ours = worth(by_layer), worth(together)
+        if theirs[1] != ours[1]:
+            return f"Layer by layer it would have been {names}: {theirs[1]} layers with too thin a wall instead of {ours[1]}."
+        if theirs[2] != ours[2]:
+            return f"Layer by layer it would have been {names}: {theirs[2]} layers that only just fit instead of {ours[2]}."
+        if theirs[3] != ours[3]:
+            return f"Layer by layer it would have been {names}: {theirs[3]:.0f} mm wasted instead of {ours[3]:.0f}."
+        return ""
+
+    def _core_choices(self, connectors: Sequence[StockConnector]) -> list[tuple[tuple[int, ...], Choice]]:
+        """The choice of each group of cores that are sleeved alike."""
+        found = []
+        for cores, window in self._core_windows(connectors):
+            names = ", ".join(self.a.cores[i].name for i in cores)
+            title = f"sleeve on core {names}" if len(cores) == 1 else f"sleeves on cores {names}"
+            layer = f"core-sleeve-{self.a.cores[cores[0]].name}"
+            found.append((cores, self._choice(layer, title, window, self.joint.choice.core_sleeve)))
+        return found
+
+    def _allowed(self, choice: Choice) -> list[Ranked]:
+        """What may be picked: the part settled on, else the one already cut, else all that fits."""
+        wanted = choice.wanted or (self.made.parts or {}).get(choice.layer)
+        own = [r for r in choice.ranked if r.candidate.id == wanted]
+        return own if own or choice.wanted else list(choice.ranked)
+
+    def _parking(self, r: Ranked) -> Parking:
+        """Where an outer sleeve of this cut waits."""
+        return park(
+            [ParkItem("outer-sleeve", r.cut_length_mm, self.made.outer_side or self.joint.choice.outer_parks_on, 1)],  # type: ignore[arg-type]
+            self.a.free_mm, self.b.free_mm, between_mm=self.rules.number("park.between_mm"),
+            keep_away_mm=self.rules.number("park.keep_away_crimp_mm"),
+        )  # fmt: skip
 
     def _core_layer(self, i: int, connector: StockConnector, centre: float) -> CoreSleeve:
         core = self.a.cores[i]
@@ -240,15 +299,11 @@ class Recipe:
             windows[key] = window
         return [(tuple(cores), replace(windows[k], pieces=len(cores))) for k, cores in groups.items()]
 
-    def _pick(self, layer: str, title: str, window: Window, wanted: str | None) -> Choice:
-        ranked, rejected = choose(window, self.candidates, self.margins)
-        used = (self.made.parts or {}).get(layer)
+    def _choice(self, layer: str, title: str, window: Window, wanted: str | None) -> Choice:
         if wanted and wanted not in self.sleeves:
             raise InputError.at("/choice", f"{wanted} is not in stock")
-        picked = next((r for r in ranked if r.candidate.id == (wanted or used)), None)
-        if picked is None and not wanted:
-            picked = ranked[0] if ranked else None
-        return Choice(layer, title, window, tuple(ranked), tuple(rejected), picked)
+        ranked, rejected = choose(window, self.candidates, self.margins)
+        return Choice(layer, title, window, tuple(ranked), tuple(rejected), None, wanted)
 
     def _layout(
         self, connectors: Sequence[StockConnector], covered: float, supplied: float, steps: int
@@ -280,15 +335,14 @@ class Recipe:
         return c.insertion_mm + c.growth_mm + self.rules.number("cut.strip_extra_mm")
 
     def _solve_with(
-        self, steps: int, connectors: Sequence[StockConnector], core_sleeve: str | None
-    ) -> Solution:
-        wanted = core_sleeve or self.joint.choice.core_sleeve
+        self, steps: int, connectors: Sequence[StockConnector], groups: Sequence[tuple[tuple[int, ...], Choice]],
+        inner_ids: tuple[str, ...], outer_id: str | None,
+    ) -> Solution:  # fmt: skip
+        """The stack with the core sleeves and the outer sleeve named; a group without a name stays bare."""
         choices: list[Choice] = []
         picked: dict[int, Choice] = {}
-        for cores, window in self._core_windows(connectors):
-            names = ", ".join(self.a.cores[i].name for i in cores)
-            title = f"sleeve on core {names}" if len(cores) == 1 else f"sleeves on cores {names}"
-            choice = self._pick(f"core-sleeve-{self.a.cores[cores[0]].name}", title, window, wanted)
+        for n, (cores, given) in enumerate(groups):
+            choice = given.with_part(inner_ids[n] if n < len(inner_ids) else None)
             choices.append(choice)
             picked |= dict.fromkeys(cores, choice)
         covered = max(2 * self._core_layer(i, c, 0.0).span_mm[1] for i, c in enumerate(connectors))
@@ -322,7 +376,7 @@ class Recipe:
             voltage_v=self.joint.rated_voltage_v, ends=(self.a, self.b), overlap_mm=(self.overlaps[0], self.overlaps[1]),
             least_wall_mm=max(0.0, min((e.sheath.least_mm - _circle(tuple(c.insulation.greatest_mm for c in e.cores))) / 2 for e in (self.a, self.b))),
         )  # fmt: skip
-        choices.append(self._outer_choice(outer, inner))
+        choices.append(self._outer_choice(outer, inner).with_part(outer_id))
         solution = Solution(
             (self.a, self.b),
             tuple(connectors),
@@ -336,17 +390,17 @@ class Recipe:
             None,
             kept,
         )
-        best = choices[-1].picked
-        if best is None or len(sleeves) != len(connectors):
+        outer_pick = choices[-1].picked
+        if outer_pick is None or len(sleeves) != len(connectors):
             return solution
-        parking = park(
-            [ParkItem(outer.id, best.cut_length_mm, self.made.outer_side or self.joint.choice.outer_parks_on, 1)],  # type: ignore[arg-type]
-            self.a.free_mm, self.b.free_mm, between_mm=self.rules.number("park.between_mm"),
-            keep_away_mm=self.rules.number("park.keep_away_crimp_mm"),
-        )  # fmt: skip
-        part, lot_of = self._part(best.candidate)
+        parking = self._parking(outer_pick)
+        part, lot_of = self._part(outer_pick.candidate)
         outer = replace(
-            outer, part=part, lot=lot_of, cut_length_mm=best.cut_length_mm, park_on="a" if parking.a else "b"
+            outer,
+            part=part,
+            lot=lot_of,
+            cut_length_mm=outer_pick.cut_length_mm,
+            park_on="a" if parking.a else "b",
         )
         outside = outer.apply(inner)
         outer = replace(outer, cool_min=self._cool_min(outside.greatest()))
@@ -398,7 +452,7 @@ class Recipe:
     def _outer_choice(self, outer: OuterSleeve, inner: Profile) -> Choice:
         window = outer.requires(inner, inner)
         assert window is not None
-        return self._pick(outer.id, "outer sleeve", window, self.joint.choice.outer_sleeve)
+        return self._choice(outer.id, "outer sleeve", window, self.joint.choice.outer_sleeve)
 
     def _stack(
         self, layout: Stagger, crimps: list[Crimp], sleeves: list[CoreSleeve], outer: OuterSleeve

@@ -1,0 +1,89 @@
+"""The whole joint chosen together: equal to trying every choice, and where layer by layer goes wrong."""
+
+from itertools import pairwise, product
+
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.joints import CORE_SLEEVE, OUTER_SLEEVES, joint, joint_dict
+from tinknot.core.joint.file import JointFile
+from tinknot.core.model import parse
+from tinknot.core.planning import plan_joint
+from tinknot.core.whole import Option, best, greedy, worth
+
+OPTION = st.builds(
+    Option, id=st.sampled_from("abcdef"), thin=st.booleans(), tight=st.booleans(), waste_mm=st.sampled_from([0.0, 40.0, 149.0]),
+    price=st.sampled_from([1.0, 2.0, 7.5]), comfort=st.sampled_from([0.01, 0.06, 0.3]),
+)  # fmt: skip
+
+
+@given(st.lists(st.lists(OPTION, max_size=4), min_size=1, max_size=3), st.data())
+def test_search_equals_trying_every_choice(layers: list[list[Option]], data: st.DataObject):
+    """The outermost layer's options depend on what lies under it, as an outer sleeve's do."""
+    closed = data.draw(st.sets(st.tuples(st.sampled_from("abcdef"), st.sampled_from("abcdef")), max_size=12))
+
+    def following(chosen: tuple[Option, ...]) -> list[Option]:
+        options = layers[len(chosen)]
+        return [o for o in options if not chosen or (chosen[-1].id, o.id) not in closed]
+
+    every = [
+        c for c in product(*layers)
+        if all((p.id, q.id) not in closed for p, q in pairwise(c))
+    ]  # fmt: skip
+    found = best(len(layers), following)
+    assert (found is None) == (not every)
+    if found is not None:
+        assert worth(found) == min(worth(c) for c in every)
+        by_layer = greedy(len(layers), following)
+        assert len(by_layer) < len(layers) or worth(by_layer) >= worth(found)
+
+
+def test_worth_is_in_the_order_of_the_domain():
+    plain = Option("m", False, False, 0.0, 5.0, 0.2)
+    order = [
+        (Option("a", False, False, 0.0, 1.0, 0.2), plain),  # price before comfort and id
+        (plain, Option("a", False, False, 10.0, 1.0, 0.9)),  # waste before price
+        (
+            Option("z", False, False, 99.0, 9.0, 0.2),
+            Option("a", False, True, 0.0, 0.1, 0.04),
+        ),  # comfort of 0.05 before waste
+        (
+            Option("z", False, True, 99.0, 9.0, 0.01),
+            Option("a", True, False, 0.0, 0.1, 0.9),
+        ),  # wall before comfort
+        (Option("m", False, False, 0.0, 5.0, 0.3), plain),  # the greater least comfort
+        (Option("a", False, False, 0.0, 5.0, 0.2), plain),  # ids last
+    ]
+    for better, worse in order:
+        assert worth((better,)) < worth((worse,))
+    assert worth((plain, plain), unfit=1) > worth((Option("z", True, True, 500.0, 99.0, 0.0),))
+
+
+def stocked(*sleeves: dict) -> JointFile:
+    given = joint_dict()
+    given["stock"]["sleeves"] = [*sleeves, *OUTER_SLEEVES]
+    return parse(JointFile, given)
+
+
+def test_a_core_sleeve_that_leaves_no_room_for_the_outer_is_passed_over():
+    """A thick cheap core sleeve would be taken first; over it only 40 mm could pass, and that is not in stock."""
+    thick = CORE_SLEEVE | {"id": "core-thick", "recovered_wall_mm": 3.2, "price_per_m": 0.1}
+    alone = plan_joint(stocked(thick))
+    assert alone.verdict == "nothing-fits"
+    found = plan_joint(stocked(thick, CORE_SLEEVE))
+    assert found.verdict == "planned"
+    assert {p.part_id for p in found.parts if p.layer.startswith("core")} == {"core-9.5"}
+    assert "core-thick would have been taken first, and then no outer sleeve fits" in found.chosen_together
+
+
+def test_nothing_to_say_where_both_agree():
+    assert plan_joint(joint()).chosen_together == ""
+
+
+def test_a_part_settled_on_stays():
+    given = joint_dict()
+    other = CORE_SLEEVE | {"id": "core-other", "price_per_m": 9.0}
+    given["stock"]["sleeves"].append(other)
+    given["choice"] = {"core_sleeve": "core-other"}
+    found = plan_joint(parse(JointFile, given))
+    assert {p.part_id for p in found.parts if p.layer.startswith("core")} == {"core-other"}
