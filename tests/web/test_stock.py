@@ -90,3 +90,12 @@ def test_fit_check_from_stock(runa):
     found = runa("POST", "/fit", {"pass_od_mm": 21.159, "seal_od_mm": 15.4, "need_lined": True})
     assert (found["picked"], round(found["ratio_needed"], 3)) == ("S-28", 1.603)
     assert runa("POST", "/fit", {"pass_od_mm": 0, "seal_od_mm": 1}, 422)["errors"][0]["path"] == "/pass_od_mm"
+
+
+def test_a_list_with_odd_line_ends_or_an_endless_field_is_told(runa):
+    odd = {"text": "kind,id\rsleeve,x\r", "apply": False}
+    assert runa("POST", "/stock-import", odd)["errors"]  # read as two lines, and the figures are missing
+    endless = {"text": "kind,id\nsleeve," + "x" * 200_000, "apply": False}
+    found = runa("POST", "/stock-import", endless)
+    assert "cannot be read" in found["errors"][0]["message"]
+    assert not found["applied"]

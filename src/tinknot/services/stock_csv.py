@@ -3,6 +3,7 @@
 import csv
 import io
 import json
+import re
 from typing import Any
 
 from tinknot.core.errors import FieldError, InputError
@@ -111,13 +112,20 @@ def _read(row: dict[str, str]) -> tuple[str, dict[str, Any], LotIn | None]:
 
 def import_csv(text: str, apply: bool, who: str) -> ImportReport:
     """Check a CSV file of parts and lots and, when `apply` and without fault, take it all."""
-    text = text.removeprefix("\ufeff")
+    text = re.sub(r"\r\n?", "\n", text.removeprefix("\ufeff"))
     try:
         dialect = csv.Sniffer().sniff(text[:4096], ",;\t")
     except csv.Error:
         dialect = csv.excel  # type: ignore[assignment]  # one column or one line: nothing to sniff
     reader = csv.DictReader(io.StringIO(text), dialect=dialect)
-    header = [h.strip() for h in reader.fieldnames or []]
+    try:
+        header, rows = (
+            [h.strip() for h in reader.fieldnames or []],
+            [(reader.line_num, row) for row in reader],
+        )
+    except csv.Error as fault:
+        unread = LineError(line=max(1, reader.line_num), column="", message=f"cannot be read: {fault}")
+        return ImportReport(applied=False, changes=[], unchanged=0, errors=[unread])
     errors = [
         LineError(line=1, column=h, message="is no column of the stock file")
         for h in header
@@ -133,8 +141,7 @@ def import_csv(text: str, apply: bool, who: str) -> ImportReport:
     known = {p.part_id: p for p in parts(retired=True)}
     seen: dict[str, dict[str, Any]] = {}
     unchanged = 0
-    for row in [] if errors else reader:
-        line = reader.line_num
+    for line, row in [] if errors else rows:
         if None in row or len(todo) >= LONGEST:
             errors.append(LineError(line=line, column="", message="has more fields than the first line"))
             continue
