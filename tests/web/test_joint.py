@@ -294,6 +294,10 @@ def test_register_search_and_pages(stocked):
         "J-1",
     ]
     stocked("GET", "/joints?cursor=abc", status=422)
+    stocked("GET", "/joints?cursor=" + "9" * 15, status=200)
+    stocked("GET", "/joints?cursor=" + "9" * 19, status=422)
+    stocked("POST", "/joints", {"line_id": 10**30}, 422)
+    stocked("PATCH", f"/tools/{10**30}", {"retired": True}, 404)
     stocked("GET", "/joints?colour=red", status=422)
 
 

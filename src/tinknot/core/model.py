@@ -31,7 +31,8 @@ Coordinate = Annotated[float, Field(ge=-1e6, le=1e6, description="mm")]
 Temperature = Annotated[float, Field(ge=-100, le=1000, description="°C")]
 Duration = Annotated[float, Field(ge=0, le=1e7, description="min")]
 Percent = Annotated[float, Field(ge=0, le=99.9, description="%")]
-Whole = Annotated[int, BeforeValidator(integral)]
+MOST_WHOLE = 2**53  # beyond it JSON numbers are no longer whole
+Whole = Annotated[int, BeforeValidator(integral), Field(ge=-MOST_WHOLE, le=MOST_WHOLE)]
 Name = Annotated[str, Field(min_length=1, max_length=120)]
 
 

@@ -206,7 +206,7 @@ def register(text: str, state: str | None, cursor: str | None, limit: int) -> Re
     if state:
         query = query.where(Joint.state == state)
     if cursor:
-        if not cursor.isdecimal():
+        if not (cursor.isdecimal() and cursor.isascii() and len(cursor) < 16):
             raise InputError.at("/cursor", "is not a cursor of this list")
         query = query.where(Joint.id < int(cursor))
     rows = list(query)

@@ -17,6 +17,7 @@ from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, TinK
 from tinknot.core.model import Result, Strict, parse
 from tinknot.services import repeats
 
+MOST_ID = 2**31 - 1
 RANK = {"viewer": 0, "jointer": 1, "verifier": 2, "admin": 3}
 
 
@@ -176,7 +177,8 @@ def endpoint(
                 repeats.keep(scope, answer.status_code, answer.get_data(as_text=True))
             return answer
 
-        bp.add_url_rule(rule, spec.name, handler, methods=[method])
+        bounded = rule.replace("<int:", f"<int(max={MOST_ID}):")
+        bp.add_url_rule(bounded, spec.name, handler, methods=[method])
         ENDPOINTS.append(spec)
         return view
 
@@ -271,7 +273,7 @@ def openapi() -> dict[str, Any]:
         for part in e.rule.split("<")[1:]:
             name = part.split(">")[0]
             kind = (
-                {"type": "integer", "minimum": 0, "maximum": 2**31}
+                {"type": "integer", "minimum": 0, "maximum": MOST_ID}
                 if name.startswith("int:")
                 else {"type": "string", "minLength": 1}
             )
