@@ -22,7 +22,8 @@ from tinknot.core.events import EventIn
 from tinknot.core.model import parse
 from tinknot.core.sleeve import Margins, Tube
 from tinknot.services import accounts, building, joints, planning, stock, stock_csv
-from tinknot.store.database import open_database
+from tinknot.store.database import db, open_database
+from tinknot.web.app import create_app
 
 ROOT = Path(__file__).parents[1]
 
@@ -117,6 +118,57 @@ def events() -> dict[str, Any]:
     }
 
 
+def register() -> dict[str, Any]:
+    """Search over 100,000 joints through the application, against its barest endpoint; p95, ms."""
+    with tempfile.TemporaryDirectory() as folder:
+        app = create_app({"DATABASE": Path(folder) / "r.db", "SECRET_KEY": "bench", "RATE_LIMIT": False})
+        accounts.add_person("runa", "Runa", "jointer", "a-long-password")
+        pick, places = (
+            random.Random(1),
+            ("tunnel", "loop", "upper station", "lower station", "pit", "walkway"),
+        )
+        with db.atomic():
+            for i in range(100_000):
+                card = {
+                    "card": {
+                        "where": f"{pick.choice(places)} {i % 977}",
+                        "why": pick.choice(("damage", "renewal")),
+                    }
+                }
+                db.execute_sql(
+                    "INSERT INTO joint(ref, title, draft, state, version, revision, created, updated, created_by)"
+                    " VALUES (?, ?, ?, ?, 1, 0, '', '', '')",
+                    (
+                        f"R-{i}",
+                        f"{pick.choice(('Feeder', 'Lamp', 'Pump'))} {i % 131}",
+                        json.dumps(card),
+                        pick.choice(("draft", "released")),
+                    ),
+                )
+        client = app.test_client()
+        client.post("/api/v1/session", json={"username": "runa", "password": "a-long-password"})
+
+        def p95(paths: list[str]) -> float:
+            taken = []
+            for path in paths:
+                begun = time.perf_counter()
+                assert client.get(path).status_code == 200
+                taken.append((time.perf_counter() - begun) * 1e3)
+            return sorted(taken)[int(len(taken) * 0.95)]
+
+        asked = [f"/api/v1/joints?text={pick.choice(places)} {pick.randrange(977)}" for _ in range(60)]
+        asked += [f"/api/v1/joints?text=R-{pick.randrange(100_000)}" for _ in range(60)] + [
+            "/api/v1/joints?text=feeder&state=released"
+        ] * 20
+        searched, bare = p95(asked), p95(["/api/v1/session"] * 140)
+    return {
+        "joints": 100_000,
+        "search_p95_ms": round(searched, 2),
+        "bare_p95_ms": round(bare, 2),
+        "ratio": round(searched / bare, 2),
+    }
+
+
 def first_load() -> dict[str, Any]:
     """Script the first page needs, gzipped, kB."""
     app = ROOT / "src/tinknot/web/static/app"
@@ -136,6 +188,7 @@ if __name__ == "__main__":
                 "choice": choice(),
                 "bundle": bundles(),
                 "event": events(),
+                "register": register(),
                 "kills": run(200),
                 "first_load": first_load(),
             },

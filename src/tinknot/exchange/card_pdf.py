@@ -33,18 +33,7 @@ def card_pages(ref: str, title: str, where: str, number: int, plan: Plan, link: 
     table(pdf, ("End", "What", "At", "From"), _cuts(plan), (10, 34, 22, 25))
     if plan.park:
         heading(pdf, "Thread on before joining, in this order")
-        parked = [(s, e) for s, es in (("A", plan.park.a), ("B", plan.park.b)) for e in es]
-        names = {p.layer: p.name for p in plan.parts}
-        rows = (
-            (
-                s,
-                names.get(e.layer, e.part_id),
-                "sheath" if e.track == "sheath" else f"core {e.track}",
-                f"{e.length_mm:g}",
-            )
-            for s, e in parked
-        )
-        table(pdf, ("Side", "Part", "On", "mm"), rows, (10, 47, 20, 14))
+        table(pdf, ("Side", "Part", "On", "mm"), _parked(plan), (10, 43, 26, 12))
     if plan.settings:
         heading(pdf, "Settings")
         table(pdf, ("Tool", "Setting"), ((s.tool, s.setting) for s in plan.settings), (30, 61))
@@ -54,5 +43,26 @@ def card_pages(ref: str, title: str, where: str, number: int, plan: Plan, link: 
 
 
 def _cuts(plan: Plan) -> Iterable[tuple[str, str, str, str]]:
+    """One line for cores that are cut alike."""
+    groups: dict[tuple[str, str, float, float, str], list[str]] = {}
     for c in plan.cuts:
-        yield c.end, c.layer, f"{c.distance_mm:.1f} ± {c.tolerance_mm:g}", _FROM.get(c.datum, c.datum)
+        kind = c.layer.split(" ")[0]
+        groups.setdefault((c.end, kind, c.distance_mm, c.tolerance_mm, c.datum), []).append(c.core)
+    for (end, kind, distance, tolerance, datum), cores in groups.items():
+        yield (
+            end,
+            f"{kind} {', '.join(cores)}".strip(),
+            f"{distance:.1f} ± {tolerance:g}",
+            _FROM.get(datum, datum),
+        )
+
+
+def _parked(plan: Plan) -> Iterable[tuple[str, str, str, str]]:
+    """One line for equal parts on one side, in threading order."""
+    names = {p.layer: p.name for p in plan.parts}
+    groups: dict[tuple[str, str, float], list[str]] = {}
+    for side, entries in (("A", plan.park.a), ("B", plan.park.b)) if plan.park else ():
+        for e in entries:
+            groups.setdefault((side, names.get(e.layer, e.part_id), e.length_mm), []).append(e.track)
+    for (side, name, length), tracks in groups.items():
+        yield side, name, "sheath" if tracks == ["sheath"] else f"core {', '.join(tracks)}", f"{length:g}"

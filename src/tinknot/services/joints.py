@@ -4,6 +4,7 @@ import json
 import re
 from typing import Annotated, Any
 
+from peewee import JOIN
 from pydantic import Field
 
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound
@@ -13,8 +14,9 @@ from tinknot.core.joint.questions import questions
 from tinknot.core.model import Diameter, Result, Strict, Whole, parse
 from tinknot.services.clock import now_text
 from tinknot.services.site import line_row
-from tinknot.store.database import db, writing
-from tinknot.store.models import Joint
+from tinknot.store import search
+from tinknot.store.database import writing
+from tinknot.store.models import Joint, Line
 
 
 class JointNew(Strict):
@@ -194,21 +196,11 @@ def edit(ref: str, patch: JointPatch, version: int) -> JointOut:
 
 def register(text: str, state: str | None, cursor: str | None, limit: int) -> Register:
     """Joints newest first, searched in reference, title, place and reason."""
-    query = Joint.select().order_by(Joint.id.desc()).limit(limit + 1)
+    if cursor and not (cursor.isdecimal() and cursor.isascii() and len(cursor) < 16):
+        raise InputError.at("/cursor", "is not a cursor of this list")
     words = re.findall(r"[\w-]+", text)
-    if words:
-        match = " ".join('"' + w.replace('"', "") + '"*' for w in words)
-        found = db.execute_sql(
-            "SELECT rowid FROM joint_search WHERE joint_search MATCH ? ORDER BY rowid DESC LIMIT 1000",
-            (match,),
-        )
-        query = query.where(Joint.id.in_([r[0] for r in found.fetchall()]))
-    if state:
-        query = query.where(Joint.state == state)
-    if cursor:
-        if not (cursor.isdecimal() and cursor.isascii() and len(cursor) < 16):
-            raise InputError.at("/cursor", "is not a cursor of this list")
-        query = query.where(Joint.id < int(cursor))
-    rows = list(query)
-    more = len(rows) > limit
-    return Register(items=[row_out(r) for r in rows[:limit]], next=str(rows[limit - 1].id) if more else None)
+    match = " ".join(f'"{w}"*' for w in words)
+    ids = search.newest(match, state, int(cursor) if cursor else None, limit + 1)
+    with_line = Joint.select(Joint, Line).join(Line, JOIN.LEFT_OUTER)
+    rows = list(with_line.where(Joint.id.in_(ids[:limit])).order_by(Joint.id.desc()))
+    return Register(items=[row_out(r) for r in rows], next=str(ids[limit - 1]) if len(ids) > limit else None)
