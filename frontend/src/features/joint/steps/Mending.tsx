@@ -77,7 +77,7 @@ function Way({
       {way.why_not ? (
         <p className="font-medium text-error">Not possible: {way.why_not}</p>
       ) : (
-        <dl className="grow text-base">
+        <div className="grow text-base">
           {lost.map(([end, mm]) => (
             <div key={end}>
               <b>
@@ -99,7 +99,7 @@ function Way({
               ? `${way.reopens.length} of ${work.plan.steps.length} steps again, about ${duration(way.minutes)}`
               : 'no step again, nothing lost'}
           </div>
-        </dl>
+        </div>
       )}
       {way.kind === 'remake' && way.why_not && (
         <Link className="link" to={`/joints/${work.ref}/card`}>

@@ -2,6 +2,7 @@ import { Delete, Gauge } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
 import { inField, readLength, sign, type Unit } from '../../../model/units'
 import { useSettings } from '../../../settings'
+import { KEY, Keys } from './Keys'
 
 interface Props {
   label: string
@@ -40,7 +41,6 @@ export function NumberPad({ label, hint, unit, value, done, close, instrument }:
     setText((t) => (touched ? t + k : k))
     setTouched(true)
   }
-  const key = 'btn h-16 !text-2xl'
   return (
     <dialog ref={dialog} className="modal" aria-label={label} onClose={close}>
       <form
@@ -87,15 +87,10 @@ export function NumberPad({ label, hint, unit, value, done, close, instrument }:
             {instrument.fault}
           </p>
         )}
-        <div className="grid grid-cols-3 gap-2">
-          {KEYS.map((k) => (
-            <button key={k} type="button" className={key} onClick={() => press(k)}>
-              {k}
-            </button>
-          ))}
+        <Keys keys={KEYS} press={press}>
           <button
             type="button"
-            className={key}
+            className={KEY}
             aria-label="Delete the last figure"
             onClick={() => {
               setTouched(true)
@@ -106,15 +101,15 @@ export function NumberPad({ label, hint, unit, value, done, close, instrument }:
           </button>
           {isLength && (
             <>
-              <button type="button" className={key} onClick={() => press(' ')}>
+              <button type="button" className={KEY} onClick={() => press(' ')}>
                 space
               </button>
-              <button type="button" className={key} onClick={() => press('/')}>
+              <button type="button" className={KEY} onClick={() => press('/')}>
                 /
               </button>
               <button
                 type="button"
-                className={key}
+                className={KEY}
                 onClick={() => setOwn(own === 'mm' ? 'inch' : 'mm')}
                 aria-label={`Change to ${own === 'mm' ? 'inch' : 'mm'}`}
               >
@@ -122,7 +117,7 @@ export function NumberPad({ label, hint, unit, value, done, close, instrument }:
               </button>
             </>
           )}
-        </div>
+        </Keys>
         <div className="mt-3 grid grid-cols-2 gap-2">
           <button type="button" className="btn btn-tall" onClick={() => dialog.current?.close()}>
             Leave it

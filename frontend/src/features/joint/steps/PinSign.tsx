@@ -1,5 +1,8 @@
 import { useEffect, useRef, useState } from 'react'
 import type { Schemas } from '../../../api/client'
+import { KEY, Keys } from './Keys'
+
+const FIGURES = ['1', '2', '3', '4', '5', '6', '7', '8', '9']
 
 /** Seals a PIN to the site's key (RSA-OAEP, SHA-256), so that it waits unreadable. */
 async function seal(pin: string, key: string): Promise<string> {
@@ -68,24 +71,14 @@ export function PinSign({ title, verifiers, pinKey, done, close }: Props) {
                 onChange={(e) => setPin(e.target.value.replace(/\D/g, '').slice(0, 12))}
               />
             </p>
-            <div className="grid grid-cols-3 gap-2">
-              {['1', '2', '3', '4', '5', '6', '7', '8', '9'].map((k) => (
-                <button
-                  key={k}
-                  type="button"
-                  className="btn h-16 !text-2xl"
-                  onClick={() => setPin((p) => p + k)}
-                >
-                  {k}
-                </button>
-              ))}
+            <Keys keys={FIGURES} press={(k) => setPin((p) => p + k)}>
               <button type="button" className="btn h-16" onClick={() => setPin('')}>
                 Clear
               </button>
-              <button type="button" className="btn h-16 !text-2xl" onClick={() => setPin((p) => `${p}0`)}>
+              <button type="button" className={KEY} onClick={() => setPin((p) => `${p}0`)}>
                 0
               </button>
-            </div>
+            </Keys>
             {fault && <p className="mt-2 font-medium text-error">{fault}</p>}
           </>
         )}
