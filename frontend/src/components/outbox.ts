@@ -5,13 +5,14 @@ import { ApiError, api, putPicture, type Schemas, take } from '../api/client'
 import { learnClock } from '../model/clock'
 import {
   forget,
+  lately,
   type Outgoing,
   onOutbox,
   put,
   type Refused,
   refuse,
   refused,
-  remove,
+  settle,
   waiting,
 } from '../model/outbox'
 import { useSession } from '../session'
@@ -58,7 +59,7 @@ async function flush(
         await refuse(item, words)
         continue
       }
-      if (item.key !== undefined) await remove(item.key)
+      await settle(item)
     }
   } finally {
     sending = false
@@ -112,5 +113,5 @@ export function useOutbox(ref?: string) {
     [owner, send],
   )
   const mine = <T extends Outgoing>(all: T[]) => (ref ? all.filter((i) => i.ref === ref) : all)
-  return { items: mine(items), refused: mine(set), words, add, forget, clear: () => setWords('') }
+  return { items: mine(items), lately: mine(lately()), refused: mine(set), words, add, forget }
 }

@@ -56,9 +56,19 @@ export async function waiting(owner: string): Promise<Outgoing[]> {
   return (await open()).getAllFromIndex('outbox', 'owner', owner)
 }
 
-export async function remove(key: number): Promise<void> {
-  await (await open()).delete('outbox', key)
+const MOST_LANDED = 60
+let landed: Outgoing[] = []
+
+/** Takes a sent item out of the box; it is remembered until every answer on its way has it. */
+export async function settle(item: Outgoing): Promise<void> {
+  landed = [...landed, item].slice(-MOST_LANDED)
+  if (item.key !== undefined) await (await open()).delete('outbox', item.key)
   tell()
+}
+
+/** What was sent lately: an answer asked for before that may not know it yet. */
+export function lately(): Outgoing[] {
+  return landed
 }
 
 /** Moves an item to the refused ones in one go. */

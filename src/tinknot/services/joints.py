@@ -4,7 +4,6 @@ import json
 import re
 from typing import Annotated, Any
 
-from peewee import JOIN
 from pydantic import Field
 
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound
@@ -16,7 +15,7 @@ from tinknot.services.clock import now_text
 from tinknot.services.site import line_row
 from tinknot.store import search
 from tinknot.store.database import writing
-from tinknot.store.models import Joint, Line
+from tinknot.store.models import Joint
 
 
 class JointNew(Strict):
@@ -200,7 +199,18 @@ def register(text: str, state: str | None, cursor: str | None, limit: int) -> Re
         raise InputError.at("/cursor", "is not a cursor of this list")
     words = re.findall(r"[\w-]+", text)
     match = " ".join(f'"{w}"*' for w in words)
-    ids = search.newest(match, state, int(cursor) if cursor else None, limit + 1)
-    with_line = Joint.select(Joint, Line).join(Line, JOIN.LEFT_OUTER)
-    rows = list(with_line.where(Joint.id.in_(ids[:limit])).order_by(Joint.id.desc()))
-    return Register(items=[row_out(r) for r in rows], next=str(ids[limit - 1]) if len(ids) > limit else None)
+    found = search.newest(match, state, int(cursor) if cursor else None, limit + 1)
+    items = [
+        JointRow(
+            ref=ref,
+            title=title,
+            where=where or "",
+            line_id=line_id,
+            line=line or "",
+            at_m=at_m,
+            state=now,
+            updated=updated,
+        )
+        for _, ref, title, where, line_id, line, at_m, now, updated in found[:limit]
+    ]
+    return Register(items=items, next=str(found[limit - 1][0]) if len(found) > limit else None)

@@ -4,9 +4,11 @@ from typing import Any
 
 from tinknot.store.database import db
 
+ROW = "joint.id, joint.ref, joint.title, json_extract(joint.draft, '$.card.where'), joint.line_id, line.name, joint.at_m, joint.state, joint.updated"
 
-def newest(match: str, state: str | None, before: int | None, most: int) -> list[int]:
-    """Ids of at most `most` joints, newest first, older than `before`: those that `match` (FTS5) finds, all
+
+def newest(match: str, state: str | None, before: int | None, most: int) -> list[tuple[Any, ...]]:
+    """(id, ref, title, where, line's id and name, place along it in m, state, updated) of at most `most` joints, newest first, older than `before`: those that `match` (FTS5) finds, all
     where it is empty, in `state` where one is named."""
     given: list[Any] = []
     if match:
@@ -22,5 +24,5 @@ def newest(match: str, state: str | None, before: int | None, most: int) -> list
         where.append(f"{key} < ?")
         given.append(before)
     condition = f" WHERE {' AND '.join(where)}" if where else ""
-    sql = f"SELECT {key} FROM {source}{condition} ORDER BY {key} DESC LIMIT ?"
-    return [row[0] for row in db.execute_sql(sql, (*given, most)).fetchall()]
+    sql = f"SELECT {ROW} FROM {source} LEFT JOIN line ON line.id = joint.line_id{condition} ORDER BY {key} DESC LIMIT ?"
+    return list(db.execute_sql(sql, (*given, most)).fetchall())

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import { Link, NavLink, useNavigate, useParams } from 'react-router'
-import { api, take } from '../../api/client'
+import { api, type Schemas, take } from '../../api/client'
 import { CrossSection } from '../../components/CrossSection'
 import { Knot } from '../../components/Knot'
 import { ErrorNote, Loading, StateWord } from '../../components/notes'
@@ -46,7 +46,7 @@ export function JointPage() {
         ? overlay(
             work.data.plan,
             work.data.progress.steps,
-            outbox.items.map((i) => ({
+            unknown(work.data.events, outbox).map((i) => ({
               kind: i.event.kind,
               step: i.event.step ?? '',
               values: i.event.values ?? {},
@@ -56,7 +56,7 @@ export function JointPage() {
             })),
           )
         : [],
-    [work.data, outbox.items],
+    [work.data, outbox],
   )
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
@@ -181,6 +181,14 @@ export function JointPage() {
       </main>
     </div>
   )
+}
+
+/** What was done here that the log at hand does not hold: not sent yet, or sent after it was asked for. */
+function unknown(events: Schemas['Event'][], outbox: ReturnType<typeof useOutbox>) {
+  const known = new Set(events.map((e) => e.id))
+  const waiting = new Set(outbox.items.map((i) => i.event.id))
+  const sent = outbox.lately.filter((i) => !waiting.has(i.event.id))
+  return [...sent, ...outbox.items].filter((i) => !known.has(i.event.id))
 }
 
 function ribbonWords(complete: boolean, error: unknown, verdict?: string): string {

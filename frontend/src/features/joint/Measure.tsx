@@ -128,7 +128,7 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
       <h2 className="text-2xl">
         {side} <span className="quiet text-lg font-normal">{end.label}</span>
       </h2>
-      <div className="mt-2 grid items-end gap-x-2 gap-y-1 sm:grid-cols-[1fr_1fr_auto_13.2rem]">
+      <div className="mt-2 grid items-end gap-x-2 gap-y-1 sm:grid-cols-[1fr_1fr_auto_6.4rem_6.4rem]">
         <Reading
           label="Sheath"
           of={`of end ${side}`}
@@ -140,13 +140,13 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
           joint={joint}
         />
         <QuantityField
-          label="Free tail to park on"
+          label="Free tail"
           mm={end.free_mm}
           onChange={(free_mm) => set({ ...end, free_mm })}
           error={joint.error?.at(`${path}/free_mm`)}
         />
         <QuantityField
-          label="Slack in its loop"
+          label="Slack in loop"
           mm={end.slack_mm}
           onChange={(slack_mm) => set({ ...end, slack_mm })}
           error={joint.error?.at(`${path}/slack_mm`)}

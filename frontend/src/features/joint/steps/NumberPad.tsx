@@ -55,7 +55,7 @@ export function NumberPad({ label, hint, unit, value, done, close, instrument }:
         <p className="input my-3 flex h-16 w-full items-center text-4xl">
           <input
             aria-label={label}
-            className="grow font-bold"
+            className="grow !text-4xl font-bold"
             inputMode="none"
             autoComplete="off"
             autoFocus

@@ -64,6 +64,7 @@ export function PinSign({ title, verifiers, pinKey, done, close }: Props) {
             <p className="input my-2 h-16 w-full text-4xl">
               <input
                 aria-label="PIN"
+                className="!text-4xl"
                 type="password"
                 inputMode="none"
                 autoComplete="off"
