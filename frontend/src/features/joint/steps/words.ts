@@ -65,5 +65,6 @@ export function spoken(steps: Step[]): string {
     first.caution,
   ]
     .filter(Boolean)
-    .join('. ')
+    .map((words) => (words.endsWith('.') ? words : `${words}.`))
+    .join(' ')
 }

@@ -1,0 +1,100 @@
+import { expect, test } from 'vitest'
+import type { Section } from '../../../components/section'
+import type { Step } from '../useWork'
+import { pictured } from './spoiled'
+import { action, batchText, batchTitle, spoken } from './words'
+
+const body = (id: string, kind: string, layer: string, core: string, from: number, to: number) => ({
+  id,
+  kind,
+  layer,
+  end: '',
+  core,
+  colour: '',
+  depth_mm: 0,
+  top: [
+    [from, 4],
+    [to, 4],
+  ],
+  bottom: [
+    [from, -4],
+    [to, -4],
+  ],
+})
+const section = {
+  from_mm: -100,
+  to_mm: 100,
+  bodies: [
+    body('sheath-A', 'sheath', '', '', -100, -60),
+    body('barrel-1', 'connector', 'crimp-1', '1', -20, 20),
+    body('left-1', 'conductor', 'crimp-1', '1', -21, 0),
+    body('right-1', 'conductor', 'crimp-1', '1', 0, 21),
+    body('sleeve-1', 'core-sleeve', 'core-sleeve-1', '1', -30, 30),
+    body('outer', 'outer-sleeve', 'outer-sleeve', '', -90, 90),
+  ],
+  crossings: [],
+  dimensions: [],
+} as unknown as Section
+
+const xs = (s: Section, id: string) => s.bodies.find((b) => b.id === id)?.top.map((p) => p[0])
+
+test('a connector gone wrong shows conductors that do not reach the stop', () => {
+  const found = pictured(section, 'connector', new Set())
+  expect(xs(found?.good as Section, 'left-1')).toEqual([-21, 0])
+  expect(Math.max(...(xs(found?.bad as Section, 'left-1') as number[]))).toBeLessThan(-5)
+  expect(Math.min(...(xs(found?.bad as Section, 'right-1') as number[]))).toBeGreaterThan(5)
+  expect(found?.good.bodies.some((b) => b.kind === 'outer-sleeve' || b.kind === 'core-sleeve')).toBe(false)
+})
+
+test('a core sleeve gone wrong lies aside, the barrel stays', () => {
+  const found = pictured(section, 'core-sleeve', new Set(['core-sleeve-1']))
+  expect(xs(found?.bad as Section, 'sleeve-1')?.[1]).toBeLessThan(20)
+  expect(xs(found?.bad as Section, 'barrel-1')).toEqual([-20, 20])
+})
+
+test('an outer sleeve gone wrong stands off at one end only', () => {
+  const bad = pictured(section, 'outer-sleeve', new Set())?.bad.bodies.find((b) => b.id === 'outer')
+  expect(bad?.top.map((p) => p[1])).toEqual([4, 7])
+  expect(bad?.bottom.map((p) => p[1])).toEqual([-4, -7])
+})
+
+test('nothing to draw is told as nothing', () => {
+  expect(pictured(section, 'shell', new Set())).toBeNull()
+  expect(pictured(section, 'core-sleeve', new Set(['core-sleeve-9']))).toBeNull()
+})
+
+const step = (more: Partial<Step>) =>
+  ({
+    id: 's',
+    title: 'Cut core 1',
+    text: 'Square.',
+    caution: '',
+    batch: '',
+    kind: 'cut',
+    hold: null,
+    gates: [],
+    ...more,
+  }) as unknown as Step
+const figure = [{ id: 'd', target: 46, tolerance: 2 }] as unknown as Step['gates']
+
+test('words of a batch and of the large action', () => {
+  const cores = [step({ batch: 'cores-A' }), step({ batch: 'cores-A', title: 'Cut core 2' })]
+  expect(batchTitle(cores)).toBe('Cut the cores on A')
+  expect(batchText(cores)).toContain('from the sheath cut')
+  expect(action(cores[0] as Step, 2, 0)).toBe('Cut: both')
+  expect(action(cores[0] as Step, 4, 0)).toBe('Cut: all 4')
+  expect(action(step({ kind: 'test' }), 1, 1)).toBe('Note it: this does not pass')
+  expect(action(step({ hold: 'parked' }), 1, 0)).toBe('Sign this hold')
+})
+
+test('what is read aloud names the figures', () => {
+  expect(spoken([step({ gates: figure, caution: 'Keep clear.' })])).toBe(
+    'Cut core 1. Square. 46 millimetres. Keep clear.',
+  )
+  expect(spoken([])).toBe('')
+  const two = [
+    step({ batch: 'cores-A', gates: figure }),
+    step({ batch: 'cores-A', title: 'Cut core 2', gates: figure }),
+  ]
+  expect(spoken(two)).toContain('Cut core 2: 46 millimetres')
+})

@@ -1,0 +1,163 @@
+"""What every kind of layer and every plan must keep, run over joints of different build."""
+
+import re
+from itertools import chain
+
+import pytest
+
+from tests.joints import joint
+from tinknot.core.layers.contract import Gate, Layer
+from tinknot.core.plan import Plan
+from tinknot.core.planning import plan_joint
+from tinknot.core.recipes.straight_lv import Recipe, connectors_for
+from tinknot.core.rulebook import DEFAULTS, RuleBook
+
+BUILDS = {
+    "four in line": {},
+    "four, two steps": {"stagger_steps": 2},
+    "one core, dry": {"cores": 1, "duties": []},
+    "five, each its own step": {"cores": 5, "stagger_steps": 5, "ambient_c": 3},
+    "three, 690 V": {"cores": 3, "rated_voltage_v": 690},
+}
+
+
+def layers_of(build: dict) -> list[Layer]:
+    given = joint(**build)
+    recipe = Recipe(given, RuleBook.of())
+    return list(recipe.solve(given.stagger_steps, connectors_for(given, recipe.a, recipe.b)[0]).layers)
+
+
+@pytest.fixture(params=BUILDS.values(), ids=BUILDS.keys(), scope="module")
+def plan(request) -> Plan:
+    found = plan_joint(joint(**request.param))
+    assert found.verdict == "planned", request.param
+    return found
+
+
+@pytest.fixture(params=BUILDS.values(), ids=BUILDS.keys(), scope="module")
+def layers(request) -> list[Layer]:
+    return layers_of(request.param)
+
+
+def needed(plan: Plan, step_id: str) -> set[str]:
+    """Every step that must be done before `step_id`."""
+    found: set[str] = set()
+    frontier = set(plan.step(step_id).needs)
+    while frontier:
+        found |= frontier
+        frontier = set(chain.from_iterable(plan.step(s).needs for s in frontier)) - found
+    return found
+
+
+def test_layers_say_who_they_are(layers: list[Layer]):
+    ids = [x.id for x in layers]
+    assert len(ids) == len(set(ids))
+    assert all(x.title for x in layers)
+
+
+def test_steps_belong_to_their_layer_and_stand_once(layers: list[Layer]):
+    steps = [(x, s) for x in layers for s in x.steps()]
+    assert len({s.id for _, s in steps}) == len(steps)
+    for layer, s in steps:
+        assert s.layer == layer.id, s.id
+        assert set(layer.proofs()) <= {p.id for p in layer.steps()}
+
+
+def test_words_are_short_enough_for_a_phone(layers: list[Layer]):
+    for s in chain.from_iterable(x.steps() for x in layers):
+        sentences = [w for w in re.split(r"(?<=[a-z)])\. ", s.text) if w]
+        assert len(sentences) <= 3, s.text  # a part's name in front of two sentences
+        assert len(s.title) <= 60
+        assert "mm mm" not in s.text + s.title
+
+
+def test_figures_have_units_and_one_kind_of_limit(layers: list[Layer]):
+    for gate in (g for x in layers for s in x.steps() for g in s.gates):
+        assert isinstance(gate, Gate)
+        assert gate.unit
+        assert (gate.target is None) == (gate.tolerance is None)
+        assert gate.least is None or gate.most is None
+        assert not gate.accept or gate.target is not None
+
+
+def test_what_is_used_up_and_how_long_it_takes(layers: list[Layer]):
+    for x in layers:
+        assert all(m.quantity > 0 and m.unit for m in x.consumes())
+        assert x.minutes().hands >= 0
+        assert x.minutes().waiting >= 0
+
+
+def test_everything_parked_is_threaded_before_any_joining(plan: Plan):
+    parked = {s.id for s in plan.steps if s.kind == "park"}
+    joins = [s.id for s in plan.steps if s.kind == "join"]
+    assert joins
+    assert plan.park
+    assert {e.step for e in (*plan.park.a, *plan.park.b)} == parked
+    for j in joins:
+        assert parked <= needed(plan, j)
+
+
+def test_every_seal_has_its_surface_before_and_its_look_after(plan: Plan):
+    for seal in (s for s in plan.steps if s.kind == "seal"):
+        before = {plan.step(n).kind for n in needed(plan, seal.id) if plan.step(n).layer == seal.layer}
+        assert "surface" in before, seal.id
+        after = [s for s in plan.steps if s.kind == "inspect" and seal.id in s.needs]
+        assert after, seal.id
+        assert all(s.look for s in after)
+
+
+def test_heat_is_marked_and_waits_for_solvent(plan: Plan):
+    for s in plan.steps:
+        assert s.hot == (s.kind == "seal"), s.id
+        if s.hot:
+            assert "heat-gun" in s.tools
+            assert any(t.least_min is not None for t in s.timers)
+        for t in s.timers:
+            assert t.after in needed(plan, s.id)
+            assert t.least_min is not None or t.most_min is not None
+            assert not t.unless_gate or t.unless_gate in {g.id for g in s.gates}
+
+
+def test_tests_come_before_closing_and_again_after(plan: Plan):
+    tests = [s.id for s in plan.steps if s.kind == "test"]
+    assert {t.split(".")[1] for t in tests} == {"before", "after"}
+    for t in tests:
+        assert ("before-closing" in needed(plan, t)) == t.startswith("test.after")
+        if t.startswith("test.before"):
+            assert t in needed(plan, "before-closing")
+
+
+def test_release_is_last_and_needs_everything(plan: Plan):
+    assert plan.steps[-1].id == "released"
+    assert needed(plan, "released") == {s.id for s in plan.steps} - {"released"}
+
+
+def test_cuts_and_cores_agree(plan: Plan):
+    sums = {round(c.cut_a_mm + c.cut_b_mm, 6) for c in plan.cores}
+    assert len(sums) == 1
+    by_core = {(c.end, c.core): c.distance_mm for c in plan.cuts if c.layer.startswith("core")}
+    for c in plan.cores:
+        assert by_core["A", c.core] == pytest.approx(c.cut_a_mm)
+        assert by_core["B", c.core] == pytest.approx(c.cut_b_mm)
+    for s in plan.steps:
+        if s.id.startswith("cut.core"):
+            assert s.gates[0].target == pytest.approx(by_core[s.end, s.core])
+
+
+def test_the_voltage_of_the_test_follows_the_circuit(plan: Plan):
+    volts = {s.title for s in plan.steps if s.id.endswith("insulation")}
+    assert len(volts) == 1
+    assert any(v in volts.copy().pop() for v in ("500 V", "1000 V"))
+
+
+def test_every_rule_is_used_and_has_its_reason():
+    from pathlib import Path
+
+    source = "".join(
+        p.read_text() for p in (Path(__file__).parents[2] / "src").rglob("*.py") if p.name != "rulebook.py"
+    )
+    for key, rule in DEFAULTS.items():
+        assert rule.why, key
+        assert rule.source, key
+        family = key.split(".")[0]
+        assert f'"{key}"' in source or f'f"{family}.' in source, f"{key} switches nothing"
