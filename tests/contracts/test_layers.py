@@ -9,7 +9,8 @@ from tests.joints import joint
 from tinknot.core.layers.contract import Gate, Layer
 from tinknot.core.plan import Plan
 from tinknot.core.planning import plan_joint
-from tinknot.core.recipes.straight_lv import Recipe, connectors_for
+from tinknot.core.recipes.connectors import connectors_for
+from tinknot.core.recipes.straight_lv import Recipe
 from tinknot.core.rulebook import DEFAULTS, RuleBook
 
 BUILDS = {

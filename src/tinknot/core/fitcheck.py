@@ -7,7 +7,7 @@ from tinknot.core.choose import Window, choose
 from tinknot.core.joint.file import StockSleeve
 from tinknot.core.plan import ChoiceOut
 from tinknot.core.planning import choice_out
-from tinknot.core.recipes.straight_lv import Choice
+from tinknot.core.recipes.solution import Choice
 from tinknot.core.sleeve import Margins
 
 

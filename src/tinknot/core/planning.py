@@ -32,7 +32,9 @@ from tinknot.core.plan import (
     TimerOut,
     stamp,
 )
-from tinknot.core.recipes.straight_lv import Choice, Made, Recipe, Solution, connectors_for
+from tinknot.core.recipes.connectors import connectors_for
+from tinknot.core.recipes.solution import Choice, Made, Solution
+from tinknot.core.recipes.straight_lv import Recipe
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.sleeve import Margins
 

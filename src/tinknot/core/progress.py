@@ -9,7 +9,7 @@ from tinknot.core.events import Event
 from tinknot.core.mending import Again, Place, consequence, dependents, mends_of
 from tinknot.core.model import Result
 from tinknot.core.plan import Plan, StepOut
-from tinknot.core.recipes.straight_lv import Made
+from tinknot.core.recipes.solution import Made
 
 
 class StepState(Result):

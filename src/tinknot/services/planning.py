@@ -13,7 +13,7 @@ from tinknot.core.model import Result, parse
 from tinknot.core.plan import Plan, Remedy, differences
 from tinknot.core.planning import plan_joint, ways
 from tinknot.core.progress import Progress, made
-from tinknot.core.recipes.straight_lv import Made
+from tinknot.core.recipes.solution import Made
 from tinknot.services import folds, joints, stock
 from tinknot.services.clock import now_text, today
 from tinknot.services.site import rule_book

@@ -1,17 +1,17 @@
 """A straight heat-shrink joint of a round cable, 1 to 5 cores, unscreened, unarmoured, crimped."""
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Sequence
+from dataclasses import replace
 from datetime import date
 from itertools import pairwise
 from math import ceil
 
 from tinknot.core.bundle import bundle
-from tinknot.core.choose import Candidate, Ranked, Rejected, Window, choose
+from tinknot.core.choose import Candidate, Ranked, Window, choose
 from tinknot.core.conductor import resistance_uohm
 from tinknot.core.cooling import cool_min
 from tinknot.core.errors import InputError
-from tinknot.core.joint.cable import CableEnd, cable_ends
+from tinknot.core.joint.cable import cable_ends
 from tinknot.core.joint.file import JointFile, StockConnector, StockSleeve
 from tinknot.core.joint.profile import Profile, merged
 from tinknot.core.layers.contract import Layer
@@ -20,6 +20,7 @@ from tinknot.core.layers.preparation import Preparation
 from tinknot.core.layers.procedure import Procedure
 from tinknot.core.layers.sleeves import CoreSleeve, OuterSleeve
 from tinknot.core.park import Parking, ParkItem, Side, park
+from tinknot.core.recipes.solution import Choice, Made, Solution
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.sleeve import Margins
 from tinknot.core.stagger import Stagger, place_cores, stagger
@@ -27,121 +28,6 @@ from tinknot.core.tolerance import at_least, at_most
 from tinknot.core.whole import Option, best, greedy, option, worth
 
 LONGEST_WAIT_MIN = 12 * 60  # where the air is hardly colder, a reading ends the wait
-
-
-@dataclass(frozen=True)
-class Choice:
-    """One layer's choice: its window, what fits best first, what does not, and what was picked."""
-
-    layer: str
-    title: str
-    window: Window
-    ranked: tuple[Ranked, ...]
-    rejected: tuple[Rejected, ...]
-    picked: Ranked | None
-    wanted: str | None = None
-
-    def with_part(self, part_id: str | None) -> "Choice":
-        """The same with the part picked, None for none."""
-        return replace(self, picked=next((r for r in self.ranked if r.candidate.id == part_id), None))
-
-
-@dataclass(frozen=True)
-class Made:
-    """Work that is done and stays a fact: the gap and centres cut to, parts already cut, sheath cuts
-    moved back (mm by end). `attempt` counts the joints cut out before this one."""
-
-    gap_mm: float | None = None
-    centres_mm: tuple[float, ...] = ()
-    parts: Mapping[str, str] | None = None
-    outer_side: str | None = None
-    setback_mm: Mapping[str, float] | None = None
-    attempt: int = 0
-
-
-@dataclass(frozen=True)
-class Solution:
-    """The stack with its choices; `layers` is empty of a sleeve for which nothing fits."""
-
-    ends: tuple[CableEnd, CableEnd]
-    connectors: tuple[StockConnector, ...]
-    steps: int
-    layout: Stagger | None
-    layers: tuple[Layer, ...]
-    choices: tuple[Choice, ...]
-    tracks: tuple[Profile, ...]
-    inner: Profile | None
-    outside: Profile | None
-    parking: Parking | None
-    kept: bool = False
-    greedy: str = ""
-
-    @property
-    def fits(self) -> bool:
-        """Whether every choice found a part and everything can be parked."""
-        return (
-            bool(self.choices)
-            and all(c.picked for c in self.choices)
-            and bool(self.parking and self.parking.fits)
-        )
-
-
-class NoConnector(InputError):
-    """No connector in stock takes the conductors."""
-
-
-def connectors_for(joint: JointFile, a: CableEnd, b: CableEnd) -> list[tuple[StockConnector, ...]]:
-    """Sets of connectors, one a core, best first. Raises InputError when none suits."""
-    given = joint.connector
-    if given and given.part_id:
-        part = next((c for c in joint.stock.connectors if c.id == given.part_id), None)
-        if part is None:
-            raise InputError.at("/connector/part_id", f"{given.part_id} is not in stock")
-        for core_a, core_b in zip(a.cores, b.cores, strict=True):
-            if not (part.suits(core_a.area_mm2) and part.suits(core_b.area_mm2)):
-                raise InputError.at(
-                    "/connector/part_id",
-                    f"{part.id} does not take core {core_a.name}, {core_a.area_mm2:g} to {core_b.area_mm2:g} mm²",
-                )
-        return [(part,) * len(a.cores)]
-    if given:
-        if given.od_mm is None or given.length_mm is None:
-            missing = "od_mm" if given.od_mm is None else "length_mm"
-            raise InputError.at(f"/connector/{missing}", "is missing; give part_id, or od_mm and length_mm")
-        insertion = given.insertion_mm if given.insertion_mm is not None else given.length_mm / 2 - 1
-        if insertion <= 0 or not at_most(2 * insertion, given.length_mm):
-            raise InputError.at("/connector/insertion_mm", "must be above 0 and at most half the length")
-        part = StockConnector(
-            id="connector",
-            od_mm=given.od_mm,
-            length_mm=given.length_mm,
-            insertion_mm=insertion,
-            growth_mm=given.growth_mm or 0.0,
-        )
-        return [(part,) * len(a.cores)]
-    per_core: list[list[StockConnector]] = []
-    for core_a, core_b in zip(a.cores, b.cores, strict=True):
-        suited = [
-            c for c in joint.stock.connectors
-            if c.suits(core_a.area_mm2) and c.suits(core_b.area_mm2) and (c.on_hand is None or c.on_hand >= 1)
-        ]  # fmt: skip
-        if not suited:
-            raise NoConnector.at(
-                "/connector",
-                f"nothing in stock joins core {core_a.name}, {core_a.area_mm2:g} to {core_b.area_mm2:g} mm²; order a barrel for it or give its figures",
-            )
-        per_core.append(sorted(suited, key=lambda c: (c.od_mm, c.length_mm, c.id)))
-    sets = [
-        tuple(options[min(i, len(options) - 1)] for options in per_core)
-        for i in range(max(map(len, per_core)))
-    ]
-    enough = [s for s in sets if all(c.on_hand is None or c.on_hand >= s.count(c) for c in s)]
-    if not enough:
-        short = sets[0][0]
-        raise NoConnector.at(
-            "/connector", f"{sets[0].count(short)} of {short.id} are needed, {short.on_hand} are on hand"
-        )
-    return enough
 
 
 def margins(rules: RuleBook) -> Margins:
