@@ -264,7 +264,7 @@ function Outer({
   const upper = `${path([...body.top, ...[...body.bottom].reverse()], x, y)}Z`
   const lower = `${path([...mirror(body.top), ...mirror([...body.bottom].reverse())], x, y)}Z`
   const stroke = lit ? 'var(--color-warning)' : 'var(--sleeve)'
-  const ends = [body.bottom[0], body.bottom.at(-1)]
+  const ends = body.dry ? [body.bottom[0]] : [body.bottom[0], body.bottom.at(-1)]
   return (
     <g {...touch}>
       <path

@@ -1,8 +1,9 @@
 /** What a section is made of, and how its parts look. No geometry is made here; the core sends it. */
 import type { Schemas } from '../api/client'
 
-export type Section = Schemas['Section']
-export type Body = Schemas['Body']
+export type Section = Omit<Schemas['Section'], 'bodies'> & { bodies: Body[] }
+/** `dry`: an outer sleeve drawn without adhesive at its far end, in a picture of what not to accept. */
+export type Body = Schemas['Body'] & { dry?: boolean }
 export type Crossing = Schemas['CrossSection']
 
 const CORES: Record<string, string> = {

@@ -28,13 +28,11 @@ function slidAside(b: Body): Body {
   return { ...b, top: moved(b.top, slide), bottom: moved(b.bottom, slide) }
 }
 
-/** A sleeve whose one end stands off the sheath: never shrunk there, no bead. */
+/** A sleeve whose one end stands off the sheath: never shrunk there, no bead. Its body is the upper wall. */
 function standsOff(b: Body): Body {
   const end = to(b) - 0.18 * (to(b) - from(b))
-  const lift =
-    (sign: number) =>
-    (x: number, y: number): [number, number] => [x, x < end ? y : y + sign * STANDS_OFF_MM]
-  return { ...b, top: moved(b.top, lift(1)), bottom: moved(b.bottom, lift(-1)) }
+  const lift = (x: number, y: number): [number, number] => [x, x < end ? y : y + STANDS_OFF_MM]
+  return { ...b, dry: true, top: moved(b.top, lift), bottom: moved(b.bottom, lift) }
 }
 
 export interface Pictured {

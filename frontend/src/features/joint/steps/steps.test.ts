@@ -55,7 +55,8 @@ test('a core sleeve gone wrong lies aside, the barrel stays', () => {
 test('an outer sleeve gone wrong stands off at one end only', () => {
   const bad = pictured(section, 'outer-sleeve', new Set())?.bad.bodies.find((b) => b.id === 'outer')
   expect(bad?.top.map((p) => p[1])).toEqual([4, 7])
-  expect(bad?.bottom.map((p) => p[1])).toEqual([-4, -7])
+  expect(bad?.bottom.map((p) => p[1])).toEqual([-4, -1])
+  expect(bad?.dry).toBe(true)
 })
 
 test('nothing to draw is told as nothing', () => {
