@@ -15,7 +15,9 @@ interface Props {
 
 /** An open fault with the ways to mend it, each with what it costs now. Choosing one reopens its steps. */
 export function Mending({ work, fault, send, works }: Props) {
+  const known = work.progress.faults.some((f) => f.id === fault.id)
   const ways = useQuery({
+    enabled: known, // what it costs is worked out by the server, which must have been told first
     queryKey: ['mends', work.ref, fault.id, work.progress.done],
     queryFn: () =>
       take(
@@ -32,6 +34,12 @@ export function Mending({ work, fault, send, works }: Props) {
       <p className="quiet">
         at: {work.plan.steps.find((s) => s.id === fault.step)?.title ?? 'the joint'} · {fault.actor}
       </p>
+      {!known && (
+        <p className="text-lg" role="status">
+          Noted here, not sent yet. What mending it costs comes from the server; until then nothing more is
+          built here.
+        </p>
+      )}
       {ways.error && (
         <>
           <ErrorNote error={ways.error} again={() => ways.refetch()} />
