@@ -89,6 +89,10 @@ class Progress(Result):
     limits: str = ""
     lots: dict[str, str] = {}
 
+    def counted(self) -> set[str]:
+        """Ids of the steps that are done for this plan."""
+        return {s.id for s in self.steps if s.state == "done"}
+
 
 @dataclass
 class _Done:
@@ -336,7 +340,7 @@ def fold(plan: Plan, events: Iterable[Event]) -> Progress:
 def made(plan: Plan, progress: Progress, before: Made | None = None) -> Made:
     """The facts that a new plan starts from: cores cut, sleeves cut and parked, the outer sleeve's side,
     and how far a core that was cut too short moves the sheath cut back."""
-    counted = {s.id for s in progress.steps if s.state == "done"}
+    counted = progress.counted()
     before = before or Made()
     if before.attempt != progress.attempt:
         before = Made(attempt=progress.attempt)

@@ -32,7 +32,6 @@ class Work(Result):
     pin_key: str
     verifiers: dict[str, str]
     tools: list[tools.ToolOut]
-    permit_until: str | None
 
 
 class Taken(Result):
@@ -60,12 +59,10 @@ def work(ref: str) -> Work:
     progress = planning.progress_of(row)
     assert progress is not None
     plan = planning.plan_from(revision.plan)
-    permit = joints.draft_of(row).card.permit_until
     return Work(
         ref=ref, number=revision.number, plan=plan, progress=progress, judgement=judge(plan, progress, rule_book()),
         events=events.events_of(row), signed_hash=row.signed_hash, signature=row.signature, now=now_text(),
         pin_key=pins.public_key(), verifiers=pins.verifiers(), tools=tools.tools(),
-        permit_until=events.aware(permit).isoformat() if permit else None,
     )  # fmt: skip
 
 
@@ -77,7 +74,7 @@ def mends(ref: str, fault_id: str) -> Mends:
     if plan is None or progress is None or fault is None:
         raise NotFound(f"{ref} has no such open fault.")
     place = Place(fault.fault, fault.step, fault.layer)
-    counted = {s.id for s in progress.steps if s.state == "done"}
+    counted = progress.counted()
     found = [consequence(plan, place, m, counted, progress.lost_mm) for m in mends_of(plan, place)]
     return Mends(items=found)
 

@@ -167,8 +167,7 @@ def _settle_stock(row: Joint, plan: Plan, progress: Progress, who: str) -> None:
     """What is parked or crimped is used up, the rest of the plan's parts stays reserved."""
     reserved: dict[tuple[str, str, str], float] = {}
     consumed: dict[tuple[str, str, str], float] = {}
-    counted = {s.id for s in progress.steps if s.state == "done"}
-    used = {p.layer for p in used_parts(plan, counted)}
+    used = {p.layer for p in used_parts(plan, progress.counted())}
     for p in plan.parts:
         lot = progress.lots.get(p.layer, p.lot) if p.layer in used else p.lot
         if not lot:
