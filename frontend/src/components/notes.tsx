@@ -48,6 +48,16 @@ export function Caution({ children }: { children: ReactNode }) {
   )
 }
 
+/** What the server kept and does not count; nothing while there is nothing to say. */
+export function NotCounted({ words }: { words: string }) {
+  if (!words) return null
+  return (
+    <p className="fault" role="alert">
+      It is noted, but does not count: {words}
+    </p>
+  )
+}
+
 const STATES: Record<string, { shape: string; tone: string }> = {
   draft: { shape: '◌', tone: 'text-[var(--quiet)]' },
   planned: { shape: '○', tone: 'text-base-content' },

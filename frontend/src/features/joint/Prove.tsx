@@ -1,5 +1,6 @@
 import { Link } from 'react-router'
 import type { Schemas } from '../../api/client'
+import { NotCounted } from '../../components/notes'
 import { current } from '../../model/progress'
 import { useMay } from '../../session'
 import { StepView } from './steps/StepView'
@@ -53,7 +54,7 @@ export function Prove({ work, states, outbox, labels }: WorkProps) {
             )}
           </p>
         )}
-        {outbox.words && <p className="fault mt-3">It is noted, but does not count: {outbox.words}</p>}
+        <NotCounted words={outbox.words} />
       </section>
     </div>
   )

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { api, take } from '../../api/client'
-import { Caution, ErrorNote } from '../../components/notes'
+import { Caution, ErrorNote, NotCounted } from '../../components/notes'
 import { useMay, useSession } from '../../session'
 import { Flags } from './steps/Flags'
 import { workers } from './steps/work'
@@ -99,7 +99,7 @@ export function Sign({ work, states, outbox }: WorkProps) {
                 {limits.size ? ' with a limit' : ''}
               </button>
             )}
-            {outbox.words && <p className="fault">It is noted, but does not count: {outbox.words}</p>}
+            <NotCounted words={outbox.words} />
           </div>
         )}
         <div className="mt-6">

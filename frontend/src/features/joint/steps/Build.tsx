@@ -2,6 +2,7 @@ import { CircleAlert, Undo2 } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../../../api/client'
+import { NotCounted } from '../../../components/notes'
 import { current } from '../../../model/progress'
 import { useMay } from '../../../session'
 import { useEvents, type WorkProps } from '../useWork'
@@ -69,11 +70,7 @@ export function Build({ work, states, outbox, labels }: WorkProps) {
           </div>
         )
       )}
-      {outbox.words && (
-        <p className="fault" role="alert">
-          It is noted, but does not count: {outbox.words}
-        </p>
-      )}
+      <NotCounted words={outbox.words} />
       <Flags work={work} outbox={outbox} send={send} works={works} />
       {works && !open.length && (
         <Ways work={work} states={states} outbox={outbox} send={send} wrong={setWrong} />
