@@ -3,11 +3,12 @@
 import pytest
 
 from tests.joints import CORE_SLEEVE, OUTER_SLEEVES, joint, joint_dict
+from tinknot.core.compiling import what_to_order
 from tinknot.core.errors import InputError
 from tinknot.core.joint.file import JointFile
 from tinknot.core.model import parse
 from tinknot.core.plan import differences
-from tinknot.core.planning import plan_joint, ways, what_to_order
+from tinknot.core.planning import plan_joint, ways
 from tinknot.core.rulebook import RuleBook
 
 

@@ -8,7 +8,8 @@ import click
 
 from tinknot.core.calc import CALCULATORS, run
 from tinknot.core.errors import InputError
-from tinknot.core.joint.file import JointFile, StockIn
+from tinknot.core.joint.file import JointFile
+from tinknot.core.joint.parts import StockIn
 from tinknot.core.model import parse
 from tinknot.core.plan import Plan
 from tinknot.core.planning import plan_joint

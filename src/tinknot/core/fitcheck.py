@@ -4,9 +4,9 @@ from collections.abc import Sequence
 from datetime import date
 
 from tinknot.core.choose import Window, choose
-from tinknot.core.joint.file import StockSleeve
+from tinknot.core.compiling import choice_out
+from tinknot.core.joint.parts import StockSleeve
 from tinknot.core.plan import ChoiceOut
-from tinknot.core.planning import choice_out
 from tinknot.core.recipes.solution import Choice
 from tinknot.core.sleeve import Margins
 

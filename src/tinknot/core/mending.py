@@ -71,7 +71,7 @@ def consequence(
     roots, lost, why_not = _roots(plan, place, step, mend, counted)
     reopened = (roots | dependents(plan, roots)) & counted if mend.kind != "mended" else set()
     used = used_parts(plan, counted)
-    scrapped = [p for p in used if _thrown_away(p, mend, place, counted)]
+    scrapped = [p for p in used if _thrown_away(plan, p, mend, place, counted)]
     left = {
         end: None if slack is None else round(slack - lost_mm.get(end, 0.0) - lost.get(end, 0.0), 3)
         for end, slack in plan.slack_mm.items()
@@ -135,20 +135,31 @@ def _remake_loss(plan: Plan, joined: bool) -> dict[str, float]:
 def used_parts(plan: Plan, counted: set[str]) -> list[Again]:
     """Parts that the steps done so far have used up."""
     found = []
+    using = {layer: [s for s in plan.steps if s.layer == layer] for layer in {p.layer for p in plan.parts}}
     for p in plan.parts:
-        core = p.layer.removeprefix("crimp-")
-        step = f"join.{core}" if p.layer.startswith("crimp-") else f"park.{p.layer}"
-        if step in counted:
+        if any(s.id in counted for s in using[p.layer] if _uses(s, p.part_id)):
             mm = p.cut_length_mm
             found.append(
-                Again(part_id=p.part_id, name=p.name, lot=p.lot, quantity=1.0 if mm is None else float(mm),
+                Again(part_id=p.part_id, name=p.name, lot=p.lot, quantity=p.quantity if mm is None else float(mm),
                       unit="piece" if mm is None else "mm", layer=p.layer)
             )  # fmt: skip
     return found
 
 
-def _thrown_away(part: Again, mend: MendOut, place: Place, counted: set[str]) -> bool:
+def _uses(step: StepOut, part_id: str) -> bool:
+    """Whether a step takes a part off the shelf: it is threaded, joined, wound, fitted, clamped, mixed."""
+    if step.kind in ("park", "join"):
+        return True
+    if step.kind in ("fit", "mix", "wrap", "bond") or (step.kind == "seal" and step.part_id):
+        return step.part_id == part_id or step.kind in ("bond", "mix")
+    return False
+
+
+def _thrown_away(plan: Plan, part: Again, mend: MendOut, place: Place, counted: set[str]) -> bool:
     """A new part replaces the layer's own; a remake loses what is crimped or shrunk, the rest slides off."""
     if mend.kind == "new-part":
         return part.layer == place.layer
-    return mend.kind == "remake" and (part.layer.startswith("crimp-") or f"seal.{part.layer}" in counted)
+    if mend.kind != "remake":
+        return False
+    work = {s.kind for s in plan.steps if s.layer == part.layer and s.id in counted}
+    return bool(work & {"join", "seal", "mix", "wrap", "bond"})

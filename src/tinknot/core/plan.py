@@ -35,6 +35,19 @@ class TimerOut(Result):
     unless_gate: str
 
 
+class CureLaw(Result):
+    """What must harden: data points (°C, min to full cure), the temperature under which nothing counts, the
+    step it runs from, the degrees to handle and to energise, and both times as expected, min."""
+
+    points: list[tuple[float, float]]
+    least_c: float
+    since: str
+    handle: float
+    full: float
+    handle_min: float
+    full_min: float
+
+
 class StepOut(Result):
     """A step of the graph. `stamp` changes when anything changes that the work depends on."""
 
@@ -62,6 +75,7 @@ class StepOut(Result):
     hot: bool = False
     photo: bool = False
     basis: str = ""
+    cure: CureLaw | None = None
 
 
 class CutOut(Result):
@@ -123,6 +137,52 @@ class ChoiceOut(Result):
     candidates: list[CandidateOut]
 
 
+class OfferOut(Result):
+    """A part other than a sleeve: whether it serves, and why or why not."""
+
+    id: str
+    name: str
+    serves: bool
+    reason: str
+
+
+class PickOut(Result):
+    """A choice of a part that has no window: what is needed, every offer, what was picked."""
+
+    layer: str
+    title: str
+    need: str
+    offers: list[OfferOut]
+    picked: str | None
+    advice: str
+
+
+class PackOut(Result):
+    """Packs of one part."""
+
+    part_id: str
+    count: int
+
+
+class ResinOut(Result):
+    """The pour: volumes in ml, packs, times in min, and the cure as expected."""
+
+    resin_c: float
+    shell_ml: float
+    displaced_ml: float
+    net_ml: float
+    required_ml: float
+    left_over_ml: float
+    packs: list[PackOut]
+    pot_life_min: float
+    mix_min: float
+    pour_window_min: float
+    pour_min: float
+    handle_min: float
+    full_min: float
+    shell: list[tuple[float, float]]
+
+
 class Refusal(Result):
     """A part that was not taken, and why."""
 
@@ -147,6 +207,7 @@ class PartOut(Result):
     expanded_id_mm: float | None = None
     recovered_id_mm: float | None = None
     wall_mm: float | None = None
+    quantity: float = 1
 
 
 class ParkedOut(Result):
@@ -224,6 +285,39 @@ class Remedy(Result):
     greatest_diameter_mm: float | None = None
     minutes: MinutesOut | None = None
     parts: list[PartOut] = []
+    cost: float | None = None
+    park: ParkPlan | None = None
+    cores: list[CoreOut] = []
+
+
+class StaggerOut(Result):
+    """One way to lay the connectors: its lengths, what fits over it, and what speaks for it."""
+
+    steps: int
+    fits: bool
+    gap_mm: float | None
+    joint_length_mm: float | None
+    cores_diameter_mm: float | None
+    greatest_diameter_mm: float | None
+    minutes: float | None
+    sleeves: list[str]
+    shells: list[str]
+    recommended: bool
+    why: str
+    profile: list[tuple[float, float]]
+
+
+class InsertOut(Result):
+    """Whether the ends still meet once the damage is out, mm; else the insert with its two joints."""
+
+    removed_mm: float
+    slack_mm: float
+    needed_mm: float
+    short_mm: float
+    joints: int
+    insert_mm: float | None
+    checked: list[str]
+    words: str
 
 
 class Plan(Result):
@@ -256,6 +350,12 @@ class Plan(Result):
     cable_length_m: float | None = None
     ambient_c: float = 20.0
     chosen_together: str = ""
+    picks: list[PickOut] = []
+    resin: ResinOut | None = None
+    cost: float | None = None
+    insert: InsertOut | None = None
+    closure: str = "sleeve"
+    sheet: str = ""
 
     def step(self, step_id: str) -> StepOut | None:
         """The step called `step_id`."""
@@ -269,13 +369,17 @@ def canonical(data: Any) -> str:
 
 def stamp(step: Step) -> str:
     """A digest of what the step's work depends on: its gates and part, not its words."""
-    basis = {
-        "id": step.id,
-        "gates": [[g.id, g.target, g.tolerance, g.least, g.most] for g in step.gates],
-        "part": step.part_id,
-        "end": step.end,
-        "text": step.text if step.kind == "park" else "",
-    } | ({"basis": step.basis} if step.basis else {})
+    basis = (
+        {
+            "id": step.id,
+            "gates": [[g.id, g.target, g.tolerance, g.least, g.most] for g in step.gates],
+            "part": step.part_id,
+            "end": step.end,
+            "text": step.text if step.kind == "park" else "",
+        }
+        | ({"basis": step.basis} if step.basis else {})
+        | ({"cure": [step.cure.points, step.cure.least_c]} if step.cure else {})
+    )
     return hashlib.sha256(canonical(basis).encode()).hexdigest()[:16]
 
 

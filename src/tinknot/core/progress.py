@@ -5,6 +5,7 @@ from dataclasses import dataclass, field
 from datetime import datetime
 
 from tinknot.core.allowed import due, missing, outside, refusal, too_late
+from tinknot.core.cureclock import CureState, cure_state, not_cured
 from tinknot.core.events import Event
 from tinknot.core.mending import Again, Place, consequence, dependents, mends_of
 from tinknot.core.model import Result
@@ -88,6 +89,7 @@ class Progress(Result):
     attempt: int = 0
     limits: str = ""
     lots: dict[str, str] = {}
+    cures: list[CureState] = []
 
     def counted(self) -> set[str]:
         """Ids of the steps that are done for this plan."""
@@ -117,6 +119,7 @@ class Fold:
     lost_mm: dict[str, float] = field(default_factory=dict)
     attempt: int = 0
     lots: dict[str, str] = field(default_factory=dict)
+    warmth: dict[str, list[tuple[datetime, float]]] = field(default_factory=dict)
     workers: set[str] = field(default_factory=set)
     since_hold: set[str] = field(default_factory=set)
 
@@ -143,6 +146,7 @@ class Fold:
             case "reading":
                 if e.stamp == step.stamp:
                     self.values[step.id] = self.values.get(step.id, {}) | e.values
+                    self._warm(step, e)
             case "done":
                 self._confirm(step, e)
             case "undone":
@@ -155,6 +159,18 @@ class Fold:
     def since(self) -> Mapping[str, datetime]:
         """When each step was done."""
         return {k: d.event.moment for k, d in self.done.items() if not d.again}
+
+    def _warm(self, step: StepOut, e: Event) -> None:
+        """A temperature noted while something hardens."""
+        if step.cure and "temperature" in e.values:
+            self.warmth.setdefault(step.id, []).append((e.moment, e.values["temperature"]))
+
+    def cure(self, step: StepOut) -> CureState | None:
+        """How far the cure of `step` has come; None before the pour."""
+        poured = self.since().get(step.cure.since) if step.cure else None
+        if poured is None or step.cure is None:
+            return None
+        return cure_state(step.id, step.cure, poured, self.warmth.get(step.id, []), self.plan.ambient_c)
 
     def _flag(self, e: Event, why: str) -> None:
         self.flags[e.id] = Flag(event=e.id, step=e.step, why=why)
@@ -178,10 +194,13 @@ class Fold:
             self._twice(step, was.event, e)
             return
         values = self.values.get(step.id, {}) | e.values
+        self._warm(step, e)
+        cure = self.cure(step)
         why = refusal(
             self.plan, step, e, counted=self.counted(), values=values, since=self.since(),
             workers=self.workers if step.hold == "released" else self.since_hold,
         )  # fmt: skip
+        why = why or (not_cured(cure, e.moment) if cure else "")
         self.values[step.id] = values
         if why:
             self._flag(e, why)
@@ -226,6 +245,7 @@ class Fold:
         for step_id in step_ids:
             self.done.pop(step_id, None)
             self.values.pop(step_id, None)
+            self.warmth.pop(step_id, None)
 
     def _mend(self, e: Event) -> None:
         fault = self.faults.get(e.about)
@@ -308,6 +328,7 @@ class Fold:
             faults=list(self.faults.values()), flags=list(self.flags.values()), done=len(counted), total=len(self.plan.steps),
             timers=self._timers(counted), photos=self.photos, lost_mm=self.lost_mm, scrapped=self.scrapped, mended=self.mended,
             attempt=self.attempt, limits=limits, lots=self.lots,
+            cures=[c for s in self.plan.steps if s.id not in counted and (c := self.cure(s))],
         )  # fmt: skip
 
     def state(self, counted: set[str]) -> str:
@@ -319,6 +340,9 @@ class Fold:
             return "stopped"
         if not self.done:
             return "planned"
+        open_ = [s for s in self.plan.steps if s.id not in counted and s.station not in ("prove", "sign")]
+        if open_ and all(s.cure and self.cure(s) for s in open_):
+            return "curing"
         left = {s.station for s in self.plan.steps if s.id not in counted}
         if left <= {"sign"}:
             return "to release"
@@ -358,7 +382,7 @@ def made(plan: Plan, progress: Progress, before: Made | None = None) -> Made:
         gap_mm=plan.gap_mm if keep else before.gap_mm,
         centres_mm=tuple(c.centre_mm for c in plan.cores) if keep else before.centres_mm,
         parts={**(before.parts or {}), **{e.layer: e.part_id for _, e in parked}},
-        outer_side=next((side for side, e in parked if e.track == "sheath"), before.outer_side),
+        sides={**(before.sides or {}), **{e.layer: side for side, e in parked if e.track == "sheath"}},
         setback_mm=setback or None,
         attempt=progress.attempt,
     )

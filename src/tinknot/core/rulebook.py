@@ -19,8 +19,16 @@ class Rule:
     low: float | None = None
     high: float | None = None
 
+    @property
+    def sheet(self) -> bool:
+        """Whether a kit sheet may set it: lengths and figures of the job, never a safety gate."""
+        return isinstance(self.value, (int, float)) and self.key.split(".")[0] in _SHEET_FAMILIES
+
 
 _SITE = "site practice"
+_SHEET_FAMILIES = frozenset(
+    ("overlap", "stagger", "cut", "surface", "armour", "resin", "tape", "fire", "sleeve", "time")
+)
 _RULES = (
     Rule("slide.pct", 5.0, "%", "room to slide a sleeve over what it must pass", _SITE, 0, 50),
     Rule("slide.min_mm", 0.5, "mm", "least room to slide, on thin things", _SITE, 0, 10),
@@ -56,8 +64,41 @@ _RULES = (
     Rule("connector.resistance_factor", 1.5, "× equal length", "a sound crimp is no worse than a little more conductor", "IEC 61238-1, in spirit", 1, 10),
     Rule("insulation.halving_c", 10.0, "°C", "insulation resistance halves for each of these hotter", "physics of polymer conduction", 1, 100),
     Rule("insulation.trend_share", 0.2, "of the reading before", "a fall below this after sealing is looked at again", _SITE, 0, 1),
+    Rule("gas.limit_lel_pct", 1.0, "% LEL", "more is not gas-free: no heat source of any kind", "IEC 60079-14, in spirit", 0, 10),
+    Rule("tap.between_mm", 100.0, "mm", "between tap connectors along the main", _SITE, 10, 2000),
+    Rule("tap.cap_mm", 30.0, "mm", "end cap onto the tap's insulation", _SITE, 5, 200),
+    Rule("tap.sheath_mm", 300.0, "mm", "sheath off the tap, so that its cores reach their connectors", _SITE, 20, 5000),
     Rule("release.inspect_days", 30, "days", "a joint released with a limit is looked at again", _SITE, 1, 3650),
     Rule("remake.spare_mm", 10.0, "mm", "cable lost on each side when a joint is cut out, beside its own length", _SITE, 0, 500),
+    Rule("armour.bedding_mm", 60.0, "mm", "bedding left bare between the armour's fold and the crutch", _SITE, 10, 500),
+    Rule("armour.fold_mm", 40.0, "mm", "armour bent back over the sheath, for strap and clamp", _SITE, 10, 300),
+    Rule("armour.tolerance_mm", 3.0, "mm", "cuts of armour and bedding", _SITE, 0.5, 20),
+    Rule("overlap.bedding_min_mm", 25.0, "mm", "inner sleeve onto the bedding, each side, at least", _SITE, 0, 300),
+    Rule("earth.start_c", 70.0, "°C", "a strap beside loaded conductors starts as hot as they are", "IEC 60364-5-54, table A.54.4", 10, 120),
+    Rule("earth.end_c", 160.0, "°C", "solder and polymer round the strap are the weakest of the path", "IEC 60364-5-54, table A.54.4", 80, 500),
+    Rule("earth.least_mm2", 6.0, "mm²", "no strap thinner, whatever the fault", "IEC 60364-5-54, 543.1.3 in spirit", 1, 200),
+    Rule("earth.resistance_factor", 1.1, "× the cable's own", "strap against armour over the same length", _SITE, 1, 10),
+    Rule("earth.limit_ohm", 0.1, "Ω", "earth path over the joint, lead resistance nulled", _SITE, 0.001, 10),
+    Rule("tape.insulation_factor", 1.5, "× the core's insulation", "wound insulation is thicker than extruded", _SITE, 1, 5),
+    Rule("tape.mica_passes", 2, "passes", "mica keeps a circuit alive in fire", _SITE, 1, 10),
+    Rule("tape.mastic_over_mm", 20.0, "mm", "mastic over a step of the profile, each side", _SITE, 5, 200),
+    Rule("sleeve.shoulder_ratio", 2.0, "to 1", "a steeper step asks for a fill of mastic", _SITE, 1, 10),
+    Rule("sleeve.piece_overlap_mm", 25.0, "mm", "a second piece over a first", _SITE, 5, 200),
+    Rule("fire.beyond_mm", 50.0, "mm", "fire barrier past the sealed sleeve, each side", _SITE, 0, 500),
+    Rule("resin.waste_pct", 8.0, "%", "resin that stays in the pack", _SITE, 0, 99),
+    Rule("resin.end_clear_mm", 0.5, "mm", "a shell's end stage just clears the sheath", _SITE, 0, 20),
+    Rule("resin.end_most_mm", 8.0, "mm", "wider than this an end cannot be taped tight", _SITE, 1, 50),
+    Rule("resin.cover_mm", 10.0, "mm", "resin between a connector and the shell", _SITE, 1, 100),
+    Rule("resin.core_gap_mm", 5.0, "mm", "cores held apart so that resin flows between", _SITE, 0, 50),
+    Rule("resin.sheath_in_mm", 30.0, "mm", "sheath inside the shell, each side, at least", _SITE, 5, 300),
+    Rule("resin.spacer_mm", 80.0, "mm", "a spacer for each of these, two at least", _SITE, 10, 500),
+    Rule("resin.pour_ml_min", 400.0, "ml/min", "one person pours slowly, or air stays in", _SITE, 10, 10000),
+    Rule("cure.handle", 0.5, "degree of cure", "it may be handled and the mould moved", _SITE, 0.1, 1),
+    Rule("cure.energise", 1.0, "degree of cure", "tested and energised only when full", _SITE, 0.5, 1),
+    Rule("flex.multiple", 6.0, "× cable OD", "mandrel of the bond proof where no sheet says", _SITE, 1, 100),
+    Rule("flex.largest_mm", 400.0, "mm", "largest mandrel at hand; they come in steps of ten", _SITE, 20, 5000),
+    Rule("between.joints_mm", 300.0, "mm", "free cable between two joints of an insert", _SITE, 0, 5000),
+    Rule("duty.hazardous", ["hydrocarbon-resistant"], "properties", "fuel and vapour where it lies", "IEC 60079-14, in spirit"),
     Rule("holds.second_person", ["released"], "holds", "signed by somebody who did not do the work", "design of the record"),
     Rule("duty.buried", ["lined"], "properties", "ground water finds every gap", _SITE),
     Rule("duty.immersed", ["lined"], "properties", "standing water finds every gap", _SITE),
@@ -71,6 +112,11 @@ _RULES = (
     Rule("time.end_min", 4.0, "min", "sheath off and cleaned, each end", _SITE, 0, 120),
     Rule("time.core_min", 5.0, "min", "cut, strip, park, crimp and sleeve, each core", _SITE, 0, 120),
     Rule("time.outer_min", 12.0, "min", "abrade, slide, shrink the outer sleeve", _SITE, 0, 120),
+    Rule("time.cover_min", 8.0, "min", "shrink or wrap one more cover", _SITE, 0, 120),
+    Rule("time.bond_min", 12.0, "min", "armour folded back, strap clamped", _SITE, 0, 120),
+    Rule("time.shell_min", 15.0, "min", "roughen, cut and close a shell", _SITE, 0, 240),
+    Rule("time.tape_min_per_m", 1.5, "min/m", "tape wound with care", _SITE, 0, 60),
+    Rule("time.tap_min", 6.0, "min", "one insulation-piercing connector and its cap", _SITE, 0, 120),
     Rule("time.position_min", 3.0, "min", "each further stagger position", _SITE, 0, 120),
 )  # fmt: skip
 

@@ -9,6 +9,7 @@ from tinknot.core.errors import InputError
 
 KELVIN = 273.15
 DOUBLING_C = 10.0  # time doubles for each 10 °C colder where there is no second point
+APART_C = 1e-6  # closer data points are one: their kelvins would not differ
 _MOST_LN = 690.0  # exp() of more is no time anybody waits for
 
 
@@ -41,7 +42,7 @@ class TimeLaw:
         that is slower."""
         order = sorted(range(len(points)), key=lambda i: points[i].temperature_c)
         for i, j in pairwise(order):
-            if points[j].temperature_c <= points[i].temperature_c:
+            if points[j].temperature_c - points[i].temperature_c < APART_C:
                 raise InputError.at(f"/points/{j}/temperature_c", "stands twice; give each temperature once")
             if points[j].minutes > points[i].minutes * (1 + 1e-9):
                 raise InputError.at(

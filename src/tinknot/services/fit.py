@@ -2,10 +2,10 @@
 
 from tinknot.core.choose import Window
 from tinknot.core.fitcheck import fit_check
-from tinknot.core.joint.file import StockSleeve
+from tinknot.core.joint.parts import StockSleeve
 from tinknot.core.model import parse
 from tinknot.core.plan import ChoiceOut
-from tinknot.core.recipes.straight_lv import margins
+from tinknot.core.recipes.job import margins
 from tinknot.services import stock
 from tinknot.services.clock import today
 from tinknot.services.site import rule_book

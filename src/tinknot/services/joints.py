@@ -8,7 +8,7 @@ from pydantic import Field
 
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound
 from tinknot.core.joint.draft import Draft, DraftCard, DraftEnds, missing_of
-from tinknot.core.joint.file import ChoiceIn, ConnectorIn
+from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn, Family
 from tinknot.core.joint.questions import questions
 from tinknot.core.model import Diameter, Result, Strict, Whole, parse
 from tinknot.services.clock import now_text
@@ -40,6 +40,9 @@ class JointPatch(Strict):
     stagger_steps: Annotated[Whole, Field(ge=1, le=5)] | None = None
     bundle_od_mm: Diameter | None = None
     choice: ChoiceIn | None = None
+    family: Family | None = None
+    sheet: Annotated[str, Field(max_length=80)] | None = None
+    build: BuildIn | None = None
 
 
 class QuestionOut(Result):
@@ -170,7 +173,17 @@ def edit(ref: str, patch: JointPatch, version: int) -> JointOut:
         )
     data = json.loads(row.draft)
     given = patch.model_dump(mode="json", by_alias=True, exclude_none=True)
-    for key in ("card", "ends", "connector", "stagger_steps", "bundle_od_mm", "choice"):
+    for key in (
+        "card",
+        "ends",
+        "connector",
+        "stagger_steps",
+        "bundle_od_mm",
+        "choice",
+        "family",
+        "sheet",
+        "build",
+    ):
         if key in patch.model_fields_set:
             data[key] = given.get(key)
     draft = parse(Draft, json.dumps(data)).dump()

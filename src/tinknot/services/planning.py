@@ -94,6 +94,9 @@ def _made(row: Joint) -> Made | None:
     if revision is None or progress is None:
         return None
     held = json.loads(revision.made)
+    if held and "outer_side" in held:  # plans before there was more than one cover
+        side = held.pop("outer_side")
+        held["sides"] = {"outer-sleeve": side} if side else None
     before = Made(**(held | {"centres_mm": tuple(held["centres_mm"])})) if held else None
     return made(plan_from(revision.plan), progress, before)
 
@@ -174,7 +177,7 @@ def _settle_stock(row: Joint, plan: Plan, progress: Progress, who: str) -> None:
             continue
         target = consumed if p.layer in used else reserved
         key = (p.layer, p.part_id, lot)
-        target[key] = target.get(key, 0.0) + (p.cut_length_mm if p.cut_length_mm is not None else 1)
+        target[key] = target.get(key, 0.0) + (p.cut_length_mm if p.cut_length_mm is not None else p.quantity)
     for number, gone in enumerate(progress.scrapped, 1):
         if gone.lot:
             consumed[(f"{gone.layer}~{number}", gone.part_id, gone.lot)] = gone.quantity

@@ -1,4 +1,4 @@
-"""Stock: sleeves and connectors with their lots; what is on hand, reserved and used."""
+"""Stock: parts of every kind with their lots; what is on hand, reserved and used."""
 
 import json
 from datetime import date
@@ -7,22 +7,34 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from tinknot.core.errors import Conflict, InputError, NotFound
-from tinknot.core.joint.file import StockConnector, StockSleeve
+from tinknot.core.joint.parts import (
+    StockClamp,
+    StockConnector,
+    StockMesh,
+    StockResin,
+    StockShell,
+    StockSleeve,
+    StockStrap,
+    StockTape,
+)
 from tinknot.core.model import Name, Result, Strict, parse
 from tinknot.services.clock import now_text
 from tinknot.store.database import writing
 from tinknot.store.models import Lot, Move, Part
 
-Kind = Literal["sleeve", "connector"]
-_MODELS: dict[str, type[StockSleeve] | type[StockConnector]] = {
-    "sleeve": StockSleeve,
-    "connector": StockConnector,
-}
+Kind = Literal["sleeve", "connector", "tape", "shell", "resin", "strap", "clamp", "mesh"]
+_MODELS: dict[str, type[Strict]] = {
+    "sleeve": StockSleeve, "connector": StockConnector, "tape": StockTape, "shell": StockShell, "resin": StockResin,
+    "strap": StockStrap, "clamp": StockClamp, "mesh": StockMesh,
+}  # fmt: skip
+IN_FILE = {"mesh": "meshes"}  # where the joint file's list is not simply the plural
+WHOLE = frozenset(("connector", "shell", "resin", "strap", "clamp"))  # counted in whole pieces
+KINDS = tuple(_MODELS)
 _COUNTED = {"lots", "on_hand", "on_hand_mm"}  # these come from lots, never from the catalogue line
 
 
 class LotOut(Result):
-    """A lot: mm of sleeve or pieces of a connector, on the shelf and reserved."""
+    """A lot: mm of sleeve, pieces or rolls of the rest, on the shelf and reserved."""
 
     id: int
     name: str
@@ -50,7 +62,7 @@ class LotIn(Strict):
     """A delivery or a first count."""
 
     name: Name
-    quantity: Annotated[float, Field(ge=0, le=1e7, description="mm of sleeve, pieces of a connector")]
+    quantity: Annotated[float, Field(ge=0, le=1e7, description="mm of sleeve, pieces or rolls of the rest")]
     use_by: Annotated[date, Field(strict=False)] | None = None
     opened: bool = False
     place: Annotated[str, Field(max_length=80)] = ""
@@ -113,10 +125,8 @@ def figures(kind: str, data: dict[str, Any], path: str = "/figures") -> dict[str
         model = parse(_MODELS[kind], given)
         if isinstance(model, StockSleeve):
             model.tube("")
-        elif model.area_least_mm2 and model.area_most_mm2 and model.area_least_mm2 > model.area_most_mm2:
-            raise InputError.at("/area_most_mm2", "must not be under the least area")
-        if isinstance(model, StockConnector) and 2 * model.insertion_mm > model.length_mm * (1 + 1e-9):
-            raise InputError.at("/insertion_mm", "must be at most half the length")
+        elif isinstance(model, (StockConnector, StockShell, StockResin, StockClamp)):
+            model.check("")
     except InputError as fault:
         raise fault.under(path) from None
     return model.model_dump(mode="json", exclude_none=True, exclude=_COUNTED)
@@ -177,7 +187,7 @@ def new_lot(row: Part, lot: LotIn, who: str) -> None:
 def add_lot(part_id: str, lot: LotIn, who: str) -> StockPart:
     """A delivery."""
     row = _row(part_id)
-    if row.kind == "connector" and not float(lot.quantity).is_integer():
+    if row.kind in WHOLE and not float(lot.quantity).is_integer():
         raise InputError.at("/quantity", "must be a whole number of pieces")
     with writing():
         if Lot.select().where((Lot.part == row) & (Lot.name == lot.name)).exists():
@@ -194,7 +204,7 @@ def count_lot(
     lot = Lot.get_or_none((Lot.id == lot_id) & (Lot.part == row))
     if lot is None:
         raise NotFound(f"{part_id} has no such lot.")
-    if row.kind == "connector" and not quantity.is_integer():
+    if row.kind in WHOLE and not quantity.is_integer():
         raise InputError.at("/quantity", "must be a whole number of pieces")
     with writing():
         Move.create(
@@ -212,16 +222,16 @@ def for_planning(joint_id: int | None = None) -> dict[str, Any]:
     if joint_id is not None:
         for m in Move.select().where((Move.kind == "reserved") & (Move.joint == joint_id)):
             mine[m.lot_id] = mine.get(m.lot_id, 0.0) + m.quantity
-    out: dict[str, list[dict[str, Any]]] = {"sleeves": [], "connectors": []}
+    out: dict[str, list[dict[str, Any]]] = {IN_FILE.get(k, f"{k}s"): [] for k in _MODELS}
     for p in parts():
         lots = []
         for x in p.lots:
             free = max(0.0, x.quantity - x.reserved + mine.get(x.id, 0.0))
             row: dict[str, Any] = {"id": x.name, "opened": x.opened, "use_by": x.use_by}
-            lots.append(row | ({"on_hand_mm": free} if p.kind == "sleeve" else {"on_hand": int(free)}))
+            lots.append(row | ({"on_hand_mm": free} if p.kind == "sleeve" else {"on_hand": free}))
         total = sum(x.get("on_hand_mm", x.get("on_hand", 0)) for x in lots)
         entry = p.figures | {"lots": lots, ("on_hand_mm" if p.kind == "sleeve" else "on_hand"): total}
-        out[f"{p.kind}s"].append(entry)
+        out[IN_FILE.get(p.kind, f"{p.kind}s")].append(entry)
     return out
 
 

@@ -9,19 +9,32 @@ from typing import Any
 from tinknot.core.errors import FieldError, InputError
 from tinknot.core.model import Result, parse
 from tinknot.services.clock import now_text
-from tinknot.services.stock import LotIn, figures, new_lot, parts
+from tinknot.services.stock import KINDS, LotIn, figures, new_lot, parts
 from tinknot.store.database import writing
 from tinknot.store.models import Lot, Move, Part
 
 NUMBERS = (
     "expanded_id_mm", "recovered_id_mm", "recovered_wall_mm", "longitudinal_change_pct", "voltage_v", "shrink_c",
     "scorch_c", "stock_length_mm", "price_per_m", "od_mm", "length_mm", "insertion_mm", "growth_mm", "area_least_mm2",
-    "area_most_mm2", "presses", "price_each",
+    "area_most_mm2", "tap_area_least_mm2", "tap_area_most_mm2", "presses", "bolts", "torque_least_nm", "torque_most_nm", "price_each",
+    "width_mm", "thickness_mm", "roll_mm", "stretch", "overlap_pct", "body_length_mm", "body_inside_mm", "wall_mm", "volume_ml",
+    "least_temperature_c", "mix_minutes", "area_mm2", "od_least_mm", "od_most_mm",
 )  # fmt: skip
-WORDS = ("name", "colour", "die")
-FLAGS = ("lined", "stiff")
+WORDS = (
+    "name",
+    "colour",
+    "die",
+    "type",
+    "form",
+    "system",
+)  # `type`: the kind within the kind, crimp or mastic
+FLAGS = ("lined", "stiff", "isocyanate")
+LISTS = ("properties", "metals")  # a|b
+PAIRS = {
+    "stages": ("length_mm", "inside_diameter_mm"), "pot_life": ("temperature_c", "minutes"), "cure": ("temperature_c", "minutes"),
+}  # 40=20|30=28  # fmt: skip
 LOT = ("lot", "quantity", "use_by", "opened", "place")
-COLUMNS = ("kind", "id", *WORDS, *NUMBERS, *FLAGS, "properties", *LOT)
+COLUMNS = ("kind", "id", *WORDS, *NUMBERS, *FLAGS, *LISTS, *PAIRS, *LOT)
 LONGEST = 20_000
 
 
@@ -56,6 +69,11 @@ def _number(text: str) -> float | int:
     return int(value) if value.is_integer() else value
 
 
+def _pair(text: str, names: tuple[str, str]) -> dict[str, float]:
+    first, second = text.split("=")
+    return {names[0]: _number(first.strip()), names[1]: _number(second.strip())}
+
+
 def _flag(text: str) -> bool:
     word = text.lower()
     if word in ("yes", "true", "1", "y", "x"):
@@ -77,16 +95,24 @@ def _read(row: dict[str, str]) -> tuple[str, dict[str, Any], LotIn | None]:
                 data[column] = _number(text)
             elif column in FLAGS:
                 data[column] = _flag(text)
-            elif column == "properties":
+            elif column in LISTS:
                 data[column] = [p.strip() for p in text.split("|") if p.strip()]
+            elif column in PAIRS:
+                data[column] = [_pair(p, PAIRS[column]) for p in text.split("|") if p.strip()]
             else:
-                data[column] = text
+                data["kind" if column == "type" else column] = text
         except ValueError:
-            words = "must be a number" if column in NUMBERS else "must be yes or no"
+            words = (
+                "must be a number"
+                if column in NUMBERS
+                else "must be yes or no"
+                if column in FLAGS
+                else "must be pairs like 20=30|10=45"
+            )
             faults.append(FieldError(f"/{column}", f"{words}, not {text!r}"))
     kind = row.get("kind", "")
-    if kind not in ("sleeve", "connector"):
-        faults.append(FieldError("/kind", "must be sleeve or connector"))
+    if kind not in KINDS:
+        faults.append(FieldError("/kind", f"must be one of {', '.join(KINDS)}"))
     if not data["id"]:
         faults.append(FieldError("/id", "is missing"))
     if faults:
@@ -229,9 +255,13 @@ def export_csv() -> str:
     writer = csv.DictWriter(out, COLUMNS, lineterminator="\n")
     writer.writeheader()
     for p in parts(retired=False):
-        base = {k: p.figures.get(k, "") for k in (*WORDS, *NUMBERS)}
+        base = {k: p.figures.get("kind" if k == "type" else k, "") for k in (*WORDS, *NUMBERS)}
         base |= {k: "yes" if p.figures.get(k) else "" for k in FLAGS}
-        base |= {"kind": p.kind, "id": p.part_id, "properties": "|".join(p.figures.get("properties", []))}
+        base |= {k: "|".join(p.figures.get(k, [])) for k in LISTS}
+        base |= {
+            k: "|".join(f"{x[a]:g}={x[b]:g}" for x in p.figures.get(k, [])) for k, (a, b) in PAIRS.items()
+        }
+        base |= {"kind": p.kind, "id": p.part_id}
         for lot in p.lots or [None]:
             row = dict(base)
             if lot:

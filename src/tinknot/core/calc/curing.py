@@ -5,21 +5,11 @@ from typing import Annotated
 from pydantic import Field
 
 from tinknot.core.curing import CureClock, LogEntry
+from tinknot.core.joint.parts import TimePointIn, law_of
 from tinknot.core.model import Duration, Result, Strict, Temperature
-from tinknot.core.timelaw import TimeLaw, TimePoint, pour_window
-
-
-class TimePointIn(Strict):
-    temperature_c: Temperature
-    minutes: Annotated[float, Field(ge=1e-6, le=1e7, description="min")]
-
+from tinknot.core.timelaw import pour_window
 
 Points = Annotated[list[TimePointIn], Field(min_length=1, max_length=1000)]
-
-
-def law_of(points: list[TimePointIn]) -> TimeLaw:
-    """The law through data points."""
-    return TimeLaw.of([TimePoint(p.temperature_c, p.minutes) for p in points])
 
 
 class PotLifeIn(Strict):

@@ -1,6 +1,6 @@
 """Cable ends and cores as measured."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from tinknot.core.conductor import conductor
 from tinknot.core.joint.file import CoreIn, EndIn, JointFile
@@ -31,11 +31,25 @@ class Core:
     conductor: Round
     conductor_source: str
     flexibility: int = 2
+    sector: bool = False
+    metal: str = "copper"
+    partner: str = ""  # its own name where it differs from the core of A it is joined to
 
     @property
     def insulation_wall_mm(self) -> float:
         """Thickness of the insulation in mm, from the greatest readings; never below 0."""
         return max(0.0, (self.insulation.greatest_mm - self.conductor.greatest_mm) / 2)
+
+
+@dataclass(frozen=True)
+class Armour:
+    """Armour of an end: its layer's thickness and the bedding under it, mm; its metal section if known."""
+
+    kind: str
+    thickness_mm: float
+    bedding: Round
+    area_mm2: float | None
+    metal: str
 
 
 @dataclass(frozen=True)
@@ -47,6 +61,18 @@ class CableEnd:
     sheath: Round
     cores: tuple[Core, ...]
     free_mm: float
+    armour: Armour | None = None
+    landed: bool = False
+
+    @property
+    def bed(self) -> Round:
+        """What the cores come out of: the bedding, or the sheath where there is no armour."""
+        return self.armour.bedding if self.armour else self.sheath
+
+    @property
+    def folded_mm(self) -> float:
+        """Diameter over the armour folded back on the sheath, mm; the sheath's where there is none."""
+        return self.sheath.greatest_mm + (2 * self.armour.thickness_mm if self.armour else 0.0)
 
     def core(self, name: str) -> Core:
         """The core called `name`."""
@@ -59,19 +85,31 @@ def _core(given: CoreIn) -> Core:
     od = Round(measured, measured) if measured else Round(size.greatest_mm, size.least_mm)
     return Core(
         given.name, given.colour, Round.of(given.insulation_od_mm, given.insulation_od_across_mm), given.area_mm2,
-        od, "measured" if measured else size.source, given.flexibility,
+        od, "measured" if measured else size.source, given.flexibility, given.shape == "sector", given.metal,
     )  # fmt: skip
 
 
 def cable_end(name: str, given: EndIn) -> CableEnd:
     """An end from the joint file."""
+    a = given.armour
+    armour = None
+    if a:
+        bedding = Round.of(a.bedding_od_mm, a.bedding_od_across_mm)
+        armour = Armour(a.kind, a.thickness_mm, bedding, a.area_mm2, a.metal)
     return CableEnd(
         name, given.label or "", Round.of(given.sheath_od_mm, given.sheath_od_across_mm),
-        tuple(_core(c) for c in given.cores), given.free_mm,
+        tuple(_core(c) for c in given.cores), given.free_mm, armour, given.landed,
     )  # fmt: skip
 
 
 def cable_ends(joint: JointFile) -> tuple[CableEnd, CableEnd]:
-    """Both ends; B's cores in A's order."""
+    """Both ends; B's cores under A's names, as the core map has it, and in A's order. A tap's B may have
+    fewer cores than its main."""
     a, b = cable_end("A", joint.ends.A), cable_end("B", joint.ends.B)
-    return a, CableEnd(b.name, b.label, b.sheath, tuple(b.core(c.name) for c in a.cores), b.free_mm)
+    joins = {c.joins or c.name: c.name for c in joint.ends.B.cores}
+    cores = tuple(
+        replace(b.core(joins[c.name]), name=c.name, partner="" if joins[c.name] == c.name else joins[c.name])
+        for c in a.cores
+        if c.name in joins
+    )
+    return a, replace(b, cores=cores)

@@ -2,12 +2,13 @@
 
 from collections.abc import Mapping
 from datetime import datetime
-from typing import Annotated, Any
+from typing import Annotated, Any, Literal
 
 from pydantic import BeforeValidator, Field
 
 from tinknot.core.errors import FieldError, InputError
-from tinknot.core.joint.file import ChoiceIn, ConnectorIn, Duty, JointFile
+from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn, Duty, Family, JointFile
+from tinknot.core.joint.kitsheet import KitSheet
 from tinknot.core.model import Length, Name, Strict, Whole, integral, parse
 
 Measured = Annotated[float, Field(ge=0, le=1e6, description="mm, kept as typed")]
@@ -31,12 +32,26 @@ class DraftCore(Strict):
     """A core, as far as it is read."""
 
     name: Name
+    joins: Name | None = None
     colour: Annotated[str, Field(max_length=40)] | None = None
     insulation_od_mm: Measured | None = None
     insulation_od_across_mm: Measured | None = None
     area_mm2: Annotated[float, Field(ge=0, le=10000)] | None = None
     flexibility: Annotated[int, BeforeValidator(integral), Field(alias="class", ge=1, le=5)] = 2
     conductor_od_mm: Measured | None = None
+    shape: Literal["round", "sector"] = "round"
+    metal: Literal["copper", "aluminium"] = "copper"
+
+
+class DraftArmour(Strict):
+    """Armour, as far as it is read."""
+
+    kind: Literal["wire", "tape", "braid"] = "wire"
+    thickness_mm: Measured | None = None
+    bedding_od_mm: Measured | None = None
+    bedding_od_across_mm: Measured | None = None
+    area_mm2: Annotated[float, Field(ge=0, le=10000)] | None = None
+    metal: Literal["steel", "aluminium", "copper"] = "steel"
 
 
 class DraftEnd(Strict):
@@ -48,6 +63,8 @@ class DraftEnd(Strict):
     cores: Annotated[list[DraftCore], Field(max_length=5)] = []
     free_mm: Length | None = None
     slack_mm: Length | None = None
+    armour: DraftArmour | None = None
+    landed: bool = False
 
 
 class DraftEnds(Strict):
@@ -66,6 +83,9 @@ class Draft(Strict):
     stagger_steps: Annotated[Whole, Field(ge=1, le=5)] = 1
     bundle_od_mm: Measured | None = None
     choice: ChoiceIn = ChoiceIn()
+    family: Family = "straight-lv"
+    sheet: Annotated[str, Field(max_length=80)] | None = None
+    build: BuildIn = BuildIn()
 
     def dump(self) -> dict[str, Any]:
         """As JSON, without what is not filled in."""
@@ -76,23 +96,28 @@ _WORDS = {
     "sheath_od_mm": "the sheath is not measured yet",
     "insulation_od_mm": "this core's insulation is not measured yet",
     "area_mm2": "this core's conductor size is not known yet",
+    "thickness_mm": "the armour is not measured yet",
+    "bedding_od_mm": "the bedding under the armour is not measured yet",
     "free_mm": "the free tail behind the sheath cut is not measured yet",
     "rated_voltage_v": "the rated voltage is missing on the card",
     "cores": "no core is entered yet",
 }
 
 
-def joint_file(draft: Draft, stock: Mapping[str, Any], ref: str = "", title: str = "") -> JointFile:
+def joint_file(
+    draft: Draft, stock: Mapping[str, Any], ref: str = "", title: str = "", sheet: KitSheet | None = None
+) -> JointFile:
     """The joint file a draft makes with a stock. Raises InputError naming what is still missing."""
     data = draft.dump()
     card = data.pop("card")
     body = data | {
-        "format": "tinknot-joint", "version": 1, "family": "straight-lv", "ref": ref or None, "title": title or None,
+        "format": "tinknot-joint", "version": 1, "ref": ref or None, "title": title or None,
         "duties": card.get("duties", []), "stock": stock,
     }  # fmt: skip
     for key in ("rated_voltage_v", "ambient_c", "cable_length_m"):
         if key in card:
             body[key] = card[key]
+    body.pop("sheet", None)
     if body.get("connector") == {}:
         del body["connector"]
     try:
@@ -100,7 +125,7 @@ def joint_file(draft: Draft, stock: Mapping[str, Any], ref: str = "", title: str
     except InputError as fault:
         raise InputError(*(_in_words(e) for e in fault.errors)) from None
     found.check()
-    return found
+    return found.model_copy(update={"sheet": sheet}) if sheet else found
 
 
 def _in_words(e: FieldError) -> FieldError:

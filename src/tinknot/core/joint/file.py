@@ -1,34 +1,50 @@
 """The joint file: the application's open JSON format, version 1."""
 
-from datetime import date
 from typing import Annotated, Literal
 
 from pydantic import BeforeValidator, Field
 
-from tinknot.core.choose import Candidate
 from tinknot.core.errors import InputError
-from tinknot.core.model import Diameter, Length, Name, PositiveLength, Strict, Whole, integral
-from tinknot.core.sleeve_figures import SleeveIn
+from tinknot.core.joint.kitsheet import KitSheet
+from tinknot.core.joint.parts import Area, ConnectorKind, Metal, StockIn
+from tinknot.core.model import Diameter, Length, Name, PositiveLength, Strict, Temperature, Whole, integral
+from tinknot.core.tolerance import at_most
 
 EndName = Literal["A", "B"]
-Duty = Literal["dry", "damp", "buried", "immersed", "oil", "uv", "fire", "moving"]
-Area = Annotated[float, Field(ge=0.1, le=1000, description="mm²")]
+Duty = Literal["dry", "damp", "buried", "immersed", "oil", "uv", "fire", "moving", "hazardous"]
+Family = Literal["straight-lv", "tap-lv"]
 
 
 class CoreIn(Strict):
-    """A core as measured; the second reading is taken at 90° to the first."""
+    """A core as measured; the second reading is taken at 90° to the first. `joins`: the core of end A it is
+    joined to, where the names differ."""
 
     name: Name
+    joins: Name | None = None
     colour: Annotated[str, Field(max_length=40)] | None = None
     insulation_od_mm: Diameter
     insulation_od_across_mm: Diameter | None = None
     area_mm2: Area
     flexibility: Annotated[Literal[1, 2, 5], BeforeValidator(integral), Field(alias="class")] = 2
     conductor_od_mm: Diameter | None = None
+    shape: Literal["round", "sector"] = "round"
+    metal: Metal = "copper"
+
+
+class ArmourIn(Strict):
+    """Armour of one end: how thick its layer is, what it lies on, and its metal section where known."""
+
+    kind: Literal["wire", "tape", "braid"] = "wire"
+    thickness_mm: Annotated[float, Field(ge=0.05, le=20, description="mm, one layer: a wire's diameter")]
+    bedding_od_mm: Diameter
+    bedding_od_across_mm: Diameter | None = None
+    area_mm2: Area | None = None
+    metal: Literal["steel", "aluminium", "copper"] = "steel"
 
 
 class EndIn(Strict):
-    """One cable end: sheath, cores, and the free straight tail behind the sheath cut."""
+    """One cable end: sheath, cores, and the free straight tail behind the sheath cut. `landed`: it sits in
+    a gland already, so nothing closed can be threaded on it."""
 
     label: Annotated[str, Field(max_length=80)] | None = None
     sheath_od_mm: Diameter
@@ -36,94 +52,19 @@ class EndIn(Strict):
     cores: Annotated[list[CoreIn], Field(min_length=1, max_length=5)]
     free_mm: Length
     slack_mm: Length | None = None
+    armour: ArmourIn | None = None
+    landed: bool = False
 
 
 class ConnectorIn(Strict):
-    """A crimp barrel: by its part in stock, or by its figures."""
+    """A connector: by its part in stock, by its figures, or only by its kind."""
 
     part_id: Name | None = None
-    kind: Literal["crimp"] | None = None
+    kind: ConnectorKind | None = None
     od_mm: Diameter | None = None
     length_mm: PositiveLength | None = None
     insertion_mm: PositiveLength | None = None
     growth_mm: Length | None = None
-
-
-class StockLot(Strict):
-    """A lot of a part."""
-
-    id: Name
-    on_hand_mm: Length | None = None
-    on_hand: Annotated[Whole, Field(ge=0, le=1_000_000)] | None = None
-    use_by: Annotated[date, Field(strict=False)] | None = None
-    opened: bool = False
-
-
-class StockSleeve(SleeveIn):
-    """A sleeve in stock."""
-
-    id: Name
-    name: Annotated[str, Field(max_length=120)] | None = None
-    lined: bool = False
-    stiff: bool = False
-    colour: Annotated[str, Field(max_length=40)] | None = None
-    properties: list[Name] = []
-    voltage_v: Annotated[float, Field(gt=0, le=1e5)] | None = None
-    shrink_c: Annotated[float, Field(gt=0, le=1000)] | None = None
-    scorch_c: Annotated[float, Field(gt=0, le=1000)] | None = None
-    stock_length_mm: PositiveLength | None = None
-    on_hand_mm: Length | None = None
-    price_per_m: Annotated[float, Field(ge=0, le=1e6)] | None = None
-    lots: list[StockLot] = []
-
-    def candidate(self, path: str, today: date | None) -> Candidate:
-        """The sleeve as the choice sees it, with the lot that is used first: opened, then earliest."""
-        lot = self.first_lot(today)
-        usable = [x for x in self.lots if not (today and x.use_by and x.use_by < today)]
-        on_hand = sum(x.on_hand_mm or 0 for x in usable) if self.lots else self.on_hand_mm
-        return Candidate(
-            self.id, self.tube(path), self.lined, self.stock_length_mm, self.price_per_m,
-            bool(lot and lot.opened), lot.use_by if lot else None, on_hand, self.voltage_v,
-            frozenset(self.properties) | ({"lined"} if self.lined else set()),
-        )  # fmt: skip
-
-    def first_lot(self, today: date | None) -> StockLot | None:
-        """The lot to take from: in date, something left, opened first, then the earliest date, then id."""
-        usable = [x for x in self.lots if x.on_hand_mm and not (today and x.use_by and x.use_by < today)]
-        return min(usable, key=lambda x: (not x.opened, x.use_by or date.max, x.id), default=None)
-
-
-class StockConnector(Strict):
-    """A connector in stock; `area_least_mm2` to `area_most_mm2` is what it takes."""
-
-    id: Name
-    name: Annotated[str, Field(max_length=120)] | None = None
-    kind: Literal["crimp"] = "crimp"
-    od_mm: Diameter
-    length_mm: PositiveLength
-    insertion_mm: PositiveLength
-    growth_mm: Length = 0.0
-    area_least_mm2: Area | None = None
-    area_most_mm2: Area | None = None
-    presses: Annotated[Whole, Field(ge=1, le=20)] = 1
-    die: Annotated[str, Field(max_length=40)] | None = None
-    on_hand: Annotated[Whole, Field(ge=0, le=1_000_000)] | None = None
-    price_each: Annotated[float, Field(ge=0, le=1e6)] | None = None
-    lots: list[StockLot] = []
-
-    def suits(self, area_mm2: float) -> bool:
-        """Whether a conductor of `area_mm2` is in its range; without a range it is taken on trust."""
-        low, high = self.area_least_mm2, self.area_most_mm2
-        return (low is None or area_mm2 >= low * (1 - 1e-9)) and (
-            high is None or area_mm2 <= high * (1 + 1e-9)
-        )
-
-
-class StockIn(Strict):
-    """What is in stock when the joint is planned."""
-
-    sleeves: Annotated[list[StockSleeve], Field(max_length=20000)] = []
-    connectors: Annotated[list[StockConnector], Field(max_length=20000)] = []
 
 
 class ChoiceIn(Strict):
@@ -131,7 +72,45 @@ class ChoiceIn(Strict):
 
     core_sleeve: Name | None = None
     outer_sleeve: Name | None = None
+    inner_sleeve: Name | None = None
+    barrier: Name | None = None
+    shell: Name | None = None
     outer_parks_on: Literal["a", "b", "either"] = "either"
+
+
+class EarthIn(Strict):
+    """The fault the earth path must carry: prospective current and the time until it is cleared."""
+
+    fault_current_a: Annotated[float, Field(gt=0, le=1e6, description="A")]
+    clearing_time_s: Annotated[float, Field(gt=0, le=1e4, description="s")]
+
+
+class ForecastIn(Strict):
+    """Weather as forecast: hours from now, °C."""
+
+    at_h: Annotated[float, Field(ge=0, le=1000, description="h")]
+    temperature_c: Annotated[float, Field(ge=-60, le=80, description="°C")]
+
+
+class BuildIn(Strict):
+    """How the joint is built, where that is not left to the planner.
+
+    `closure` is what closes it; `cold_only`: no heat source of any kind; `thin_side`: what brings the
+    thinner sheath up to the sleeve; `resin_c`: temperature of the mixed resin; `removed_mm`: length of
+    damaged cable taken out."""
+
+    closure: Literal["sleeve", "wrap-around", "resin"] | None = None
+    core_insulation: Literal["sleeve", "tape"] | None = None
+    cold_only: bool = False
+    fire: Literal["barrier", "mica"] | None = None
+    thin_side: Literal["tape", "end-piece"] | None = None
+    resin_c: Temperature | None = None
+    persons: Annotated[Whole, Field(ge=1, le=4)] = 1
+    forecast: Annotated[list[ForecastIn], Field(max_length=200)] = []
+    earth: EarthIn | None = None
+    removed_mm: Length | None = None
+    bend_radius_mm: PositiveLength | None = None
+    purpose: Literal["tap", "earthing"] = "tap"
 
 
 class EndsIn(Strict):
@@ -140,11 +119,11 @@ class EndsIn(Strict):
 
 
 class JointFile(Strict):
-    """A straight heat-shrink joint of a round cable, 1 to 5 cores, unscreened, unarmoured."""
+    """A joint of round low-voltage cable, 1 to 5 cores: straight between A and B, or a tap B on the main A."""
 
     format: Literal["tinknot-joint"]
     version: Annotated[Literal[1], BeforeValidator(integral)]
-    family: Literal["straight-lv"]
+    family: Family
     ref: Annotated[str, Field(max_length=40)] | None = None
     title: Annotated[str, Field(max_length=200)] | None = None
     rated_voltage_v: Annotated[float, Field(gt=0, le=1e6)]
@@ -156,33 +135,74 @@ class JointFile(Strict):
     stagger_steps: Annotated[Whole, Field(ge=1, le=5)] = 1
     bundle_od_mm: Diameter | None = None
     choice: ChoiceIn = ChoiceIn()
+    build: BuildIn = BuildIn()
+    sheet: KitSheet | None = None
     stock: StockIn = StockIn()
 
     def check(self) -> None:
         """What single fields cannot say: cores that pair up, ids that are unique."""
         a, b = self.ends.A.cores, self.ends.B.cores
-        names_a, names_b = [c.name for c in a], [c.name for c in b]
-        for end, names in (("A", names_a), ("B", names_b)):
+        for end, cores in (("A", a), ("B", b)):
+            names = [c.name for c in cores]
             for i, name in enumerate(names):
                 if name in names[:i]:
                     raise InputError.at(
                         f"/ends/{end}/cores/{i}/name",
                         f"core {name} stands twice; every core needs its own name",
                     )
-        if set(names_a) != set(names_b):
-            lone = sorted(set(names_a) ^ set(names_b))
-            raise InputError.at(
-                "/ends/B/cores", f"must have the same cores as end A; without a partner: {', '.join(lone)}"
-            )
+        if self.family == "tap-lv":
+            _tapped(a, b)
+        else:
+            _paired([c.name for c in a], [c.joins or c.name for c in b])
+        _colours(self.ends)
         if self.stagger_steps > len(a):
             raise InputError.at("/stagger_steps", f"must be at most the number of cores, {len(a)}")
-        ids = {
-            "sleeves": [s.id for s in self.stock.sleeves],
-            "connectors": [c.id for c in self.stock.connectors],
-        }
-        for kind, names in ids.items():
-            seen: set[str] = set()
-            for i, name in enumerate(names):
-                if name in seen:
-                    raise InputError.at(f"/stock/{kind}/{i}/id", f"stands twice: {name}; ids must be unique")
-                seen.add(name)
+        for name, given in (("A", self.ends.A), ("B", self.ends.B)):
+            armour = given.armour
+            if armour and not at_most(armour.bedding_od_mm + 2 * armour.thickness_mm, given.sheath_od_mm):
+                raise InputError.at(
+                    f"/ends/{name}/armour/bedding_od_mm",
+                    "with the armour on it is thicker than the sheath; read them again",
+                )
+        self.stock.check()
+
+
+def _paired(names_a: list[str], names_b: list[str]) -> None:
+    """The core map must be one to one. Raises InputError."""
+    for i, name in enumerate(names_b):
+        if name in names_b[:i]:
+            raise InputError.at(
+                f"/ends/B/cores/{i}/joins",
+                f"core {name} of A is joined twice; the core map must be one to one",
+            )
+    if set(names_a) != set(names_b):
+        lone = sorted(set(names_a) ^ set(names_b))
+        raise InputError.at(
+            "/ends/B/cores", f"must have the same cores as end A; without a partner: {', '.join(lone)}"
+        )
+
+
+def _tapped(main: list[CoreIn], tap: list[CoreIn]) -> None:
+    """Each core of the tap goes to one core of the main. Raises InputError."""
+    names, seen = {c.name for c in main}, set()
+    for i, core in enumerate(tap):
+        to = core.joins or core.name
+        if to not in names:
+            raise InputError.at(
+                f"/ends/B/cores/{i}/joins", f"must be a core of the main, A: {', '.join(sorted(names))}"
+            )
+        if to in seen:
+            raise InputError.at(f"/ends/B/cores/{i}/joins", f"core {to} of the main is tapped twice")
+        seen.add(to)
+
+
+def _colours(ends: EndsIn) -> None:
+    """Green-yellow is joined to green-yellow only. Raises InputError."""
+    by_name = {c.name: c.colour for c in ends.A.cores}
+    for i, core in enumerate(ends.B.cores):
+        colours = {by_name.get(core.joins or core.name), core.colour}
+        if "green-yellow" in colours and len(colours) > 1 and None not in colours:
+            raise InputError.at(
+                f"/ends/B/cores/{i}/joins",
+                "would join a green-yellow core to another colour: green-yellow is never a live conductor",
+            )

@@ -1,6 +1,6 @@
 """The joint's longitudinal section and its cross-sections, in mm: what every drawing is made from."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import combinations, pairwise
@@ -9,10 +9,14 @@ from math import cos, pi, sin
 from tinknot.core.bundle import bundle, bundle_near
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
+from tinknot.core.layers.bond import EarthBond
+from tinknot.core.layers.connectors import Connector, Crimp, ShearBolt
 from tinknot.core.layers.contract import Layer
-from tinknot.core.layers.crimp import Crimp
-from tinknot.core.layers.sleeves import CoreSleeve, OuterSleeve
+from tinknot.core.layers.shell import ResinShell
+from tinknot.core.layers.sleeves import CoreSleeve, CoverSleeve
+from tinknot.core.layers.tapes import TapeWrap
 from tinknot.core.model import Result
+from tinknot.core.recipes.solution import Solution
 
 Point = tuple[float, float]
 
@@ -174,177 +178,375 @@ def _follow(path: list[tuple[float, float, float]], profile: Profile) -> tuple[l
     return top, bottom
 
 
+Insulation = CoreSleeve | TapeWrap
+Cover = CoverSleeve | TapeWrap | EarthBond | ResinShell
+
+
+@dataclass(frozen=True)
+class _Stage:
+    """A cover with the profile under and over it."""
+
+    layer: Cover
+    under: Profile
+    over: Profile
+
+    @property
+    def span(self) -> tuple[float, float]:
+        """Where it lies."""
+        return self.layer.span_mm
+
+    def inside(self, x: float) -> float:
+        """Its bore at x, mm."""
+        od = self.under.at(x).greatest_mm
+        if isinstance(self.layer, CoverSleeve):
+            return max(od, self.layer.tube.recovered_id_mm)
+        return self.layer.cut.bore().at(x).greatest_mm if isinstance(self.layer, ResinShell) else od
+
+
+def _stages(s: Solution) -> list[_Stage]:
+    under = s.inner
+    assert under is not None
+    found = []
+    for x in s.layers:
+        if isinstance(x, (CoverSleeve, EarthBond, ResinShell)) or (isinstance(x, TapeWrap) and not x.core):
+            over = x.apply(under)
+            found.append(_Stage(x, under, over))
+            under = over
+    return found
+
+
+def _over_core(layers: Sequence[Layer], core: str) -> list[Insulation]:
+    return [x for x in layers if isinstance(x, (CoreSleeve, TapeWrap)) and x.core == core]
+
+
 def _core_bodies(
-    i: int, ends: tuple[CableEnd, CableEnd], crimp: Crimp, sleeve: CoreSleeve | None, track: Profile,
-    path: list[tuple[float, float, float]], gap: float,
-) -> list[Body]:  # fmt: skip
-    name, colour = crimp.core, ends[0].cores[i].colour or ""
-    depth = path[len(path) // 2][2]
-    bare = crimp.half_mm + crimp.rules.number("cut.strip_extra_mm")
-    c = crimp.centre_mm
-    bodies: list[Body] = []
+    i: int, s: Solution, joint: Connector, over: Sequence[Insulation], path: list[tuple[float, float, float]]
+) -> Iterator[Body]:
+    """Insulation, connector, conductors, and what insulates the core again."""
+    name, colour = joint.core, s.ends[0].cores[i].colour or ""
+    depth, c = path[len(path) // 2][2], joint.centre_mm
+    bare = joint.half_mm + joint.rules.number("cut.strip_extra_mm")
+    number = 0
 
-    def add(kind: str, x1: float, x2: float, od: float, **more: str) -> None:
+    def band(kind: str, x1: float, x2: float, od: float, **more: str) -> Body:
+        nonlocal number
+        number += 1
         top, bottom = _band(path, x1, x2, od)
-        bodies.append(
-            Body(id=f"{kind}-{name}-{len(bodies)}", kind=kind, core=name, depth_mm=round(depth, 3),
-                 top=_round(top), bottom=_round(bottom), **more)
-        )  # fmt: skip
+        return Body(
+            id=f"{kind}-{name}-{number}",
+            kind=kind,
+            core=name,
+            depth_mm=round(depth, 3),
+            top=_round(top),
+            bottom=_round(bottom),
+            **more,
+        )
 
-    for end, x1, x2 in ((ends[0], -gap / 2, c - bare), (ends[1], c + bare, gap / 2)):
-        add("insulation", x1, x2, end.cores[i].insulation.greatest_mm, end=end.name, colour=colour)
-    add("connector", c - crimp.half_mm, c + crimp.half_mm, crimp.connector.od_mm, layer=crimp.id)
-    for side, end in ((-1, ends[0]), (1, ends[1])):
-        add(
+    for end, x1, x2 in ((s.ends[0], s.crutch_mm[0], c - bare), (s.ends[1], c + bare, s.crutch_mm[1])):
+        yield band(
+            "insulation",
+            x1,
+            x2,
+            end.cores[i].insulation.greatest_mm,
+            end=end.name,
+            colour=end.cores[i].colour or colour,
+        )
+    yield band("connector", c - joint.half_mm, c + joint.half_mm, joint.connector.od_mm, layer=joint.id)
+    for side, end in ((-1, s.ends[0]), (1, s.ends[1])):
+        yield band(
             "conductor",
             min(c, c + side * bare),
             max(c, c + side * bare),
             end.cores[i].conductor.greatest_mm,
             end=end.name,
-            layer=crimp.id,
+            layer=joint.id,
         )
-        pitch = crimp.connector.insertion_mm / (crimp.connector.presses + 1)
-        for press in range(crimp.connector.presses):
-            at = c + side * (crimp.half_mm - crimp.connector.growth_mm - pitch * (press + 1))
-            width = min(5.0, pitch * 0.6)
-            add(
+        for at, width in _marks(joint, side):
+            yield band(
                 "press",
                 at - width / 2,
                 at + width / 2,
-                crimp.connector.od_mm * 0.8,
+                joint.connector.od_mm * 0.8,
                 end=end.name,
-                layer=crimp.id,
+                layer=joint.id,
             )
-    if sleeve is not None:
-        top, bottom = _follow(path, track.between(*sleeve.span_mm))
-        bodies.append(
-            Body(id=sleeve.id, kind="core-sleeve", core=name, layer=sleeve.id, depth_mm=round(depth, 3),
-                 top=_round(top), bottom=_round(bottom))
-        )  # fmt: skip
-    return bodies
+    track = s.tracks[i]
+    for x in over:
+        top, bottom = _follow(path, track.between(*x.span_mm))
+        kind = (
+            "core-sleeve" if isinstance(x, CoreSleeve) else "mica" if x.tape.kind == "mica" else "core-tape"
+        )
+        yield Body(
+            id=x.id,
+            kind=kind,
+            core=name,
+            layer=x.id,
+            depth_mm=round(depth, 3),
+            top=_round(top),
+            bottom=_round(bottom),
+        )
 
 
-def _core_circles(x: float, i: int, centre: Point, ends: tuple[CableEnd, CableEnd], crimp: Crimp,
-                  sleeve: CoreSleeve | None, track: Profile) -> list[Circle]:  # fmt: skip
-    name, offset = crimp.core, x - crimp.centre_mm
-    core = ends[0].cores[i] if offset < 0 else ends[1].cores[i]
-    at = {"core": name, "x_mm": round(centre[0], 3), "y_mm": round(centre[1], 3)}
-    circles: list[Circle] = []
-    bare = crimp.half_mm + crimp.rules.number("cut.strip_extra_mm")
-    if sleeve is not None and sleeve.span_mm[0] <= x <= sleeve.span_mm[1]:
-        under = crimp.connector.od_mm if abs(offset) < crimp.half_mm else (
-            core.conductor.greatest_mm if abs(offset) < bare else core.insulation.greatest_mm)  # fmt: skip
-        circles.append(
-            Circle(
-                kind="core-sleeve",
-                layer=sleeve.id,
-                od_mm=track.at(x).greatest_mm,
-                inside_mm=max(under, sleeve.tube.recovered_id_mm),
-                **at,
-            )
-        )
-    if abs(offset) < crimp.half_mm:
-        circles.append(Circle(kind="connector", layer=crimp.id, od_mm=crimp.connector.od_mm, **at))
-    elif abs(offset) >= bare:
-        circles.append(
-            Circle(kind="insulation", colour=core.colour or "", od_mm=core.insulation.greatest_mm, **at)
-        )
-    circles.append(Circle(kind="conductor", od_mm=core.conductor.greatest_mm, **at))
-    return circles
+def _marks(joint: Connector, side: int) -> list[tuple[float, float]]:
+    """Presses or bolts on one side, (x, width) in mm."""
+    count = (
+        joint.connector.presses
+        if isinstance(joint, Crimp)
+        else joint.connector.bolts
+        if isinstance(joint, ShearBolt)
+        else 0
+    )
+    pitch = joint.connector.insertion_mm / (count + 1)
+    reach = joint.half_mm - joint.connector.growth_mm
+    return [(joint.centre_mm + side * (reach - pitch * (n + 1)), min(5.0, pitch * 0.6)) for n in range(count)]
 
 
-def section(
-    ends: tuple[CableEnd, CableEnd], layers: Sequence[Layer], tracks: Sequence[Profile], inner: Profile, gap: float,
-) -> Section:  # fmt: skip
-    """The drawing of a stack: `tracks` the finished cores, `inner` what the outer sleeve covers."""
-    crimps = [x for x in layers if isinstance(x, Crimp)]
-    sleeves = {x.core: x for x in layers if isinstance(x, CoreSleeve)}
-    outer = next((x for x in layers if isinstance(x, OuterSleeve)), None)
-    places = _places(tracks)
-    low, high = inner.start_mm, inner.end_mm
-    insulation = [{(p.x1, p.x2) for p in places if _plain(p, i, ends, t)} for i, t in enumerate(tracks)]
-    plain = set.intersection(*insulation)
-    bodies: list[Body] = []
-    for end, x1, x2 in ((ends[0], low, -gap / 2), (ends[1], gap / 2, high)):
-        r = end.sheath.greatest_mm / 2
-        bodies.append(Body(id=f"sheath-{end.name}", kind="sheath", end=end.name, depth_mm=-99,
-                           top=[(x1, r), (x2, r)], bottom=[(x1, -r), (x2, -r)]))  # fmt: skip
-    for i, crimp in enumerate(crimps):
-        bodies += _core_bodies(
-            i, ends, crimp, sleeves.get(crimp.core), tracks[i], _path(places, i, plain), gap
+def _end_bodies(s: Solution, end: CableEnd, side: int, low: float) -> Iterator[Body]:
+    """Sheath, folded armour and bedding of one end; `side` −1 is A."""
+    assert s.layout is not None
+    cut, crutch = s.layout.gap_mm / 2, abs(s.crutch_mm[0] if side < 0 else s.crutch_mm[1])
+
+    def level(kind: str, x1: float, x2: float, od: float, depth: float) -> Body:
+        a, b = sorted((side * x1, side * x2))
+        return Body(
+            id=f"{kind}-{end.name}",
+            kind=kind,
+            end=end.name,
+            depth_mm=depth,
+            top=[(a, od / 2), (b, od / 2)],
+            bottom=[(a, -od / 2), (b, -od / 2)],
         )
-    crossings = [_tail(ends[0], low, -gap / 2, outer, inner)]
-    for p in places:
-        x = (p.x1 + p.x2) / 2
-        circles: list[Circle] = []
-        if outer is not None:
-            circles.append(_over(outer, inner.at(x).greatest_mm))
-        for i, crimp in enumerate(crimps):
-            circles += _core_circles(x, i, p.centres[i], ends, crimp, sleeves.get(crimp.core), tracks[i])
-        crossings.append(
-            CrossSection(
-                from_mm=p.x1,
-                to_mm=p.x2,
-                outside_mm=circles[0].od_mm if outer else inner.at(x).greatest_mm,
-                circles=circles,
-            )
+
+    if end.armour:
+        yield level("bedding", crutch, low, end.bed.greatest_mm, -99.5)
+        fold = next(x.folds[end.name] for x in s.layers if isinstance(x, EarthBond))
+        yield level("armour", abs(fold[0]), abs(fold[1]), end.folded_mm, -99.2)
+    yield level("sheath", cut, low, end.sheath.greatest_mm, -99)
+
+
+def _hollow(stage: _Stage, kind: str, depth: float) -> Body:
+    """A cover cut open: upper wall from its outside to its bore; the lower one mirrors it."""
+    over = stage.over.between(*stage.span)
+    if isinstance(stage.layer, ResinShell):
+        bore = stage.layer.cut.bore()
+        top = [(p.x_mm, p.greatest_mm / 2) for p in over.stations]
+        bottom = [(p.x_mm, p.greatest_mm / 2) for p in bore.stations]
+    else:
+        free = stage.layer.tube.recovered_id_mm if isinstance(stage.layer, CoverSleeve) else 0.0
+        seat = stage.under.between(*stage.span)
+        top = _bridged([(p.x_mm, p.greatest_mm / 2) for p in over.stations])
+        bottom = _bridged([(p.x_mm, max(p.greatest_mm, free) / 2) for p in seat.stations])
+    return Body(
+        id=stage.layer.id,
+        kind=kind,
+        layer=stage.layer.id,
+        depth_mm=depth,
+        top=_round(top),
+        bottom=_round(bottom),
+    )
+
+
+def _cover_bodies(stage: _Stage, depth: float) -> Iterator[Body]:
+    x = stage.layer
+    if isinstance(x, EarthBond):
+        if x.mesh:
+            yield _hollow(stage, "mesh", depth)
+        seat = stage.under.between(*stage.span)
+        under = _bridged([(p.x_mm, p.greatest_mm / 2) for p in seat.stations])
+        thick = x.strap.thickness_mm
+        yield Body(
+            id=f"{x.id}-strap",
+            kind="strap",
+            layer=x.id,
+            depth_mm=depth,
+            top=_round([(a, r + thick) for a, r in under]),
+            bottom=_round(under),
         )
-    crossings.append(_tail(ends[1], gap / 2, high, outer, inner))
-    dimensions = [
-        Dimension(kind="gap", from_mm=-gap / 2, to_mm=gap / 2, value_mm=gap, label="between the sheath cuts")
+        for end, (clamp, _) in x.clamps.items():
+            middle, half = sum(x.folds[end]) / 2, clamp.width_mm / 2
+            r = stage.over.at(middle).greatest_mm / 2
+            yield Body(
+                id=f"{x.id}-clamp-{end}", kind="clamp", layer=x.id, end=end, depth_mm=depth + 0.1,
+                top=[(middle - half, r), (middle + half, r)], bottom=[(middle - half, -r), (middle + half, -r)],
+            )  # fmt: skip
+    elif isinstance(x, ResinShell):
+        bore = x.cut.bore()
+        edge = [(p.x_mm, p.greatest_mm / 2) for p in bore.stations]
+        yield Body(
+            id=f"{x.id}-resin",
+            kind="resin",
+            layer=x.id,
+            depth_mm=depth - 0.1,
+            top=_round(edge),
+            bottom=_round([(p, -r) for p, r in edge]),
+        )
+        yield _hollow(stage, "shell", depth)
+    elif isinstance(x, CoverSleeve):
+        yield _hollow(stage, x.id.split("-piece")[0] + "-piece" if "piece" in x.id else x.id, depth)
+    else:
+        yield _hollow(stage, "mastic" if x.tape.kind == "mastic" else "build-up", depth)
+
+
+def _cover_circles(stages: Sequence[_Stage], x: float) -> Iterator[Circle]:
+    """Covers at x, outermost first."""
+    for stage in reversed(stages):
+        a, b = stage.span
+        if not a <= x <= b:
+            continue
+        layer, od = stage.layer, stage.over.at(x).greatest_mm
+        at = {"layer": layer.id, "inside_mm": stage.inside(x)}
+        if isinstance(layer, EarthBond):
+            yield Circle(kind="mesh" if layer.mesh else "strap", od_mm=od, **at)
+        elif isinstance(layer, ResinShell):
+            yield Circle(kind="shell", od_mm=od, **at)
+            yield Circle(kind="resin", layer=layer.id, od_mm=stage.inside(x))
+        elif isinstance(layer, CoverSleeve):
+            yield Circle(kind="end-piece" if "piece" in layer.id else layer.id, od_mm=od, **at)
+        else:
+            yield Circle(kind="mastic" if layer.tape.kind == "mastic" else "build-up", od_mm=od, **at)
+
+
+def _end_circles(s: Solution, end: CableEnd, x: float) -> Iterator[Circle]:
+    """The cable at x beyond the crutch, outermost first."""
+    assert s.layout is not None
+    on_sheath = abs(x) > s.layout.gap_mm / 2
+    if end.armour and on_sheath:
+        fold = next((y.folds[end.name] for y in s.layers if isinstance(y, EarthBond)), None)
+        if fold and fold[0] <= x <= fold[1]:
+            yield Circle(kind="armour", od_mm=end.folded_mm, inside_mm=end.sheath.greatest_mm)
+    if on_sheath:
+        yield Circle(kind="sheath", od_mm=end.sheath.greatest_mm)
+        if end.armour:
+            yield Circle(kind="armour", od_mm=end.bed.greatest_mm + 2 * end.armour.thickness_mm)
+    if end.armour:
+        yield Circle(kind="bedding", od_mm=end.bed.greatest_mm)
+    ods = tuple(c.insulation.greatest_mm for c in end.cores)
+    for core, (cx, cy) in zip(end.cores, arrangement(ods), strict=True):
+        at = {"core": core.name, "x_mm": round(cx, 3), "y_mm": round(cy, 3)}
+        yield Circle(kind="insulation", colour=core.colour or "", od_mm=core.insulation.greatest_mm, **at)
+        yield Circle(kind="conductor", od_mm=core.conductor.greatest_mm, **at)
+
+
+def _core_circles(
+    x: float, i: int, centre: Point, s: Solution, joint: Connector, over: Sequence[Insulation]
+) -> Iterator[Circle]:
+    core = s.ends[0 if x < joint.centre_mm else 1].cores[i]
+    offset, bare = abs(x - joint.centre_mm), joint.half_mm + joint.rules.number("cut.strip_extra_mm")
+    at = {"core": joint.core, "x_mm": round(centre[0], 3), "y_mm": round(centre[1], 3)}
+    metal = (
+        joint.connector.od_mm
+        if offset < joint.half_mm
+        else core.conductor.greatest_mm
+        if offset < bare
+        else core.insulation.greatest_mm
+    )
+    outside = s.tracks[i].at(x).greatest_mm
+    for y in reversed(over):
+        if y.span_mm[0] <= x <= y.span_mm[1]:
+            if isinstance(y, CoreSleeve):
+                yield Circle(
+                    kind="core-sleeve",
+                    layer=y.id,
+                    od_mm=outside,
+                    inside_mm=max(metal, y.tube.recovered_id_mm),
+                    **at,
+                )
+            else:
+                kind = "mica" if y.tape.kind == "mica" else "core-tape"
+                yield Circle(kind=kind, layer=y.id, od_mm=outside, inside_mm=metal, **at)
+    if offset < joint.half_mm:
+        yield Circle(kind="connector", layer=joint.id, od_mm=joint.connector.od_mm, **at)
+    elif offset >= bare:
+        yield Circle(kind="insulation", colour=core.colour or "", od_mm=core.insulation.greatest_mm, **at)
+    yield Circle(kind="conductor", od_mm=core.conductor.greatest_mm, **at)
+
+
+def _crossings(
+    s: Solution, stages: Sequence[_Stage], joints: Sequence[Connector], places: Sequence[_Place]
+) -> list[CrossSection]:
+    inner = s.inner
+    assert inner is not None
+    edges = {
+        *inner.edges(),
+        *(x for p in places for x in (p.x1, p.x2)),
+        *(x for g in stages for x in g.over.edges()),
+    }
+    xs = sorted(x for x in edges if inner.start_mm <= x <= inner.end_mm)
+    found = []
+    for x1, x2 in pairwise(xs):
+        if x2 - x1 < 1e-6:
+            continue
+        x = (x1 + x2) / 2
+        circles = list(_cover_circles(stages, x))
+        place = next((p for p in places if p.x1 <= x <= p.x2), None)
+        if place is None:
+            circles += _end_circles(s, s.ends[0 if x < 0 else 1], x)
+        else:
+            for i, joint in enumerate(joints):
+                circles += _core_circles(x, i, place.centres[i], s, joint, _over_core(s.layers, joint.core))
+        outside = stages[-1].over.at(x).greatest_mm if stages else inner.at(x).greatest_mm
+        found.append(CrossSection(from_mm=x1, to_mm=x2, outside_mm=outside, circles=circles))
+    return found
+
+
+def _dimensions(s: Solution, stages: Sequence[_Stage]) -> list[Dimension]:
+    assert s.layout is not None
+    half = s.layout.gap_mm / 2
+    found = [
+        Dimension(kind="gap", from_mm=-half, to_mm=half, value_mm=2 * half, label="between the sheath cuts")
     ]
-    if outer is not None:
-        profile = outer.apply(inner).between(*outer.span_mm)
-        seat = inner.between(*outer.span_mm)
-        bodies.append(Body(id=outer.id, kind="outer-sleeve", layer=outer.id, depth_mm=99,
-                           top=_round(_bridged([(s.x_mm, s.greatest_mm / 2) for s in profile.stations])),
-                           bottom=_round(_bridged([(s.x_mm, max(s.greatest_mm, outer.tube.recovered_id_mm) / 2) for s in seat.stations]))))  # fmt: skip
-        a, b = outer.span_mm
-        dimensions += [
-            Dimension(kind="covered", from_mm=a, to_mm=b, value_mm=b - a, layer=outer.id, label="covered"),
-            Dimension(kind="overlap", from_mm=a, to_mm=-gap / 2, value_mm=outer.overlap_mm[0], layer=outer.id, label="on the sheath"),
-            Dimension(kind="overlap", from_mm=gap / 2, to_mm=b, value_mm=outer.overlap_mm[1], layer=outer.id, label="on the sheath"),
-        ]  # fmt: skip
-        crossings = _split_tails(crossings, outer)
-    return Section(from_mm=low, to_mm=high, bodies=bodies, crossings=crossings, dimensions=dimensions)
+    outer = next((g for g in stages if g.layer.id in ("outer-sleeve", "shell")), None)
+    if outer:
+        a, b = outer.span
+        what = "covered" if outer.layer.id == "outer-sleeve" else "in the shell"
+        over = ((a, -half), (half, b))
+        found.append(
+            Dimension(kind="covered", from_mm=a, to_mm=b, value_mm=b - a, layer=outer.layer.id, label=what)
+        )
+        found += [
+            Dimension(
+                kind="overlap",
+                from_mm=p,
+                to_mm=q,
+                value_mm=q - p,
+                layer=outer.layer.id,
+                label="on the sheath",
+            )
+            for p, q in over
+        ]
+    return found
+
+
+def section(s: Solution) -> Section:
+    """The drawing of a stack: finished cores, what covers them, and both cables."""
+    inner = s.inner
+    assert inner is not None
+    joints = [x for x in s.layers if isinstance(x, Connector)]
+    stages = _stages(s)
+    places = _places(s.tracks)
+    plain = set.intersection(
+        *({(p.x1, p.x2) for p in places if _plain(p, i, s.ends, t)} for i, t in enumerate(s.tracks))
+    )
+    bodies = [
+        b
+        for end, side, low in ((s.ends[0], -1, -inner.start_mm), (s.ends[1], 1, inner.end_mm))
+        for b in _end_bodies(s, end, side, low)
+    ]
+    for i, joint in enumerate(joints):
+        bodies += _core_bodies(i, s, joint, _over_core(s.layers, joint.core), _path(places, i, plain))
+    for n, stage in enumerate(stages):
+        bodies += _cover_bodies(stage, 99.0 + n)
+    low = min([inner.start_mm, *(g.span[0] - 20 for g in stages)])
+    high = max([inner.end_mm, *(g.span[1] + 20 for g in stages)])
+    return Section(
+        from_mm=low,
+        to_mm=high,
+        bodies=bodies,
+        crossings=_crossings(s, stages, joints, places),
+        dimensions=_dimensions(s, stages),
+    )
 
 
 def _plain(p: _Place, i: int, ends: tuple[CableEnd, CableEnd], track: Profile) -> bool:
     od = track.at((p.x1 + p.x2) / 2).greatest_mm
     return od in (ends[0].cores[i].insulation.greatest_mm, ends[1].cores[i].insulation.greatest_mm)
-
-
-def _over(outer: OuterSleeve, od: float) -> Circle:
-    return Circle(
-        kind="outer-sleeve",
-        layer=outer.id,
-        od_mm=outer.tube.od_mm(od),
-        inside_mm=max(od, outer.tube.recovered_id_mm),
-    )
-
-
-def _tail(end: CableEnd, x1: float, x2: float, outer: OuterSleeve | None, inner: Profile) -> CrossSection:
-    ods = tuple(c.insulation.greatest_mm for c in end.cores)
-    circles = [Circle(kind="sheath", od_mm=end.sheath.greatest_mm)]
-    for core, (x, y) in zip(end.cores, arrangement(ods), strict=True):
-        at = {"core": core.name, "x_mm": round(x, 3), "y_mm": round(y, 3)}
-        circles.append(
-            Circle(kind="insulation", colour=core.colour or "", od_mm=core.insulation.greatest_mm, **at)
-        )
-        circles.append(Circle(kind="conductor", od_mm=core.conductor.greatest_mm, **at))
-    return CrossSection(from_mm=x1, to_mm=x2, outside_mm=end.sheath.greatest_mm, circles=circles)
-
-
-def _split_tails(crossings: list[CrossSection], outer: OuterSleeve) -> list[CrossSection]:
-    """The tails under the outer sleeve show it; beyond it they do not."""
-    first, *middle, last = crossings
-    a, b = outer.span_mm
-
-    def under(c: CrossSection, x1: float, x2: float) -> CrossSection:
-        over = _over(outer, c.outside_mm)
-        return CrossSection(from_mm=x1, to_mm=x2, outside_mm=over.od_mm, circles=[over, *c.circles])
-
-    return [
-        first.model_copy(update={"to_mm": a}), under(first, a, first.to_mm), *middle,
-        under(last, last.from_mm, b), last.model_copy(update={"from_mm": b}),
-    ]  # fmt: skip

@@ -9,8 +9,9 @@ from tinknot.core.joint.profile import Profile
 from tinknot.core.park import Side
 
 Kind = Literal[
-    "gate", "measure", "cut", "park", "join", "surface", "seal", "wait", "inspect", "test", "label", "sign"
-]
+    "gate", "measure", "cut", "park", "join", "wrap", "armour", "bond", "fit", "mix", "surface", "seal", "wait",
+    "inspect", "test", "label", "sign",
+]  # fmt: skip
 Hold = Literal[
     "isolated", "measured", "parked", "connectors", "before-closing", "sealed-and-proved", "released"
 ]
@@ -56,11 +57,26 @@ class Timer:
 
 
 @dataclass(frozen=True)
+class Cure:
+    """What hardens with time and temperature: data points (°C, min to full cure) and the temperature below
+    which nothing counts; from which step on; the degree at which it may be handled, and energised; and
+    how long both take as expected, min."""
+
+    points: tuple[tuple[float, float], ...]
+    least_c: float
+    since: str
+    handle: float
+    full: float
+    handle_min: float
+    full_min: float
+
+
+@dataclass(frozen=True)
 class Step:
     """One thing to do. `needs` are ids of steps that must be done first; `text` at most two sentences.
 
     `tools` are kinds of tool whose calibration must be in date; `hot` needs a valid permit; `photo`
-    asks for a picture; `basis` is what else the work depends on than its figures."""
+    asks for a picture; `cure` is what must harden first; `basis` is what else the work depends on than its figures."""
 
     id: str
     title: str
@@ -85,6 +101,7 @@ class Step:
     hot: bool = False
     photo: bool = False
     basis: str = ""
+    cure: Cure | None = None
 
 
 @dataclass(frozen=True)
@@ -194,6 +211,11 @@ class Layer(ABC):
     def steps(self) -> tuple[Step, ...]:
         """How it goes on, with what each step needs."""
 
+    @property
+    def last(self) -> str:
+        """The step that ends it."""
+        return self.steps()[-1].id
+
     def proofs(self) -> tuple[str, ...]:
         """Ids of its steps that prove it."""
         return tuple(s.id for s in self.steps() if s.kind in ("inspect", "test"))
@@ -227,3 +249,26 @@ class Part:
     name: str
     lot: str = ""
     properties: frozenset[str] = field(default_factory=frozenset)
+
+
+@dataclass(frozen=True)
+class PlainLayer(Layer):
+    """Plain steps a kit sheet adds: (id, title, text, after, before)."""
+
+    plain: tuple[tuple[str, str, str, str, str], ...] = ()
+
+    def steps(self) -> tuple[Step, ...]:
+        """One step each, after the step it names."""
+        return tuple(
+            Step(
+                f"sheet.{i}",
+                title,
+                "inspect",
+                "build",
+                (after,),
+                text=text,
+                look=text or title,
+                layer=self.id,
+            )
+            for i, title, text, after, _ in self.plain
+        )

@@ -34,6 +34,13 @@ class Preparation(Layer):
                 "Score round, do not cut through. Flex to part; the cores lie right under it.", sheath,
             )
         ]  # fmt: skip
+        if self.end.armour:
+            rough = self.rules.number("armour.tolerance_mm")
+            fold, bare = self.rules.number("armour.fold_mm"), self.rules.number("armour.bedding_mm")
+            found += [
+                Cut(self.end.name, "armour", "sheath-cut", fold, rough, "Saw or snip wire by wire; never into the bedding.", sheath - fold),
+                Cut(self.end.name, "bedding", "sheath-cut", bare, rough, "Score round, do not cut through; the cores lie right under it.", sheath - bare),
+            ]  # fmt: skip
         for core in self.end.cores:
             at = self.core_cut_mm[core.name]
             found += [
@@ -49,6 +56,8 @@ class Preparation(Layer):
         """Sheath, then the cores in any order, each stripped after it is cut."""
         e = self.end.name
         sheath, *rest = self.cuts()
+        root = f"cut.bedding.{e}" if self.end.armour else f"cut.sheath.{e}"
+        sectors = {c.name for c in self.end.cores if c.sector}
         accept = "distance" in self.rules.names("tolerance.accept")
         moved = f"sheath cut {said_mm(self.setback_mm)} further back" if self.setback_mm else ""
         title = (
@@ -67,12 +76,24 @@ class Preparation(Layer):
         ]  # fmt: skip
         for cut in rest:
             core = cut.core
-            if cut.layer.startswith("core"):
+            if cut.layer in ("armour", "bedding"):
+                under = "bedding" if cut.layer == "armour" else "cores"
+                steps.append(
+                    Step(
+                        f"cut.{cut.layer}.{e}", f"Cut the {cut.layer} on {e}", "cut", "cut",
+                        (f"cut.sheath.{e}" if cut.layer == "armour" else f"cut.armour.{e}",),
+                        text="Measured from the sheath cut, toward the cable's end." + (" Take the fillers out." if cut.layer == "bedding" else ""),
+                        caution=cut.caution, look=f"No mark on the {under}.", batch=f"armour-{e}", end=e, layer=self.id, basis=moved,
+                        gates=(Gate("distance", "from the sheath cut", "mm", cut.distance_mm, cut.tolerance_mm, required=False, accept=accept, instrument="tape"),),
+                        focus_mm=self.focus_mm,
+                    )
+                )  # fmt: skip
+            elif cut.layer.startswith("core"):
                 other = "long" if cut.distance_mm >= self._middle() else "short"
                 steps.append(
                     Step(
                         f"cut.core.{e}.{core}", f"Cut core {core} on {e} square", "cut", "cut",
-                        (f"cut.sheath.{e}",), text=f"Measured from the sheath cut. Core {core} is the {other} one here.",
+                        (root,), text=f"Measured from the sheath cut. Core {core} is the {other} one here.",
                         caution=cut.caution, batch=f"cores-{e}", end=e, core=core, layer=self.id, basis=moved,
                         gates=(Gate("distance", "from the sheath cut", "mm", cut.distance_mm, cut.tolerance_mm, required=False, accept=accept, instrument="tape"),),
                         focus_mm=self.focus_mm,
@@ -82,7 +103,7 @@ class Preparation(Layer):
                 steps.append(
                     Step(
                         f"strip.{e}.{core}", f"Strip core {core} on {e}", "cut", "cut",
-                        (f"cut.core.{e}.{core}",), text="Score the insulation all round and pull it off. Keep the lay of the strands.",
+                        (f"cut.core.{e}.{core}",), text="Score the insulation all round and pull it off. " + ("Round the sector with the rounding die." if core in sectors else "Keep the lay of the strands."),
                         caution=cut.caution, look="No strand cut or nicked.", fails="A nicked or missing strand: cut back and strip again.",
                         batch=f"strip-{e}", end=e, core=core, layer=self.id,
                         gates=(Gate("strip", "bare conductor", "mm", cut.removed_mm, cut.tolerance_mm, required=False, instrument="calliper"),),
@@ -114,4 +135,6 @@ class Preparation(Layer):
 
     def tools(self) -> tuple[str, ...]:
         """Knife work."""
-        return ("tape measure", "sheath knife", "core cutter", "insulation stripper")
+        more: tuple[str, ...] = ("hacksaw or wire snips",) if self.end.armour else ()
+        more += ("rounding die",) if any(c.sector for c in self.end.cores) else ()
+        return ("tape measure", "sheath knife", "core cutter", "insulation stripper", *more)

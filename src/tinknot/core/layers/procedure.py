@@ -22,6 +22,8 @@ class Procedure(Layer):
     core_proofs: tuple[str, ...] = ()
     outer_done: tuple[str, ...] = ()
     connector_uohm: Mapping[str, float] = field(default_factory=dict)
+    hazardous: bool = False
+    mandrel_mm: float | None = None
 
     def minutes(self) -> Minutes:
         """Setting up, isolating, measuring, labelling, signing."""
@@ -41,8 +43,9 @@ class Procedure(Layer):
                 text="Identify the cable, isolate every feed at both ends, lock, prove dead and prove the prover. Discharge.",
                 caution="Defer to the local code and the permit. If in doubt, stop.",
             ),
+            *self._gas_test(),
             self._hold(
-                "measured", "Check the readings against the cable", "measure", "measure", ("isolated",),
+                "measured", "Check the readings against the cable", "measure", "measure", ("gas-test",) if self.hazardous else ("isolated",),
                 text="Lay both ends beside each other and compare them with the plan. A reading that is off makes a new plan.",
             ),
             self._hold(
@@ -51,8 +54,8 @@ class Procedure(Layer):
             ),
             self._hold(
                 "connectors", "Look at every connector", "inspect", "build", self.joined,
-                look="Conductor at the sight hole, full press marks, no strand outside, core joined to the same core.",
-                fails="Any barrel in doubt is cut out.", gates=self._connector_gates(), photo=True,
+                look="Conductor seen in every connector, fully made, no strand outside, core joined to the same core.",
+                fails="Any connector in doubt is cut out.", gates=self._connector_gates(), photo=True,
             ),
             self._continuity(before[0], self.core_proofs, "build"),
             self._insulation(before[1], (before[0],), "build"),
@@ -62,9 +65,10 @@ class Procedure(Layer):
             ),
             self._continuity(after[0], self.outer_done, "prove"),
             self._insulation(after[1], (after[0],), "prove"),
+            *self._flex(),
             self._hold(
-                "sealed-and-proved", "Sealed and proved", "inspect", "prove", (*self.outer_done, *after),
-                text="The joint is cold, sealed at both ends and its readings stand.",
+                "sealed-and-proved", "Sealed and proved", "inspect", "prove", (*self.outer_done, *after, *(s.id for s in self._flex())),
+                text="The joint is cold, hard where it is cast, closed at both ends, and its readings stand.",
                 look="Both ends closed, readings within their limits.",
             ),
             Step("label", "Fix the label", "label", "sign", ("sealed-and-proved",),
@@ -72,6 +76,32 @@ class Procedure(Layer):
             self._hold(
                 "released", "Release the joint", "sign", "sign", ("sealed-and-proved", "label"),
                 text="Signed by a second person, who has read the record. Electrically sound, weak in pull: relieve the strain.",
+            ),
+        )  # fmt: skip
+
+    def _gas_test(self) -> tuple[Step, ...]:
+        """In a hazardous area: measured gas-free before anything that may spark or heat."""
+        if not self.hazardous:
+            return ()
+        limit = self.rules.number("gas.limit_lel_pct")
+        return (
+            Step(
+                "gas-test", "Gas test", "gate", "card", ("isolated",), layer=self.id,
+                text="Measure where the work is, low and high. Again after every break.",
+                caution="Not gas-free: no heat source of any kind, cold methods only. Testers, phones and tablets are ignition sources too.",
+                gates=(Gate("lel", "gas, of the lower explosive limit", "%", most=limit),),
+            ),
+        )  # fmt: skip
+
+    def _flex(self) -> tuple[Step, ...]:
+        """Bond proof of a joint that moves."""
+        if self.mandrel_mm is None:
+            return ()
+        return (
+            Step(
+                "test.after.flex", "Bend it over the mandrel", "test", "prove", self.outer_done, layer=self.id,
+                text=f"Mandrel {self.mandrel_mm:g} mm: to 90°, in four planes, slowly. Only cold and cured.",
+                look="No parting at the ends, no crack, witness line whole.", fails="Parted or cracked: remake.",
             ),
         )  # fmt: skip
 
@@ -121,4 +151,53 @@ class Procedure(Layer):
         return Step(
             step, f"Insulation resistance at {volts:g} V DC", "test", station, tuple(needs), layer=self.id,  # type: ignore[arg-type]
             text="Each core against all others and earth.", caution="Discharge after every reading.", gates=gates, tools=("insulation-tester",),
+        )  # fmt: skip
+
+
+@dataclass(frozen=True)
+class TapProcedure(Procedure):
+    """Gates and proofs of a tap, or of an earthing for work on a line."""
+
+    earthing: bool = False
+
+    def steps(self) -> tuple[Step, ...]:
+        """Holds that a tap has: nothing is parked, nothing closed over it."""
+        done = self.core_proofs or ("connectors",)
+        first = self._hold(
+            "isolated", "Tested dead, permit in hand" if self.earthing else "Isolate and prove dead", "gate", "card", (),
+            text="Permit to work read and signed. Prove the line dead where it is earthed, and prove the prover."
+            if self.earthing
+            else "Identify the line, isolate every feed, lock, prove dead and prove the prover. Discharge.",
+            caution="Earth end first, line end last; taken off the other way round." if self.earthing else "Defer to the local code and the permit. If in doubt, stop.",
+        )  # fmt: skip
+        tests = (
+            ()
+            if self.earthing
+            else (
+                self._continuity("test.after.continuity", done, "prove"),
+                self._insulation("test.after.insulation", ("test.after.continuity",), "prove"),
+            )
+        )
+        proved = tuple(t.id for t in tests) or done
+        return (
+            first,
+            *self._gas_test(),
+            self._hold(
+                "measured", "Check main and tap against the plan", "measure", "measure", ("gas-test",) if self.hazardous else ("isolated",),
+                text="Read the sizes once more: a piercing connector fits only its own range.",
+            ),
+            self._hold(
+                "connectors", "Look at every connector", "inspect", "build", self.joined,
+                look="Head parted, cores seated, core tapped to its own core.", fails="Any connector in doubt comes off; a new one beside it.", photo=True,
+            ),
+            *tests,
+            self._hold(
+                "sealed-and-proved", "Fitted and proved", "inspect", "prove", (*done, "connectors", *proved),
+                text="Every connector stands, every open end is capped.", look="Nothing bare, nothing strained.",
+            ),
+            Step("label", "Fix the label", "label", "sign", ("sealed-and-proved",), text="Print the label and fix it at the tap.", layer=self.id),
+            self._hold(
+                "released", "Release the tap", "sign", "sign", ("sealed-and-proved", "label"),
+                text="Signed by a second person, who has read the record. Relieve the tap's strain.",
+            ),
         )  # fmt: skip

@@ -1,10 +1,11 @@
-"""Heat-shrink sleeves: over one joined core, and over the whole joint."""
+"""Sleeves: over one joined core, and covering the whole joint; shrunk by heat or applied cold."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
+from typing import Any
 
 from tinknot.core.choose import Window
 from tinknot.core.joint.cable import CableEnd
-from tinknot.core.joint.file import StockSleeve
+from tinknot.core.joint.parts import StockSleeve
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import (
     Fault,
@@ -17,6 +18,7 @@ from tinknot.core.layers.contract import (
     Step,
     Threaded,
     Timer,
+    ToolKind,
 )
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.park import Side
@@ -32,12 +34,19 @@ _SHRINK_FAULTS = (
     Fault("whisker", "Something sharp shows through", ("strand or burr left on the barrel",), (_NEW, _CUT_OUT)),
     Fault("parked-shrunk", "A parked sleeve was shrunk by stray heat", ("parked too near", "no shield"), (_NEW, _CUT_OUT)),
 )  # fmt: skip
+_COLD_FAULTS = (
+    Fault("unrecovered-gap", "The sleeve stands off although its core is out", ("window too small",), (_NEW, _CUT_OUT)),
+    Fault("askew", "It sits off its marks", ("core drawn out too fast",), (_NEW, _CUT_OUT)),
+    Fault("whisker", "Something sharp shows through", ("strand or burr left on the connector",), (_NEW, _CUT_OUT)),
+)  # fmt: skip
+
+COLD = "cold-applied"  # the property of a sleeve that needs no heat
 
 
 @dataclass(frozen=True)
 class Sleeve(Layer):
-    """What both kinds share: a span to cover (mm on the joint's axis), margins from the rule book,
-    and, once chosen, a part with its cut length."""
+    """What all kinds share: a span to cover (mm on the joint's axis), margins from the rule book,
+    and, once chosen, a part with its cut length. `after`: steps to be done before it is begun."""
 
     span_mm: tuple[float, float]
     rules: RuleBook
@@ -48,6 +57,7 @@ class Sleeve(Layer):
     part: StockSleeve | None = None
     lot: str = ""
     cut_length_mm: int = 0
+    after: tuple[str, ...] = field(default=("connectors",), kw_only=True)
     heat_caution: str = field(
         default="Keep the gun moving. Shield the sheath and the parked sleeve.", kw_only=True
     )
@@ -69,49 +79,69 @@ class Sleeve(Layer):
         assert self.part is not None, "a sleeve is chosen before it is applied"
         return self.part.tube("")
 
+    @property
+    def hot(self) -> bool:
+        """Whether heat shrinks it."""
+        return self.part is not None and self.part.form != "barrier" and COLD not in self.part.properties
+
+    @property
+    def part_name(self) -> str:
+        """What the chosen part is called."""
+        return (self.part.name or self.part.id) if self.part else ""
+
     def apply(self, under: Profile) -> Profile:
         """The profile with the shrunk sleeve on it."""
         return under.covered(*self.span_mm, self.tube.od_mm)
 
-    def flash_off(self, after: str) -> Timer:
+    def seal_words(self) -> dict[str, Any]:
+        """How it closes: by heat from the middle, or by drawing out its core."""
+        if not self.hot:
+            return {
+                "text": "Centre it. Draw its core out slowly from the middle end, so that it closes evenly.",
+                "caution": "Once it is down it cannot be moved.",
+            }
+        tools: tuple[ToolKind, ...] = ("heat-gun",)
+        return {
+            "text": "Heat the middle first, round and round, then one end, then the other.",
+            "caution": self.heat_caution,
+            "tools": tools,
+            "hot": True,
+        }
+
+    def flash_off(self, after: str) -> tuple[Timer, ...]:
         """Heat waits until the solvent has gone."""
-        return Timer("flash", "solvent flashing off", after, self.rules.number("surface.flash_min"))
+        return (
+            (Timer("flash", "solvent flashing off", after, self.rules.number("surface.flash_min")),)
+            if self.hot
+            else ()
+        )
 
     def consumes(self) -> tuple[Material, ...]:
         """Its cut length."""
         assert self.part is not None
         return (
-            Material(
-                self.part.name or self.part.id,
-                self.cut_length_mm,
-                "mm",
-                self.part.on_hand_mm,
-                self.part.id,
-                self.lot,
-            ),
+            Material(self.part_name, self.cut_length_mm, "mm", self.part.on_hand_mm, self.part.id, self.lot),
         )
 
     def faults(self) -> tuple[Fault, ...]:
-        """What shrinking can do."""
-        return _SHRINK_FAULTS
+        """What closing it can do."""
+        return _SHRINK_FAULTS if self.hot else _COLD_FAULTS
 
     def tools(self) -> tuple[str, ...]:
         """Heat."""
-        return ("hot-air gun with reflector",)
+        return ("hot-air gun with reflector",) if self.hot else ()
 
     def settings(self) -> tuple[Setting, ...]:
         """The heat the part asks for."""
-        if self.part is None or self.part.shrink_c is None:
+        if self.part is None or self.part.shrink_c is None or not self.hot:
             return ()
         scorch = f", scorches at {self.part.scorch_c:g} °C" if self.part.scorch_c else ""
-        return (
-            Setting("hot-air gun", f"from {self.part.shrink_c:g} °C{scorch}", self.part.name or self.part.id),
-        )
+        return (Setting("hot-air gun", f"from {self.part.shrink_c:g} °C{scorch}", self.part_name),)
 
 
 @dataclass(frozen=True)
 class CoreSleeve(Sleeve):
-    """Insulation restored over one barrel; waits on that core's longer side."""
+    """Insulation restored over one connector; waits on that core's longer side."""
 
     core: str = ""
     park_on: Side = "a"
@@ -125,107 +155,161 @@ class CoreSleeve(Sleeve):
         )
 
     def steps(self) -> tuple[Step, ...]:
-        """Threaded, wiped, shrunk from the middle, looked at."""
+        """Threaded, wiped, closed from the middle, looked at."""
         c, end = self.core, self.park_on.upper()
-        name = (self.part.name or self.part.id) if self.part else ""
+        closing = self.seal_words()
+        if self.hot:
+            closing["text"] = f"Centre it over the connector. {closing['text']}"
+        at: dict[str, Any] = {"core": c, "layer": self.id, "focus_mm": self.span_mm}
         return (
             Step(
                 f"park.{self.id}", f"Thread the sleeve on core {c}, side {end}", "park", "park",
                 (f"cut.core.{end}.{c}", f"strip.{end}.{c}"),
-                text=f"{name}, cut {self.cut_length_mm} mm. Slide it back against the sheath cut.",
+                text=f"{self.part_name}, cut {self.cut_length_mm} mm. Slide it back against the sheath cut.",
                 batch="park", core=c, end=end, layer=self.id, part_id=self.part.id if self.part else "",
             ),
             Step(
-                f"surface.{self.id}", f"Wipe core {c} clean", "surface", "build", ("connectors",),
-                text="Degrease barrel and insulation where the sleeve will lie. Let it flash off.",
-                batch="surface-cores", core=c, layer=self.id, focus_mm=self.span_mm,
+                f"surface.{self.id}", f"Wipe core {c} clean", "surface", "build", self.after,
+                text="Degrease connector and insulation where the sleeve will lie. Let it flash off.", batch="surface-cores", **at,
             ),
             Step(
-                f"seal.{self.id}", f"Shrink the sleeve on core {c}", "seal", "build", (f"surface.{self.id}",),
-                text="Centre it over the barrel. Heat the middle first, round and round, then one end, then the other.",
-                caution=self.heat_caution, batch="seal-cores", core=c, layer=self.id, focus_mm=self.span_mm,
-                tools=("heat-gun",), hot=True, timers=(self.flash_off(f"surface.{self.id}"),),
+                f"seal.{self.id}", f"{'Shrink' if self.hot else 'Close'} the sleeve on core {c}", "seal", "build", (f"surface.{self.id}",),
+                batch="seal-cores", timers=self.flash_off(f"surface.{self.id}"), **at, **closing,
             ),
             Step(
                 f"inspect.{self.id}", f"Look at the sleeve on core {c}", "inspect", "build", (f"seal.{self.id}",),
-                look="Smooth all round, barrel's outline shows, both ends on the insulation.",
-                fails="Stands off, wrinkled, scorched or something sharp shows: see faults.",
-                batch="inspect-cores", core=c, layer=self.id, focus_mm=self.span_mm,
+                look="Smooth all round, connector's outline shows, both ends on the insulation.",
+                fails="Stands off, wrinkled, scorched or something sharp shows: see faults.", batch="inspect-cores", **at,
             ),
         )  # fmt: skip
 
 
 @dataclass(frozen=True)
-class OuterSleeve(Sleeve):
-    """The sheath restored; waits on one cable's sheath."""
+class CoverSleeve(Sleeve):
+    """A sleeve over the whole joint or one end of it: inner, outer, fire barrier, end piece. It waits on a
+    cable's sheath unless it wraps around. `seals`: it is the one that keeps water out."""
 
     ends: tuple[CableEnd, ...] = ()
-    overlap_mm: tuple[float, float] = (0.0, 0.0)
+    overlap_mm: tuple[float, ...] = ()
     park_on: Side = "either"
+    park_order: int = 1
     cool_min: float = 0.0
+    seals: bool = True
+
+    @property
+    def wraps(self) -> bool:
+        """Whether it goes round instead of over an end."""
+        return self.part is not None and self.part.form == "wrap-around"
+
+    @property
+    def cools(self) -> bool:
+        """Whether the joint has to lie still after it."""
+        return self.hot and self.seals
 
     def threads(self) -> tuple[Threaded, ...]:
         """On the sheath."""
-        return (
-            Threaded(
-                self.id, self.part.id if self.part else "", "sheath", self.cut_length_mm, self.park_on, 1
-            ),
-        )
+        if self.wraps:
+            return ()
+        part = self.part.id if self.part else ""
+        return (Threaded(self.id, part, "sheath", self.cut_length_mm, self.park_on, self.park_order),)
 
-    def steps(self) -> tuple[Step, ...]:
-        """Threaded, both sheaths roughened, slid over, shrunk, looked at, left to cool."""
+    def requires(self, under: Profile, path: Profile) -> Window | None:
+        """A fire barrier is held by springs: it need not grip, only lie on the thickest place."""
+        window = super().requires(under, path)
+        if self.id != "barrier" or window is None:
+            return window
+        return replace(window, seal_od_mm=under.between(*self.span_mm).greatest())
+
+    def _park(self) -> tuple[Step, ...]:
         end = self.park_on.upper()
-        name = (self.part.name or self.part.id) if self.part else ""
-        beyond, grit = self.rules.number("surface.beyond_mm"), self.rules["surface.grit"]
-        lined = self.part is not None and self.part.lined
-        accept = "roughened" in self.rules.names("tolerance.accept")
-        opened = self.rules.number("surface.open_min")
-        cool = self.rules.number("cool.touch_c")
-        surfaces = [
+        return () if self.wraps else (
             Step(
-                f"surface.sheath.{e.name}", f"Roughen the sheath on {e.name}", "surface", "build",
-                ("before-closing",), text=f"Degrease, abrade with {grit:g} grit finishing round the cable, wipe dry. Mark {said_mm(over)} mm for the sleeve's edge.",
+                f"park.{self.id}", f"Thread the {self.title} on side {end}", "park", "park", (f"cut.sheath.{end}",),
+                text=f"{self.part_name}, cut {self.cut_length_mm} mm, over the clean sheath. Slide it well back.",
+                caution="It cannot be put on later.", batch="park", end=end, layer=self.id, part_id=self.part.id if self.part else "",
+            ),
+        )  # fmt: skip
+
+    def _surfaces(self) -> tuple[Step, ...]:
+        if not self.seals:
+            return (
+                Step(f"surface.{self.id}", f"Wipe clean for the {self.title}", "surface", "build", self.after,
+                     text="Degrease what it will lie on. Let it flash off.", layer=self.id, focus_mm=self.span_mm),
+            )  # fmt: skip
+        beyond, grit = self.rules.number("surface.beyond_mm"), self.rules["surface.grit"]
+        accept = "roughened" in self.rules.names("tolerance.accept")
+        prefix = "surface.sheath" if self.id == "outer-sleeve" else f"surface.{self.id}"
+        return tuple(
+            Step(
+                f"{prefix}.{e.name}", f"Roughen the sheath on {e.name}", "surface", "build", self.after,
+                text=f"Degrease, abrade with {grit:g} grit finishing round the cable, wipe dry. Mark {said_mm(over)} mm for the sleeve's edge.",
                 caution="Solvent away from heat; let it flash off.", batch="surface-sheath", end=e.name, layer=self.id,
                 gates=(Gate("roughened", "from the sheath cut", "mm", over + beyond, 5.0, required=False, accept=accept, instrument="tape"),),
             )
             for e, over in zip(self.ends, self.overlap_mm, strict=True)
-        ]  # fmt: skip
+        )  # fmt: skip
+
+    def _closing(self) -> dict[str, Any]:
+        lined = self.part is not None and self.part.lined
+        if self.part is not None and self.part.form == "barrier":
+            return {
+                "text": "Slide it over the joint, overlap even on both sides. Fix both ends with springs, tuck every edge in."
+            }
+        words = self.seal_words()
+        if not self.hot:
+            return words
+        if self.wraps:
+            words["text"] = (
+                "Wrap it, close the rail to the stop, warm both sheaths. Heat the side away from the rail first, the middle, then the ends."
+            )
+        else:
+            words["text"] = f"Pre-warm both sheaths, centre it on the marks. {words['text']}"
+        if lined:
+            words["caution"] = "Keep the gun moving; stop heating an end once the adhesive shows."
+        return words
+
+    def steps(self) -> tuple[Step, ...]:
+        """Threaded, surfaces made ready, slid over, closed, looked at, left to cool."""
+        surfaces = self._surfaces()
+        cool = self.rules.number("cool.touch_c")
+        lined = self.part is not None and self.part.lined
+        tight = "smooth, no cold spot" if self.hot else "smooth and even"
         bead = (
-            "Adhesive seen all the way round at both ends; smooth, no cold spot."
+            f"Adhesive seen all the way round at both ends; {tight}."
             if lined
-            else "Smooth, tight on both sheaths, no cold spot."
+            else f"{tight.capitalize()}, tight at both ends."
         )
-        return (
-            Step(
-                f"park.{self.id}", f"Thread the outer sleeve on side {end}", "park", "park", (f"cut.sheath.{end}",),
-                text=f"{name}, cut {self.cut_length_mm} mm, over the clean sheath. Slide it well back.",
-                caution="It cannot be put on later.", batch="park", end=end, layer=self.id, part_id=self.part.id if self.part else "",
-            ),
-            *surfaces,
-            Step(
-                f"seal.{self.id}", "Shrink the outer sleeve", "seal", "build", tuple(s.id for s in surfaces),
-                text="Pre-warm both sheaths, centre the sleeve on the marks. Heat the middle first, then one end, then the other.",
-                caution="Keep the gun moving; stop heating an end once the adhesive shows." if lined else self.heat_caution,
-                layer=self.id, focus_mm=self.span_mm, tools=("heat-gun",), hot=True,
-                timers=(
-                    self.flash_off(surfaces[-1].id),
-                    *(Timer(f"open-{s.end}", f"sheath {s.end} clean", s.id, None, opened) for s in surfaces),
-                ),
-            ),
-            Step(
-                f"inspect.{self.id}", "Look at the outer sleeve", "inspect", "build", (f"seal.{self.id}",),
-                look=bead, fails="No bead at an end: reheat that end; if none comes, remake it.", layer=self.id, focus_mm=self.span_mm, photo=True,
-            ),
+        opened = self.rules.number("surface.open_min")
+        at: dict[str, Any] = {"layer": self.id, "focus_mm": self.span_mm}
+        wait = (
             Step(
                 f"cool.{self.id}", "Let it cool", "wait", "build", (f"inspect.{self.id}",),
                 text=f"Do not move, bend or pull it before it is under {cool:g} °C. A reading of its surface ends the wait.",
-                layer=self.id, gates=(Gate("temperature", "surface", "°C", most=cool, required=False, instrument="thermometer"),),
-                timers=(Timer("cool", "cooling", f"seal.{self.id}", self.cool_min, None, "temperature"),), focus_mm=self.span_mm,
+                gates=(Gate("temperature", "surface", "°C", most=cool, required=False, instrument="thermometer"),),
+                timers=(Timer("cool", "cooling", f"seal.{self.id}", self.cool_min, None, "temperature"),), **at,
             ),
+        )  # fmt: skip
+        return (
+            *self._park(), *surfaces,
+            Step(
+                f"seal.{self.id}", f"{'Shrink' if self.hot else 'Close'} the {self.title}", "seal", "build", tuple(s.id for s in surfaces),
+                timers=(
+                    *self.flash_off(surfaces[-1].id),
+                    *(Timer(f"open-{s.end}", f"sheath {s.end} clean", s.id, None, opened) for s in surfaces if s.end),
+                ), part_id=self.part.id if self.wraps and self.part else "", **at, **self._closing(),
+            ),
+            Step(
+                f"inspect.{self.id}", f"Look at the {self.title}", "inspect", "build", (f"seal.{self.id}",),
+                look=bead, fails="No bead at an end: reheat that end; if none comes, remake it." if lined and self.hot else "Gaping, torn or askew: see faults.",
+                photo=self.seals, **at,
+            ),
+            *(wait if self.cools else ()),
         )  # fmt: skip
 
     def consumes(self) -> tuple[Material, ...]:
         """Sleeve, abrasive, wipes."""
+        if not self.seals:
+            return super().consumes()
         return (
             *super().consumes(),
             Material("abrasive strip", 1, "piece"),
@@ -233,18 +317,29 @@ class OuterSleeve(Sleeve):
         )
 
     def minutes(self) -> Minutes:
-        """Abrade, slide, shrink, cool."""
-        return Minutes(self.rules.number("time.outer_min"), self.cool_min)
+        """Abrade, slide, close, cool."""
+        return Minutes(
+            self.rules.number("time.outer_min" if self.id == "outer-sleeve" else "time.cover_min"),
+            self.cool_min if self.cools else 0.0,
+        )
 
     def faults(self) -> tuple[Fault, ...]:
-        """Shrinking and sealing."""
+        """Closing and sealing."""
+        if not self.seals:
+            return super().faults()
         return (
-            *_SHRINK_FAULTS,
-            Fault("no-bead", "No adhesive at one end", ("end left cold", "sheath not clean"), (Mend("Reheat that end", "again"), _CUT_OUT)),
-            Fault("air-trapped", "A bubble under the sleeve", ("ends heated before the middle",), (Mend("Reheat from the middle", "again"), _CUT_OUT)),
+            *super().faults(),
+            *((
+                Fault("no-bead", "No adhesive at one end", ("end left cold", "sheath not clean"), (Mend("Reheat that end", "again"), _CUT_OUT)),
+                Fault("air-trapped", "A bubble under the sleeve", ("ends heated before the middle",), (Mend("Reheat from the middle", "again"), _CUT_OUT)),
+            ) if self.hot else ()),
             Fault("surface-late", "The cleaned sheath lay open too long", ("interrupted work",), (Mend("Clean and roughen again, then go on", "again"), _CUT_OUT)),
         )  # fmt: skip
 
     def tools(self) -> tuple[str, ...]:
         """Heat and surface."""
-        return (*super().tools(), f"abrasive, {self.rules['surface.grit']:g} grit", "degreasing wipes")
+        return (
+            (*super().tools(), f"abrasive, {self.rules['surface.grit']:g} grit", "degreasing wipes")
+            if self.seals
+            else super().tools()
+        )

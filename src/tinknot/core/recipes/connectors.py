@@ -1,64 +1,115 @@
 """Which connectors join the cores of two ends."""
 
 from tinknot.core.errors import InputError
-from tinknot.core.joint.cable import CableEnd
-from tinknot.core.joint.file import JointFile, StockConnector
+from tinknot.core.joint.cable import Core
+from tinknot.core.joint.file import ConnectorIn
+from tinknot.core.joint.parts import StockConnector
+from tinknot.core.layers.connectors import KINDS
+from tinknot.core.recipes.job import Job
+from tinknot.core.recipes.solution import Offer, Pick
 from tinknot.core.tolerance import at_most
+
+Set = tuple[StockConnector, ...]
 
 
 class NoConnector(InputError):
     """No connector in stock takes the conductors."""
 
 
-def connectors_for(joint: JointFile, a: CableEnd, b: CableEnd) -> list[tuple[StockConnector, ...]]:
+def connectors_for(job: Job) -> list[Set]:
     """Sets of connectors, one a core, best first. Raises InputError when none suits."""
-    given = joint.connector
+    given = job.joint.connector
     if given and given.part_id:
-        part = next((c for c in joint.stock.connectors if c.id == given.part_id), None)
-        if part is None:
-            raise InputError.at("/connector/part_id", f"{given.part_id} is not in stock")
-        for core_a, core_b in zip(a.cores, b.cores, strict=True):
-            if not (part.suits(core_a.area_mm2) and part.suits(core_b.area_mm2)):
-                raise InputError.at(
-                    "/connector/part_id",
-                    f"{part.id} does not take core {core_a.name}, {core_a.area_mm2:g} to {core_b.area_mm2:g} mm²",
-                )
-        return [(part,) * len(a.cores)]
-    if given:
-        if given.od_mm is None or given.length_mm is None:
-            missing = "od_mm" if given.od_mm is None else "length_mm"
-            raise InputError.at(f"/connector/{missing}", "is missing; give part_id, or od_mm and length_mm")
-        insertion = given.insertion_mm if given.insertion_mm is not None else given.length_mm / 2 - 1
-        if insertion <= 0 or not at_most(2 * insertion, given.length_mm):
-            raise InputError.at("/connector/insertion_mm", "must be above 0 and at most half the length")
-        part = StockConnector(
-            id="connector",
-            od_mm=given.od_mm,
-            length_mm=given.length_mm,
-            insertion_mm=insertion,
-            growth_mm=given.growth_mm or 0.0,
-        )
-        return [(part,) * len(a.cores)]
+        return [_one(job, given.part_id)]
+    if given and not (given.kind and not (given.od_mm or given.length_mm)):
+        return [(_by_figures(given),) * len(job.a.cores)]
     per_core: list[list[StockConnector]] = []
-    for core_a, core_b in zip(a.cores, b.cores, strict=True):
+    for a, b in zip(job.a.cores, job.b.cores, strict=True):
         suited = [
-            c for c in joint.stock.connectors
-            if c.suits(core_a.area_mm2) and c.suits(core_b.area_mm2) and (c.on_hand is None or c.on_hand >= 1)
-        ]  # fmt: skip
+            c for c in job.joint.stock.connectors if not _why_not(job, c, a, b, given.kind if given else None)
+        ]
         if not suited:
             raise NoConnector.at(
                 "/connector",
-                f"nothing in stock joins core {core_a.name}, {core_a.area_mm2:g} to {core_b.area_mm2:g} mm²; order a barrel for it or give its figures",
+                f"nothing in stock joins core {a.name}, {a.area_mm2:g} to {b.area_mm2:g} mm²; order one for it or give its figures",
             )
         per_core.append(sorted(suited, key=lambda c: (c.od_mm, c.length_mm, c.id)))
     sets = [
         tuple(options[min(i, len(options) - 1)] for options in per_core)
         for i in range(max(map(len, per_core)))
     ]
-    enough = [s for s in sets if all(c.on_hand is None or c.on_hand >= s.count(c) for c in s)]
-    if not enough:
+    found = [s for s in sets if all(_enough(job, c, s.count(c)) for c in s)]
+    if not found:
         short = sets[0][0]
         raise NoConnector.at(
-            "/connector", f"{sets[0].count(short)} of {short.id} are needed, {short.on_hand} are on hand"
+            "/connector",
+            f"{sets[0].count(short)} of {short.id} are needed, {short.free(job.today):g} are on hand",
         )
-    return enough
+    return found
+
+
+def _enough(job: Job, c: StockConnector, count: int) -> bool:
+    free = c.free(job.today)
+    return free is None or free >= count
+
+
+def _one(job: Job, part_id: str) -> Set:
+    part = next((c for c in job.joint.stock.connectors if c.id == part_id), None)
+    if part is None:
+        raise InputError.at("/connector/part_id", f"{part_id} is not in stock")
+    for a, b in zip(job.a.cores, job.b.cores, strict=True):
+        if why := _why_not(job, part, a, b, None):
+            raise InputError.at(
+                "/connector/part_id", f"{part.id} {why}: core {a.name}, {a.area_mm2:g} to {b.area_mm2:g} mm²"
+            )
+    return (part,) * len(job.a.cores)
+
+
+def _why_not(job: Job, c: StockConnector, a: Core, b: Core, kind: str | None) -> str:
+    """Why a connector does not join two cores; empty when it does."""
+    if c.kind not in KINDS or (
+        c.kind != kind if kind else c.kind == "soldered" and job.joint.connector is None
+    ):
+        return f"is {c.kind}, not {kind or 'in line'}"
+    if not (c.suits(a.area_mm2) and c.suits(b.area_mm2)):
+        return "does not take the conductors"
+    if missing := sorted({a.metal, b.metal} - set(c.metals)):
+        return f"is not for {', '.join(missing)}"
+    if c.kind == "soldered" and job.build.cold_only:
+        return "needs heat"
+    if c.voltage_v is not None and c.voltage_v < job.joint.rated_voltage_v:
+        return f"is rated {c.voltage_v:g} V"
+    if c.free(job.today) == 0:
+        return "is not on hand"
+    return ""
+
+
+def _by_figures(given: ConnectorIn) -> StockConnector:
+    if given.od_mm is None or given.length_mm is None:
+        missing = "od_mm" if given.od_mm is None else "length_mm"
+        raise InputError.at(f"/connector/{missing}", "is missing; give part_id, or od_mm and length_mm")
+    kind = given.kind or "crimp"
+    laps = kind == "soldered"
+    insertion = given.insertion_mm
+    if insertion is None:
+        insertion = given.length_mm if laps else given.length_mm / 2 - 1
+    if insertion <= 0 or not at_most(insertion if laps else 2 * insertion, given.length_mm):
+        raise InputError.at(
+            "/connector/insertion_mm",
+            f"must be above 0 and at most {'the length' if laps else 'half the length'}",
+        )
+    return StockConnector(
+        id="connector", kind=kind, od_mm=given.od_mm, length_mm=given.length_mm, insertion_mm=insertion,
+        growth_mm=given.growth_mm or 0.0, metals=["copper", "aluminium"],
+    )  # fmt: skip
+
+
+def connector_pick(job: Job, picked: StockConnector) -> Pick:
+    """Every connector in stock and why it does or does not serve the first core."""
+    a, b = job.a.cores[0], job.b.cores[0]
+    offers = []
+    for c in job.joint.stock.connectors:
+        why = _why_not(job, c, a, b, job.joint.connector.kind if job.joint.connector else None)
+        offers.append(Offer(c.id, c.said, not why, why or f"⌀ {c.od_mm:g}, {c.length_mm:g} mm long"))
+    need = f"joins {a.area_mm2:g} to {b.area_mm2:g} mm²"
+    return Pick("connector", "connector", need, tuple(offers), picked.id)

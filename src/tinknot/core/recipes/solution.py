@@ -1,11 +1,11 @@
 """What solving a stack comes to: choices, work that is done, and the stack itself."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 from tinknot.core.choose import Ranked, Rejected, Window
 from tinknot.core.joint.cable import CableEnd
-from tinknot.core.joint.file import StockConnector
+from tinknot.core.joint.parts import StockConnector
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.park import Parking
@@ -14,7 +14,7 @@ from tinknot.core.stagger import Stagger
 
 @dataclass(frozen=True)
 class Choice:
-    """One layer's choice: its window, what fits best first, what does not, and what was picked."""
+    """One layer's choice of sleeve: its window, what fits best first, what does not, and what was picked."""
 
     layer: str
     title: str
@@ -23,6 +23,7 @@ class Choice:
     rejected: tuple[Rejected, ...]
     picked: Ranked | None
     wanted: str | None = None
+    cores: tuple[str, ...] = ()
 
     def with_part(self, part_id: str | None) -> "Choice":
         """The same with the part picked, None for none."""
@@ -30,21 +31,44 @@ class Choice:
 
 
 @dataclass(frozen=True)
+class Offer:
+    """A part other than a sleeve: whether it serves, and why or why not."""
+
+    id: str
+    name: str
+    serves: bool
+    reason: str
+
+
+@dataclass(frozen=True)
+class Pick:
+    """One layer's choice of a part that has no window: what is needed in words, and every offer."""
+
+    layer: str
+    title: str
+    need: str
+    offers: tuple[Offer, ...]
+    picked: str | None
+    advice: str = ""
+
+
+@dataclass(frozen=True)
 class Made:
-    """Work that is done and stays a fact: the gap and centres cut to, parts already cut, sheath cuts
-    moved back (mm by end). `attempt` counts the joints cut out before this one."""
+    """Work that is done and stays a fact: the gap and centres cut to, parts already cut and the tails they
+    wait on, sheath cuts moved back (mm by end). `attempt` counts the joints cut out before this one."""
 
     gap_mm: float | None = None
     centres_mm: tuple[float, ...] = ()
     parts: Mapping[str, str] | None = None
-    outer_side: str | None = None
+    sides: Mapping[str, str] | None = None
     setback_mm: Mapping[str, float] | None = None
     attempt: int = 0
 
 
 @dataclass(frozen=True)
 class Solution:
-    """The stack with its choices; `layers` is empty of a sleeve for which nothing fits."""
+    """The stack with its choices; `layers` is empty where something is missing for it. `crutch_mm`: where
+    the cores part, on the joint's axis."""
 
     ends: tuple[CableEnd, CableEnd]
     connectors: tuple[StockConnector, ...]
@@ -58,12 +82,17 @@ class Solution:
     parking: Parking | None
     kept: bool = False
     greedy: str = ""
+    picks: tuple[Pick, ...] = ()
+    crutch_mm: tuple[float, float] = (0.0, 0.0)
+    warnings: tuple[str, ...] = ()
+    lots: Mapping[str, str] = field(default_factory=dict)
 
     @property
     def fits(self) -> bool:
         """Whether every choice found a part and everything can be parked."""
         return (
-            bool(self.choices)
+            bool(self.layers)
             and all(c.picked for c in self.choices)
-            and bool(self.parking and self.parking.fits)
+            and all(p.picked for p in self.picks)
+            and (self.parking is None or self.parking.fits)
         )

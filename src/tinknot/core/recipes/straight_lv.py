@@ -1,99 +1,126 @@
-"""A straight heat-shrink joint of a round cable, 1 to 5 cores, unscreened, unarmoured, crimped."""
+"""A straight joint of round low-voltage cables, 1 to 5 cores: sleeved, taped or cast, armoured or not."""
 
 from collections.abc import Sequence
-from dataclasses import replace
-from datetime import date
-from itertools import pairwise
+from dataclasses import dataclass, replace
 from math import ceil
 
-from tinknot.core.bundle import bundle
-from tinknot.core.choose import Candidate, Ranked, Window, choose
+from tinknot.core.choose import Rejected
 from tinknot.core.conductor import resistance_uohm
 from tinknot.core.cooling import cool_min
-from tinknot.core.errors import InputError
-from tinknot.core.joint.cable import cable_ends
-from tinknot.core.joint.file import JointFile, StockConnector, StockSleeve
-from tinknot.core.joint.profile import Profile, merged
+from tinknot.core.joint.cable import CableEnd
+from tinknot.core.joint.profile import Profile
+from tinknot.core.layers.connectors import Connector
 from tinknot.core.layers.contract import Layer
-from tinknot.core.layers.crimp import Crimp
+from tinknot.core.layers.marker import MarkerSleeve
 from tinknot.core.layers.preparation import Preparation
 from tinknot.core.layers.procedure import Procedure
-from tinknot.core.layers.sleeves import CoreSleeve, OuterSleeve
+from tinknot.core.layers.shell import ResinShell
+from tinknot.core.layers.sleeves import CoverSleeve
+from tinknot.core.layers.tapes import PlainWrap, grows_mm
 from tinknot.core.park import Parking, ParkItem, Side, park
-from tinknot.core.recipes.solution import Choice, Made, Solution
-from tinknot.core.rulebook import RuleBook
-from tinknot.core.sleeve import Margins
-from tinknot.core.stagger import Stagger, place_cores, stagger
-from tinknot.core.tolerance import at_least, at_most
+from tinknot.core.proof import bend
+from tinknot.core.recipes import base, earth, pouring
+from tinknot.core.recipes.connectors import Set, connector_pick, connectors_for
+from tinknot.core.recipes.cores import Cores, bed_mm, join, sleeve_groups
+from tinknot.core.recipes.job import Job, Wanted, circle
+from tinknot.core.recipes.solution import Choice, Pick, Solution
+from tinknot.core.tolerance import at_least
 from tinknot.core.whole import Option, best, greedy, option, worth
 
 LONGEST_WAIT_MIN = 12 * 60  # where the air is hardly colder, a reading ends the wait
 
 
-def margins(rules: RuleBook) -> Margins:
-    """Slide and grip margins of the rule book."""
-    return Margins(rules.number("slide.pct"), rules.number("slide.min_mm"), rules.number("grip.pct"))
+@dataclass(frozen=True)
+class Covered:
+    """The covers put on as far as parts are named: their layers inside out, choices, picks, the profile
+    over them, and the steps the next cover waits for."""
 
-
-def _circle(diameters: tuple[float, ...]) -> float:
-    return bundle(diameters).enclosing_diameter_mm
+    layers: tuple[Layer, ...]
+    choices: tuple[Choice, ...]
+    picks: tuple[Pick, ...]
+    outside: Profile
+    after: tuple[str, ...]
+    warnings: tuple[str, ...] = ()
 
 
 class Recipe:
     """One joint file worked through with one rule book, on one day."""
 
-    def __init__(
-        self, joint: JointFile, rules: RuleBook, today: date | None = None, made: Made | None = None
-    ) -> None:
-        joint.check()
-        if not at_most(joint.rated_voltage_v, rules.number("voltage.ceiling_v")):
-            raise InputError.at(
-                "/rated_voltage_v",
-                f"is above {rules.number('voltage.ceiling_v'):g} V: a joint that needs stress control is beyond this tool",
-            )
-        self.joint, self.rules, self.made = joint, rules, made or Made()
-        self.a, self.b = cable_ends(joint)
-        self.margins = margins(rules)
-        self.properties = frozenset(p for d in joint.duties for p in rules.names(f"duty.{d}"))
-        self.sleeves = {s.id: s for s in joint.stock.sleeves}
-        self.lots = {s.id: s.first_lot(today) for s in joint.stock.sleeves}
-        self.candidates = [
-            s.candidate(f"/stock/sleeves/{i}", today) for i, s in enumerate(joint.stock.sleeves)
-        ]
-        self.overlaps = tuple(
-            max(rules.number("overlap.outer_min_mm"), rules.number("overlap.outer_per_od") * e.sheath.greatest_mm)
-            for e in (self.a, self.b)
-        )  # fmt: skip
+    family = "straight-lv"
 
-    def solve(self, steps: int, connectors: Sequence[StockConnector]) -> Solution:
+    def __init__(self, job: Job) -> None:
+        self.job = job
+        self.closure = job.build.closure or "sleeve"
+        self.slots = self._slots()
+
+    def sets(self) -> list[Set]:
+        """Sets of connectors, best first."""
+        return connectors_for(self.job)
+
+    def _slots(self) -> list[Wanted]:
+        """The covers that are sleeves, inside out."""
+        c, armoured = self.job.choice, any(e.armour for e in self.job.ends)
+        found = []
+        if self.closure != "resin":
+            if armoured:
+                found.append(Wanted("inner-sleeve", "inner sleeve", "tube", c.inner_sleeve))
+            if self.job.build.thin_side == "end-piece":
+                found.append(Wanted(f"end-piece-{self._thin().name}", "end piece", "tube", None))
+            form = "wrap-around" if self.closure == "wrap-around" else "tube"
+            found.append(Wanted("outer-sleeve", "outer sleeve", form, c.outer_sleeve))  # type: ignore[arg-type]
+        if self.job.build.fire == "barrier":
+            found.append(Wanted("barrier", "fire barrier", "barrier", c.barrier))
+        return found
+
+    def _thin(self) -> CableEnd:
+        return min(self.job.ends, key=lambda e: (e.sheath.least_mm, e.name))
+
+    def solve(self, steps: int, connectors: Set) -> Solution:
         """The stack for one stagger and one set of connectors, all sleeves chosen together; where nothing
         fits, as far as choosing layer by layer goes."""
-        groups = self._core_choices(connectors)
-        seen: dict[tuple[str, ...], tuple[Solution, dict[str, Option]]] = {}
+        groups = sleeve_groups(self.job, connectors)
+        core_cache: dict[tuple[str, ...], Cores] = {}
+        seen: dict[tuple[str, ...], Covered] = {}
 
-        def outer_options(chosen: tuple[Option, ...]) -> Sequence[Option]:
-            picks = tuple(o.id for o in chosen)
+        def cores_of(picks: tuple[str, ...]) -> Cores:
+            if picks not in core_cache:
+                core_cache[picks] = join(self.job, steps, connectors, groups, picks)
+            return core_cache[picks]
+
+        def covered(picks: tuple[str, ...]) -> Covered:
             if picks not in seen:
-                found = self._solve_with(steps, connectors, groups, picks, None)
-                outer = found.choices[-1]
-                fit = [r for r in self._allowed(outer) if self._parking(r).fits]
-                seen[picks] = found, {r.candidate.id: option(r) for r in fit}
-            return list(seen[picks][1].values())
+                seen[picks] = self._cover(cores_of(picks[: len(groups)]), picks[len(groups) :])
+            return seen[picks]
 
         def following(chosen: tuple[Option, ...]) -> Sequence[Option]:
-            if len(chosen) == len(groups):
-                return outer_options(chosen)
-            choice = groups[len(chosen)][1]
-            return [option(r, choice.window.pieces) for r in self._allowed(choice)]
+            picks = tuple(o.id for o in chosen)
+            if len(chosen) < len(groups):
+                choice = groups[len(chosen)][1]
+                return [option(r, choice.window.pieces) for r in self.job.allowed(choice)]
+            found = covered(picks)
+            if len(found.choices) <= len(picks) - len(groups):
+                return []
+            last = len(chosen) == layers - 1
+            return [
+                option(r) for r in self.job.allowed(found.choices[-1])
+                if not last or self._parking(covered((*picks, r.candidate.id))).fits
+            ]  # fmt: skip
 
-        layers = len(groups) + 1
+        layers = len(groups) + len(self.slots)
         together, by_layer = best(layers, following), greedy(layers, following)
-        chosen = together or by_layer
-        inner, outer = tuple(o.id for o in chosen[: len(groups)]), [o.id for o in chosen[len(groups) :]]
-        if not outer and len(inner) == len(groups):  # one that fits but cannot be parked shows by how much
-            outer = [r.candidate.id for r in self._allowed(seen[inner][0].choices[-1])][:1]
-        found = self._solve_with(steps, connectors, groups, inner, outer[0] if outer else None)
-        return replace(found, greedy=self._where_greedy_fails(together, by_layer, layers))
+        picks = tuple(o.id for o in (together if together is not None else by_layer))
+        if together is None and len(picks) == layers - 1 and len(picks) >= len(groups):
+            # one that fits but cannot be parked shows by how much
+            picks = (
+                (*picks, *[r.candidate.id for r in self.job.allowed(covered(picks).choices[-1])][:1])
+                if covered(picks).choices
+                else picks
+            )
+        cores = cores_of(picks[: len(groups)])
+        solution = self._solution(
+            steps, connectors, cores, covered(picks) if len(picks) >= len(groups) else None
+        )
+        return replace(solution, greedy=self._where_greedy_fails(together, by_layer, layers))
 
     def _where_greedy_fails(
         self, together: tuple[Option, ...] | None, by_layer: tuple[Option, ...], layers: int
@@ -101,7 +128,7 @@ class Recipe:
         """What choosing layer by layer would have come to, where it is worse."""
         if together is None or by_layer == together:
             return ""
-        names = ", ".join(self.sleeves[o.id].name or o.id for o in by_layer)
+        names = ", ".join(self.job.sleeves[o.id].name or o.id for o in by_layer)
         if len(by_layer) < layers:
             return (
                 f"Layer by layer {names} would have been taken first, and then no outer sleeve fits over it."
@@ -115,250 +142,283 @@ class Recipe:
             return f"Layer by layer it would have been {names}: {theirs[3]:.0f} mm wasted instead of {ours[3]:.0f}."
         return ""
 
-    def _core_choices(self, connectors: Sequence[StockConnector]) -> list[tuple[tuple[int, ...], Choice]]:
-        """The choice of each group of cores that are sleeved alike."""
-        found = []
-        for cores, window in self._core_windows(connectors):
-            names = ", ".join(self.a.cores[i].name for i in cores)
-            title = f"sleeve on core {names}" if len(cores) == 1 else f"sleeves on cores {names}"
-            layer = f"core-sleeve-{self.a.cores[cores[0]].name}"
-            found.append((cores, self._choice(layer, title, window, self.joint.choice.core_sleeve)))
-        return found
-
-    def _allowed(self, choice: Choice) -> list[Ranked]:
-        """What may be picked: the part settled on, else the one already cut, else all that fits."""
-        wanted = choice.wanted or (self.made.parts or {}).get(choice.layer)
-        own = [r for r in choice.ranked if r.candidate.id == wanted]
-        return own if own or choice.wanted else list(choice.ranked)
-
-    def _parking(self, r: Ranked) -> Parking:
-        """Where an outer sleeve of this cut waits."""
-        return park(
-            [ParkItem("outer-sleeve", r.cut_length_mm, self.made.outer_side or self.joint.choice.outer_parks_on, 1)],  # type: ignore[arg-type]
-            self.a.free_mm, self.b.free_mm, between_mm=self.rules.number("park.between_mm"),
-            keep_away_mm=self.rules.number("park.keep_away_crimp_mm"),
-        )  # fmt: skip
-
-    def _core_layer(self, i: int, connector: StockConnector, centre: float) -> CoreSleeve:
-        core = self.a.cores[i]
-        overlap = max(
-            self.rules.number("overlap.core_min_mm"),
-            self.rules.number("overlap.core_per_od")
-            * max(core.insulation.greatest_mm, self.b.cores[i].insulation.greatest_mm),
-        )
-        half = (
-            connector.length_mm / 2 + connector.growth_mm + self.rules.number("cut.strip_extra_mm") + overlap
-        )
-        wall = max(core.insulation_wall_mm, self.b.cores[i].insulation_wall_mm)
-        return CoreSleeve(
-            f"core-sleeve-{core.name}", f"sleeve on core {core.name}", (centre - half, centre + half), self.rules,
-            least_wall_mm=wall, properties=self.properties - {"lined"}, voltage_v=self.joint.rated_voltage_v, core=core.name,
-        )  # fmt: skip
-
-    def _bare_track(self, i: int, connector: StockConnector, centre: float, gap: float) -> Profile:
-        """Core i from sheath cut to sheath cut: insulation, bare conductor, insulation."""
-        a, b = self.a.cores[i], self.b.cores[i]
-        half = connector.length_mm / 2 + connector.growth_mm + self.rules.number("cut.strip_extra_mm")
-        return Profile.of_stretches(
-            [
-                (-gap / 2, centre - half, a.insulation.greatest_mm, a.insulation.least_mm),
-                (centre - half, centre, a.conductor.greatest_mm, a.conductor.least_mm),
-                (centre, centre + half, b.conductor.greatest_mm, b.conductor.least_mm),
-                (centre + half, gap / 2, b.insulation.greatest_mm, b.insulation.least_mm),
-            ]
-        )
-
-    def _core_windows(self, connectors: Sequence[StockConnector]) -> list[tuple[tuple[int, ...], Window]]:
-        """Cores that ask for the same window are sleeved alike; the window asks for one piece each."""
-        groups: dict[tuple[object, ...], list[int]] = {}
-        windows: dict[tuple[object, ...], Window] = {}
-        for i, connector in enumerate(connectors):
-            layer = self._core_layer(i, connector, 0.0)
-            reach = layer.span_mm[1] * 2 + 2
-            track = Crimp(f"crimp-{i}", "", self.a.cores[i].name, connector, "", 0.0, self.rules).apply(
-                self._bare_track(i, connector, 0.0, reach)
-            )
-            window = layer.requires(track, track)
-            assert window is not None
-            key = (window.pass_od_mm, window.seal_od_mm, window.profile, window.least_wall_mm)
-            groups.setdefault(key, []).append(i)
-            windows[key] = window
-        return [(tuple(cores), replace(windows[k], pieces=len(cores))) for k, cores in groups.items()]
-
-    def _choice(self, layer: str, title: str, window: Window, wanted: str | None) -> Choice:
-        if wanted and wanted not in self.sleeves:
-            raise InputError.at("/choice", f"{wanted} is not in stock")
-        ranked, rejected = choose(window, self.candidates, self.margins)
-        return Choice(layer, title, window, tuple(ranked), tuple(rejected), None, wanted)
-
-    def _layout(
-        self, connectors: Sequence[StockConnector], covered: float, supplied: float, steps: int
-    ) -> tuple[Stagger, bool]:
-        """Where the connectors lie. Work already cut is kept wherever it still serves."""
-        r = self.rules
-        strip = max(self._strip(c) for c in connectors)
-        length = max(c.length_mm + 2 * c.growth_mm for c in connectors)
-        needed = strip + supplied + r.number("park.keep_away_crimp_mm")
-        butt, clear, between = (
-            r.number(f"stagger.{k}") for k in ("butt_gap_mm", "clear_core_mm", "between_mm")
-        )
-        fresh = stagger(
-            len(connectors), length, covered, clear_core_mm=clear, between_mm=between,
-            butt_gap_mm=butt, steps=steps, side_needed_mm=needed,
-        )  # fmt: skip
-        gap, centres = self.made.gap_mm, self.made.centres_mm
-        if gap is None or len(centres) != len(connectors):
-            return fresh, False
-        kept = place_cores(gap, centres, butt)
-        places = sorted(set(centres))
-        s = max(covered, length)
-        apart = all(at_least(q - p, s + between) for p, q in pairwise(places))
-        room = at_least(places[0], clear + s / 2) and at_least(gap - places[-1], clear + s / 2)
-        reach = all(at_least(max(c.cut_a_mm, c.cut_b_mm), needed) for c in kept.cores)
-        return (kept, True) if apart and room and reach and len(places) == steps else (fresh, False)
-
-    def _strip(self, c: StockConnector) -> float:
-        return c.insertion_mm + c.growth_mm + self.rules.number("cut.strip_extra_mm")
-
-    def _solve_with(
-        self, steps: int, connectors: Sequence[StockConnector], groups: Sequence[tuple[tuple[int, ...], Choice]],
-        inner_ids: tuple[str, ...], outer_id: str | None,
-    ) -> Solution:  # fmt: skip
-        """The stack with the core sleeves and the outer sleeve named; a group without a name stays bare."""
+    def _cover(self, cores: Cores, ids: Sequence[str]) -> Covered:
+        """Covers inside out: the sleeves named by `ids`, the earth bond over the inner sleeve, the shell."""
+        job = self.job
+        under = base.inner_profile(job, cores)
+        layers: list[Layer] = []
         choices: list[Choice] = []
-        picked: dict[int, Choice] = {}
-        for n, (cores, given) in enumerate(groups):
-            choice = given.with_part(inner_ids[n] if n < len(inner_ids) else None)
+        picks: list[Pick] = []
+        after: tuple[str, ...] = ("before-closing",)
+        warnings: list[str] = []
+        bonded = not earth.needed(job)
+        named = list(ids)
+        for slot in [*self.slots, None] if self.closure != "resin" else [None, *self.slots]:
+            first_over_all = slot is None or slot.id not in ("inner-sleeve",)
+            if first_over_all and not bonded:
+                bonded = True
+                bond, made = earth.bond(job, cores, after, under.between(*cores.crutch_mm).greatest())
+                picks += made
+                if bond is None:
+                    return Covered((), tuple(choices), tuple(picks), under, after, tuple(warnings))
+                layers.append(bond)
+                if job.build.earth is None:
+                    warnings.append("No fault current on the card: the strap is only the rule book's least.")
+                under, after = bond.apply(under), (bond.last,)
+            if slot is None:
+                if self.closure == "resin":
+                    shell, made = pouring.poured(job, cores, after, under)
+                    picks += made
+                    if shell is None:
+                        return Covered((), tuple(choices), tuple(picks), under, after, tuple(warnings))
+                    layers.append(shell)
+                    under, after = shell.apply(under), (shell.last,)
+                continue
+            if slot.id == "outer-sleeve":
+                filled, words = base.fill(job, under, self._span(cores, slot.id), after)
+                warnings += words
+                for wrap in (*filled, *self._build_up(cores, under, after, picks)):
+                    layers.append(wrap)
+                    under, after = wrap.apply(under), (wrap.last,)
+            cover = self._sleeve(cores, slot, under, after)
+            window = cover.requires(under, under.between(*self._way(cores, cover)))
+            assert window is not None
+            choice = job.sleeve_choice(slot.id, slot.title, window, slot.form, slot.wanted)
+            if slot.form != "wrap-around" and all(job.landed):
+                choice = _none_closed(choice)
+            part = named.pop(0) if named else None
+            choice = choice.with_part(part)
             choices.append(choice)
-            picked |= dict.fromkeys(cores, choice)
-        covered = max(2 * self._core_layer(i, c, 0.0).span_mm[1] for i, c in enumerate(connectors))
-        supplied = max((float(c.picked.cut_length_mm) for c in choices if c.picked), default=covered)
-        layout, kept = self._layout(connectors, covered, supplied, steps)
-        gap = layout.gap_mm
-        crimps, sleeves, tracks = [], [], []
-        for i, connector in enumerate(connectors):
-            core = self.a.cores[i].name
-            centre = layout.cores[i].centre_mm - gap / 2
-            lot = min((x.id for x in connector.lots if x.on_hand), default="")
-            crimp = Crimp(
-                f"crimp-{core}", f"connector on core {core}", core, connector, lot, centre, self.rules
-            )
-            crimps.append(crimp)
-            track = crimp.apply(self._bare_track(i, connector, centre, gap))
-            if (found := picked[i].picked) is not None:
-                side: Side = "a" if at_least(layout.cores[i].cut_a_mm, layout.cores[i].cut_b_mm) else "b"
-                part, lot_of = self._part(found.candidate)
-                sleeve = replace(
-                    self._core_layer(i, connector, centre), part=part, lot=lot_of, cut_length_mm=found.cut_length_mm,
-                    park_on=side, pieces=picked[i].window.pieces,
-                )  # fmt: skip
-                sleeves.append(sleeve)
-                track = sleeve.apply(track)
-            tracks.append(track)
-        inner = self._inner(tracks, gap)
-        span = (-gap / 2 - self.overlaps[0], gap / 2 + self.overlaps[1])
-        outer = OuterSleeve(
-            "outer-sleeve", "outer sleeve", span, self.rules, properties=self.properties,
-            voltage_v=self.joint.rated_voltage_v, ends=(self.a, self.b), overlap_mm=(self.overlaps[0], self.overlaps[1]),
-            least_wall_mm=max(0.0, min((e.sheath.least_mm - _circle(tuple(c.insulation.greatest_mm for c in e.cores))) / 2 for e in (self.a, self.b))),
-        )  # fmt: skip
-        choices.append(self._outer_choice(outer, inner).with_part(outer_id))
-        solution = Solution(
-            (self.a, self.b),
-            tuple(connectors),
-            steps,
-            layout,
-            (),
-            tuple(choices),
-            tuple(tracks),
-            inner,
-            None,
-            None,
-            kept,
-        )
-        outer_pick = choices[-1].picked
-        if outer_pick is None or len(sleeves) != len(connectors):
-            return solution
-        parking = self._parking(outer_pick)
-        part, lot_of = self._part(outer_pick.candidate)
-        outer = replace(
-            outer,
-            part=part,
-            lot=lot_of,
-            cut_length_mm=outer_pick.cut_length_mm,
-            park_on="a" if parking.a else "b",
-        )
-        outside = outer.apply(inner)
-        outer = replace(outer, cool_min=self._cool_min(outside.greatest()))
-        return replace(
-            solution,
-            layers=self._stack(layout, crimps, sleeves, outer),
-            outside=outside,
-            parking=parking,
-        )
+            if choice.picked is None:
+                return Covered((), tuple(choices), tuple(picks), under, after, tuple(warnings))
+            cover = replace(
+                cover, part=job.sleeves[choice.picked.candidate.id], lot=job.lot_of(choice.picked.candidate.id),
+                cut_length_mm=choice.picked.cut_length_mm,
+            )  # fmt: skip
+            under = cover.apply(under)
+            if cover.cools:
+                cover = replace(cover, cool_min=self._cool_min(under.between(*cover.span_mm).greatest()))
+            layers.append(cover)
+            after = (cover.last,)
+        return Covered(tuple(layers), tuple(choices), tuple(picks), under, after, tuple(warnings))
 
-    def _part(self, candidate: Candidate) -> tuple[StockSleeve, str]:
-        lot = self.lots[candidate.id]
-        return self.sleeves[candidate.id], lot.id if lot else ""
+    def _span(self, cores: Cores, slot: str) -> tuple[float, float]:
+        """What a cover must cover, mm on the joint's axis."""
+        job, half = self.job, cores.layout.gap_mm / 2
+        over = base.over_sheath_mm(job)
+        if slot == "inner-sleeve":
+            least, bed = job.rules.number("overlap.bedding_min_mm"), bed_mm(job)
+            reach = [min(max(least, 0.5 * b), b) if b else over[i] for i, b in enumerate(bed)]
+            return cores.crutch_mm[0] - reach[0], cores.crutch_mm[1] + reach[1]
+        if slot == "barrier":
+            beyond = job.rules.number("fire.beyond_mm")
+            return -half - over[0] - beyond, half + over[1] + beyond
+        if slot.startswith("end-piece"):
+            piece = job.rules.number("sleeve.piece_overlap_mm")
+            return (-half - over[0] - piece, -half) if slot.endswith("A") else (half, half + over[1] + piece)
+        return -half - over[0], half + over[1]
+
+    def _way(self, cores: Cores, cover: CoverSleeve) -> tuple[float, float]:
+        """What it slides over on its way: everything between its seat and the sheaths it may wait on."""
+        a, b = cover.span_mm
+        if cover.id == "barrier" or cover.id.startswith("end-piece"):
+            return a, b
+        half, over = cores.layout.gap_mm / 2, base.over_sheath_mm(self.job)
+        return min(a, -half - over[0]), max(b, half + over[1])
+
+    def _sleeve(self, cores: Cores, slot: Wanted, under: Profile, after: tuple[str, ...]) -> CoverSleeve:
+        job = self.job
+        span = self._span(cores, slot.id)
+        half, over = cores.layout.gap_mm / 2, base.over_sheath_mm(job)
+        thin = slot.id.removeprefix("end-piece-")
+        ends = job.ends if slot.id == "outer-sleeve" else base.ends_of(job, [thin])
+        wall = min(self._sheath_wall(e) for e in job.ends) if slot.id == "outer-sleeve" else 0.0
+        properties = job.properties
+        if slot.id == "barrier":
+            properties = properties & {"zero-halogen", "uv-resistant"}
+        elif slot.id.startswith("end-piece"):
+            properties = properties | {"lined"}
+        overlap = {e.name: (over[0] if e.name == "A" else over[1]) for e in ends}
+        if slot.id.startswith("end-piece"):
+            overlap = {thin: (-half - span[0]) if thin == "A" else (span[1] - half)}
+        return CoverSleeve(
+            slot.id, slot.title, span, job.rules, properties=properties, voltage_v=job.joint.rated_voltage_v if slot.id != "barrier" else None,
+            ends=ends, overlap_mm=tuple(overlap.values()), least_wall_mm=wall, after=after,
+            seals=slot.id == "outer-sleeve" or slot.id.startswith("end-piece"),
+        )  # fmt: skip
+
+    @staticmethod
+    def _sheath_wall(e: CableEnd) -> float:
+        inner = (
+            e.armour.bedding.least_mm + 2 * e.armour.thickness_mm
+            if e.armour
+            else circle(tuple(c.insulation.greatest_mm for c in e.cores))
+        )
+        return max(0.0, (e.sheath.least_mm - inner) / 2)
+
+    def _build_up(
+        self, cores: Cores, under: Profile, after: tuple[str, ...], picks: list[Pick]
+    ) -> list[PlainWrap]:
+        """Tape on the thinner sheath until the best sleeve that passes grips it."""
+        job = self.job
+        if job.build.thin_side != "tape":
+            return []
+        pick = job.tape_pick(
+            "build-up", "tape on the thin side", "self-amalgamating", "up to what a sleeve grips"
+        )
+        picks.append(pick)
+        tape = job.tape("self-amalgamating")
+        thin = self._thin()
+        half, over = cores.layout.gap_mm / 2, base.over_sheath_mm(job)
+        spot = (-half - over[0] - 10, -half) if thin.name == "A" else (half, half + over[1] + 10)
+        need = job.margins.needed_expanded_mm(under.between(*self._span(cores, "outer-sleeve")).greatest())
+        passing = [
+            c.tube.recovered_id_mm
+            for f, c in job.candidates
+            if f == "tube" and at_least(c.tube.expanded_id_mm, need) and job.properties <= c.properties
+        ]
+        if tape is None or not passing:
+            return []
+        wanted = min(passing) / (1 - job.margins.grip_pct / 100)
+        passes = ceil(max(0.0, wanted - thin.sheath.least_mm) / grows_mm(tape) * (1 - 1e-9))
+        if passes < 1:
+            return []
+        lot = tape.first_lot(job.today)
+        return [
+            PlainWrap(
+                "build-up", f"tape on the thinner sheath, {thin.name}", tape, lot.id if lot else "", spot, passes, thin.sheath.greatest_mm, job.rules,
+                after=after, text="Roughen and degrease the sheath first. Wind it even: the sleeve grips on it.",
+            )
+        ]  # fmt: skip
+
+    def _parking(self, covered: Covered) -> Parking:
+        """Where everything that goes over a whole cable waits; what is seated first waits nearest."""
+        job = self.job
+        items = []
+        for order, x in enumerate((x for x in covered.layers if x.threads()), 1):
+            (t,) = x.threads()
+            landed = "b" if job.a.landed else "a" if job.b.landed else "either"
+            side = (job.made.sides or {}).get(x.id) or (
+                job.choice.outer_parks_on if x.id == "outer-sleeve" else "either"
+            )
+            if x.id.startswith("end-piece"):
+                side = x.id[-1].lower()
+            if side == "either":
+                side = landed
+            items.append(ParkItem(x.id, t.length_mm, side, order))  # type: ignore[arg-type]
+        return park(
+            items, job.a.free_mm, job.b.free_mm, between_mm=job.rules.number("park.between_mm"),
+            keep_away_mm=job.rules.number("park.keep_away_crimp_mm"),
+        )  # fmt: skip
 
     def _cool_min(self, outside_mm: float) -> float:
-        copper = sum(c.area_mm2 for c in self.a.cores)
+        r, copper = self.job.rules, sum(c.area_mm2 for c in self.job.a.cores)
         minutes = cool_min(
-            outside_mm, copper, from_c=self.rules.number("cool.start_c"), to_c=self.rules.number("cool.touch_c"),
-            ambient_c=self.joint.ambient_c, loss_w_m2k=self.rules.number("cool.loss_w_m2k"),
+            outside_mm, copper, from_c=r.number("cool.start_c"), to_c=r.number("cool.touch_c"),
+            ambient_c=self.job.joint.ambient_c, loss_w_m2k=r.number("cool.loss_w_m2k"),
         )  # fmt: skip
         return float(ceil(min(minutes, LONGEST_WAIT_MIN)))
 
-    def _connector_uohm(self, crimp: Crimp) -> float:
-        """The greater of both conductors' resistance over the pressed barrel's length."""
+    def _connector_uohm(self, c: Connector) -> float:
+        """The greater of both conductors' resistance over the made connector's length."""
         return max(
-            resistance_uohm(c.area_mm2, 2 * crimp.half_mm, c.flexibility)
-            for c in (self.a.core(crimp.core), self.b.core(crimp.core))
+            resistance_uohm(core.area_mm2, 2 * c.half_mm, core.flexibility)
+            for core in (e.core(c.core) for e in self.job.ends)
         )
 
-    def _inner(self, tracks: Sequence[Profile], gap: float) -> Profile:
-        """Sheath, the bundle of cores, sheath: what the outer sleeve goes over."""
-        cores = merged(tracks, _circle)
-        if self.joint.bundle_od_mm is not None:  # a measured bundle wins over the calculated circle
-            scale = self.joint.bundle_od_mm / cores.greatest()
-            cores = Profile.of_stretches(
-                (p.x_mm, q.x_mm, p.greatest_mm * scale, p.least_mm * scale)
-                for p, q in zip(cores.stations[::2], cores.stations[1::2], strict=True)
-            )
-        tail = max(self.overlaps) + 60
-        a, b = self.a.sheath, self.b.sheath
-        return Profile(
-            (
-                *Profile.of_stretches([(-gap / 2 - tail, -gap / 2, a.greatest_mm, a.least_mm)]).stations,
-                *cores.stations,
-                *Profile.of_stretches([(gap / 2, gap / 2 + tail, b.greatest_mm, b.least_mm)]).stations,
-            )
-        )
+    def _solution(self, steps: int, connectors: Set, cores: Cores, covered: Covered | None) -> Solution:
+        job = self.job
+        choices = (*cores.choices, *(covered.choices if covered else ()))
+        picks = (connector_pick(job, connectors[0]), *cores.picks, *(covered.picks if covered else ()))
+        inner = base.inner_profile(job, cores)
+        found = Solution(
+            job.ends, tuple(connectors), steps, cores.layout, (), choices, cores.tracks, inner, None, None, cores.kept,
+            picks=picks, crutch_mm=cores.crutch_mm, warnings=(*(covered.warnings if covered else ()), *([w] if (w := self._mandrel()[1]) else [])),
+        )  # fmt: skip
+        if (
+            covered is None
+            or not covered.layers
+            or not cores.complete
+            or len(covered.choices) < len(self.slots)
+        ):
+            return found
+        parking = self._parking(covered)
+        orders = {x.id: n for n, x in enumerate((x for x in covered.layers if x.threads()), 1)}
+        layers = tuple(_parked(x, parking, orders) for x in covered.layers)
+        return replace(found, layers=self._stack(cores, layers), outside=covered.outside, parking=parking)
 
-    def _outer_choice(self, outer: OuterSleeve, inner: Profile) -> Choice:
-        window = outer.requires(inner, inner)
-        assert window is not None
-        return self._choice(outer.id, "outer sleeve", window, self.joint.choice.outer_sleeve)
+    def _mandrel(self) -> tuple[float | None, str]:
+        """Mandrel of the flex proof in mm for a joint that moves; else None, with words where it is refused."""
+        r, radius = self.job.rules, self.job.build.bend_radius_mm
+        if "moving" not in self.job.joint.duties:
+            return None, ""
+        if radius is None:
+            return None, _FLEX_MISSING
+        od = max(e.sheath.greatest_mm for e in self.job.ends)
+        steps = [10.0 * n for n in range(1, int(r.number("flex.largest_mm") / 10) + 1)]
+        found = bend(od, r.number("flex.multiple"), steps)
+        if found.mandrel_mm is None:
+            return (
+                None,
+                f"No flex proof: a mandrel of {found.least_mandrel_mm:.0f} mm is needed, the largest is {steps[-1]:g}.",
+            )
+        if not at_least(found.mandrel_mm / 2, radius):
+            return (
+                None,
+                f"No flex proof: a mandrel of {found.mandrel_mm:g} mm bends to {found.mandrel_mm / 2:g} mm, the cable's least bend radius is {radius:g}.",
+            )
+        return found.mandrel_mm, ""
 
-    def _stack(
-        self, layout: Stagger, crimps: list[Crimp], sleeves: list[CoreSleeve], outer: OuterSleeve
-    ) -> tuple[Layer, ...]:
-        names = [c.name for c in self.a.cores]
+    def _stack(self, cores: Cores, covers: tuple[Layer, ...]) -> tuple[Layer, ...]:
+        job, layout = self.job, cores.layout
+        names = [c.name for c in job.a.cores]
         half = layout.gap_mm / 2
-        strip = {c.core: c.strip_mm for c in crimps}
+        strip = {c.core: c.strip_mm for c in cores.connectors}
         ends = [
             Preparation(
                 f"preparation-{e.name}", f"end {e.name} prepared", e,
                 {n: c.cut_a_mm if e.name == "A" else c.cut_b_mm for n, c in zip(names, layout.cores, strict=True)},
-                strip, self.rules, (-half - 45, half + 5) if e.name == "A" else (-half - 5, half + 45),
-                (self.made.setback_mm or {}).get(e.name, 0.0),
+                strip, job.rules, (-half - 45, half + 5) if e.name == "A" else (-half - 5, half + 45),
+                (job.made.setback_mm or {}).get(e.name, 0.0),
             )
-            for e in (self.a, self.b)
+            for e in job.ends
         ]  # fmt: skip
+        markers = [
+            MarkerSleeve(f"marker-{a.name}", f"marker on core {a.name}", a.name, a.colour or "", job.rules)
+            for a, b in zip(job.a.cores, job.b.cores, strict=True)
+            if (a.colour and b.colour and a.colour != b.colour) or b.partner
+        ]
+        insulated = [x for x in cores.layers if not isinstance(x, Connector)]
+        proofs = tuple(x.last for x in insulated if not isinstance(x, PlainWrap))
+        parked = [t for x in (*markers, *cores.layers, *covers) for t in x.threads()]
         procedure = Procedure(
-            "procedure", "gates and proofs", self.rules, tuple(names), self.joint.rated_voltage_v,
-            parked=tuple(f"park.{s.id}" for s in (outer, *sleeves)), joined=tuple(f"join.{n}" for n in names),
-            core_proofs=tuple(f"inspect.{s.id}" for s in sleeves), outer_done=(f"cool.{outer.id}",),
-            connector_uohm={c.core: self._connector_uohm(c) for c in crimps},
+            "procedure", "gates and proofs", job.rules, tuple(names), job.joint.rated_voltage_v,
+            parked=tuple(f"park.{t.layer}" for t in parked) or tuple(s.id for x in ends for s in x.steps() if s.id.startswith("strip")),
+            joined=tuple(f"join.{n}" for n in names), core_proofs=proofs, outer_done=(covers[-1].last,),
+            connector_uohm={c.core: self._connector_uohm(c) for c in cores.connectors},
+            hazardous="hazardous" in job.joint.duties,
+            mandrel_mm=self._mandrel()[0],
         )  # fmt: skip
-        return (procedure, *ends, *crimps, *sleeves, outer)
+        return (procedure, *ends, *markers, *cores.layers, *covers, *job.plain_steps())
+
+
+_FLEX_MISSING = "Moving: the cable's least bend radius is not on the card, so no flex proof is planned."
+
+
+def _none_closed(choice: Choice) -> Choice:
+    why = "both ends sit in glands: nothing closed can be threaded on"
+    return replace(
+        choice,
+        ranked=(),
+        rejected=tuple(Rejected(r.candidate, r.fit, why) for r in choice.ranked) + choice.rejected,
+    )
+
+
+def _parked(x: Layer, parking: Parking, orders: dict[str, int]) -> Layer:
+    """A cover with the tail it waits on."""
+    if x.id not in orders:
+        return x
+    side: Side = "a" if x.id in parking.a else "b"
+    if isinstance(x, CoverSleeve):
+        return replace(x, park_on=side, park_order=orders[x.id])
+    return replace(x, park_on=side) if isinstance(x, ResinShell) else x

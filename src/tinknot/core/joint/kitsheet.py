@@ -1,0 +1,111 @@
+"""A kit sheet: the figures of a leaflet, written by users as data. It fills a recipe's slots."""
+
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from tinknot.core.errors import FieldError, InputError
+from tinknot.core.model import Length, Name, Strict, Whole
+from tinknot.core.rulebook import DEFAULTS, RuleBook
+from tinknot.core.tolerance import at_least, at_most
+
+Area = Annotated[float, Field(ge=0.1, le=1000, description="mm²")]
+Slot = Literal["core_sleeve", "outer_sleeve", "inner_sleeve", "barrier", "shell"]
+
+
+class Serves(Strict):
+    """The cables a kit serves; what is absent is no limit."""
+
+    cores_least: Annotated[Whole, Field(ge=1, le=5)] = 1
+    cores_most: Annotated[Whole, Field(ge=1, le=5)] = 5
+    area_least_mm2: Area | None = None
+    area_most_mm2: Area | None = None
+    sheath_least_mm: Length | None = None
+    sheath_most_mm: Length | None = None
+    armoured: bool | None = None
+    voltage_most_v: Annotated[float, Field(gt=0, le=1e5)] | None = None
+
+
+class PlainStep(Strict):
+    """A step the leaflet adds: something to do or to look at, after a step of the recipe."""
+
+    id: Annotated[str, Field(pattern=r"^[a-z0-9-]{1,40}$")]
+    title: Annotated[str, Field(min_length=1, max_length=60)]
+    text: Annotated[str, Field(max_length=300)] = ""
+    after: Name
+    before: Name | None = None
+
+
+class KitSheet(Strict):
+    """Figures win over the rule book, except over its safety gates. `certified`: the kit is certified for
+    hazardous areas, so a sheet of one's own never stands in for it. `approval`: who released it, where."""
+
+    id: Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]{0,79}$")]
+    name: Annotated[str, Field(min_length=1, max_length=120)]
+    revision: Annotated[Whole, Field(ge=1, le=10000)] = 1
+    state: Literal["draft", "checked", "retired"] = "draft"
+    approval: Annotated[str, Field(max_length=120)] = ""
+    certified: bool = False
+    recipe: Literal["straight-lv", "tap-lv"]
+    serves: Serves = Serves()
+    closure: Literal["sleeve", "wrap-around", "resin"] | None = None
+    core_insulation: Literal["sleeve", "tape"] | None = None
+    figures: dict[Name, float] = {}
+    parts: dict[Slot, Name] = {}
+    steps: Annotated[list[PlainStep], Field(max_length=40)] = []
+    cautions: Annotated[list[Annotated[str, Field(max_length=300)]], Field(max_length=20)] = []
+
+    def check(self) -> None:
+        """Raises InputError naming each figure that a sheet may not set, or that cannot be."""
+        faults = [
+            FieldError(f"/figures/{key}", "is a safety gate of the rule book; a sheet may not change it" if key in DEFAULTS else "is no rule of the rule book")
+            for key in self.figures
+            if key not in DEFAULTS or not DEFAULTS[key].sheet
+        ]  # fmt: skip
+        if faults:
+            raise InputError(*faults)
+        try:
+            RuleBook.of(self.figures)
+        except InputError as fault:
+            raise fault.under("/figures") from None
+
+    def over(self, rules: RuleBook) -> RuleBook:
+        """The rule book with this sheet's figures laid over it."""
+        return RuleBook({**rules.own, **self.figures})
+
+    def why_not(self, joint: Any) -> list[str]:
+        """In words, why this kit does not serve `joint` (a joint file); empty when it does."""
+        s, words = self.serves, []
+        ends = (joint.ends.A, joint.ends.B)
+        if self.state == "retired":
+            words.append("the sheet is retired")
+        if self.recipe != joint.family:
+            words.append(f"it is a sheet for {self.recipe}")
+        count = len(joint.ends.A.cores)
+        if not s.cores_least <= count <= s.cores_most:
+            words.append(f"it serves {s.cores_least} to {s.cores_most} cores, the cable has {count}")
+        areas = [c.area_mm2 for e in ends for c in e.cores]
+        words += _outside("conductors", min(areas), max(areas), s.area_least_mm2, s.area_most_mm2, "mm²")
+        sheaths = [e.sheath_od_mm for e in ends]
+        words += _outside("sheaths", min(sheaths), max(sheaths), s.sheath_least_mm, s.sheath_most_mm, "mm")
+        armoured = any(e.armour for e in ends)
+        if s.armoured is not None and s.armoured != armoured:
+            words.append(
+                "it serves armoured cable only" if s.armoured else "it does not serve armoured cable"
+            )
+        if s.voltage_most_v is not None and not at_most(joint.rated_voltage_v, s.voltage_most_v):
+            words.append(f"it is for up to {s.voltage_most_v:g} V")
+        if "hazardous" in joint.duties and not self.certified:
+            words.append("it is not certified for a hazardous area")
+        return words
+
+
+def _outside(
+    what: str, least: float, most: float, low: float | None, high: float | None, unit: str
+) -> list[str]:
+    words = []
+    if low is not None and not at_least(least, low):
+        words.append(f"it takes {what} from {low:g} {unit}, here is {least:g}")
+    if high is not None and not at_most(most, high):
+        words.append(f"it takes {what} up to {high:g} {unit}, here is {most:g}")
+    return words

@@ -1,0 +1,145 @@
+"""Earth continuity over the joint: armour folded back, donor mesh, strap and clamps."""
+
+from dataclasses import dataclass
+from math import sqrt
+
+from tinknot.core.joint.cable import CableEnd
+from tinknot.core.joint.parts import StockClamp, StockMesh, StockStrap
+from tinknot.core.joint.profile import Profile
+from tinknot.core.layers.contract import Fault, Gate, Layer, Material, Mend, Minutes, Step
+from tinknot.core.layers.preparation import said_mm
+from tinknot.core.rulebook import RuleBook
+from tinknot.core.tape import wrap
+
+_CUT_OUT = Mend("Cut the joint out and start again", "remake")
+
+
+def mesh_grows_mm(mesh: StockMesh) -> float:
+    """What the mesh adds to the diameter, mm."""
+    return 2 * mesh.thickness_mm / sqrt(mesh.stretch) / (1 - mesh.overlap_pct / 100)
+
+
+@dataclass(frozen=True)
+class EarthBond(Layer):
+    """From armour to armour, or from the one armour there is to the protective conductor. `folds`: where the
+    armour lies folded back on each sheath, by end, mm on the joint's axis."""
+
+    ends: tuple[CableEnd, ...]
+    folds: dict[str, tuple[float, float]]
+    strap: StockStrap
+    strap_lot: str
+    clamps: dict[str, tuple[StockClamp, str]]
+    span_mm: tuple[float, float]
+    rules: RuleBook
+    mesh: StockMesh | None = None
+    mesh_lot: str = ""
+    around_mm: float = 0.0  # what the mesh is wound round
+    after: tuple[str, ...] = ()
+
+    def apply(self, under: Profile) -> Profile:
+        """The strap lies on one side, the mesh and the clamps all round."""
+        thick = self.strap.thickness_mm + (mesh_grows_mm(self.mesh) if self.mesh else 0.0)
+        over = under.covered(*self.span_mm, lambda od: od + thick)
+        for end, (clamp, _) in self.clamps.items():
+            over = over.covered(*self._clamp_mm(end, clamp), lambda od, c=clamp: od + 2 * c.thickness_mm)  # type: ignore[misc]
+        return over
+
+    def _clamp_mm(self, end: str, clamp: StockClamp) -> tuple[float, float]:
+        a, b = self.folds[end]
+        middle, half = (a + b) / 2, min(clamp.width_mm, b - a) / 2
+        return middle - half, middle + half
+
+    def steps(self) -> tuple[Step, ...]:
+        """Armour folded back once everything is threaded; strap and mesh after the cores are closed."""
+        fold = [
+            Step(
+                f"fold.{e.name}", f"Bend the armour back on {e.name}", "armour", "build", ("parked",),
+                text="Support ring under it, wires bent back over the sheath in their lay and cleaned bright.",
+                caution="No wire may touch a core; gloves.", end=e.name, layer=self.id, batch="fold", focus_mm=self.folds[e.name],
+            )
+            for e in self.ends
+        ]  # fmt: skip
+        needs = (*self.after, *(s.id for s in fold))
+        mesh: tuple[Step, ...] = ()
+        if self.mesh:
+            mesh = (
+                Step(
+                    "wrap.mesh", "Wind the mesh over the whole joint", "wrap", "build", needs,
+                    text=f"{self.mesh.said}, {self.mesh.overlap_pct:g} % lapped, from armour to armour.", caution="It shortens when pushed on: leave length.",
+                    layer=self.id, part_id=self.mesh.id, focus_mm=self.span_mm,
+                ),
+            )  # fmt: skip
+            needs = ("wrap.mesh",)
+        far = (
+            "to the armour on the other side"
+            if len(self.ends) > 1
+            else "to the protective conductor, with its own connector"
+        )
+        return (
+            *fold, *mesh,
+            Step(
+                "bond.strap", "Clamp the earth strap", "bond", "build", needs,
+                text=f"{self.strap.said}, {self.strap.area_mm2:g} mm², {far}; {', '.join(sorted({c.said for c, _ in self.clamps.values()}))} all round.",
+                caution="Wind tape over a spring in the spring's own turn; tuck its tail and every point under tape.", layer=self.id,
+                part_id=self.strap.id, focus_mm=self.span_mm,
+            ),
+            Step(
+                "inspect.bond", "Look at the earth path", "inspect", "build", ("bond.strap",),
+                look="Armour, mesh and strap clamped all round on bright metal, no wire or tail standing out.",
+                fails="A loose clamp or a wire standing out: open it and do it again.", layer=self.id, focus_mm=self.span_mm, photo=True,
+            ),
+            Step(
+                "test.bond.earth", "Continuity of the earth path", "test", "build", ("inspect.bond",),
+                text="From armour to armour, or to the protective conductor. Null the leads first.", layer=self.id, tools=("low-ohm-meter",),
+                gates=(Gate("earth", "earth path", "Ω", most=self.rules.number("earth.limit_ohm"), instrument="low-ohm-meter"),),
+            ),
+        )  # fmt: skip
+
+    def consumes(self) -> tuple[Material, ...]:
+        """Strap, clamps, mesh, support rings."""
+        found = [Material(self.strap.said, 1, "piece", self.strap.on_hand, self.strap.id, self.strap_lot)]
+        found += [Material(c.said, 1, "piece", c.on_hand, c.id, lot) for c, lot in self.clamps.values()]
+        if self.ends:
+            found.append(Material("support ring", len(self.ends), "piece"))
+        if self.mesh:
+            m = self.mesh
+            used = wrap(
+                self.around_mm,
+                self.span_mm[1] - self.span_mm[0],
+                m.width_mm,
+                m.thickness_mm,
+                overlap_pct=m.overlap_pct,
+                stretch=m.stretch,
+            )
+            found.append(
+                Material(
+                    m.said,
+                    round(used.tape_length_mm),
+                    "mm",
+                    None if m.on_hand is None else m.on_hand * m.roll_mm,
+                    m.id,
+                    self.mesh_lot,
+                )
+            )
+        return tuple(found)
+
+    def minutes(self) -> Minutes:
+        """Fold, clamp, measure."""
+        return Minutes(self.rules.number("time.bond_min"))
+
+    def faults(self) -> tuple[Fault, ...]:
+        """Contact."""
+        return (
+            Fault("clamp-loose", "A clamp turns or the strap slips", ("paint or dirt under it", "spring wound the wrong way"),
+                  (Mend("Open it, clean to bright metal, clamp again", "again"), _CUT_OUT)),
+            Fault("wire-out", "An armour wire stands out", ("not tucked in",), (Mend("Tuck it in or trim it, tape it over", "mended"), _CUT_OUT)),
+        )  # fmt: skip
+
+    def tools(self) -> tuple[str, ...]:
+        """Metal work."""
+        return ("pliers", "wire brush")
+
+
+def strap_words(strap: StockStrap, least_mm2: float) -> str:
+    """Why a strap serves."""
+    return f"{strap.area_mm2:g} mm² carries the fault, {least_mm2:.1f} are needed; {said_mm(strap.length_mm)} mm long."

@@ -1,0 +1,227 @@
+"""What joins one core to its partner: crimped, bolted or soldered."""
+
+from abc import abstractmethod
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+from tinknot.core.joint.parts import StockConnector
+from tinknot.core.joint.profile import Profile, Station
+from tinknot.core.layers.contract import Fault, Gate, Layer, Material, Mend, Minutes, Setting, Step, ToolKind
+from tinknot.core.rulebook import RuleBook
+
+_CUT_OUT = Mend("Cut the joint out and start again: all cores lose the same length", "remake")
+_SWAPPED = Fault("wrong-core", "Two cores are swapped", ("names not read at both ends",), (_CUT_OUT,))
+_FORGOTTEN = Fault(
+    "not-parked",
+    "A part that belongs on the cable was forgotten",
+    ("joined before it was threaded",),
+    (_CUT_OUT,),
+)
+_OUTSIDE = Fault(
+    "strand-outside",
+    "A strand lies outside the barrel",
+    ("conductor not rounded", "strip too long"),
+    (_CUT_OUT,),
+)
+
+
+@dataclass(frozen=True)
+class Connector(Layer):
+    """A connector over both conductors of `core`, centred at `centre_mm` on the joint's axis. `aluminium`:
+    a conductor of it is joined; `partner`: the core's name on B where it differs."""
+
+    core: str
+    connector: StockConnector
+    lot: str
+    centre_mm: float
+    rules: RuleBook
+    aluminium: bool = False
+    partner: str = ""
+
+    verb: ClassVar[str]
+    heated: ClassVar[bool] = False
+
+    @property
+    def half_mm(self) -> float:
+        """Half its length once made: a crimped barrel grows by `growth_mm` a side."""
+        return self.connector.length_mm / 2 + self.connector.growth_mm
+
+    @property
+    def strip_mm(self) -> float:
+        """Bare conductor it asks for: insertion + growth + what may show."""
+        return (
+            self.connector.insertion_mm + self.connector.growth_mm + self.rules.number("cut.strip_extra_mm")
+        )
+
+    def apply(self, under: Profile) -> Profile:
+        """The track with the connector in place of the bare conductors."""
+        a, b = self.centre_mm - self.half_mm, self.centre_mm + self.half_mm
+        od = self.connector.od_mm
+        inside = (Station(a, od, od), Station(b, od, od))
+        return Profile(
+            (*under.between(under.start_mm, a).stations, *inside, *under.between(b, under.end_mm).stations)
+        )
+
+    def steps(self) -> tuple[Step, ...]:
+        """Joined only when every parked part is on."""
+        to = f"core {self.core}" if self.partner in ("", self.core) else f"core {self.core} to {self.partner}"
+        more = self.how()
+        brush = "Aluminium: brush it bright, compound at once. " if self.aluminium else ""
+        return (
+            Step(
+                f"join.{self.core}", f"{self.verb} {to}", "join", "build",
+                ("parked", f"strip.A.{self.core}", f"strip.B.{self.core}"),
+                caution="Core to the same core: look at the names once more.", batch="join", core=self.core,
+                layer=self.id, part_id=self.connector.id, hot=self.heated,
+                focus_mm=(self.centre_mm - 2 * self.half_mm, self.centre_mm + 2 * self.half_mm),
+                **(more | {"text": brush + more["text"]}),
+            ),
+        )  # fmt: skip
+
+    @abstractmethod
+    def how(self) -> dict[str, Any]:
+        """What is special about this kind: text, look, fails, tools, gates."""
+
+    def consumes(self) -> tuple[Material, ...]:
+        """One connector."""
+        c = self.connector
+        return (Material(c.said, 1, "piece", c.on_hand, c.id, self.lot),)
+
+    def minutes(self) -> Minutes:
+        """Cut, strip, park, join and insulate one core."""
+        return Minutes(self.rules.number("time.core_min"))
+
+
+class Crimp(Connector):
+    """A pressed barrel."""
+
+    verb = "Crimp"
+
+    def how(self) -> dict[str, Any]:
+        """Die and presses."""
+        c = self.connector
+        die = f" with die {c.die}" if c.die else ""
+        press = "1 press" if c.presses == 1 else f"{c.presses} presses"
+        tools: tuple[ToolKind, ...] = ("crimp-tool",)
+        return {
+            "text": f"Push both conductors in until they stop. Crimp{die}, {press} each side, from the middle outward.",
+            "look": "Conductor seen at the sight hole, at most 1 mm bare outside, full press marks.",
+            "fails": "Strand outside, barrel cracked or short of a press: cut it out.",
+            "tools": tools,
+        }
+
+    def faults(self) -> tuple[Fault, ...]:
+        """Seating, die, core map."""
+        return (
+            Fault("sight-window-empty", "No conductor at the sight hole", ("strip too short", "pulled back while crimping"), (_CUT_OUT,)),
+            Fault("over-crimped", "Barrel cracked or flattened", ("wrong die", "pressed twice"), (_CUT_OUT,)),
+            _OUTSIDE,
+            Fault("under-pressed", "A press is missing or shallow", ("tool let go too early",),
+                  (Mend("Press once more in the same place with the right die", "again"), _CUT_OUT)),
+            _SWAPPED, _FORGOTTEN,
+        )  # fmt: skip
+
+    def tools(self) -> tuple[str, ...]:
+        """The press."""
+        return ("crimp tool, in calibration",)
+
+    def settings(self) -> tuple[Setting, ...]:
+        """Its die."""
+        c = self.connector
+        return (Setting("crimp tool", f"die {c.die}, {c.presses} a side", c.said),) if c.die else ()
+
+
+class ShearBolt(Connector):
+    """A bolted connector: shear heads part at their torque, or a torque window is kept."""
+
+    verb = "Bolt"
+
+    @property
+    def window(self) -> tuple[float, float] | None:
+        """Its torque window in N·m; None where the heads part by themselves."""
+        low, high = self.connector.torque_least_nm, self.connector.torque_most_nm
+        return (low or 0.0, high or (low or 0.0) * 1.2) if low or high else None
+
+    def how(self) -> dict[str, Any]:
+        """Bolts."""
+        stop = (
+            "until every head parts"
+            if self.window is None
+            else f"to {self.window[0]:g} to {self.window[1]:g} N·m"
+        )
+        gates = () if self.window is None else (
+            Gate("torque", "last bolt", "N·m", (self.window[0] + self.window[1]) / 2, (self.window[1] - self.window[0]) / 2, instrument="torque-driver"),)  # fmt: skip
+        return {
+            "text": f"Seat both conductors fully. Tighten the bolts in turn, evenly, {stop}; dress sharp stubs and tape them.",
+            "look": "Heads parted level, conductor at the sight hole, nothing sharp."
+            if self.window is None
+            else "All bolts at their torque, conductor at the sight hole.",
+            "fails": "A head that did not part, or parted crooked: cut it out.",
+            "gates": gates,
+        }
+
+    def faults(self) -> tuple[Fault, ...]:
+        """Torque, seating, core map."""
+        return (
+            Fault("head-not-parted", "A shear head did not part", ("driver too weak", "bolt tilted"),
+                  (Mend("Hold the body and tighten again with the right driver", "again"), _CUT_OUT)),
+            Fault("wrong-torque", "A bolt is over or under its torque", ("driver not set",), (Mend("Loosen all bolts, seat the conductors, tighten again", "again"), _CUT_OUT)),
+            Fault("sight-window-empty", "No conductor at the sight hole", ("strip too short", "pushed back while tightening"), (_CUT_OUT,)),
+            _OUTSIDE, _SWAPPED, _FORGOTTEN,
+        )  # fmt: skip
+
+    def tools(self) -> tuple[str, ...]:
+        """Drivers."""
+        return (
+            "torque driver" if self.window else "hexagon driver for shear bolts",
+            "holding wrench",
+            "file",
+        )
+
+
+class Soldered(Connector):
+    """A lap splice with solder: both conductors lie side by side over its length."""
+
+    verb = "Solder"
+    heated = True
+
+    def how(self) -> dict[str, Any]:
+        """Wetting."""
+        tools: tuple[ToolKind, ...] = ("heat-gun",)
+        return {
+            "text": "Pull first, solder after: nothing may strain it. Lay the conductors side by side, heat until the solder flows through.",
+            "look": "Wetted all round, the strands' outline seen, no spike, insulation not crept back.",
+            "fails": "Dull, blobbed or spiked: cut it out.",
+            "tools": tools,
+        }
+
+    def faults(self) -> tuple[Fault, ...]:
+        """Wetting, core map."""
+        return (
+            Fault("not-wetted", "Solder stands on the conductor and does not flow", ("strands dark", "too cold"),
+                  (Mend("Clean, flux and heat it once more", "again"), _CUT_OUT)),
+            Fault("spike", "A spike of solder stands out", ("iron pulled away cold",), (Mend("Heat it again and dress it", "again"), _CUT_OUT)),
+            _SWAPPED, _FORGOTTEN,
+        )  # fmt: skip
+
+    def tools(self) -> tuple[str, ...]:
+        """Heat."""
+        return ("soldering iron or hot air", "heat shield")
+
+
+KINDS: dict[str, tuple[type[Connector], str]] = {
+    "crimp": (Crimp, "crimp"), "mechanical": (ShearBolt, "bolted"), "soldered": (Soldered, "soldered"),
+}  # fmt: skip
+
+
+def connector_layer(
+    connector: StockConnector, core: str, lot: str, centre_mm: float, rules: RuleBook, **more: Any
+) -> Connector:
+    """The layer of a connector of any kind that joins in line."""
+    kind, word = KINDS[connector.kind]
+    return kind(f"{word}-{core}", f"connector on core {core}", core, connector, lot, centre_mm, rules, **more)
+
+
+def butt_mm(connector: StockConnector, rules: RuleBook) -> float:
+    """Gap between the conductors' ends in mm; below 0 where they lie side by side."""
+    return -connector.insertion_mm if connector.kind == "soldered" else rules.number("stagger.butt_gap_mm")

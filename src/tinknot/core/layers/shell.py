@@ -1,0 +1,244 @@
+"""A resin joint: the shell, its resin, the pour and the cure."""
+
+from dataclasses import dataclass
+from typing import Any
+
+from tinknot.core.joint.cable import CableEnd
+from tinknot.core.joint.parts import StockResin, StockShell
+from tinknot.core.joint.profile import Profile
+from tinknot.core.layers.contract import (
+    Cure,
+    Fault,
+    Gate,
+    Layer,
+    Material,
+    Mend,
+    Minutes,
+    Setting,
+    Step,
+    Threaded,
+    Timer,
+)
+from tinknot.core.layers.preparation import said_mm
+from tinknot.core.park import Side
+from tinknot.core.resin import Fill
+from tinknot.core.rulebook import RuleBook
+
+_CUT_OUT = Mend("Cut the joint out and start again", "remake")
+
+
+@dataclass(frozen=True)
+class Pour:
+    """Resin for one joint: packs by part with their lots, times in min at `resin_c` (°C), and when it is
+    cured at the temperatures expected, min from the pour."""
+
+    fill: Fill
+    packs: tuple[tuple[StockResin, str, int], ...]
+    resin_c: float
+    pot_life_min: float
+    mix_min: float
+    pour_min: float
+    handle_min: float
+    full_min: float
+
+    @property
+    def resin(self) -> StockResin:
+        """The resin; all packs hold the same."""
+        return self.packs[0][0]
+
+    @property
+    def window_min(self) -> float:
+        """What is left to pour after mixing, min."""
+        return max(0.0, self.pot_life_min - self.mix_min)
+
+
+@dataclass(frozen=True)
+class CutShell:
+    """A shell with its ends cut: the stage left outermost by end (index; the number of stages: only the body
+    is left), and its inside from A to B as (length, diameter) in mm, centred on the joint."""
+
+    shell: StockShell
+    first_stage: tuple[int, int]
+
+    @property
+    def inside(self) -> tuple[tuple[float, float], ...]:
+        """(length, inside diameter) from A to B, mm."""
+        stages = [(s.length_mm, s.inside_diameter_mm) for s in self.shell.stages]
+        a, b = self.first_stage
+        return (*stages[a:], (self.shell.body_length_mm, self.shell.body_inside_mm), *reversed(stages[b:]))
+
+    @property
+    def reach_mm(self) -> tuple[float, float]:
+        """Where it begins and ends on the joint's axis; the body's middle is the joint's."""
+        a, b = (sum(s.length_mm for s in self.shell.stages[n:]) for n in self.first_stage)
+        half = self.shell.body_length_mm / 2
+        return -half - a, half + b
+
+    def bore(self) -> Profile:
+        """Its inside as a profile."""
+        x, stretches = self.reach_mm[0], []
+        for length, d in self.inside:
+            stretches.append((x, x + length, d, d))
+            x += length
+        return Profile.of_stretches(stretches)
+
+
+@dataclass(frozen=True)
+class ResinShell(Layer):
+    """The shell closed round the joint and filled."""
+
+    cut: CutShell
+    lot: str
+    pour: Pour
+    ends: tuple[CableEnd, ...]
+    sheath_in_mm: tuple[float, float]
+    spacers: int
+    rules: RuleBook
+    park_on: Side = "either"
+    after: tuple[str, ...] = ("before-closing",)
+
+    @property
+    def span_mm(self) -> tuple[float, float]:
+        """What it covers."""
+        return self.cut.reach_mm
+
+    def apply(self, under: Profile) -> Profile:
+        """The shell's outside."""
+        bore, wall = self.cut.bore(), self.cut.shell.wall_mm
+        a, b = self.span_mm
+        over = [s.__class__(s.x_mm, s.greatest_mm + 2 * wall, s.least_mm + 2 * wall) for s in bore.stations]
+        return Profile(
+            (*under.between(under.start_mm, a).stations, *over, *under.between(b, under.end_mm).stations)
+        )
+
+    def threads(self) -> tuple[Threaded, ...]:
+        """A tube mould is threaded on; a split one is not."""
+        shell = self.cut.shell
+        if shell.form == "split":
+            return ()
+        a, b = self.span_mm
+        return (Threaded(self.id, shell.id, "sheath", b - a, self.park_on, 1),)
+
+    def _cut_words(self) -> str:
+        stages = self.cut.shell.stages
+        words = []
+        for end, n in zip("AB", self.cut.first_stage, strict=True):
+            d = stages[n].inside_diameter_mm if n < len(stages) else self.cut.shell.body_inside_mm
+            words.append(f"{end} at the {said_mm(d)} mm stage")
+        return " and ".join(words)
+
+    def steps(self) -> tuple[Step, ...]:
+        """Sheaths roughened, shell cut, closed and sealed, resin mixed, poured, topped up, cured."""
+        shell, resin, pour = self.cut.shell, self.pour.resin, self.pour
+        grit = self.rules["surface.grit"]
+        hands = "Gloves and eyes; ventilate." + (
+            " Isocyanate: trained people only." if resin.isocyanate else ""
+        )
+        at: dict[str, Any] = {"layer": self.id, "focus_mm": self.span_mm}
+        accept = "roughened" in self.rules.names("tolerance.accept")
+        park: tuple[Step, ...] = ()
+        if shell.form == "tube":
+            end = self.park_on.upper()
+            park = (
+                Step(
+                    f"park.{self.id}", f"Thread the tube mould on side {end}", "park", "park", (f"cut.sheath.{end}",),
+                    text=f"{shell.said}, ends cut {self._cut_words()}. Slide it well back.", caution="It cannot be put on later.",
+                    batch="park", end=end, layer=self.id, part_id=shell.id,
+                ),
+            )  # fmt: skip
+        surfaces = [
+            Step(
+                f"surface.sheath.{e.name}", f"Roughen the sheath on {e.name}", "surface", "build", self.after,
+                text=f"Degrease, abrade with {grit:g} grit all that will lie in resin, wipe dry.",
+                caution="Solvent away from heat; let it flash off.", batch="surface-sheath", end=e.name, layer=self.id,
+                gates=(Gate("roughened", "from the sheath cut", "mm", over, 5.0, required=False, accept=accept, instrument="tape"),),
+            )
+            for e, over in zip(self.ends, self.sheath_in_mm, strict=True)
+        ]  # fmt: skip
+        packs = ", ".join(f"{n} × {r.said}" for r, _, n in pour.packs)
+        return (
+            *park, *surfaces,
+            Step(
+                "shell.close", "Close the shell round the joint", "fit", "build", tuple(s.id for s in surfaces),
+                text=f"{shell.said}: cut the ends {self._cut_words()}, {self.spacers} spacers between the cores, centre it, tape both ends tight.",
+                look="Cores held apart and off the wall, ends tight, filling opening on top.", part_id="" if park else shell.id, photo=True, **at,
+            ),
+            Step(
+                "mix.resin", "Mix the resin", "mix", "build", ("shell.close",),
+                text=f"{packs}. Separator out completely; knead {pour.mix_min:g} min a pack to one colour, no streaks, warm to the hand.",
+                caution=hands, part_id=resin.id, tools=("thermometer",), layer=self.id, focus_mm=self.span_mm,
+                gates=(Gate("resin", "resin in the pack", "°C", least=resin.least_temperature_c, instrument="thermometer"),),
+                timers=(Timer("clean", "sheath clean", surfaces[-1].id, None, self.rules.number("surface.open_min")),),
+            ),
+            Step(
+                "seal.resin", "Pour", "seal", "build", ("mix.resin",),
+                text="Slowly, from one side or by the lower port first, so that the air gets out. Fill to the brim.",
+                caution=f"{pour.window_min:.0f} min from now; then it gels. {hands}", **at,
+                timers=(Timer("pot-life", "pot life of the mix", "mix.resin", None, pour.window_min),),
+            ),
+            Step(
+                "inspect.resin", "Top up and look", "inspect", "build", ("seal.resin",),
+                text="It settles: top up from the rest of the pack. Leave some in the pack beside the joint, as a coupon.",
+                look="Filled to the brim, one colour, no bubbles coming, no leak.", fails="A leak or streaks: see faults.", photo=True, **at,
+            ),
+            Step(
+                f"cure.{self.id}", "Let it cure", "wait", "build", ("inspect.resin",),
+                text="Note its temperature now and then. Do not move or load it before it may be handled.",
+                gates=(Gate("temperature", "resin or air beside it", "°C", required=False, instrument="thermometer"),),
+                cure=Cure(
+                    tuple((p.temperature_c, p.minutes) for p in resin.clock().law.points), resin.least_temperature_c,
+                    "seal.resin", self.rules.number("cure.handle"), self.rules.number("cure.energise"), pour.handle_min, pour.full_min,
+                ), **at,
+            ),
+        )  # fmt: skip
+
+    def consumes(self) -> tuple[Material, ...]:
+        """Shell, packs, spacers, tape, abrasive."""
+        shell = self.cut.shell
+        return (
+            Material(shell.said, 1, "piece", shell.on_hand, shell.id, self.lot),
+            *(Material(r.said, n, "piece", r.on_hand, r.id, lot) for r, lot, n in self.pour.packs),
+            Material("spacer", self.spacers, "piece"),
+            Material("abrasive strip", 2, "piece"),
+            Material("degreasing wipe", 4, "piece"),
+        )
+
+    def minutes(self) -> Minutes:
+        """Roughen, close, mix, pour; then the cure."""
+        hands = (
+            self.rules.number("time.shell_min")
+            + sum(n for *_, n in self.pour.packs) * self.pour.mix_min
+            + self.pour.pour_min
+        )
+        return Minutes(hands, self.pour.full_min)
+
+    def faults(self) -> tuple[Fault, ...]:
+        """Mixing, filling, curing."""
+        return (
+            Fault("streaks", "Streaks in the resin", ("not mixed through",), (_CUT_OUT,)),
+            Fault("underfill", "It has sunk below the brim", ("air let out late", "not topped up"), (Mend("Top up while it is liquid, or with a fresh pack", "again"), _CUT_OUT)),
+            Fault("leak", "Resin runs out at an end", ("end not taped tight", "stage cut too wide"), (Mend("Stop the leak, top up", "again"), _CUT_OUT)),
+            Fault("surface-late", "Something was too late: the mix, or the cleaned sheath", ("interrupted work",), (Mend("Begin again before it: clean surface, fresh pack", "again"), _CUT_OUT)),
+            Fault("cured-cold", "It cured too cold and stays soft", ("colder than thought",), (Mend("Warm it gently, keep noting its temperature", "again"), _CUT_OUT)),
+        )  # fmt: skip
+
+    def tools(self) -> tuple[str, ...]:
+        """Mould and mix."""
+        return (
+            f"abrasive, {self.rules['surface.grit']:g} grit",
+            "degreasing wipes",
+            "saw for the shell's ends",
+            "surface thermometer",
+            "gloves and goggles",
+        )
+
+    def settings(self) -> tuple[Setting, ...]:
+        """The pour."""
+        p = self.pour
+        return (
+            Setting(
+                "resin",
+                f"mixed {p.mix_min:g} min at {p.resin_c:g} °C, poured within {p.window_min:.0f} min",
+                p.resin.said,
+            ),
+        )

@@ -1,0 +1,125 @@
+"""Tape wound on: core insulation, mastic over steps, mica against fire, build-up under a sleeve."""
+
+from dataclasses import dataclass
+from math import ceil, sqrt
+from typing import Any
+
+from tinknot.core.joint.parts import StockTape
+from tinknot.core.joint.profile import Profile
+from tinknot.core.layers.contract import Fault, Layer, Material, Mend, Minutes, Step
+from tinknot.core.layers.preparation import said_mm
+from tinknot.core.rulebook import RuleBook
+from tinknot.core.tape import Wrap, wrap
+
+_CUT_OUT = Mend("Cut the joint out and start again", "remake")
+_AGAIN = Mend("Take the tape off and wind it again", "again")
+
+
+def grows_mm(tape: StockTape) -> float:
+    """What one pass adds to the diameter, mm: 2·t/√s/(1 − o)."""
+    return 2 * tape.thickness_mm / sqrt(tape.stretch) / (1 - tape.overlap_pct / 100)
+
+
+def passes_for(tape: StockTape, thickness_mm: float) -> int:
+    """The fewest passes that lay at least `thickness_mm` of tape; one at least."""
+    return max(1, ceil(2 * thickness_mm / grows_mm(tape) * (1 - 1e-9)))
+
+
+@dataclass(frozen=True)
+class TapeWrap(Layer):
+    """Tape over `span_mm` of a core or of the whole bundle, `passes` times there and back."""
+
+    tape: StockTape
+    lot: str
+    span_mm: tuple[float, float]
+    passes: int
+    substrate_mm: float
+    rules: RuleBook
+    core: str = ""
+    after: tuple[str, ...] = ("connectors",)
+
+    @property
+    def wound(self) -> Wrap:
+        """Turns, relaxed tape and diameter, from the greatest diameter under it."""
+        t = self.tape
+        return wrap(
+            self.substrate_mm, self.span_mm[1] - self.span_mm[0], t.width_mm, t.thickness_mm,
+            overlap_pct=t.overlap_pct, stretch=t.stretch, passes=self.passes,
+        )  # fmt: skip
+
+    def apply(self, under: Profile) -> Profile:
+        """Every diameter grown by all passes."""
+        more = grows_mm(self.tape) * self.passes
+        return under.covered(*self.span_mm, lambda od: od + more)
+
+    def how(self) -> str:
+        """In words: turns, passes, stretch."""
+        w, t = self.wound, self.tape
+        lap = "half-lapped" if t.overlap_pct == 50 else f"{t.overlap_pct:g} % lapped"
+        pull = f", stretched to {t.stretch:g} times its length" if t.stretch > 1 else ""
+        turns = f"{w.turns_per_pass:.0f} turns a pass" if w.turns_per_pass >= 1 else "one turn"
+        times = "1 pass" if self.passes == 1 else f"{self.passes} passes"
+        return f"{times}, {lap}{pull}, {turns}, to {said_mm(w.od_after_mm)} mm."
+
+    def consumes(self) -> tuple[Material, ...]:
+        """Tape off its rolls, relaxed."""
+        t = self.tape
+        on_hand = None if t.on_hand is None else t.on_hand * t.roll_mm
+        return (Material(t.said, round(self.wound.tape_length_mm), "mm", on_hand, t.id, self.lot),)
+
+    def minutes(self) -> Minutes:
+        """Winding."""
+        return Minutes(self.rules.number("time.tape_min_per_m") * self.wound.tape_length_mm / 1000)
+
+    def tools(self) -> tuple[str, ...]:
+        """Nothing but a blade."""
+        return ("scissors",)
+
+    def faults(self) -> tuple[Fault, ...]:
+        """Winding."""
+        return (
+            Fault(
+                "tape-loose",
+                "The tape gapes, wrinkles or was not stretched",
+                ("wound too slack",),
+                (_AGAIN, _CUT_OUT),
+            ),
+        )
+
+    def steps(self) -> tuple[Step, ...]:
+        """Wiped, wound, looked at."""
+        where = f"core {self.core}" if self.core else "the place"
+        at: dict[str, Any] = {"core": self.core, "layer": self.id, "focus_mm": self.span_mm}
+        return (
+            Step(f"surface.{self.id}", f"Wipe {where} clean", "surface", "build", self.after,
+                 text="Degrease where the tape will lie. Let it flash off.", batch="surface-cores", **at),
+            Step(f"seal.{self.id}", self.title_words, "seal", "build", (f"surface.{self.id}",),
+                 text=f"{self.tape.said}: {self.how()}", batch="seal-cores", part_id=self.tape.id, **at),
+            Step(f"inspect.{self.id}", f"Look at the tape on {where}", "inspect", "build", (f"seal.{self.id}",),
+                 look="Even and tight, no gap, both ends well onto what it seals on.",
+                 fails="Gaping or slack: off with it and wind again.", batch="inspect-cores", **at),
+        )  # fmt: skip
+
+    @property
+    def title_words(self) -> str:
+        """What to do, as a title."""
+        return f"Insulate core {self.core} with tape" if self.core else f"Wind the {self.title}"
+
+
+@dataclass(frozen=True)
+class PlainWrap(TapeWrap):
+    """Tape that only fills, protects or spaces: wound in one step, looked at by the layer over it."""
+
+    text: str = ""
+
+    def steps(self) -> tuple[Step, ...]:
+        """Wound."""
+        return (
+            Step(f"wrap.{self.id}", self.title_words, "wrap", "build", self.after, text=f"{self.tape.said}: {self.how()}",
+                 caution=self.text, batch=f"wrap-{self.tape.kind}", core=self.core, layer=self.id, part_id=self.tape.id, focus_mm=self.span_mm),
+        )  # fmt: skip
+
+    @property
+    def title_words(self) -> str:
+        """What to do, as a title."""
+        return f"Wind {self.title}"

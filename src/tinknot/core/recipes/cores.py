@@ -1,0 +1,279 @@
+"""The cores: where the connectors lie, and the insulation over each."""
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
+
+from tinknot.core.choose import Window
+from tinknot.core.joint.parts import StockConnector
+from tinknot.core.joint.profile import Profile
+from tinknot.core.layers.connectors import Connector, butt_mm, connector_layer
+from tinknot.core.layers.contract import Layer
+from tinknot.core.layers.sleeves import CoreSleeve
+from tinknot.core.layers.tapes import PlainWrap, TapeWrap, passes_for
+from tinknot.core.park import Side
+from tinknot.core.recipes.job import Job
+from tinknot.core.recipes.solution import Choice, Pick
+from tinknot.core.stagger import CoreCut, Stagger, place_cores, stagger
+from tinknot.core.tolerance import at_least
+
+Groups = Sequence[tuple[tuple[int, ...], Choice]]
+
+
+@dataclass(frozen=True)
+class Cores:
+    """The cores joined and insulated: layout from the sheath cuts, layers inside out, finished tracks from
+    crutch to crutch. `complete`: every core has its insulation."""
+
+    layout: Stagger
+    kept: bool
+    connectors: tuple[Connector, ...]
+    layers: tuple[Layer, ...]
+    tracks: tuple[Profile, ...]
+    choices: tuple[Choice, ...]
+    picks: tuple[Pick, ...]
+    complete: bool
+    crutch_mm: tuple[float, float]
+
+
+def bed_mm(job: Job) -> tuple[float, float]:
+    """Bedding left bare between sheath cut and crutch on A and B, mm; 0 without armour."""
+    bare = job.rules.number("armour.bedding_mm")
+    return tuple(bare if e.armour else 0.0 for e in job.ends)  # type: ignore[return-value]  # two ends
+
+
+def half_mm(job: Job, c: StockConnector) -> float:
+    """Half of the connector made, with what may stay bare beside it, mm."""
+    return c.length_mm / 2 + c.growth_mm + job.rules.number("cut.strip_extra_mm")
+
+
+def _overlap(job: Job, i: int) -> float:
+    od = max(e.cores[i].insulation.greatest_mm for e in job.ends)
+    return max(job.rules.number("overlap.core_min_mm"), job.rules.number("overlap.core_per_od") * od)
+
+
+def core_sleeve(job: Job, i: int, connector: StockConnector, centre: float) -> CoreSleeve:
+    """The sleeve of core i, its part not chosen yet."""
+    core, half = job.a.cores[i], half_mm(job, connector) + _overlap(job, i)
+    return CoreSleeve(
+        f"core-sleeve-{core.name}", f"sleeve on core {core.name}", (centre - half, centre + half), job.rules,
+        least_wall_mm=wall_mm(job, i), properties=job.properties - {"lined"}, voltage_v=job.joint.rated_voltage_v, core=core.name,
+    )  # fmt: skip
+
+
+def wall_mm(job: Job, i: int) -> float:
+    """The thicker insulation of core i, mm."""
+    return max(e.cores[i].insulation_wall_mm for e in job.ends)
+
+
+def bare_track(
+    job: Job, i: int, connector: StockConnector, centre: float, ends: tuple[float, float]
+) -> Profile:
+    """Core i from crutch to crutch: insulation, bare conductor, insulation."""
+    a, b = job.a.cores[i], job.b.cores[i]
+    half = half_mm(job, connector)
+    return Profile.of_stretches(
+        [
+            (ends[0], centre - half, a.insulation.greatest_mm, a.insulation.least_mm),
+            (centre - half, centre, a.conductor.greatest_mm, a.conductor.least_mm),
+            (centre, centre + half, b.conductor.greatest_mm, b.conductor.least_mm),
+            (centre + half, ends[1], b.insulation.greatest_mm, b.insulation.least_mm),
+        ]
+    )
+
+
+def sleeve_groups(job: Job, connectors: Sequence[StockConnector]) -> Groups:
+    """The choice of each group of cores that are sleeved alike; none where cores are taped."""
+    if job.build.core_insulation == "tape":
+        return []
+    found = []
+    for cores, window in _windows(job, connectors):
+        names = tuple(job.a.cores[i].name for i in cores)
+        title = f"sleeve on core {names[0]}" if len(cores) == 1 else f"sleeves on cores {', '.join(names)}"
+        choice = job.sleeve_choice(
+            f"core-sleeve-{names[0]}", title, window, "tube", job.choice.core_sleeve, names
+        )
+        found.append((cores, choice))
+    return found
+
+
+def _windows(job: Job, connectors: Sequence[StockConnector]) -> list[tuple[tuple[int, ...], Window]]:
+    """Cores that ask for the same window are sleeved alike; the window asks for one piece each."""
+    groups: dict[tuple[object, ...], list[int]] = {}
+    windows: dict[tuple[object, ...], Window] = {}
+    for i, connector in enumerate(connectors):
+        layer = core_sleeve(job, i, connector, 0.0)
+        reach = layer.span_mm[1] + 1
+        track = connector_layer(connector, "", "", 0.0, job.rules).apply(
+            bare_track(job, i, connector, 0.0, (-reach, reach))
+        )
+        for wrap in _mica(job, i, connector, 0.0):
+            track = wrap.apply(track)
+        window = layer.requires(track, track)
+        assert window is not None
+        key = (window.pass_od_mm, window.seal_od_mm, window.profile, window.least_wall_mm)
+        groups.setdefault(key, []).append(i)
+        windows[key] = window
+    return [(tuple(cores), replace(windows[k], pieces=len(cores))) for k, cores in groups.items()]
+
+
+def _mica(job: Job, i: int, connector: StockConnector, centre: float) -> list[PlainWrap]:
+    """Mica over the bare metal of core i, for fire duty."""
+    tape = job.tape("mica") if job.build.fire == "mica" else None
+    if tape is None:
+        return []
+    core, half = job.a.cores[i].name, half_mm(job, connector)
+    lot = tape.first_lot(job.today)
+    return [
+        PlainWrap(
+            f"mica-{core}", f"mica on core {core}", tape, lot.id if lot else "", (centre - half, centre + half),
+            int(job.rules.number("tape.mica_passes")), connector.od_mm, job.rules, core,
+        )
+    ]  # fmt: skip
+
+
+def _taped(job: Job, i: int, connector: StockConnector, centre: float) -> TapeWrap | None:
+    tape = job.tape("self-amalgamating", job.properties & {"zero-halogen"})
+    if tape is None:
+        return None
+    core, half = job.a.cores[i].name, half_mm(job, connector) + _overlap(job, i)
+    passes = passes_for(tape, job.rules.number("tape.insulation_factor") * wall_mm(job, i))
+    lot = tape.first_lot(job.today)
+    return TapeWrap(
+        f"core-tape-{core}", f"tape on core {core}", tape, lot.id if lot else "", (centre - half, centre + half),
+        passes, connector.od_mm, job.rules, core,
+    )  # fmt: skip
+
+
+def join(
+    job: Job, steps: int, connectors: Sequence[StockConnector], groups: Groups, ids: Sequence[str]
+) -> Cores:
+    """The cores with the sleeves named by group; a group without a name stays bare."""
+    choices: list[Choice] = []
+    picked: dict[int, Choice] = {}
+    for n, (cores, given) in enumerate(groups):
+        choice = given.with_part(ids[n] if n < len(ids) else None)
+        choices.append(choice)
+        picked |= dict.fromkeys(cores, choice)
+    taped = not groups
+    covered = max(2 * (half_mm(job, c) + _overlap(job, i)) for i, c in enumerate(connectors))
+    supplied = (
+        0.0 if taped else max((float(c.picked.cut_length_mm) for c in choices if c.picked), default=covered)
+    )
+    layout, kept = _layout(job, connectors, covered, supplied, steps)
+    bed, half_gap = bed_mm(job), layout.gap_mm / 2
+    crutch = (bed[0] - half_gap, half_gap - bed[1])
+    made: list[Connector] = []
+    layers: list[Layer] = []
+    tracks: list[Profile] = []
+    complete = True
+    for i, connector in enumerate(connectors):
+        core, centre = job.a.cores[i], layout.cores[i].centre_mm - half_gap
+        lot = connector.first_lot(job.today)
+        aluminium = any(e.cores[i].metal == "aluminium" for e in job.ends)
+        layer = connector_layer(
+            connector,
+            core.name,
+            lot.id if lot else "",
+            centre,
+            job.rules,
+            aluminium=aluminium,
+            partner=job.b.cores[i].partner,
+        )
+        made.append(layer)
+        track = layer.apply(bare_track(job, i, connector, centre, crutch))
+        over: list[Layer] = list(_mica(job, i, connector, centre))
+        after = tuple(f"wrap.{x.id}" for x in over) or ("connectors",)
+        for wrap in over:
+            track = wrap.apply(track)
+        insulation: Layer | None = None
+        if taped:
+            wound = _taped(job, i, connector, centre)
+            insulation = wound and replace(wound, after=after)
+        elif (found := picked[i].picked) is not None:
+            long: Side = (
+                "a" if at_least(layout.cores[i].cut_a_mm - bed[0], layout.cores[i].cut_b_mm - bed[1]) else "b"
+            )
+            part = found.candidate.id
+            insulation = replace(
+                core_sleeve(job, i, connector, centre), part=job.sleeves[part], lot=job.lot_of(part), cut_length_mm=found.cut_length_mm,
+                park_on=long, pieces=picked[i].window.pieces, after=after,
+            )  # fmt: skip
+        if insulation is None:
+            complete = False
+        else:
+            track = insulation.apply(track)
+            over.append(insulation)
+        layers += over
+        tracks.append(track)
+    return Cores(
+        layout,
+        kept,
+        tuple(made),
+        (*made, *layers),
+        tuple(tracks),
+        tuple(choices),
+        tuple(_picks(job, taped)),
+        complete,
+        crutch,
+    )
+
+
+def _picks(job: Job, taped: bool) -> list[Pick]:
+    found = []
+    if taped:
+        thick = job.rules.number("tape.insulation_factor") * max(
+            wall_mm(job, i) for i in range(len(job.a.cores))
+        )
+        found.append(
+            job.tape_pick(
+                "core-tape",
+                "tape on the cores",
+                "self-amalgamating",
+                f"wound at least {thick:.1f} mm thick",
+                job.properties & {"zero-halogen"},
+            )
+        )
+    if job.build.fire == "mica":
+        found.append(
+            job.tape_pick("mica", "mica on the cores", "mica", "over every connector, under its insulation")
+        )
+    return found
+
+
+def _layout(
+    job: Job, connectors: Sequence[StockConnector], covered: float, supplied: float, steps: int
+) -> tuple[Stagger, bool]:
+    """Where the connectors lie, from the sheath cuts. Work already cut is kept wherever it still serves."""
+    r, bed = job.rules, bed_mm(job)
+    strip = max(c.insertion_mm + c.growth_mm + r.number("cut.strip_extra_mm") for c in connectors)
+    length = max(c.length_mm + 2 * c.growth_mm for c in connectors)
+    hot = any(c.kind == "soldered" for c in connectors)
+    away = r.number("park.keep_away_heat_mm" if hot else "park.keep_away_crimp_mm")
+    needed = strip + supplied + away if supplied else strip
+    butt = butt_mm(connectors[0], r)
+    clear, between = r.number("stagger.clear_core_mm"), r.number("stagger.between_mm")
+    fresh = stagger(
+        len(connectors), length, covered, clear_core_mm=clear, between_mm=between,
+        butt_gap_mm=butt, steps=steps, side_needed_mm=needed,
+    )  # fmt: skip
+    gap, centres = job.made.gap_mm, job.made.centres_mm
+    if gap is None or len(centres) != len(connectors):
+        return _from_sheath(fresh, bed), False
+    inner_gap, inner = gap - sum(bed), [c - bed[0] for c in centres]
+    kept = place_cores(inner_gap, inner, butt)
+    places = sorted(set(inner))
+    s = max(covered, length)
+    apart = all(at_least(q - p, s + between) for p, q in pairwise(places))
+    room = at_least(places[0], clear + s / 2) and at_least(inner_gap - places[-1], clear + s / 2)
+    reach = all(at_least(max(c.cut_a_mm, c.cut_b_mm), needed) for c in kept.cores)
+    found, still = (kept, True) if apart and room and reach and len(places) == steps else (fresh, False)
+    return _from_sheath(found, bed), still
+
+
+def _from_sheath(s: Stagger, bed: tuple[float, float]) -> Stagger:
+    """The same measured from the sheath cuts, the bedding left bare in front of them."""
+    if not any(bed):
+        return s
+    cores = (CoreCut(c.core, c.centre_mm + bed[0], c.cut_a_mm + bed[0], c.cut_b_mm + bed[1]) for c in s.cores)
+    return Stagger(s.gap_mm + sum(bed), tuple(cores))

@@ -1,0 +1,167 @@
+"""The earth path: strap, clamps and mesh, chosen for the fault it must carry."""
+
+from math import log, sqrt
+
+from tinknot.core.earth import strap_area_mm2
+from tinknot.core.errors import InputError
+from tinknot.core.joint.cable import CableEnd
+from tinknot.core.joint.parts import StockClamp, StockMesh, StockStrap
+from tinknot.core.layers.bond import EarthBond, strap_words
+from tinknot.core.recipes.base import folds_mm
+from tinknot.core.recipes.cores import Cores
+from tinknot.core.recipes.job import Job
+from tinknot.core.recipes.solution import Offer, Pick
+from tinknot.core.tolerance import at_least, at_most
+
+RESISTIVITY = {
+    "copper": 17.241,
+    "aluminium": 28.264,
+    "steel": 138.0,
+}  # Ω·mm²/km at 20 °C, IEC 60364-5-54 table A.54.1
+
+
+def strap_k(start_c: float, end_c: float) -> float:
+    """k of a copper strap in A·√s/mm² from its start to its end temperature, °C.
+
+    k = √(Q·(β + 20)/ρ · ln(1 + (θe − θs)/(β + θs))); for copper β 234.5 and the root before the
+    logarithm 226. Source: IEC 60364-5-54, annex A.
+
+    >>> round(strap_k(30, 160)), round(strap_k(70, 160))
+    (143, 115)
+    """
+    return 226 * sqrt(log(1 + (end_c - start_c) / (234.5 + start_c)))
+
+
+def needed(job: Job) -> bool:
+    """Whether there is armour to carry over, or a full metal screen is asked for under resin."""
+    return any(e.armour for e in job.ends) or screened(job)
+
+
+def screened(job: Job) -> bool:
+    """A hazardous area asks for a metal screen all round under the resin."""
+    return "hazardous" in job.joint.duties and job.build.closure == "resin"
+
+
+def least_area_mm2(job: Job) -> tuple[float, str]:
+    """Least strap section in mm², and why: the fault, the armour's own resistance, or the least of the rule book."""
+    r = job.rules
+    least, why = r.number("earth.least_mm2"), "the least of the rule book"
+    fault = job.build.earth
+    if fault:
+        k = strap_k(r.number("earth.start_c"), r.number("earth.end_c"))
+        try:
+            carried = strap_area_mm2(fault.fault_current_a, fault.clearing_time_s, k)
+        except InputError as err:
+            raise err.under("/build/earth") from None
+        if carried > least:
+            least, why = carried, f"{fault.fault_current_a:g} A for {fault.clearing_time_s:g} s at k {k:.0f}"
+    for e in job.ends:
+        if e.armour and e.armour.area_mm2:
+            own = (
+                e.armour.area_mm2
+                * RESISTIVITY["copper"]
+                / RESISTIVITY[e.armour.metal]
+                / r.number("earth.resistance_factor")
+            )
+            if own > least:
+                least, why = (
+                    own,
+                    f"not over {r.number('earth.resistance_factor'):g} times the resistance of the armour on {e.name}",
+                )
+    return least, why
+
+
+def bond(
+    job: Job, cores: Cores, after: tuple[str, ...], around_mm: float
+) -> tuple[EarthBond | None, list[Pick]]:
+    """The bond, None where a part of it is missing, and the choices made for it."""
+    folds = folds_mm(job, cores)
+    half = cores.layout.gap_mm / 2
+    span = (folds.get("A", (-half, -half))[0], folds.get("B", (half, half))[1])
+    least, why = least_area_mm2(job)
+    straps = [(s, _strap_fault(job, s, least, span[1] - span[0])) for s in job.joint.stock.straps]
+    strap = min((s for s, w in straps if not w), key=lambda s: (s.area_mm2, s.id), default=None)
+    offers = tuple(Offer(s.id, s.said, not w, w or strap_words(s, least)) for s, w in straps)
+    picks = [
+        Pick(
+            "earth-bond",
+            "earth strap",
+            f"at least {least:.1f} mm²: {why}",
+            offers,
+            strap.id if strap else None,
+            f"Order a strap of at least {least:.1f} mm².",
+        )
+    ]
+    clamps: dict[str, tuple[StockClamp, str]] = {}
+    for e in job.ends:
+        if e.armour:
+            clamp, pick = _clamp(job, e, strap)
+            picks.append(pick)
+            if clamp:
+                lot = clamp.first_lot(job.today)
+                clamps[e.name] = (clamp, lot.id if lot else "")
+    mesh = None
+    if screened(job):
+        mesh, pick = _mesh(job)
+        picks.append(pick)
+        if mesh is None:
+            return None, picks
+    if strap is None or len(clamps) != len(folds):
+        return None, picks
+    lot, mesh_lot = strap.first_lot(job.today), mesh.first_lot(job.today) if mesh else None
+    return EarthBond(
+        "earth-bond", "earth bond", tuple(e for e in job.ends if e.armour), folds, strap, lot.id if lot else "", clamps, span, job.rules,
+        mesh, mesh_lot.id if mesh_lot else "", around_mm, after,
+    ), picks  # fmt: skip
+
+
+def _strap_fault(job: Job, s: StockStrap, least: float, span: float) -> str:
+    if s.free(job.today) == 0:
+        return "none on hand in date"
+    if not at_least(s.area_mm2, least):
+        return f"{s.area_mm2:g} mm² is {least - s.area_mm2:.1f} mm² too thin"
+    if not at_least(s.length_mm, span):
+        return f"{s.length_mm:g} mm is {span - s.length_mm:.0f} mm too short"
+    return ""
+
+
+def _clamp(job: Job, e: CableEnd, strap: StockStrap | None) -> tuple[StockClamp | None, Pick]:
+    od = e.folded_mm + (strap.thickness_mm if strap else 0.0)
+
+    def fault(c: StockClamp) -> str:
+        if c.free(job.today) == 0:
+            return "none on hand in date"
+        if not at_least(od, c.od_least_mm):
+            return f"holds from {c.od_least_mm:g} mm, here is {od:.1f}"
+        return "" if at_most(od, c.od_most_mm) else f"holds up to {c.od_most_mm:g} mm, here is {od:.1f}"
+
+    judged = [(c, fault(c)) for c in job.joint.stock.clamps]
+    best = min(
+        (c for c, w in judged if not w), key=lambda c: (c.kind != "spring", c.od_most_mm, c.id), default=None
+    )
+    offers = tuple(
+        Offer(c.id, c.said, not w, w or f"holds {c.od_least_mm:g} to {c.od_most_mm:g} mm") for c, w in judged
+    )
+    need = f"{od:.1f} mm over armour and strap"
+    return best, Pick(
+        f"clamp-{e.name}",
+        f"clamp on {e.name}",
+        need,
+        offers,
+        best.id if best else None,
+        f"Order a spring or clamp for {od:.1f} mm.",
+    )
+
+
+def _mesh(job: Job) -> tuple[StockMesh | None, Pick]:
+    judged = [(m, "none on hand in date" if m.free(job.today) == 0 else "") for m in job.joint.stock.meshes]
+    best = min((m for m, w in judged if not w), key=lambda m: m.id, default=None)
+    offers = tuple(Offer(m.id, m.said, not w, w or f"{m.width_mm:g} mm wide") for m, w in judged)
+    return best, Pick(
+        "mesh",
+        "metal mesh",
+        "a screen all round under the resin",
+        offers,
+        best.id if best else None,
+        "Order metal mesh.",
+    )

@@ -1,0 +1,149 @@
+"""What every recipe starts from: the joint file read with the rule book, on one day."""
+
+from dataclasses import dataclass
+from datetime import date
+
+from tinknot.core.bundle import bundle
+from tinknot.core.choose import Ranked, Window, choose
+from tinknot.core.errors import InputError
+from tinknot.core.joint.cable import cable_ends
+from tinknot.core.joint.file import BuildIn, ChoiceIn, JointFile
+from tinknot.core.joint.parts import SleeveForm, StockTape
+from tinknot.core.layers.contract import PlainLayer
+from tinknot.core.layers.sleeves import COLD
+from tinknot.core.recipes.solution import Choice, Made, Offer, Pick
+from tinknot.core.rulebook import RuleBook
+from tinknot.core.sleeve import Margins
+from tinknot.core.tolerance import at_most
+
+
+def margins(rules: RuleBook) -> Margins:
+    """Slide and grip margins of the rule book."""
+    return Margins(rules.number("slide.pct"), rules.number("slide.min_mm"), rules.number("grip.pct"))
+
+
+def circle(diameters: tuple[float, ...]) -> float:
+    """The circle round a bundle, mm."""
+    return bundle(diameters).enclosing_diameter_mm
+
+
+class Job:
+    """One joint file with one rule book (a kit sheet's figures laid over it), on one day."""
+
+    def __init__(
+        self, joint: JointFile, rules: RuleBook, today: date | None = None, made: Made | None = None
+    ) -> None:
+        joint.check()
+        if not at_most(joint.rated_voltage_v, rules.number("voltage.ceiling_v")):
+            raise InputError.at(
+                "/rated_voltage_v",
+                f"is above {rules.number('voltage.ceiling_v'):g} V: a joint that needs stress control is beyond this tool",
+            )
+        self.build, self.choice = joint.build, joint.choice
+        if joint.sheet:
+            joint, rules = self._with_sheet(joint, rules)
+        self.joint, self.rules, self.made, self.today = joint, rules, made or Made(), today
+        self.a, self.b = cable_ends(joint)
+        self.ends = (self.a, self.b)
+        self.margins = margins(rules)
+        self.properties = frozenset(p for d in joint.duties for p in rules.names(f"duty.{d}"))
+        if self.build.cold_only:
+            self.properties |= {COLD}
+        self.sleeves = {s.id: s for s in joint.stock.sleeves}
+        self.lots = {s.id: s.first_lot(today) for s in joint.stock.sleeves}
+        self.candidates = [
+            (s.form, s.candidate(f"/stock/sleeves/{i}", today)) for i, s in enumerate(joint.stock.sleeves)
+        ]
+
+    def _with_sheet(self, joint: JointFile, rules: RuleBook) -> tuple[JointFile, RuleBook]:
+        sheet = joint.sheet
+        assert sheet is not None
+        try:
+            sheet.check()
+        except InputError as fault:
+            raise fault.under("/sheet") from None
+        if words := sheet.why_not(joint):
+            raise InputError.at("/sheet", f"{sheet.name} does not serve this joint: {'; '.join(words)}")
+        own = {k: v for k, v in (("closure", sheet.closure), ("core_insulation", sheet.core_insulation)) if v}
+        self.build = BuildIn.model_validate(joint.build.model_dump() | own, strict=False)
+        self.choice = ChoiceIn.model_validate({**sheet.parts, **joint.choice.model_dump(exclude_none=True)})
+        return joint, sheet.over(rules)
+
+    @property
+    def landed(self) -> tuple[bool, bool]:
+        """Which ends sit in a gland already."""
+        return self.a.landed, self.b.landed
+
+    def sleeve_choice(
+        self, layer: str, title: str, window: Window, form: SleeveForm, wanted: str | None, cores: tuple[str, ...] = ()
+    ) -> Choice:  # fmt: skip
+        """Every sleeve of a form on one window. Raises InputError for a wanted part that is not in stock."""
+        if wanted and wanted not in self.sleeves:
+            raise InputError.at("/choice", f"{wanted} is not in stock")
+        ranked, rejected = choose(window, [c for f, c in self.candidates if f == form], self.margins)
+        return Choice(layer, title, window, tuple(ranked), tuple(rejected), None, wanted, cores)
+
+    def allowed(self, choice: Choice) -> list[Ranked]:
+        """What may be picked: the part settled on, else the one already cut, else all that fits."""
+        wanted = choice.wanted or (self.made.parts or {}).get(choice.layer)
+        own = [r for r in choice.ranked if r.candidate.id == wanted]
+        return own if own or choice.wanted else list(choice.ranked)
+
+    def lot_of(self, part_id: str) -> str:
+        """The lot of a sleeve to take from."""
+        lot = self.lots[part_id]
+        return lot.id if lot else ""
+
+    def tape(self, kind: str, properties: frozenset[str] = frozenset()) -> StockTape | None:
+        """The tape of a kind to wind with: in stock, with the properties, the cheapest."""
+        found = [
+            t
+            for t in self.joint.stock.tapes
+            if t.kind == kind and t.free(self.today) != 0 and properties <= frozenset(t.properties)
+        ]
+        return min(
+            found, key=lambda t: (t.price_each if t.price_each is not None else 1e9, t.id), default=None
+        )
+
+    def tape_pick(
+        self, layer: str, title: str, kind: str, need: str, properties: frozenset[str] = frozenset()
+    ) -> Pick:
+        """The choice of a tape, with why each does not serve."""
+        best = self.tape(kind, properties)
+        offers = []
+        for t in self.joint.stock.tapes:
+            lacking = sorted(properties - frozenset(t.properties))
+            why = (
+                f"is {t.kind} tape"
+                if t.kind != kind
+                else "none on hand in date"
+                if t.free(self.today) == 0
+                else f"is not {', not '.join(lacking)}"
+                if lacking
+                else ""
+            )
+            offers.append(Offer(t.id, t.said, not why, why or f"{t.width_mm:g} × {t.thickness_mm:g} mm"))
+        return Pick(layer, title, need, tuple(offers), best.id if best else None, f"Order {kind} tape.")
+
+    def plain_steps(self) -> tuple[PlainLayer, ...]:
+        """Steps and cautions a kit sheet adds, as a layer of their own."""
+        sheet = self.joint.sheet
+        if sheet is None or not sheet.steps:
+            return ()
+        return (
+            PlainLayer(
+                "sheet",
+                sheet.name,
+                tuple((s.id, s.title, s.text, s.after, s.before or "") for s in sheet.steps),
+            ),
+        )
+
+
+@dataclass(frozen=True)
+class Wanted:
+    """A cover to be chosen: its id, words, form, and the part settled on."""
+
+    id: str
+    title: str
+    form: SleeveForm
+    wanted: str | None

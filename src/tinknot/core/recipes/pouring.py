@@ -1,0 +1,286 @@
+"""A shell and its resin for one joint: what clears, what it takes, whether it can be poured and cures."""
+
+from collections.abc import Sequence
+from itertools import pairwise
+from math import ceil, inf
+
+from tinknot.core.curing import LogEntry
+from tinknot.core.errors import InputError
+from tinknot.core.joint.parts import StockResin, StockShell
+from tinknot.core.joint.profile import Profile, merged
+from tinknot.core.layers.shell import CutShell, Pour, ResinShell
+from tinknot.core.layers.sleeves import COLD
+from tinknot.core.recipes.base import folds_mm, inner_profile
+from tinknot.core.recipes.cores import Cores
+from tinknot.core.recipes.job import Job, circle
+from tinknot.core.recipes.solution import Offer, Pick
+from tinknot.core.resin import Fill, Pack, fill
+from tinknot.core.timelaw import pour_window
+from tinknot.core.tolerance import at_least, short_by
+
+Stretch = tuple[float, float, int]
+
+
+def resin_c(job: Job) -> float:
+    """Temperature of the mixed resin, °C: as told, else as cold as the place."""
+    return job.build.resin_c if job.build.resin_c is not None else job.joint.ambient_c
+
+
+def poured(
+    job: Job, cores: Cores, after: tuple[str, ...], under: Profile
+) -> tuple[ResinShell | None, list[Pick]]:
+    """The filled shell, None where nothing fits, and the choices: every shell and every resin with its reason."""
+    shells: list[tuple[StockShell, CutShell | None, str]] = []
+    for s in job.joint.stock.shells:
+        cut, why = _cut(job, cores, s, under)
+        shells.append((s, cut, why))
+    fitting = [c for _, c, _ in shells if c]
+    inside = {c.shell.id: _displaced(job, cores, c) for c in fitting}
+    pours = {c.shell.id: _pours(job, c, inside[c.shell.id]) for c in fitting}
+    judged = {k: [p for p, _, why in found if p and not why] for k, found in pours.items()}
+    ready = [c for c in fitting if judged[c.shell.id]]
+    wanted = job.choice.shell or (job.made.parts or {}).get("shell")
+    pool = [c for c in ready if c.shell.id == wanted] or ([] if job.choice.shell else ready)
+    best = min(pool or fitting, key=lambda c: (_worth(inside[c.shell.id], c), c.shell.id), default=None)
+    offers = tuple(Offer(s.id, s.said, not w, w or _shell_words(c)) for s, c, w in shells)
+    advice = "Order a shell that clears the sheaths and the connectors."
+    picks = [
+        Pick(
+            "shell",
+            "resin shell",
+            _need(job, cores, under),
+            offers,
+            best.shell.id if best in pool else None,
+            advice,
+        )
+    ]
+    found = (
+        pours[best.shell.id]
+        if best
+        else [(None, r, "no shell is chosen for it") for r in job.joint.stock.resins]
+    )
+    good = [p for p, _, why in found if p and not why]
+    pour = min(
+        good, key=lambda p: (sum(n for *_, n in p.packs), p.fill.left_over_ml, p.resin.id), default=None
+    )
+    resin_offers = tuple(Offer(r.id, r.said, not why, why or _pour_words(p)) for p, r, why in found)
+    need = (
+        f"{pour.fill.required_ml:.0f} ml at {pour.resin_c:g} °C" if pour else f"poured at {resin_c(job):g} °C"
+    )
+    picks.append(
+        Pick("resin", "resin", need, resin_offers, pour.resin.id if pour else None, _resin_advice(job, found))
+    )
+    if best not in pool or best is None or pour is None:
+        return None, picks
+    lot = best.shell.first_lot(job.today)
+    a, b = best.reach_mm
+    half = cores.layout.gap_mm / 2
+    spacers = max(2, ceil(cores.layout.gap_mm / job.rules.number("resin.spacer_mm")))
+    return ResinShell(
+        "shell", "resin shell", best, lot.id if lot else "", pour, job.ends, (-half - a, b - half), spacers, job.rules, after=after
+    ), picks  # fmt: skip
+
+
+def _need(job: Job, cores: Cores, under: Profile) -> str:
+    return f"clears {spaced(job, cores):.1f} mm of cores with {job.rules.number('resin.cover_mm'):g} mm round the connectors, sheaths of {job.a.sheath.greatest_mm:g} and {job.b.sheath.greatest_mm:g} mm"
+
+
+def spaced(job: Job, cores: Cores) -> float:
+    """Diameter over the cores held apart by the spacers, mm, at their greatest."""
+    return _spread(job, cores).greatest()
+
+
+def _spread(job: Job, cores: Cores) -> Profile:
+    gap = job.rules.number("resin.core_gap_mm") if len(cores.tracks) > 1 else 0.0
+    return merged(cores.tracks, lambda ods: circle(tuple(d + gap for d in ods)) - gap)
+
+
+def _cut(job: Job, cores: Cores, s: StockShell, under: Profile) -> tuple[CutShell | None, str]:
+    """The shell with its ends cut where they just clear, or why it cannot be used."""
+    if s.free(job.today) == 0:
+        return None, "none on hand in date"
+    lacking = sorted((job.properties - {"lined", COLD}) - frozenset(s.properties))
+    if lacking:
+        return None, f"is not {', not '.join(lacking)}"
+    if s.form == "tube" and all(job.landed):
+        return None, "both ends sit in glands: a tube cannot be threaded on"
+    r, half = job.rules, cores.layout.gap_mm / 2
+    clear, widest = r.number("resin.end_clear_mm"), r.number("resin.end_most_mm")
+    stages = []
+    for e in job.ends:
+        need = e.sheath.greatest_mm + clear
+        widths = [x.inside_diameter_mm for x in s.stages] + [s.body_inside_mm]
+        n = next((i for i, d in enumerate(widths) if at_least(d, need)), None)
+        if n is None:
+            return (
+                None,
+                f"does not clear the sheath on {e.name}: {short_by(s.body_inside_mm, need):.1f} mm short",
+            )
+        if widths[n] - e.sheath.least_mm > widest * (1 + 1e-9):
+            return (
+                None,
+                f"its end on {e.name} is {widths[n] - e.sheath.least_mm:.1f} mm wider than the sheath: it cannot be taped tight",
+            )
+        stages.append(n)
+    cut = CutShell(s, (stages[0], stages[1]))
+    a, b = cut.reach_mm
+    folds = folds_mm(job, cores)
+    for e, reach, edge in (
+        (job.a, -a, folds.get("A", (-half, 0))[0]),
+        (job.b, b, folds.get("B", (0, half))[1]),
+    ):
+        inside = reach - abs(edge) if e.armour else reach - half
+        if short := short_by(inside, r.number("resin.sheath_in_mm")):
+            return None, f"{short:.0f} mm too short on {e.name}"
+    return (None, why) if (why := _tight(job, cores, cut, under)) else (cut, "")
+
+
+def _tight(job: Job, cores: Cores, cut: CutShell, under: Profile) -> str:
+    """Where something comes too near to the shell; empty when nothing does."""
+    bore, spread = cut.bore(), _spread(job, cores)
+    cover = job.rules.number("resin.cover_mm")
+    joined = [(c.centre_mm - c.half_mm, c.centre_mm + c.half_mm) for c in cores.connectors]
+    xs = sorted({*bore.edges(), *spread.edges()})
+    for x1, x2 in pairwise(xs):
+        x = (x1 + x2) / 2
+        if not (spread.start_mm <= x <= spread.end_mm and bore.start_mm <= x <= bore.end_mm):
+            continue
+        at_connector = any(a <= x <= b for a, b in joined)
+        need = spread.at(x).greatest_mm + (2 * cover if at_connector else 0.0)
+        if short := short_by(bore.at(x).greatest_mm, need):
+            what = "the connectors are too fat for it" if at_connector else "the cores are too wide for it"
+            return f"{what}: {short:.1f} mm short at {abs(x):.0f} mm from the centre"
+    inside = under.between(max(under.start_mm, bore.start_mm), min(under.end_mm, bore.end_mm))
+    for x1, x2 in pairwise(inside.edges()):
+        x = (x1 + x2) / 2
+        if short := short_by(bore.at(x).greatest_mm, inside.at(x).greatest_mm):
+            return f"armour or strap does not clear it: {short:.1f} mm short"
+    return ""
+
+
+def _displaced(job: Job, cores: Cores, cut: CutShell) -> list[Stretch]:
+    """What lies inside the shell, as (length, diameter, count)."""
+    a, b = cut.reach_mm
+    low, high = cores.crutch_mm
+    base = inner_profile(job, cores)
+    found: list[Stretch] = []
+    for x1, x2 in ((max(a, base.start_mm), low), (high, min(b, base.end_mm))):
+        found += _stretches(base, x1, x2)
+    for track in cores.tracks:
+        found += _stretches(track, low, high)
+    return found
+
+
+def _stretches(p: Profile, x1: float, x2: float) -> list[Stretch]:
+    xs = [x1, *(x for x in p.edges() if x1 < x < x2), x2]
+    return [(q - o, p.at((o + q) / 2).greatest_mm, 1) for o, q in pairwise(xs) if q - o > 1e-9]
+
+
+def _worth(inside: Sequence[Stretch], cut: CutShell) -> float:
+    """The less resin the better."""
+    return sum(n * d * d for n, d in cut.inside) - sum(n * d * d for n, d, _ in inside)
+
+
+def _pours(job: Job, cut: CutShell, inside: Sequence[Stretch]) -> list[tuple[Pour | None, StockResin, str]]:
+    """Each resin in stock: what it comes to in this shell with the other packs of its system, and why not."""
+    usable: dict[str, list[StockResin]] = {}
+    why: dict[str, str] = {}
+    for r in job.joint.stock.resins:
+        lacking = sorted((job.properties - {"lined", COLD}) - frozenset(r.properties))
+        why[r.id] = (
+            "none on hand in date"
+            if r.free(job.today) == 0
+            else f"is not {', not '.join(lacking)}"
+            if lacking
+            else ""
+        )
+        if not why[r.id]:
+            usable.setdefault(r.system or r.id, []).append(r)
+    pours: dict[str, Pour] = {}
+    for packs in usable.values():
+        try:
+            volume = fill(
+                cut.inside,
+                inside,
+                job.rules.number("resin.waste_pct"),
+                [Pack(r.id, r.volume_ml, _whole(r.free(job.today))) for r in packs],
+            )
+        except InputError as fault:
+            why |= dict.fromkeys((r.id for r in packs), fault.errors[0].message)
+            continue
+        pour = _pour(job, packs, volume)
+        pours |= dict.fromkeys((r.id for r in packs), pour)
+        why |= dict.fromkeys((r.id for r in packs), _why_not(job, pour))
+    return [(pours.get(r.id), r, why[r.id]) for r in job.joint.stock.resins]
+
+
+def _whole(free: float | None) -> int | None:
+    return None if free is None else int(free)
+
+
+def _pour(job: Job, packs: Sequence[StockResin], volume: Fill) -> Pour:
+    by_id = {r.id: r for r in packs}
+    taken = []
+    for part_id, count in volume.packs:
+        lot = by_id[part_id].first_lot(job.today)
+        taken.append((by_id[part_id], lot.id if lot else "", count))
+    r, warm = taken[0][0], resin_c(job)
+    window = pour_window(r.pot_law(), warm, r.mix_minutes)
+    rate = job.rules.number("resin.pour_ml_min") * min(job.build.persons, 2)
+    log, clock = expected(job), r.clock()
+    handle, full = (
+        clock.degree(log, job.rules.number("cure.handle")),
+        clock.degree(log, job.rules.number("cure.energise")),
+    )
+    return Pour(
+        volume, tuple(taken), warm, window.pot_life_min, r.mix_minutes, min(max(x.volume_ml for x, *_ in taken), volume.required_ml) / rate,
+        inf if handle.full_at_min is None else handle.full_at_min, inf if full.full_at_min is None else full.full_at_min,
+    )  # fmt: skip
+
+
+def expected(job: Job) -> list[LogEntry]:
+    """The temperatures expected from the pour on: the forecast typed in, else as it is now."""
+    found = sorted({f.at_h: f.temperature_c for f in job.build.forecast}.items())
+    entries = [LogEntry(h * 60, t) for h, t in found]
+    return entries if entries and entries[0].at_min == 0 else [LogEntry(0, job.joint.ambient_c), *entries]
+
+
+def _why_not(job: Job, p: Pour) -> str:
+    """Why it cannot be poured or will not cure; empty when it can."""
+    least = p.resin.least_temperature_c
+    if not at_least(p.resin_c, least):
+        return f"at {p.resin_c:g} °C it is {least - p.resin_c:.0f} °C under its least: warm the pack to {least:g} °C or more and shelter the joint"
+    if p.window_min <= 0:
+        return f"mixing takes {p.mix_min:g} min and its pot life at {p.resin_c:g} °C is {p.pot_life_min:.0f} min: a cooler pack"
+    count = sum(n for *_, n in p.packs)
+    alone = count > 1 and job.build.persons < 2
+    takes = p.mix_min * (2 if alone else 1) + p.pour_min
+    if takes > p.pot_life_min * (1 + 1e-9):
+        return f"mix and pour take {takes:.0f} min, its pot life at {p.resin_c:g} °C is {p.pot_life_min:.0f} min: a cooler pack, smaller packs, or a second person"
+    if p.full_min == inf:
+        return f"it never cures there: under {least:g} °C nothing counts; warm and shelter the joint"
+    return ""
+
+
+def _shell_words(cut: CutShell | None) -> str:
+    if cut is None:
+        return ""
+    return f"body {cut.shell.body_length_mm:g} × {cut.shell.body_inside_mm:g} mm, cut to {cut.reach_mm[1] - cut.reach_mm[0]:.0f} mm"
+
+
+def _pour_words(p: Pour | None) -> str:
+    if p is None:
+        return ""
+    count = sum(n for *_, n in p.packs)
+    return f"{count} of {p.resin.volume_ml:g} ml, {p.fill.left_over_ml:.0f} ml left; poured within {p.window_min:.0f} min of mixing, cured after {p.full_min / 60:.1f} h"
+
+
+def _resin_advice(job: Job, found: Sequence[tuple[Pour | None, StockResin, str]]) -> str:
+    cold = [
+        r.least_temperature_c
+        for p, r, w in found
+        if p and w and not at_least(p.resin_c, r.least_temperature_c)
+    ]
+    if cold:
+        return f"Warm the pack to at least {min(cold):g} °C and shelter the joint."
+    return "Order resin."

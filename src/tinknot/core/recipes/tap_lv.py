@@ -1,0 +1,168 @@
+"""A tap on a low-voltage main without stripping: piercing connectors, caps; or an earthing for work on a line."""
+
+from dataclasses import replace
+
+from tinknot.core.choose import Window
+from tinknot.core.errors import InputError
+from tinknot.core.joint.cable import Core
+from tinknot.core.joint.parts import StockConnector
+from tinknot.core.joint.profile import Profile
+from tinknot.core.layers.contract import Layer
+from tinknot.core.layers.procedure import TapProcedure
+from tinknot.core.layers.taps import EndCap, Piercing, TapEnd
+from tinknot.core.recipes.connectors import NoConnector, Set
+from tinknot.core.recipes.job import Job
+from tinknot.core.recipes.solution import Choice, Offer, Pick, Solution
+
+
+class TapRecipe:
+    """B taps the main A, each core by its own connector."""
+
+    def __init__(self, job: Job) -> None:
+        self.job = job
+        self.kind = "earthing" if job.build.purpose == "earthing" else "piercing"
+        self.pairs: list[tuple[Core, Core]] = [(job.a.core(c.name), c) for c in job.b.cores]
+
+    def sets(self) -> list[Set]:
+        """The connectors by core, best first. Raises InputError when none suits a core."""
+        job, given = self.job, self.job.joint.connector
+        chosen = []
+        for main, tap in self.pairs:
+            found = [
+                c
+                for c in job.joint.stock.connectors
+                if not self._why_not(c, main, tap)
+                and (not given or not given.part_id or c.id == given.part_id)
+            ]
+            if not found:
+                raise NoConnector.at(
+                    "/connector",
+                    f"nothing in stock taps {tap.area_mm2:g} from {main.area_mm2:g} mm² on core {main.name}; order a {self.kind} connector for it",
+                )
+            chosen.append(
+                min(found, key=lambda c: (c.price_each if c.price_each is not None else 1e9, c.od_mm, c.id))
+            )
+        for c in chosen:
+            free = c.free(job.today)
+            if free is not None and chosen.count(c) > free:
+                raise NoConnector.at(
+                    "/connector", f"{chosen.count(c)} of {c.id} are needed, {free:g} are on hand"
+                )
+        return [tuple(chosen)]
+
+    def _why_not(self, c: StockConnector, main: Core, tap: Core) -> str:
+        if c.kind != self.kind:
+            return f"is {c.kind}, not {self.kind}"
+        if not c.suits(main.area_mm2):
+            return f"does not take a main of {main.area_mm2:g} mm²"
+        if not c.suits_tap(tap.area_mm2):
+            return f"does not take a tap of {tap.area_mm2:g} mm²"
+        if missing := sorted({main.metal, tap.metal} - set(c.metals)):
+            return f"is not for {', '.join(missing)}"
+        if c.voltage_v is not None and c.voltage_v < self.job.joint.rated_voltage_v:
+            return f"is rated {c.voltage_v:g} V"
+        if lacking := sorted(
+            (self.job.properties & {"uv-resistant", "oil-resistant"}) - frozenset(c.properties)
+        ):
+            return f"is not {', not '.join(lacking)}"
+        return "is not on hand" if c.free(self.job.today) == 0 else ""
+
+    def solve(self, steps: int, connectors: Set) -> Solution:
+        """The stack: connectors along the main, caps chosen for the tap's open ends."""
+        job, r = self.job, self.job.rules
+        if job.build.purpose == "earthing" and not self.job.joint.stock.connectors:
+            raise InputError.at("/stock/connectors", "hold no earthing connector")
+        pitch = r.number("tap.between_mm") + max(c.length_mm for c in connectors)
+        first = -pitch * (len(connectors) - 1) / 2
+        taps = [
+            Piercing(f"piercing-{main.name}", f"connector on core {main.name}", main.name, c, self._lot(c), first + n * pitch, main, tap, r, self.kind == "earthing")
+            for n, ((main, tap), c) in enumerate(zip(self.pairs, connectors, strict=True))
+        ]  # fmt: skip
+        caps, choices = self._caps(taps)
+        half = pitch * (len(connectors) - 1) / 2 + max(c.length_mm for c in connectors) / 2
+        profile = Profile.of_stretches(
+            [
+                (
+                    t.centre_mm - t.connector.length_mm / 2,
+                    t.centre_mm + t.connector.length_mm / 2,
+                    t.connector.od_mm,
+                    t.connector.od_mm,
+                )
+                for t in taps
+            ]
+        )
+        found = Solution(
+            job.ends, tuple(connectors), 1, None, (), tuple(choices), (), None, profile, None, picks=(self._pick(connectors[0]),), crutch_mm=(-half, half)
+        )  # fmt: skip
+        if not all(c.picked for c in choices):
+            return found
+        names = tuple(t.core for t in taps)
+        procedure = TapProcedure(
+            "procedure", "gates and proofs", r, names, job.joint.rated_voltage_v, joined=tuple(f"join.{n}" for n in names),
+            core_proofs=tuple(c.last for c in caps), hazardous="hazardous" in job.joint.duties, earthing=self.kind == "earthing",
+        )  # fmt: skip
+        ends: tuple[Layer, ...] = (
+            () if self.kind == "earthing" else (TapEnd("preparation-B", "tap prepared", job.b, r),)
+        )
+        return replace(found, layers=(procedure, *ends, *taps, *caps, *job.plain_steps()))
+
+    def _lot(self, c: StockConnector) -> str:
+        lot = c.first_lot(self.job.today)
+        return lot.id if lot else ""
+
+    def _caps(self, taps: list[Piercing]) -> tuple[list[EndCap], list[Choice]]:
+        """A cap for each tap's open end; cores of one size share a choice. Earthing connectors need none."""
+        job, r = self.job, self.job.rules
+        if self.kind == "earthing":
+            return [], []
+        by_size: dict[tuple[float, float], list[Piercing]] = {}
+        for t in taps:
+            by_size.setdefault((t.tap.insulation.greatest_mm, t.tap.insulation.least_mm), []).append(t)
+        caps, choices = [], []
+        for (greatest, least), group in by_size.items():
+            names = tuple(t.core for t in group)
+            long = r.number("tap.cap_mm")
+            window = Window(
+                greatest, least, ((0.0, least), (long, least)), properties=job.properties, voltage_v=job.joint.rated_voltage_v,
+                pieces=len(group), squareness_mm=0.0,
+            )  # fmt: skip
+            title = (
+                f"end cap on core {names[0]}" if len(names) == 1 else f"end caps on cores {', '.join(names)}"
+            )
+            choice = job.sleeve_choice(
+                f"end-cap-{names[0]}", title, window, "cap", job.choice.core_sleeve, names
+            )
+            best = next(iter(job.allowed(choice)), None)
+            choice = choice.with_part(best.candidate.id if best else None)
+            choices.append(choice)
+            for t in group if choice.picked else ():
+                assert choice.picked is not None
+                part, edge = choice.picked.candidate.id, t.centre_mm - t.connector.length_mm / 2
+                caps.append(
+                    EndCap(
+                        f"end-cap-{t.core}", f"end cap on core {t.core}", (edge - long, edge), r, part=job.sleeves[part], lot=job.lot_of(part),
+                        cut_length_mm=choice.picked.cut_length_mm, properties=job.properties, core=t.core, pieces=len(group),
+                    )
+                )  # fmt: skip
+        return caps, choices
+
+    def _pick(self, picked: StockConnector) -> Pick:
+        main, tap = self.pairs[0]
+        offers = []
+        for c in self.job.joint.stock.connectors:
+            why = self._why_not(c, main, tap)
+            offers.append(
+                Offer(
+                    c.id,
+                    c.said,
+                    not why,
+                    why or f"main {c.area_least_mm2 or 0:g} to {c.area_most_mm2 or 0:g} mm²",
+                )
+            )
+        return Pick(
+            "connector",
+            "tap connector",
+            f"taps {tap.area_mm2:g} from {main.area_mm2:g} mm²",
+            tuple(offers),
+            picked.id,
+        )
