@@ -8,7 +8,7 @@ from tinknot.core.errors import InputError
 from tinknot.core.joint.file import JointFile
 from tinknot.core.model import parse
 from tinknot.core.plan import differences
-from tinknot.core.planning import plan_joint, ways
+from tinknot.core.planning import look_at, plan_joint
 from tinknot.core.rulebook import RuleBook
 
 
@@ -184,7 +184,7 @@ def test_differences_in_words():
 
 
 def test_ways_are_other_staggers():
-    assert [w.change["stagger_steps"] for w in ways(joint(), RuleBook.of())] == [2, 3, 4]
+    assert [w.change["stagger_steps"] for w in look_at(joint(), RuleBook.of()).ways] == [2, 3, 4]
 
 
 def test_section_is_to_scale():

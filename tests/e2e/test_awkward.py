@@ -28,7 +28,7 @@ def test_fit_check_in_mm_and_inch(sign_in, page: Page):
 
 def test_nothing_fits_then_a_remedy(sign_in, page: Page, site):
     sign_in(page, "runa", "/stock")
-    for part in ("S-28", "S-33", "S-40", "S-55", "S-75", "Z-27", "Z-40"):
+    for part in ("S-28", "S-33", "S-40", "S-55", "S-75", "L-35", "L-52", "Z-27", "Z-40"):
         page.get_by_role("button", name=re.compile(rf"\b{part}\b")).click()
         page.get_by_role("button", name="Retire", exact=True).click()
         expect(page.get_by_role("button", name=re.compile(rf"\b{part}\b"))).to_have_count(0)

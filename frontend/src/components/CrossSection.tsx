@@ -1,7 +1,16 @@
 /** The cut across the joint at one place, to scale, every circle told apart. */
 import { diameter } from '../model/units'
 import { useSettings } from '../settings'
-import { coreColour, crossingAt, light, type Section } from './section'
+import { type Crossing, crossingAt, hollow, light, nameOf, paintOf, type Section } from './section'
+
+/** Drawn as a ring on their own place, not as a disc. */
+const RINGS = ['core-sleeve', 'core-tape', 'mica', 'strap']
+
+/** What lies here, from outside in, each named once. */
+function layersAt(crossing: Crossing): string {
+  const names = crossing.circles.map((c) => (c.kind === 'insulation' ? 'cores' : nameOf(c.kind)))
+  return [...new Set(names)].filter((n) => n !== 'conductor').join(', ')
+}
 
 interface Props {
   section: Section
@@ -17,7 +26,8 @@ export function CrossSection({ section, at, size = 168, built }: Props) {
   const greatest = Math.max(...section.crossings.map((c) => c.outside_mm))
   const scale = (size - 12) / greatest
   const c = size / 2
-  const names = crossing.circles.filter((o) => o.kind === 'connector' || o.kind === 'insulation')
+  const named = crossing.circles.filter((o) => o.kind === 'connector' || o.kind === 'insulation')
+  const names = named.filter((o, i) => named.findIndex((x) => x.core === o.core) === i)
   return (
     <figure className="flex flex-col items-center">
       <svg
@@ -30,35 +40,37 @@ export function CrossSection({ section, at, size = 168, built }: Props) {
           const ghost = built && o.layer && !built.has(o.layer)
           const common = { cx: c + o.x_mm * scale, cy: c - o.y_mm * scale, r: (o.od_mm / 2) * scale }
           const key = `${o.kind}${o.core}${i}`
-          if (o.kind === 'core-sleeve' || o.kind === 'outer-sleeve') {
+          const paint = paintOf(o.kind, o.colour)
+          if (RINGS.includes(o.kind) || (hollow(o.kind) && o.inside_mm !== null)) {
             const wall = ((o.od_mm - (o.inside_mm ?? o.od_mm)) / 2) * scale
+            const over = hollow(o.kind)
             return (
               <circle
                 key={key}
                 cx={common.cx}
                 cy={common.cy}
                 r={common.r - wall / 2}
-                fill={o.kind === 'outer-sleeve' ? 'var(--color-base-100)' : 'none'}
-                stroke="var(--sleeve)"
-                strokeOpacity={ghost ? 0.5 : o.kind === 'outer-sleeve' ? 0.9 : 0.6}
+                fill={over ? 'var(--color-base-100)' : 'none'}
+                stroke={paint}
+                strokeOpacity={ghost ? 0.5 : over ? 0.9 : 0.6}
                 strokeWidth={ghost ? 1 : Math.max(1, wall)}
-                strokeDasharray={ghost ? '4 3' : undefined}
+                strokeDasharray={
+                  ghost ? '4 3' : o.width_mm ? `${o.width_mm * scale} ${2 * Math.PI * common.r}` : undefined
+                }
+                transform={
+                  o.width_mm
+                    ? `rotate(${-90 - (o.width_mm / o.od_mm) * 57.3} ${common.cx} ${common.cy})`
+                    : undefined
+                }
               />
             )
           }
-          const paint =
-            o.kind === 'sheath'
-              ? 'var(--sheath)'
-              : o.kind === 'connector'
-                ? 'var(--metal)'
-                : o.kind === 'conductor'
-                  ? 'var(--copper)'
-                  : coreColour(o.colour)
           return (
             <circle
               key={key}
               {...common}
               fill={ghost ? 'none' : paint}
+              fillOpacity={o.kind === 'resin' ? 0.35 : 1}
               stroke="var(--color-base-content)"
               strokeOpacity={0.6}
               strokeWidth={0.8}
@@ -80,9 +92,10 @@ export function CrossSection({ section, at, size = 168, built }: Props) {
           </text>
         ))}
       </svg>
-      <figcaption className="text-sm">
+      <figcaption className="text-center text-sm">
         <span className="quiet">across here </span>
         <b>⌀ {diameter(Math.round(crossing.outside_mm * 10) / 10, unit)}</b>
+        <span className="block leading-tight">{layersAt(crossing)}</span>
       </figcaption>
     </figure>
   )

@@ -14,6 +14,16 @@ export function Paints() {
           <stop offset="1" stopColor="var(--metal-dark)" />
         </linearGradient>
         <pattern
+          id="rb-armour"
+          width="6"
+          height="6"
+          patternUnits="userSpaceOnUse"
+          patternTransform="rotate(62)"
+        >
+          <rect width="6" height="6" fill="var(--metal)" />
+          <rect width="6" height="1.6" fill="var(--metal-dark)" />
+        </pattern>
+        <pattern
           id="rb-gy"
           width="14"
           height="14"

@@ -2,7 +2,17 @@
 import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react'
 import { diameter, length, sign } from '../model/units'
 import { useSettings } from '../settings'
-import { type Body, coreColour, crossingAt, light, outline, path, type Section } from './section'
+import {
+  type Body,
+  coreColour,
+  crossingAt,
+  hollow,
+  light,
+  outline,
+  paintOf,
+  path,
+  type Section,
+} from './section'
 
 interface Props {
   section: Section
@@ -37,7 +47,8 @@ const EDGE = 26
 export function Ribbon({ section, labels, height = 236, built, lit, range, at, onAt, onLayer, bare }: Props) {
   const { unit } = useSettings()
   const { ref, width } = useWidth()
-  const covered = section.dimensions.find((d) => d.kind === 'covered')
+  const covered =
+    section.dimensions.find((d) => d.kind === 'whole') ?? section.dimensions.find((d) => d.kind === 'covered')
   const wanted = range ?? [
     (covered?.from_mm ?? section.from_mm + 40) - EDGE,
     (covered?.to_mm ?? section.to_mm - 40) + EDGE,
@@ -114,16 +125,19 @@ export function Ribbon({ section, labels, height = 236, built, lit, range, at, o
           <>
             <CoreNames bodies={bodies} x={x} y={y} scale={scale} />
             <SideLabels bodies={bodies} labels={labels} x={x} y={y} width={width} low={low} high={high} />
-            {section.dimensions.filter(clip).map((d) => (
-              <Measure
-                key={`${d.kind}${d.from_mm}`}
-                from={x(d.from_mm)}
-                to={x(d.to_mm)}
-                y={d.kind === 'covered' ? 18 : height - 20}
-                text={`${length(d.value_mm, unit)}${d.kind === 'covered' ? ` ${sign(unit)} covered` : ''}`}
-                strong={d.kind === 'covered'}
-              />
-            ))}
+            {section.dimensions
+              .filter(clip)
+              .filter((d) => d.kind !== 'whole')
+              .map((d) => (
+                <Measure
+                  key={`${d.kind}${d.from_mm}`}
+                  from={x(d.from_mm)}
+                  to={x(d.to_mm)}
+                  y={d.kind === 'covered' ? 18 : height - 20}
+                  text={`${length(d.value_mm, unit)}${d.kind === 'covered' ? ` ${sign(unit)} ${d.label}` : ''}`}
+                  strong={d.kind === 'covered'}
+                />
+              ))}
           </>
         )}
         {at !== undefined && here && (
@@ -202,10 +216,24 @@ function fill(body: Body): string {
       return 'url(#rb-metal)'
     case 'press':
       return 'var(--metal-dark)'
+    case 'armour':
+      return 'url(#rb-armour)'
     default:
-      return 'var(--sleeve)'
+      return paintOf(body.kind, body.colour)
   }
 }
+
+/** What lets the parts under it be seen, by how much. */
+const SEEN_THROUGH: Record<string, number> = {
+  connector: 0.72,
+  press: 0.35,
+  'core-sleeve': 0.38,
+  'core-tape': 0.45,
+  mica: 0.5,
+  resin: 0.28,
+  'end-cap': 0.8,
+}
+const SOFT = ['core-sleeve', 'core-tape', 'mica']
 
 function BodyShape({ body, x, y, low, high, state, lit, quiet, onLayer }: ShapeProps) {
   if (Math.max(...body.top.map((p) => p[0] ?? 0)) < low || Math.min(...body.top.map((p) => p[0] ?? 0)) > high)
@@ -215,19 +243,22 @@ function BodyShape({ body, x, y, low, high, state, lit, quiet, onLayer }: ShapeP
   const ghost = state === 'to come'
   if (ghost && quiet && !lit) return null
   const stroke = lit ? 'var(--color-warning)' : 'var(--color-base-content)'
-  if (body.kind === 'outer-sleeve')
-    return <Outer body={body} x={x} y={y} ghost={ghost} lit={lit} touch={touch} />
-  if (body.kind === 'core-sleeve')
+  if (hollow(body.kind)) return <Outer body={body} x={x} y={y} ghost={ghost} lit={lit} touch={touch} />
+  if (SOFT.includes(body.kind))
     return (
       <path
         {...touch}
         d={outline(body, x, y)}
-        fill={ghost ? 'none' : 'var(--sleeve)'}
-        fillOpacity={0.38}
-        stroke={lit ? 'var(--color-warning)' : 'var(--sleeve)'}
+        fill={ghost ? 'none' : fill(body)}
+        fillOpacity={SEEN_THROUGH[body.kind]}
+        stroke={lit ? 'var(--color-warning)' : fill(body)}
         strokeWidth={lit ? 2.5 : 1.3}
         strokeDasharray={ghost ? '5 4' : undefined}
       />
+    )
+  if (body.kind === 'resin')
+    return ghost ? null : (
+      <path d={outline(body, x, y)} fill={fill(body)} fillOpacity={SEEN_THROUGH.resin} pointerEvents="none" />
     )
   if (body.kind === 'conductor')
     return <path d={outline(body, x, y)} fill={fill(body)} fillOpacity={0.85} pointerEvents="none" />
@@ -236,7 +267,7 @@ function BodyShape({ body, x, y, low, high, state, lit, quiet, onLayer }: ShapeP
       {...touch}
       d={outline(body, x, y)}
       fill={ghost ? 'none' : fill(body)}
-      fillOpacity={body.kind === 'connector' ? 0.72 : body.kind === 'press' ? 0.35 : 1}
+      fillOpacity={SEEN_THROUGH[body.kind] ?? 1}
       stroke={stroke}
       strokeOpacity={lit ? 1 : 0.55}
       strokeWidth={lit ? 2.5 : 0.8}
@@ -263,21 +294,23 @@ function Outer({
   const mirror = (points: Body['top']) => points.map((p) => [p[0] ?? 0, -(p[1] ?? 0)] as const)
   const upper = `${path([...body.top, ...[...body.bottom].reverse()], x, y)}Z`
   const lower = `${path([...mirror(body.top), ...mirror([...body.bottom].reverse())], x, y)}Z`
-  const stroke = lit ? 'var(--color-warning)' : 'var(--sleeve)'
-  const ends = body.dry ? [body.bottom[0]] : [body.bottom[0], body.bottom.at(-1)]
+  const paint = paintOf(body.kind, body.colour)
+  const stroke = lit ? 'var(--color-warning)' : paint
+  const sealed = body.kind === 'outer-sleeve' || body.kind === 'end-piece'
+  const ends = !sealed ? [] : body.dry ? [body.bottom[0]] : [body.bottom[0], body.bottom.at(-1)]
   return (
     <g {...touch}>
       <path
         d={`${path([...body.top, ...[...mirror(body.top)].reverse()], x, y)}Z`}
-        fill="var(--sleeve)"
+        fill={paint}
         fillOpacity={ghost ? 0.02 : 0.09}
       />
       {[upper, lower].map((d) => (
         <path
           key={d}
           d={d}
-          fill={ghost ? 'none' : 'var(--sleeve)'}
-          fillOpacity={0.85}
+          fill={ghost ? 'none' : paint}
+          fillOpacity={body.kind === 'mesh' ? 0.5 : 0.85}
           stroke={stroke}
           strokeWidth={lit ? 2.5 : 1.2}
           strokeDasharray={ghost ? '6 4' : undefined}

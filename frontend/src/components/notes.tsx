@@ -62,6 +62,7 @@ const STATES: Record<string, { shape: string; tone: string }> = {
   draft: { shape: '◌', tone: 'text-[var(--quiet)]' },
   planned: { shape: '○', tone: 'text-base-content' },
   building: { shape: '◐', tone: 'text-primary' },
+  curing: { shape: '◔', tone: 'text-warning' },
   stopped: { shape: '✕', tone: 'text-error' },
   'to prove': { shape: '◧', tone: 'text-warning' },
   'to release': { shape: '◨', tone: 'text-warning' },

@@ -17,6 +17,45 @@ const CORES: Record<string, string> = {
   orange: '#c0692b',
 }
 
+/** Covers drawn cut open: an upper wall that is mirrored below. */
+const HOLLOW = ['outer-sleeve', 'inner-sleeve', 'end-piece', 'barrier', 'shell', 'mesh', 'mastic', 'build-up']
+
+export function hollow(kind: string): boolean {
+  return HOLLOW.includes(kind)
+}
+
+/** What a layer is painted with and called, by its kind. */
+const LAYERS: Record<string, [paint: string, name: string]> = {
+  sheath: ['var(--sheath)', 'sheath'],
+  bedding: ['var(--bedding)', 'bedding'],
+  armour: ['var(--metal)', 'armour'],
+  conductor: ['var(--copper)', 'conductor'],
+  connector: ['var(--metal)', 'connector'],
+  'core-sleeve': ['var(--sleeve)', 'core sleeve'],
+  'core-tape': ['var(--tape)', 'core tape'],
+  mica: ['var(--mica)', 'mica'],
+  mastic: ['var(--tape)', 'mastic'],
+  'build-up': ['var(--tape)', 'tape on the sheath'],
+  'inner-sleeve': ['var(--sleeve)', 'inner sleeve'],
+  'end-piece': ['var(--sleeve)', 'end piece'],
+  'outer-sleeve': ['var(--sleeve)', 'outer sleeve'],
+  'end-cap': ['var(--sleeve)', 'end cap'],
+  barrier: ['var(--barrier)', 'fire barrier'],
+  strap: ['var(--copper)', 'earth strap'],
+  mesh: ['var(--metal)', 'mesh'],
+  clamp: ['var(--metal-dark)', 'clamp'],
+  shell: ['var(--shell)', 'shell'],
+  resin: ['var(--resin)', 'resin'],
+}
+
+export function paintOf(kind: string, colour: string): string {
+  return LAYERS[kind]?.[0] ?? coreColour(colour)
+}
+
+export function nameOf(kind: string): string {
+  return LAYERS[kind]?.[1] ?? kind
+}
+
 /** The paint of a core's insulation; green-yellow is hatched in both colours. */
 export function coreColour(colour: string): string {
   if (colour === 'green-yellow') return 'url(#rb-gy)'

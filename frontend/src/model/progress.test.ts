@@ -26,7 +26,7 @@ const blank = {
   hot: false,
   photo: false,
   basis: '',
-    cure: null,
+  cure: null,
 }
 const plan = { steps: vectors.steps.map((s): Schemas['StepOut'] => ({ ...blank, ...s })) }
 const fresh = vectors.steps.map((s): Schemas['StepState'] => ({

@@ -29,7 +29,7 @@ from tinknot.core.plan import (
     MendOut,
     MinutesOut,
     OfferOut,
-    PackOut,
+    PackUse,
     ParkedOut,
     ParkPlan,
     PartOut,
@@ -128,7 +128,7 @@ def _resin(shell: ResinShell) -> ResinOut:
     p, f = shell.pour, shell.pour.fill
     return ResinOut(
         resin_c=p.resin_c, shell_ml=f.shell_ml, displaced_ml=f.displaced_ml, net_ml=f.net_ml, required_ml=f.required_ml,
-        left_over_ml=f.left_over_ml, packs=[PackOut(part_id=p, count=n) for p, n in f.packs], pot_life_min=p.pot_life_min, mix_min=p.mix_min, pour_window_min=p.window_min,
+        left_over_ml=f.left_over_ml, packs=[PackUse(part_id=p, count=n) for p, n in f.packs], pot_life_min=p.pot_life_min, mix_min=p.mix_min, pour_window_min=p.window_min,
         pour_min=p.pour_min, handle_min=_finite(p.handle_min), full_min=_finite(p.full_min), shell=list(shell.cut.inside),
     )  # fmt: skip
 
@@ -172,13 +172,18 @@ def what_to_order(need_mm: float, allow_mm: float, lined: bool) -> str:
     return f"Look for {kind} that opens past {opens:g} mm and closes under {closes:g} mm: a ratio of at least {ratio:.2f} to 1."
 
 
-def _reason(r: Ranked) -> str:
+def _reason(r: Ranked, layer: str) -> str:
     c, f = r.candidate, r.fit
     opens, closes = (
         c.tube.expanded_id_mm - f.needed_expanded_mm,
         f.allowed_recovered_mm - c.tube.recovered_id_mm,
     )
-    words = [f"Opens {opens:.1f} past what it must pass, closes {closes:.1f} inside what it must grip."]
+    grips = (
+        "held by springs at both ends"
+        if layer == "barrier"
+        else f"closes {closes:.1f} inside what it must grip"
+    )
+    words = [f"Opens {opens:.1f} past what it must pass, {grips}."]
     if c.stock_length_mm:
         words.append(
             f"Pieces of {said_mm(c.stock_length_mm)}"
@@ -224,7 +229,7 @@ def _parts(job: Job, solution: Solution) -> list[PartOut]:
                 PartOut(
                     layer=layer_id, title=sleeve.title if sleeve else choice.title, part_id=part.id, name=part.name or part.id,
                     lot=sleeve.lot if sleeve else "", cut_length_mm=r.cut_length_mm, pass_od_mm=w.pass_od_mm, seal_od_mm=w.seal_od_mm,
-                    od_after_mm=r.candidate.tube.od_mm(at), reason=_reason(r),
+                    od_after_mm=r.candidate.tube.od_mm(at), reason=_reason(r, choice.layer),
                     rejected=[Refusal(part_id=x.candidate.id, reason=x.reason) for x in choice.rejected],
                     expanded_id_mm=part.expanded_id_mm, recovered_id_mm=part.recovered_id_mm, wall_mm=r.candidate.tube.wall_mm(at),
                 )

@@ -32,6 +32,14 @@ class CureState(Result):
     full_at: str | None
     readings: list[Warmth]
 
+    def share_at(self, moment: str) -> float:
+        """The degree of cure at a moment (ISO 8601), the last temperature held on, 0 to 1."""
+        if self.full_at is None or self.fraction >= 1:
+            return min(1.0, self.fraction)
+        begun, full, now = (datetime.fromisoformat(t) for t in (self.at, self.full_at, moment))
+        share = (now - begun).total_seconds() / max(1.0, (full - begun).total_seconds())
+        return min(1.0, self.fraction + (1 - self.fraction) * max(0.0, share))
+
 
 def clock_of(cure: CureLaw) -> CureClock:
     """The resin's law."""

@@ -157,7 +157,7 @@ class PickOut(Result):
     advice: str
 
 
-class PackOut(Result):
+class PackUse(Result):
     """Packs of one part."""
 
     part_id: str
@@ -173,7 +173,7 @@ class ResinOut(Result):
     net_ml: float
     required_ml: float
     left_over_ml: float
-    packs: list[PackOut]
+    packs: list[PackUse]
     pot_life_min: float
     mix_min: float
     pour_window_min: float
@@ -290,7 +290,7 @@ class Remedy(Result):
     cores: list[CoreOut] = []
 
 
-class StaggerOut(Result):
+class StaggerWay(Result):
     """One way to lay the connectors: its lengths, what fits over it, and what speaks for it."""
 
     steps: int
@@ -400,11 +400,17 @@ def differences(old: Plan, new: Plan) -> list[str]:
         was = cuts.get((c.end, c.layer))
         if was is None or abs(was.distance_mm - c.distance_mm) > 0.005:
             said(f"Cut {c.layer} on {c.end}", was.distance_mm if was else None, c.distance_mm)
-    parts = {p.layer: p for p in old.parts}
+    parts: dict[str, list[PartOut]] = {}
+    for p in old.parts:
+        parts.setdefault(p.layer, []).append(p)
     for p in new.parts:
-        before = parts.get(p.layer)
-        if before is None or before.part_id != p.part_id:
-            words.append(f"{p.title}: {before.name if before else 'none'} → {p.name}")
+        had = parts.get(p.layer, [])
+        before = next((o for o in had if o.part_id == p.part_id), None)
+        if before is None:
+            gone = next(
+                (o for o in had if all(n.part_id != o.part_id for n in new.parts if n.layer == p.layer)), None
+            )
+            words.append(f"{p.title}: {gone.name if gone else 'none'} → {p.name}")
         elif before.cut_length_mm != p.cut_length_mm:
             said(f"{p.title}, cut length", before.cut_length_mm, p.cut_length_mm)
     sides = [

@@ -10,7 +10,7 @@ from tinknot.core.errors import InputError
 from tinknot.core.joint.file import BuildIn, ConnectorIn, JointFile
 from tinknot.core.joint.parts import StockConnector
 from tinknot.core.layers.sleeves import COLD
-from tinknot.core.plan import InsertOut, Plan, Remedy, StaggerOut
+from tinknot.core.plan import InsertOut, Plan, Remedy, StaggerWay
 from tinknot.core.recipes.job import Job
 from tinknot.core.recipes.of_joint import Recipes, recipe_of
 from tinknot.core.recipes.solution import Solution
@@ -30,6 +30,7 @@ class _Way:
     change: dict[str, Any]
     joint: JointFile
     set_number: int = 0
+    same_stack: bool = False  # only another stagger of the same recipe
 
 
 def _built(joint: JointFile, **changes: Any) -> BuildIn:
@@ -42,20 +43,18 @@ def _build_way(joint: JointFile, way_id: str, title: str, **changes: Any) -> _Wa
     return _Way(way_id, title, change, joint.model_copy(update={"build": build}))
 
 
-def _tries(joint: JointFile, recipe: Recipes, sets: Sets) -> Iterator[_Way]:
-    """Every change worth working through, in the order of the domain's list of remedies."""
+def _tries(joint: JointFile, recipe: Recipes, sets: Sets, fits: bool) -> Iterator[_Way]:
+    """Every change worth working through, in the order of the domain's list of remedies; what only makes
+    a pour possible is left out of a joint that fits, and what a kit sheet settles is not asked again."""
     job = recipe.job
+    settled = {k for k in ("closure", "core_insulation") if joint.sheet and getattr(joint.sheet, k)}
     if joint.family != "straight-lv":
         return
     for k in range(1, len(job.a.cores) + 1):
         if k != joint.stagger_steps:
             title = "All connectors in line" if k == 1 else f"Stagger the connectors in {k} steps"
-            yield _Way(
-                f"steps-{k}-connector-0",
-                title,
-                {"stagger_steps": k},
-                joint.model_copy(update={"stagger_steps": k}),
-            )
+            again = joint.model_copy(update={"stagger_steps": k})
+            yield _Way(f"steps-{k}-connector-0", title, {"stagger_steps": k}, again, same_stack=True)
     for n in range(1, min(len(sets), MOST_CONNECTORS + 1)):
         c = sets[n][0]
         changed = joint.model_copy(update={"connector": ConnectorIn(part_id=c.id)})
@@ -76,12 +75,12 @@ def _tries(joint: JointFile, recipe: Recipes, sets: Sets) -> Iterator[_Way]:
         ("wrap-around", "A wrap-around sleeve"),
         ("resin", "A resin joint"),
     ):
-        if other != closure and (other != "resin" or job.joint.stock.shells):
+        if other != closure and "closure" not in settled and (other != "resin" or job.joint.stock.shells):
             taped = {"core_insulation": "tape"} if job.build.cold_only else {}
             yield _build_way(joint, f"closure-{other}", title, closure=other, thin_side=None, **taped)
-    if closure == "resin":
+    if closure == "resin" and not fits:
         yield from _warmer(joint, job)
-    if job.build.core_insulation != "tape" and job.joint.stock.tapes:
+    if job.build.core_insulation != "tape" and "core_insulation" not in settled and job.joint.stock.tapes:
         yield _build_way(joint, "core-tape", "Insulate the cores with tape", core_insulation="tape")
 
 
@@ -97,9 +96,10 @@ def _warmer(joint: JointFile, job: Job) -> Iterator[_Way]:
 def _complete(way: _Way, recipe: Recipes, rules: RuleBook) -> Remedy | None:
     """A way worked through; None where it does not fit either."""
     try:
-        other = recipe_of(Job(way.joint, rules, recipe.job.today, recipe.job.made))
-        sets = other.sets()
-        solution = other.solve(way.joint.stagger_steps, sets[way.set_number])
+        other = (
+            recipe if way.same_stack else recipe_of(Job(way.joint, rules, recipe.job.today, recipe.job.made))
+        )
+        solution = other.solve(way.joint.stagger_steps, other.sets()[way.set_number])
     except InputError:
         return None
     if not solution.fits:
@@ -126,9 +126,11 @@ def _quickest(r: Remedy) -> tuple[float, float, float, str]:
     return minutes, r.cost if r.cost is not None else float("inf"), r.joint_length_mm or 0.0, r.id
 
 
-def variants(joint: JointFile, recipe: Recipes, sets: Sets, rules: RuleBook) -> list[Remedy]:
+def variants(
+    joint: JointFile, recipe: Recipes, sets: Sets, rules: RuleBook, fits: bool = True
+) -> list[Remedy]:
     """The other ways that fit, each complete, quickest and then cheapest first."""
-    found = [_complete(way, recipe, rules) for way in _tries(joint, recipe, sets)]
+    found = [_complete(way, recipe, rules) for way in _tries(joint, recipe, sets, fits)]
     return sorted((r for r in found if r), key=_quickest)
 
 
@@ -151,7 +153,7 @@ def remedies(
             rules,
         )
         found += [freed] if freed else []
-    found += variants(joint, recipe, sets, rules)
+    found += variants(joint, recipe, sets, rules, fits=False)
     for choice in solution.choices:
         if not choice.ranked:
             out = choice_out(choice, recipe.job.margins, recipe.job.sleeves)
@@ -180,12 +182,12 @@ def remedies(
 
 def staggers_of(
     joint: JointFile, recipe: Recipes, connectors: tuple[StockConnector, ...]
-) -> list[StaggerOut]:
+) -> list[StaggerWay]:
     """In line and every number of steps side by side; empty where there is no stagger to choose."""
     job = recipe.job
     if joint.family != "straight-lv" or len(job.a.cores) < 2:
         return []
-    rows: list[tuple[StaggerOut, Solution]] = []
+    rows: list[tuple[StaggerWay, Solution]] = []
     for k in range(1, len(job.a.cores) + 1):
         try:
             solution = recipe.solve(k, connectors)
@@ -196,7 +198,7 @@ def staggers_of(
         shells = [o.name for p in solution.picks if p.layer == "shell" for o in p.offers if o.serves]
         bundle = solution.inner.between(*solution.crutch_mm).greatest() if solution.inner else None
         rows.append((
-            StaggerOut(
+            StaggerWay(
                 steps=k, fits=solution.fits, gap_mm=plan.gap_mm, joint_length_mm=plan.joint_length_mm, cores_diameter_mm=bundle,
                 greatest_diameter_mm=plan.greatest_diameter_mm, minutes=plan.minutes.hands + plan.minutes.waiting if solution.fits else None,
                 sleeves=[job.sleeves[r.candidate.id].name or r.candidate.id for c in outer for r in c.ranked], shells=shells,
@@ -206,7 +208,7 @@ def staggers_of(
     return _recommend(rows)
 
 
-def _recommend(rows: list[tuple[StaggerOut, Solution]]) -> list[StaggerOut]:
+def _recommend(rows: list[tuple[StaggerWay, Solution]]) -> list[StaggerWay]:
     """The shortest that fits with comfort, else the shortest that fits; each row says what speaks for it."""
     fitting = [(r, s) for r, s in rows if r.fits]
     easy = [
@@ -217,11 +219,11 @@ def _recommend(rows: list[tuple[StaggerOut, Solution]]) -> list[StaggerOut]:
     found = []
     for r, s in rows:
         if not r.fits:
-            failing = next((c for c in s.choices if not c.picked), None)
+            lacking = [c.title for c in s.choices if not c.picked] + [
+                p.title for p in s.picks if not p.picked
+            ]
             why = (
-                f"Nothing in stock: {failing.title}."
-                if failing
-                else "A part is missing, or there is no room to park."
+                f"Nothing in stock: {lacking[0]}." if lacking else "No room to park what must be threaded on."
             )
         elif r is best:
             why = "Shortest and quickest that fits." if r in easy or not easy else "Shortest that fits."
@@ -237,10 +239,11 @@ def _recommend(rows: list[tuple[StaggerOut, Solution]]) -> list[StaggerOut]:
         ):
             why = f"{best.greatest_diameter_mm - r.greatest_diameter_mm:.1f} mm slimmer, {(r.joint_length_mm or 0) - (best.joint_length_mm or 0):.0f} mm longer."
         else:
+            more = (r.joint_length_mm or 0) - (best.joint_length_mm or 0) if best else 0.0
             why = (
-                f"{(r.joint_length_mm or 0) - (best.joint_length_mm or 0):.0f} mm longer and no slimmer."
-                if best
-                else ""
+                f"{more:.0f} mm longer and no slimmer."
+                if more >= 0.5
+                else "No shorter, no slimmer, and more work."
             )
         found.append(r.model_copy(update={"recommended": r is best, "why": why}))
     return found

@@ -1,7 +1,6 @@
 """The Skarn funicular, built through the same calls a user's clicks make."""
 
 import json
-from dataclasses import dataclass
 from datetime import datetime, timedelta
 from hashlib import sha256
 from pathlib import Path
@@ -11,6 +10,7 @@ from uuid import NAMESPACE_URL, uuid5
 from tinknot.core.events import EventIn
 from tinknot.core.model import parse
 from tinknot.core.plan import StepOut
+from tinknot.demo.sites import COLOURS, JOINTS, Site
 from tinknot.devices.camera import made_up_picture
 from tinknot.services import accounts, building, joints, photos, pins, planning, site, stock_csv, tools
 from tinknot.services.accounts import Person
@@ -45,52 +45,6 @@ TOOLS = (
 )  # name, kind, days until its calibration runs out
 TOOL_OF = {kind: name for name, kind, days in reversed(TOOLS) if days > 0}
 PINS = {"eskil": "4071", "ylva": "8352"}
-COLOURS = {1: ("brown",), 3: ("brown", "blue", "green-yellow"), 4: ("brown", "black", "grey", "green-yellow"),
-           5: ("brown", "black", "grey", "blue", "green-yellow")}  # fmt: skip
-
-
-@dataclass(frozen=True)
-class Site:
-    """One joint of the scenario. `until` is the last step done, `stagger` the steps of the stagger, `fault`
-    what was seen after it, `kept` the reason one figure stayed outside its tolerance."""
-
-    ref: str
-    title: str
-    line: int
-    at_m: float
-    where: str
-    why: str
-    cable: str
-    labels: tuple[str, str]
-    cores: int
-    area: float
-    core_od: float
-    sheath: tuple[float, float]
-    duties: tuple[str, ...]
-    until: str | None
-    hours_ago: float
-    stagger: int = 1
-    free: tuple[float, float] = (600, 480)
-    fault: str = ""
-    kept: str = ""
-
-
-JOINTS = (
-    Site("SK-101", "Lamp circuit, lower stairs", 3, 310, "Lower stairs, lamp 7", "Chafed at the bracket", "3 × 2.5, rubber",
-         ("from lower station", "to loop"), 3, 2.5, 3.6, (10.4, 10.2), ("uv",), "released", 50),
-    Site("SK-103", "Lamp circuit, walkway", 3, 890, "Walkway, lamp 19", "Bracket torn off", "3 × 2.5, rubber",
-         ("from lower stairs", "to loop"), 3, 2.5, 3.6, (10.4, 10.2), ("uv",), "released", 30, kept="the clamp begins there"),
-    Site("SK-104", "Pump supply, loop sump", 1, 1090, "Loop, sump pit", "Water in the old joint", "4 × 4, buried",
-         ("from lower station", "to sump pump"), 4, 4, 4.3, (13.1, 12.9), ("buried", "damp"), "join.2", 3),
-    Site("SK-106", "Door interlock, upper station", 2, 2230, "Upper station, platform duct", "Cut by a drill", "5 × 1.5, control",
-         ("from winch house", "to platform door"), 5, 1.5, 3.0, (11.2, 11.0), ("dry",), "label", 7),
-    Site("SK-107", "Feeder, tunnel mouth", 0, 1240, "Tunnel mouth, cable trench", "Rockfall damage, 0.4 m removed", "4 × 6, buried",
-         ("from lower station", "to winch house"), 4, 6, 5.3, (15.4, 15.4), ("buried",), None, 2),
-    Site("SK-109", "Door loop, lower station", 2, 60, "Lower station, cable cellar", "Rodent bite", "4 × 1.5, control",
-         ("from winch house", "to lower doors"), 4, 1.5, 3.0, (9.6, 9.5), ("damp",), "seal.outer-sleeve", 2.6, fault="no-bead"),
-    Site("SK-112", "Feeder, upper pit", 0, 2060, "Upper pit, north wall", "Old tape joint replaced", "4 × 6, damp pit",
-         ("from tunnel", "to winch house"), 4, 6, 5.3, (15.6, 15.2), ("damp",), "", 1),
-)  # fmt: skip
 
 
 def build() -> None:
@@ -105,23 +59,24 @@ def build() -> None:
         pins.set_pin(people[username].id, pin)
     for zone in ZONES:
         site.add_zone(*zone)
-    report = stock_csv.import_csv(
-        (Path(__file__).parent / "stock.csv").read_text(), True, people["ylva"].name
-    )
-    assert report.applied, report.errors
+    for stock in ("stock.csv", "power.csv"):
+        report = stock_csv.import_csv((Path(__file__).parent / stock).read_text(), True, people["ylva"].name)
+        assert report.applied, report.errors
     for place in JOINTS:
         _joint(place, lines[place.line].id, people)
 
 
 def _end(place: Site, side: int) -> dict[str, Any]:
-    cores = [
-        {"name": str(i + 1), "colour": colour, "insulation_od_mm": place.core_od, "area_mm2": place.area}
-        for i, colour in enumerate(COLOURS[place.cores])
-    ]
-    return {
-        "label": place.labels[side], "sheath_od_mm": place.sheath[0], "sheath_od_across_mm": place.sheath[1],
-        "cores": cores, "free_mm": place.free[side], "slack_mm": (420, 380)[side],
+    unlike = place.unlike if side else {}
+    core = {"insulation_od_mm": place.core_od, "area_mm2": place.area} | place.core | unlike.get("core", {})
+    cores = [{"name": str(i + 1), "colour": colour} | core for i, colour in enumerate(COLOURS[place.cores])]
+    sheath = unlike.get("sheath", place.sheath)
+    end = {
+        "label": place.labels[side], "sheath_od_mm": sheath[0], "sheath_od_across_mm": sheath[1],
+        "cores": cores, "free_mm": place.free[side], "slack_mm": (420, 380)[side], "landed": place.landed,
     }  # fmt: skip
+    armour = unlike.get("armour", place.armour)
+    return end | ({"armour": {"thickness_mm": armour[0], "bedding_od_mm": armour[1]}} if armour else {})
 
 
 def _joint(place: Site, line_id: int, people: dict[str, Person]) -> None:
@@ -131,12 +86,22 @@ def _joint(place: Site, line_id: int, people: dict[str, Person]) -> None:
     )
     card = {
         "where": place.where, "why": place.why, "cable": place.cable, "permit": f"P-{place.ref[3:]}", "duties": list(place.duties),
-        "rated_voltage_v": 400, "ambient_c": 6, "cable_length_m": 120,
+        "rated_voltage_v": 400, "ambient_c": place.ambient_c, "cable_length_m": 120,
     }  # fmt: skip
     ends = {"A": _end(place, 0), "B": _end(place, 1)}
     if place.until == "":
         del ends["B"]["sheath_od_mm"], ends["B"]["sheath_od_across_mm"], ends["B"]["free_mm"]
-    patch = parse(joints.JointPatch, json.dumps({"card": card, "ends": ends, "stagger_steps": place.stagger}))
+    body = {
+        "card": card,
+        "ends": ends,
+        "stagger_steps": place.stagger,
+        "family": place.family,
+        "build": place.build,
+        "sheet": place.sheet,
+    }
+    patch = parse(
+        joints.JointPatch, json.dumps(body | ({"connector": place.connector} if place.connector else {}))
+    )
     edited = joints.edit(place.ref, patch, made.version)
     if place.until == "":
         return
@@ -145,7 +110,9 @@ def _joint(place: Site, line_id: int, people: dict[str, Person]) -> None:
         return
     at = now() - timedelta(hours=place.hours_ago)
     for number, step in enumerate(planned.plan.steps, 1):
-        waits = max((t.least_min or 0.0 for t in step.timers), default=0.0)
+        waits = max((t.least_min or 0.0 for t in step.timers), default=0.0) + (
+            step.cure.full_min if step.cure else 0.0
+        )
         at += timedelta(minutes=2 + waits)
         signer = people["eskil"] if step.second_person else who
         if step.photo:
@@ -175,7 +142,7 @@ def _event(place: Site, number: int, step: StepOut, at: datetime) -> EventIn:
                 round(gate.most * (0.1 + 0.02 * n), 3) if gate.unit == "Ω" else round(gate.most * 0.8, 1)
             )
         elif gate.least is not None:
-            values[gate.id] = 820.0 - 35 * n
+            values[gate.id] = gate.least + 14 if gate.unit == "°C" else 820.0 - 35 * n
     text = ""
     if place.kept and step.id == "surface.sheath.B":
         values["roughened"], text = (step.gates[0].target or 0) - 9, place.kept

@@ -61,6 +61,8 @@ def truth_of(plan: Plan, step: StepOut, gate: GateOut, minutes_since: dict[str, 
     area = next((c.area_mm2 for c in plan.cores if gate.id.endswith(f"-{c.core}")), 0.0)
     length_m = plan.cable_length_m or LEAD_M
     match gate.instrument:
+        case "thermometer" if gate.id == "resin" and plan.resin:
+            return Truth(plan.resin.resin_c, 0.3, 1)
         case "thermometer":
             return Truth(_temperature(plan, step, minutes_since), 0.3, 1)
         case "insulation-tester":
@@ -70,6 +72,8 @@ def truth_of(plan: Plan, step: StepOut, gate: GateOut, minutes_since: dict[str, 
         case "low-ohm-meter" if gate.unit == "µΩ":
             value = 0.55 * (gate.most or 0.0)
             return Truth(value, value * 0.05, 0)
+        case "low-ohm-meter" if gate.id == "earth":
+            return Truth(0.3 * (gate.most or 0.0), 0.002, 3)
         case "low-ohm-meter":
             ohm = resistance_uohm(area, length_m * 1000, 2, plan.ambient_c) / 1e6 if area else 0.0
             return Truth(ohm, 0.002, 3)

@@ -6,9 +6,24 @@ from tinknot.core.joint.section import Body, Section
 
 FILL = {
     "sheath": (74, 82, 88), "insulation": (150, 150, 150), "conductor": (190, 125, 70), "connector": (176, 184, 190),
-    "press": (120, 130, 138), "core-sleeve": (90, 125, 160), "outer-sleeve": (38, 86, 122),
+    "press": (120, 130, 138), "core-sleeve": (90, 125, 160), "outer-sleeve": (38, 86, 122), "inner-sleeve": (70, 108, 140),
+    "end-piece": (70, 108, 140), "barrier": (150, 84, 60), "bedding": (108, 112, 112), "armour": (150, 158, 164), "strap": (190, 125, 70),
+    "mesh": (150, 158, 164), "clamp": (120, 130, 138), "core-tape": (60, 66, 74), "mica": (196, 178, 120), "mastic": (70, 60, 50),
+    "build-up": (60, 66, 74), "shell": (200, 190, 160), "resin": (196, 150, 80), "end-cap": (38, 86, 122),
 }  # fmt: skip
-SEEN_THROUGH = {"core-sleeve": 0.3, "connector": 0.75, "press": 0.4, "conductor": 0.8}
+SEEN_THROUGH = {
+    "core-sleeve": 0.3,
+    "core-tape": 0.4,
+    "mica": 0.4,
+    "connector": 0.75,
+    "press": 0.4,
+    "conductor": 0.8,
+    "resin": 0.25,
+    "mesh": 0.4,
+}
+HOLLOW = frozenset(
+    ("outer-sleeve", "inner-sleeve", "end-piece", "barrier", "shell", "mesh", "mastic", "build-up")
+)
 CORES = {
     "brown": (122, 74, 48), "black": (38, 38, 40), "grey": (140, 146, 150), "blue": (52, 110, 170),
     "green-yellow": (110, 160, 60), "red": (170, 50, 45), "white": (225, 225, 220), "yellow": (220, 190, 60),
@@ -36,7 +51,7 @@ def draw_section(pdf: FPDF, section: Section, x: float, y: float, width: float) 
     bottom = middle + reach * scale
     pdf.set_draw_color(60, 70, 76)
     pdf.set_font("Barlow", size=7)
-    for n, d in enumerate(d for d in section.dimensions if d.kind != "overlap"):
+    for n, d in enumerate(d for d in section.dimensions if d.kind not in ("overlap", "whole")):
         row = bottom + 5 + 6 * n
         (x1, _), (x2, _) = at((d.from_mm, 0)), at((d.to_mm, 0))
         pdf.line(x1, row, x2, row)
@@ -54,7 +69,7 @@ def draw_section(pdf: FPDF, section: Section, x: float, y: float, width: float) 
 
 def _outlines(body: Body) -> list[list[tuple[float, float]]]:
     """A body's outline; a sleeve over everything is cut open, so it is two walls."""
-    if body.kind != "outer-sleeve":
+    if body.kind not in HOLLOW:
         return [[*body.top, *reversed(body.bottom)]]
     under = [(px, -py) for px, py in body.bottom]
     return [[*body.top, *reversed(body.bottom)], [*((px, -py) for px, py in body.top), *reversed(under)]]

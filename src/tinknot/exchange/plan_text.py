@@ -16,7 +16,8 @@ def _lines(plan: Plan) -> Iterator[str]:
     yield from ("! " + s for s in plan.safety)
     yield ""
     if plan.verdict == "planned":
-        yield f"Joint {plan.joint_length_mm:.0f} mm long, {plan.greatest_diameter_mm:.1f} mm at its thickest, {plan.gap_mm:.1f} mm between the sheath cuts."
+        between = "" if plan.gap_mm is None else f", {plan.gap_mm:.1f} mm between the sheath cuts"
+        yield f"Joint {plan.joint_length_mm:.0f} mm long, {plan.greatest_diameter_mm:.1f} mm at its thickest{between}."
         yield f"{plan.minutes.hands:.0f} min of hands, {plan.minutes.waiting:.0f} min of waiting."
     else:
         yield "Nothing fits."
@@ -28,6 +29,16 @@ def _lines(plan: Plan) -> Iterator[str]:
             yield f" {mark} {c.name}: {c.expanded_id_mm:g} -> {c.recovered_id_mm:g}, {what}"
         if choice.advice:
             yield f"   {choice.advice}"
+    for pick in plan.picks:
+        yield f"\n{pick.title}: {pick.need}"
+        yield from (f" {'>' if o.id == pick.picked else ' '} {o.name}: {o.reason}" for o in pick.offers)
+    if plan.resin:
+        r = plan.resin
+        packs = " + ".join(f"{p.count} x {p.part_id}" for p in r.packs)
+        yield f"\nResin: {r.required_ml:.0f} ml into {r.net_ml:.0f} ml, {packs}; mixed at {r.resin_c:g} °C, poured within {r.pour_window_min:.0f} min."
+        yield f"  To handle after {r.handle_min / 60:.1f} h, to test and energise after {r.full_min / 60:.1f} h."
+    if plan.insert:
+        yield f"\n{plan.insert.words}"
     if plan.chosen_together:
         yield f"\n{plan.chosen_together}"
     if plan.cuts:

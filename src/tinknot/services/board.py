@@ -1,14 +1,13 @@
 """The line board: lines with their joints as knots, and today's order."""
 
 from tinknot.core.model import Result
-from tinknot.core.progress import TimerState
 from tinknot.services import joints, planning, site
 from tinknot.services.clock import now_text
 from tinknot.store.models import Joint
 
 
 class Today(Result):
-    """A joint that waits for hands: how long it takes and what comes next."""
+    """A joint that waits for hands: how long it takes and what comes next; `cured` is its degree of cure."""
 
     ref: str
     title: str
@@ -18,6 +17,7 @@ class Today(Result):
     next: str
     waits_for: str = ""
     until: str | None = None
+    cured: float | None = None
 
 
 class Board(Result):
@@ -30,7 +30,7 @@ class Board(Result):
     minutes: float
 
 
-_ORDER = ("stopped", "building", "to prove", "to release", "planned", "draft")
+_ORDER = ("stopped", "building", "curing", "to prove", "to release", "planned", "draft")
 
 
 def board() -> Board:
@@ -43,7 +43,8 @@ def board() -> Board:
         if row.state not in _ORDER:
             continue
         plan = planning.plan_of(row)
-        waits: list[TimerState] = []
+        waits: list[tuple[str, str]] = []
+        share = None
         minutes, following = 0.0, "Fill in the card and measure both ends"
         if plan and progress:
             minutes = (plan.minutes.hands + plan.minutes.waiting) * (
@@ -51,7 +52,9 @@ def board() -> Board:
             )
             step = plan.step(progress.next[0]) if progress.next else None
             following = progress.faults[0].seen if progress.faults else step.title if step else ""
-            waits = [t for t in progress.timers if t.ready_at and t.ready_at > moment]
+            waits = [(t.label, t.ready_at) for t in progress.timers if t.ready_at and t.ready_at > moment]
+            waits += [("curing", c.full_at) for c in progress.cures if c.full_at and c.full_at > moment]
+            share = next((c.share_at(moment) for c in progress.cures), None)
         today.append(
             Today(
                 ref=row.ref,
@@ -60,8 +63,9 @@ def board() -> Board:
                 state=row.state,
                 minutes=round(minutes),
                 next=following,
-                waits_for=waits[-1].label if waits else "",
-                until=waits[-1].ready_at if waits else None,
+                waits_for=waits[-1][0] if waits else "",
+                until=waits[-1][1] if waits else None,
+                cured=share,
             )
         )
     today.sort(key=lambda t: (_ORDER.index(t.state), t.ref))

@@ -10,11 +10,11 @@ from tinknot.core.joint.draft import Draft, joint_file
 from tinknot.core.joint.file import JointFile
 from tinknot.core.mending import used_parts
 from tinknot.core.model import Result, parse
-from tinknot.core.plan import Plan, Remedy, differences
-from tinknot.core.planning import plan_joint, ways
+from tinknot.core.plan import Plan, Remedy, StaggerWay, differences
+from tinknot.core.planning import look_at, plan_joint
 from tinknot.core.progress import Progress, made
 from tinknot.core.recipes.solution import Made
-from tinknot.services import folds, joints, stock
+from tinknot.services import folds, joints, sheets, stock
 from tinknot.services.clock import now_text, today
 from tinknot.services.site import rule_book
 from tinknot.store.database import writing
@@ -32,11 +32,12 @@ class PlanOut(Result):
 
 
 class Look(Result):
-    """What would be planned now, what that changes, and the other ways."""
+    """What would be planned now, what that changes, the other ways, and the staggers side by side."""
 
     plan: Plan
     differences: list[str]
     ways: list[Remedy]
+    staggers: list[StaggerWay]
 
 
 def latest(row: Joint) -> PlanRevision | None:
@@ -103,7 +104,9 @@ def _made(row: Joint) -> Made | None:
 
 def file_of(row: Joint, draft: Draft | None = None) -> JointFile:
     """The joint file of a draft with the stock this joint may use."""
-    return joint_file(draft or joints.draft_of(row), stock.for_planning(row.id), row.ref, row.title)
+    draft = draft or joints.draft_of(row)
+    kit = sheets.sheet(draft.sheet) if draft.sheet else None
+    return joint_file(draft, stock.for_planning(row.id), row.ref, row.title, kit)
 
 
 def look(ref: str, change: dict[str, Any] | None = None) -> Look:
@@ -113,11 +116,10 @@ def look(ref: str, change: dict[str, Any] | None = None) -> Look:
     if change:
         draft = parse(Draft, json.dumps(draft.dump() | change))
     file, rules = file_of(row, draft), rule_book()
-    plan = plan_joint(file, rules, today(), _made(row))
+    found = look_at(file, rules, today(), _made(row))
     before = plan_of(row)
     return Look(
-        plan=plan, differences=differences(before, plan) if before else [],
-        ways=ways(file, rules, today()) if plan.verdict == "planned" else [],
+        plan=found.plan, differences=differences(before, found.plan) if before else [], ways=found.ways, staggers=found.staggers,
     )  # fmt: skip
 
 

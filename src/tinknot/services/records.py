@@ -9,6 +9,7 @@ from tinknot.core.events import Event, broken_at
 from tinknot.core.model import Result, parse
 from tinknot.core.plan import Plan, canonical
 from tinknot.core.progress import fold
+from tinknot.exchange import template
 from tinknot.exchange.card_pdf import card_pages
 from tinknot.exchange.record_pdf import label_page, record_pages
 from tinknot.services import instruments, joints, photos, planning, site, stock
@@ -136,6 +137,27 @@ def card_pdf(ref: str) -> bytes:
     return card_pages(
         row.ref, row.title, card.where, revision.number, planning.plan_from(revision.plan), link(ref)
     )
+
+
+def _template_of(ref: str, end: str) -> tuple[int, Plan]:
+    row = joints.row_of(ref)
+    revision = planning.latest(row)
+    if revision is None:
+        raise NotFound(f"{ref} is not planned yet, so there is no template.")
+    plan = planning.plan_from(revision.plan)
+    if not any(c.end == end for c in plan.cuts):
+        raise NotFound(f"{ref} has no cuts on end {end}.")
+    return revision.number, plan
+
+
+def template_pdf(ref: str, end: str) -> bytes:
+    """The 1:1 cut template of an end. Raises NotFound before the first plan, or where nothing is cut."""
+    return template.template_pdf(ref, *_template_of(ref, end), end)
+
+
+def template_svg(ref: str, end: str) -> str:
+    """The same as a drawing in millimetres."""
+    return template.template_svg(ref, *_template_of(ref, end), end)
 
 
 def label_pdf(ref: str) -> bytes:

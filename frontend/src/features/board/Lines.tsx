@@ -9,6 +9,7 @@ type Row = Schemas['JointRow']
 const W = 1000
 const PAD = 36
 const NEAR = 74
+const WORDS = 175
 
 /** Knots nearer than this fold into one with a count. */
 function folded(rows: Row[], x: (m: number) => number): Row[][] {
@@ -19,6 +20,17 @@ function folded(rows: Row[], x: (m: number) => number): Row[][] {
     else groups.push([row])
   }
   return groups
+}
+
+/** How far each knot's words hang lower, px, so that those of its neighbour do not lie on them. */
+function lowered(groups: Row[][], x: (m: number) => number): number[] {
+  const drops: number[] = []
+  groups.forEach((group, i) => {
+    const last = groups[i - 1]
+    const near = last && x(group[0]?.at_m ?? 0) - x(last[0]?.at_m ?? 0) < WORDS
+    drops.push(near && !drops[i - 1] ? Math.min(2, last.length) * 21 : 0)
+  })
+  return drops
 }
 
 /** Keys move from knot to knot: left and right along a line, up and down between lines. */
@@ -47,6 +59,7 @@ export function Lines({ board }: { board: Board }) {
   const far = Math.max(1, ...board.lines.map((l) => l.length_m), ...board.joints.map((j) => j.at_m ?? 0))
   const x = (m: number) => PAD + (m / far) * (W - 2 * PAD)
   const step = [10, 25, 50, 100, 200, 250, 500, 1000, 2000, 5000].find((s) => far / s <= 12) ?? 10_000
+  const cured = new Map(board.today.flatMap((t) => (t.cured === null ? [] : [[t.ref, t.cured] as const])))
   const loose = board.joints.filter((j) => j.line_id === null || j.at_m === null)
   return (
     <section className="mt-4 overflow-x-auto" onKeyDown={walk} aria-label="Joints along their lines">
@@ -73,21 +86,36 @@ export function Lines({ board }: { board: Board }) {
             </span>
           ))}
         </div>
-        {board.lines.map((line) => (
-          <section key={line.id} className="relative h-36" aria-label={line.name}>
-            <h2 className="absolute top-1 left-[3.6%] text-lg font-medium">{line.name}</h2>
-            <div
-              className="absolute top-[52px] h-1.5 bg-[var(--sheath)]"
-              style={{ left: `${x(0) / 10}%`, width: `${(x(line.length_m) - x(0)) / 10}%` }}
-            />
-            {folded(
-              board.joints.filter((j) => j.line_id === line.id && j.at_m !== null),
-              x,
-            ).map((group) => (
-              <Knot key={group[0]?.ref} group={group} left={x(group[0]?.at_m ?? 0) / 10} line={line.id} />
-            ))}
-          </section>
-        ))}
+        {board.lines.map((line) => {
+          const groups = folded(
+            board.joints.filter((j) => j.line_id === line.id && j.at_m !== null),
+            x,
+          )
+          const drops = lowered(groups, x)
+          return (
+            <section
+              key={line.id}
+              className={`relative ${drops.some((d) => d > 0) ? 'h-44' : 'h-36'}`}
+              aria-label={line.name}
+            >
+              <h2 className="absolute top-1 left-[3.6%] text-lg font-medium">{line.name}</h2>
+              <div
+                className="absolute top-[52px] h-1.5 bg-[var(--sheath)]"
+                style={{ left: `${x(0) / 10}%`, width: `${(x(line.length_m) - x(0)) / 10}%` }}
+              />
+              {groups.map((group, i) => (
+                <Knot
+                  key={group[0]?.ref}
+                  group={group}
+                  left={x(group[0]?.at_m ?? 0) / 10}
+                  drop={drops[i] ?? 0}
+                  line={line.id}
+                  cured={cured}
+                />
+              ))}
+            </section>
+          )
+        })}
         <div className="relative h-8" aria-hidden="true">
           {Array.from({ length: Math.floor(far / step) + 1 }, (_, i) => i * step).map((m) => (
             <span
@@ -118,7 +146,19 @@ export function Lines({ board }: { board: Board }) {
   )
 }
 
-function Knot({ group, left, line }: { group: Row[]; left: number; line: number }) {
+function Knot({
+  group,
+  left,
+  drop,
+  line,
+  cured,
+}: {
+  group: Row[]
+  left: number
+  drop: number
+  line: number
+  cured: Map<string, number>
+}) {
   const joint = group[0]
   if (!joint) return null
   const side = left > 90 ? '-translate-x-[85%]' : left < 10 ? '-translate-x-[15%]' : '-translate-x-1/2'
@@ -131,11 +171,14 @@ function Knot({ group, left, line }: { group: Row[]; left: number; line: number 
         style={{ left: `${left}%` }}
         aria-label={`${joint.ref}, ${joint.title}, ${joint.state}${group.length > 1 ? `, and ${group.length - 1} more here` : ''}`}
       >
-        <KnotShape state={joint.state} share={joint.total ? joint.done / joint.total : 0} />
+        <KnotShape
+          state={joint.state}
+          share={cured.get(joint.ref) ?? (joint.total ? joint.done / joint.total : 0)}
+        />
       </Link>
       <div
-        className={`pointer-events-none absolute top-[80px] text-center leading-tight ${side}`}
-        style={{ left: `${left}%` }}
+        className={`pointer-events-none absolute text-center leading-tight ${side}`}
+        style={{ left: `${left}%`, top: 80 + drop }}
       >
         {group.slice(0, 2).map((j) => (
           <Link
@@ -182,6 +225,19 @@ function KnotShape({ state, share }: { state: string; share: number }) {
             transform="rotate(-90)"
           />
           <circle r={6} fill="var(--color-primary)" />
+        </>
+      )}
+      {state === 'curing' && (
+        <>
+          <circle r={15} fill="none" stroke="var(--color-base-300)" strokeWidth={7} />
+          <circle
+            r={15}
+            fill="none"
+            stroke="var(--resin)"
+            strokeWidth={7}
+            strokeDasharray={`${share * 2 * Math.PI * 15} 100`}
+            transform="rotate(-90)"
+          />
         </>
       )}
       {(state === 'to prove' || state === 'to release') && (

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { api, type Draft, type Schemas, take } from '../../api/client'
-import { Field, NumberField, TextField } from '../../components/fields'
+import { Field, NumberField, QuantityField, TextField } from '../../components/fields'
 import { Caution } from '../../components/notes'
 import type { useJoint } from './useJoint'
 
@@ -16,6 +16,7 @@ const DUTIES: [Duty, string][] = [
   ['uv', 'sunlight'],
   ['fire', 'fire duty'],
   ['moving', 'moving'],
+  ['hazardous', 'hazardous area'],
 ]
 
 export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; draft: Draft }) {
@@ -36,10 +37,25 @@ export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; dra
         : [...now.filter((d) => d !== 'dry' || duty === 'dry'), duty],
     })
   }
+  const build = draft.build ?? {}
+  const made = (change: Partial<Schemas['BuildIn']>) => joint.edit({ build: { ...build, ...change } })
   return (
     <div className="grid gap-8 lg:grid-cols-[1fr_1fr_20rem]">
       <section className="flex flex-col gap-4">
         <h2>What and where</h2>
+        <Field label="Kind of joint">
+          {({ id }) => (
+            <select
+              id={id}
+              className="select w-full"
+              value={draft.family ?? 'straight-lv'}
+              onChange={(e) => joint.edit({ family: e.target.value as Schemas['JointPatch']['family'] })}
+            >
+              <option value="straight-lv">straight: A to B</option>
+              <option value="tap-lv">tap without stripping: B on the main A</option>
+            </select>
+          )}
+        </Field>
         <TextField
           label="What it is"
           value={joint.patch.title ?? found.title}
@@ -123,6 +139,15 @@ export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; dra
             ))}
           </div>
         </fieldset>
+        <label className="flex min-h-12 cursor-pointer items-center gap-3">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-primary"
+            checked={build.cold_only ?? false}
+            onChange={(e) => made({ cold_only: e.target.checked })}
+          />
+          No heat of any kind is allowed there: cold methods only
+        </label>
         <div className="grid grid-cols-2 gap-3">
           <TextField
             label="Side A comes from"
@@ -135,7 +160,7 @@ export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; dra
             onChange={(l) => end('B', l)}
           />
         </div>
-        <div className="grid grid-cols-2 gap-3 lg:grid-cols-3">
+        <div className="grid grid-cols-2 gap-3">
           <TextField
             label="Permit"
             value={card.permit ?? ''}
@@ -149,15 +174,8 @@ export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; dra
             onChange={(t) => set({ permit_until: t ? new Date(t).toISOString() : null })}
             hint="No heat after that"
           />
-          <NumberField
-            label="Cable length"
-            unit="m"
-            value={card.cable_length_m}
-            onChange={(cable_length_m) => set({ cable_length_m })}
-            hint="For insulation per km"
-            error={fault('/card/cable_length_m')}
-          />
         </div>
+        <More joint={joint} draft={draft} made={made} />
         <Link className="btn btn-primary mt-2 self-start" to={`/joints/${found.ref}/measure`}>
           On to Measure
         </Link>
@@ -176,6 +194,83 @@ export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; dra
         </p>
       </aside>
     </div>
+  )
+}
+
+interface MoreProps {
+  joint: ReturnType<typeof useJoint>
+  draft: Draft
+  made: (change: Partial<Schemas['BuildIn']>) => void
+}
+
+/** What not every joint needs: damage taken out, the fault the earth carries, bending, a kit's sheet. */
+function More({ joint, draft, made }: MoreProps) {
+  const card = (change: Partial<CardData>) => joint.edit({ card: { ...draft.card, ...change } })
+  const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => take(api.GET('/api/v1/sheets')) })
+  const build = draft.build ?? {}
+  const earth = build.earth
+  const sheet = sheets.data?.items.find((s) => s.id === draft.sheet)
+  const fault = (change: Partial<Schemas['EarthIn']>) => {
+    const next = { fault_current_a: 0, clearing_time_s: 0.4, ...earth, ...change }
+    made({ earth: next.fault_current_a > 0 && next.clearing_time_s > 0 ? next : null })
+  }
+  return (
+    <fieldset className="grid grid-cols-2 gap-3 lg:grid-cols-3">
+      <legend className="field-label mb-1">Where it applies</legend>
+      <NumberField
+        label="Cable length"
+        unit="m"
+        value={draft.card?.cable_length_m}
+        onChange={(cable_length_m) => card({ cable_length_m })}
+        hint="For insulation per km"
+        error={joint.error?.at('/card/cable_length_m')}
+      />
+      <QuantityField
+        label="Damage taken out"
+        mm={build.removed_mm}
+        onChange={(removed_mm) => made({ removed_mm })}
+        hint="One joint or two"
+      />
+      <NumberField
+        label="Earth fault current"
+        unit="A"
+        value={earth?.fault_current_a}
+        onChange={(v) => fault({ fault_current_a: v ?? 0 })}
+        hint="For strap and clamps"
+      />
+      <NumberField
+        label="cleared within"
+        unit="s"
+        value={earth?.clearing_time_s}
+        onChange={(v) => fault({ clearing_time_s: v ?? 0.4 })}
+        error={joint.error?.at('/build/earth/clearing_time_s')}
+      />
+      <QuantityField
+        label="Least bend radius"
+        mm={build.bend_radius_mm}
+        onChange={(bend_radius_mm) => made({ bend_radius_mm })}
+        hint="Where it moves"
+      />
+      <div className="col-span-2">
+        <Field label="Figures from a kit sheet" hint={sheet?.approval}>
+          {({ id }) => (
+            <select
+              id={id}
+              className="select w-full"
+              value={draft.sheet ?? ''}
+              onChange={(e) => joint.edit({ sheet: e.target.value || null })}
+            >
+              <option value="">none: the rule book's own</option>
+              {sheets.data?.items.map((s) => (
+                <option key={s.id} value={s.id}>
+                  {s.name}, revision {s.revision}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+      </div>
+    </fieldset>
   )
 }
 

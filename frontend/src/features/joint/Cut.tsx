@@ -17,22 +17,33 @@ export function Cut({ work, states, outbox, labels }: WorkProps) {
       <div className="flex flex-wrap items-center gap-4">
         <h1>Cut</h1>
         <p className="quiet text-lg">Lay the tape once at the sheath cut and mark every distance.</p>
-        <Link className="btn btn-primary ml-auto" to={`/joints/${work.ref}/build`}>
+        <span className="ml-auto flex gap-3">
+          {(['A', 'B'] as const)
+            .filter((end) => work.plan.cuts.some((c) => c.end === end))
+            .map((end) => (
+              <a key={end} className="btn" href={`/api/v1/joints/${work.ref}/template/${end}.pdf`}>
+                Template {end}, 1:1
+              </a>
+            ))}
+        </span>
+        <Link className="btn btn-primary" to={`/joints/${work.ref}/build`}>
           Work step by step
         </Link>
       </div>
       <div className="mt-4 grid gap-8 xl:grid-cols-2">
-        {(['A', 'B'] as const).map((end) => (
-          <End
-            key={end}
-            end={end}
-            work={work}
-            label={labels[end]}
-            done={done}
-            stateOf={stateOf}
-            confirm={works ? (step) => send(done.has(step) ? 'undone' : 'done', step) : undefined}
-          />
-        ))}
+        {(['A', 'B'] as const)
+          .filter((end) => work.plan.cuts.some((c) => c.end === end))
+          .map((end) => (
+            <End
+              key={end}
+              end={end}
+              work={work}
+              label={labels[end]}
+              done={done}
+              stateOf={stateOf}
+              confirm={works ? (step) => send(done.has(step) ? 'undone' : 'done', step) : undefined}
+            />
+          ))}
       </div>
       <div className="mt-6 grid gap-3 lg:grid-cols-2">
         <Caution>Score, do not cut through; flex to part. What lies under the blade is a core.</Caution>
@@ -59,13 +70,18 @@ const ROW = 34
 function End({ end, work, label, done, stateOf, confirm }: EndProps) {
   const { unit } = useSettings()
   const plan = work.plan
-  const cores = plan.cores.map((c) => ({ name: c.core, cut: end === 'A' ? c.cut_a_mm : c.cut_b_mm }))
+  const mine = plan.cuts.filter((c) => c.end === end && c.datum === 'sheath-cut')
+  const cores = mine
+    .filter((c) => c.layer.startsWith('core'))
+    .map((c) => ({ name: c.core, cut: c.distance_mm }))
+  const across = mine.filter((c) => !c.core)
+  const root = mine.find((c) => c.layer === 'bedding')?.distance_mm ?? 0
   const strip = new Map(
     plan.cuts
       .filter((c) => c.end === end && c.layer.startsWith('insulation'))
       .map((c) => [c.core, c.distance_mm]),
   )
-  const longest = Math.max(...plan.cores.flatMap((c) => [c.cut_a_mm, c.cut_b_mm]))
+  const longest = Math.max(...plan.cuts.filter((c) => c.layer.startsWith('core')).map((c) => c.distance_mm))
   const scale = (W - 130) / (longest * 1.08)
   const colour = new Map(
     plan.section?.bodies
@@ -104,13 +120,37 @@ function End({ end, work, label, done, stateOf, confirm }: EndProps) {
         >
           sheath
         </text>
+        {root > 0 && <rect {...span(0, root)} y={14} height={cores.length * ROW - 6} fill="var(--bedding)" />}
+        {across.map((c, i) => (
+          <g key={c.layer}>
+            <path
+              d={`M${at(c.distance_mm)} 2V${cores.length * ROW + 16}`}
+              stroke="var(--color-base-content)"
+              strokeDasharray="5 3"
+              strokeWidth={1.6}
+            />
+            <text
+              x={at(c.distance_mm) + (flip ? 5 : -5)}
+              y={30 + i * 22}
+              textAnchor={flip ? 'start' : 'end'}
+              fontSize={14}
+              fontWeight={600}
+              fill="#fff"
+              stroke="#14181a"
+              strokeWidth={3}
+              paintOrder="stroke"
+            >
+              {c.layer} {length(c.distance_mm, unit)}
+            </text>
+          </g>
+        ))}
         {cores.map((c, i) => {
           const y = 14 + i * ROW
           const bare = strip.get(c.name) ?? c.cut
           const name = colour.get(c.name) ?? ''
           return (
             <g key={c.name}>
-              <rect {...span(0, bare)} y={y} height={ROW - 10} fill={coreColour(name)} />
+              <rect {...span(root, bare)} y={y} height={ROW - 10} fill={coreColour(name)} />
               <rect {...span(bare, c.cut)} y={y + 5} height={ROW - 20} fill="var(--copper)" />
               <line
                 x1={at(c.cut)}
@@ -131,7 +171,7 @@ function End({ end, work, label, done, stateOf, confirm }: EndProps) {
                 {length(c.cut, unit)}
               </text>
               <text
-                x={at(6)}
+                x={at(root + 6)}
                 y={y + 17}
                 textAnchor={flip ? 'end' : 'start'}
                 fontSize={15}

@@ -1,4 +1,5 @@
 import { Ruler } from 'lucide-react'
+import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, type Draft, type Schemas, take } from '../../api/client'
 import { Field, QuantityField } from '../../components/fields'
@@ -9,6 +10,7 @@ import type { useJoint } from './useJoint'
 
 type End = Schemas['DraftEnd']
 type Core = Schemas['DraftCore']
+type Armour = Schemas['DraftArmour']
 type Side = 'A' | 'B'
 type Hook = ReturnType<typeof useJoint>
 const COLOURS = ['brown', 'black', 'grey', 'blue', 'green-yellow', 'red', 'white', 'yellow', 'orange']
@@ -26,7 +28,9 @@ export function Measure({ joint, draft }: { joint: Hook; draft: Draft }) {
       ...end,
       cores: Array.from({ length: n }, (_, i): Core => end.cores?.[i] ?? blank(i, n, end.cores?.[0])),
     })
-    joint.edit({ ends: { A: sized(ends.A), B: sized(ends.B) } })
+    const fewer =
+      draft.family === 'tap-lv' && (ends.B.cores?.length ?? 0) > 0 && (ends.B.cores?.length ?? 0) < n
+    joint.edit({ ends: { A: sized(ends.A), B: fewer ? ends.B : sized(ends.B) } })
   }
   const set = (side: Side, end: End) => joint.edit({ ends: { ...ends, [side]: end } })
   const same = () => {
@@ -121,6 +125,9 @@ interface EndProps {
 function EndForm({ side, end, other, set, joint }: EndProps) {
   const path = `/ends/${side}`
   const cores = end.cores ?? []
+  const [unlike, setUnlike] = useState(() =>
+    cores.some((c) => c.metal === 'aluminium' || c.shape === 'sector' || (c.joins && c.joins !== c.name)),
+  )
   const core = (i: number, change: Partial<Core>) =>
     set({ ...end, cores: cores.map((c, k) => (k === i ? { ...c, ...change } : c)) })
   return (
@@ -152,6 +159,7 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
           error={joint.error?.at(`${path}/slack_mm`)}
         />
       </div>
+      <Layers side={side} end={end} other={other} set={set} joint={joint} />
       <div className="rows mt-3">
         {cores.map((c, i) => (
           <div
@@ -214,10 +222,142 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
                 </select>
               )}
             </Field>
+            {unlike && (
+              <Unlike
+                core={c}
+                mains={side === 'B' ? (other.cores ?? []).map((o) => o.name) : []}
+                set={(change) => core(i, change)}
+              />
+            )}
           </div>
         ))}
       </div>
+      <button type="button" className="link mt-2 min-h-11" onClick={() => setUnlike(!unlike)}>
+        {unlike ? 'Hide' : 'Aluminium, sector-shaped'}
+        {side === 'B' && !unlike ? ', or joined to another name' : ''}
+      </button>
     </section>
+  )
+}
+
+/** Armour and bedding, and whether the end sits in a gland already. */
+function Layers({ side, end, other, set, joint }: EndProps) {
+  const armour = end.armour
+  const lay = (change: Partial<Armour>) => set({ ...end, armour: { kind: 'wire', ...armour, ...change } })
+  const path = `/ends/${side}/armour`
+  return (
+    <div className="mt-2">
+      <div className="flex flex-wrap gap-x-6">
+        <label className="flex min-h-11 cursor-pointer items-center gap-2">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-primary"
+            checked={Boolean(armour)}
+            onChange={(e) =>
+              set({
+                ...end,
+                armour: e.target.checked ? structuredClone(other.armour ?? { kind: 'wire' }) : null,
+              })
+            }
+          />
+          armoured
+        </label>
+        <label className="flex min-h-11 cursor-pointer items-center gap-2">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-primary"
+            checked={end.landed ?? false}
+            onChange={(e) => set({ ...end, landed: e.target.checked })}
+          />
+          sits in a gland already
+        </label>
+      </div>
+      {armour && (
+        <div className="grid items-end gap-x-2 gap-y-1 sm:grid-cols-[1fr_1fr_auto_6.4rem_6.4rem]">
+          <Reading
+            label="Bedding"
+            of={`of end ${side}`}
+            path={`${path}/bedding_od`}
+            first={armour.bedding_od_mm}
+            across={armour.bedding_od_across_mm}
+            about={armour.bedding_od_mm ?? other.armour?.bedding_od_mm}
+            set={(first, across) => lay({ bedding_od_mm: first, bedding_od_across_mm: across })}
+            joint={joint}
+          />
+          <QuantityField
+            label="Wire or tape"
+            mm={armour.thickness_mm}
+            onChange={(thickness_mm) => lay({ thickness_mm })}
+            error={joint.error?.at(`${path}/thickness_mm`)}
+          />
+          <Field label="Armour">
+            {({ id }) => (
+              <select
+                id={id}
+                className="select w-full"
+                value={armour.kind ?? 'wire'}
+                onChange={(e) => lay({ kind: e.target.value as Armour['kind'] })}
+              >
+                <option value="wire">wires</option>
+                <option value="tape">tapes</option>
+                <option value="braid">braid</option>
+              </select>
+            )}
+          </Field>
+        </div>
+      )}
+    </div>
+  )
+}
+
+interface UnlikeProps {
+  core: Core
+  mains: string[]
+  set: (change: Partial<Core>) => void
+}
+
+/** What only some cores are: another metal, a sector, joined to a core of another name. */
+function Unlike({ core, mains, set }: UnlikeProps) {
+  const choices: [keyof Core, string, [string, string][]][] = [
+    [
+      'metal',
+      'Metal',
+      [
+        ['copper', 'copper'],
+        ['aluminium', 'aluminium'],
+      ],
+    ],
+    [
+      'shape',
+      'Shape',
+      [
+        ['round', 'round'],
+        ['sector', 'sector'],
+      ],
+    ],
+  ]
+  if (mains.length) choices.push(['joins', 'Joined to', mains.map((n) => [n, `core ${n}`])])
+  return (
+    <div className="col-span-full grid gap-2 sm:grid-cols-3">
+      {choices.map(([key, label, options]) => (
+        <Field key={key} label={label}>
+          {({ id }) => (
+            <select
+              id={id}
+              className="select w-full"
+              value={String(core[key] ?? (key === 'joins' ? core.name : (options[0]?.[0] ?? '')))}
+              onChange={(e) => set({ [key]: e.target.value })}
+            >
+              {options.map(([value, words]) => (
+                <option key={value} value={value}>
+                  {words}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+      ))}
+    </div>
   )
 }
 

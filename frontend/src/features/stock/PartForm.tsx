@@ -1,41 +1,14 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { type FormEvent, useState } from 'react'
 import { ApiError, api, take } from '../../api/client'
-import { NumberField, QuantityField, TextField } from '../../components/fields'
+import { Field, NumberField, QuantityField, TextField } from '../../components/fields'
 import { ErrorNote } from '../../components/notes'
-import type { Part } from './StockPage'
+import { CHOICES, LENGTHS, NUMBERS, PAIRS, pairsText, readPairs, readWords } from './figures'
+import type { Kind, Part } from './StockPage'
 
-type Kind = 'sleeve' | 'connector'
-type Figures = Record<string, string | number | boolean | string[] | null>
-const LENGTHS: Record<Kind, [string, string, string?][]> = {
-  sleeve: [
-    ['expanded_id_mm', 'Inside as supplied, at least'],
-    ['recovered_id_mm', 'Inside when free, at most'],
-    ['recovered_wall_mm', 'Wall when free'],
-    ['stock_length_mm', 'Length of a piece', 'Empty for a reel'],
-  ],
-  connector: [
-    ['od_mm', 'Outside diameter'],
-    ['length_mm', 'Length'],
-    ['insertion_mm', 'Insertion depth, each side'],
-    ['growth_mm', 'Grows when crimped, each side'],
-  ],
-}
-const NUMBERS: Record<Kind, [string, string, string, string?][]> = {
-  sleeve: [
-    ['longitudinal_change_pct', 'Length change when free', '%', 'Minus when it gets shorter'],
-    ['voltage_v', 'Rated voltage', 'V'],
-    ['shrink_c', 'Shrinks from', '°C'],
-    ['scorch_c', 'Scorches at', '°C'],
-    ['price_per_m', 'Price', 'per m'],
-  ],
-  connector: [
-    ['area_least_mm2', 'Takes from', 'mm²'],
-    ['area_most_mm2', 'Takes to', 'mm²'],
-    ['presses', 'Presses, each side', ''],
-    ['price_each', 'Price', 'each'],
-  ],
-}
+type Figures = Record<string, Value>
+type Value = string | number | boolean | string[] | Pair[] | null
+type Pair = Record<string, number>
 
 /** Add a part with its first lot, or edit one. Nothing typed is lost when the server says no. */
 export function PartForm({ kind, part, close }: { kind: Kind; part?: Part; close: () => void }) {
@@ -44,7 +17,7 @@ export function PartForm({ kind, part, close }: { kind: Kind; part?: Part; close
   const [quantity, setQuantity] = useState<number | null>(null)
   const [useBy, setUseBy] = useState('')
   const client = useQueryClient()
-  const set = (key: string) => (value: string | number | boolean | string[] | null) =>
+  const set = (key: string) => (value: Value) =>
     setFigures((f) => ({ ...f, [key]: value === '' ? null : value }))
   const save = useMutation({
     mutationFn: () => {
@@ -52,13 +25,13 @@ export function PartForm({ kind, part, close }: { kind: Kind; part?: Part; close
         return take(
           api.PUT('/api/v1/stock/{part_id}', {
             params: { path: { part_id: part.part_id }, header: { 'If-Match': `"${part.version}"` } },
-            body: { figures: tidy(figures) },
+            body: { figures: tidy(figures, kind) },
           }),
         )
       const first = lot
         ? { name: lot, quantity: (quantity ?? 0) * (kind === 'sleeve' ? 1000 : 1), use_by: useBy || null }
         : null
-      return take(api.POST('/api/v1/stock', { body: { kind, figures: tidy(figures), lot: first } }))
+      return take(api.POST('/api/v1/stock', { body: { kind, figures: tidy(figures, kind), lot: first } }))
     },
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ['stock'] })
@@ -109,39 +82,73 @@ export function PartForm({ kind, part, close }: { kind: Kind; part?: Part; close
           error={at(key)}
         />
       ))}
-      {kind === 'sleeve' ? (
-        <>
-          <TextField
-            label="Properties"
-            value={Array.isArray(figures.properties) ? figures.properties.join(', ') : ''}
-            onChange={(t) => set('properties')(t.split(',').map((w) => w.trimStart()))}
-            error={at('properties')}
-            hint="oil-resistant, uv-resistant, zero-halogen, flame-retardant"
-          />
-          <div className="flex flex-col gap-2 pt-6">
-            {(['lined', 'stiff'] as const).map((k) => (
-              <label key={k} className="flex items-center gap-2">
-                <input
-                  type="checkbox"
-                  className="checkbox checkbox-primary"
-                  checked={Boolean(figures[k])}
-                  onChange={(e) => set(k)(e.target.checked)}
-                />
-                {k === 'lined' ? 'adhesive-lined (dual-wall)' : 'stiff, thick wall'}
-              </label>
-            ))}
-          </div>
-        </>
-      ) : (
-        <TextField label="Die" value={String(figures.die ?? '')} onChange={set('die')} error={at('die')} />
+      {CHOICES[kind].map(([key, label, options]) => (
+        <Field key={key} label={label}>
+          {({ id }) => (
+            <select
+              id={id}
+              className="select w-full"
+              value={String(figures[key] ?? options[0])}
+              onChange={(e) => set(key)(e.target.value)}
+            >
+              {options.map((o) => (
+                <option key={o}>{o}</option>
+              ))}
+            </select>
+          )}
+        </Field>
+      ))}
+      {PAIRS[kind].map(([key, label, names, hint]) => (
+        <TextField
+          key={key}
+          label={label}
+          value={typeof figures[key] === 'string' ? figures[key] : pairsText(figures[key], names)}
+          onChange={(t) => set(key)(t)}
+          error={at(key) ?? at(`${key}/0`)}
+          hint={hint}
+        />
+      ))}
+      {kind === 'sleeve' && (
+        <div className="flex flex-col gap-2 pt-6">
+          {(['lined', 'stiff'] as const).map((k) => (
+            <label key={k} className="flex items-center gap-2">
+              <input
+                type="checkbox"
+                className="checkbox checkbox-primary"
+                checked={Boolean(figures[k])}
+                onChange={(e) => set(k)(e.target.checked)}
+              />
+              {k === 'lined' ? 'adhesive-lined (dual-wall)' : 'stiff, thick wall'}
+            </label>
+          ))}
+        </div>
       )}
+      {kind === 'connector' && (
+        <>
+          <TextField label="Die" value={String(figures.die ?? '')} onChange={set('die')} error={at('die')} />
+          <TextField
+            label="Metals"
+            value={Array.isArray(figures.metals) ? figures.metals.join(', ') : ''}
+            onChange={(t) => set('metals')(t.split(',').map((w) => w.trimStart()))}
+            error={at('metals')}
+            hint="copper, aluminium"
+          />
+        </>
+      )}
+      <TextField
+        label="Properties"
+        value={Array.isArray(figures.properties) ? figures.properties.join(', ') : ''}
+        onChange={(t) => set('properties')(t.split(',').map((w) => w.trimStart()))}
+        error={at('properties')}
+        hint="oil-resistant, uv-resistant, zero-halogen, flame-retardant, hydrocarbon-resistant, cold-applied"
+      />
       {!part && (
         <fieldset className="col-span-full grid gap-4 sm:grid-cols-3">
           <legend className="field-label mb-1">First lot, if there is some on hand</legend>
           <TextField label="Lot" value={lot} onChange={setLot} error={fault?.at('/lot/name')} />
           <NumberField
             label="On hand"
-            unit={kind === 'sleeve' ? 'm' : 'pieces'}
+            unit={kind === 'sleeve' ? 'm' : kind === 'tape' || kind === 'mesh' ? 'rolls' : 'pieces'}
             value={quantity}
             onChange={setQuantity}
             error={fault?.at('/lot/quantity')}
@@ -172,10 +179,12 @@ export function PartForm({ kind, part, close }: { kind: Kind; part?: Part; close
   )
 }
 
-/** Properties without blanks. */
-function tidy(figures: Figures): Figures {
-  const words = figures.properties
-  return Array.isArray(words)
-    ? { ...figures, properties: words.map((w) => w.trim()).filter(Boolean) }
-    : figures
+/** Lists without blanks, pairs read from their text. */
+function tidy(figures: Figures, kind: Kind): Figures {
+  const found = { ...figures }
+  for (const key of ['properties', 'metals'])
+    if (Array.isArray(found[key])) found[key] = readWords(found[key])
+  for (const [key, , names] of PAIRS[kind])
+    if (typeof found[key] === 'string') found[key] = readPairs(found[key], names)
+  return found
 }

@@ -4,7 +4,7 @@ import { ApiError, api, type Schemas, take } from '../../api/client'
 import { NumberField, TextField } from '../../components/fields'
 import { ErrorNote } from '../../components/notes'
 import { PartForm } from './PartForm'
-import type { Part } from './StockPage'
+import type { Kind, Part } from './StockPage'
 
 /** A part laid open: its lots, counting, deliveries, editing, retiring. */
 export function PartLots({ part, works }: { part: Part; works: boolean }) {
@@ -20,8 +20,7 @@ export function PartLots({ part, works }: { part: Part; works: boolean }) {
       ),
     onSuccess: () => client.invalidateQueries({ queryKey: ['stock'] }),
   })
-  if (editing)
-    return <PartForm kind={part.kind as 'sleeve' | 'connector'} part={part} close={() => setEditing(false)} />
+  if (editing) return <PartForm kind={part.kind as Kind} part={part} close={() => setEditing(false)} />
   return (
     <div className="mb-3 grid gap-6 bg-base-100 p-4 lg:grid-cols-[1fr_1fr]">
       <section>
@@ -64,7 +63,8 @@ export function PartLots({ part, works }: { part: Part; works: boolean }) {
 }
 
 const scaleOf = (part: Part) => (part.kind === 'sleeve' ? 1000 : 1)
-const unitOf = (part: Part) => (part.kind === 'sleeve' ? 'm' : 'pieces')
+const unitOf = (part: Part) =>
+  part.kind === 'sleeve' ? 'm' : ['tape', 'mesh'].includes(part.kind) ? 'rolls' : 'pieces'
 
 function Lot({ part, lot, works }: { part: Part; lot: Schemas['LotOut']; works: boolean }) {
   const [found, setFound] = useState<number | null>(null)

@@ -11,7 +11,17 @@ import { PartForm } from './PartForm'
 import { PartLots } from './PartLots'
 
 type Part = Schemas['StockPart']
-type Kind = 'sleeve' | 'connector'
+const KINDS = {
+  sleeve: 'Sleeves',
+  connector: 'Connectors',
+  tape: 'Tapes',
+  shell: 'Shells',
+  resin: 'Resins',
+  strap: 'Straps',
+  clamp: 'Clamps',
+  mesh: 'Mesh',
+} as const
+export type Kind = keyof typeof KINDS
 
 export type { Part }
 
@@ -40,7 +50,7 @@ export function StockPage() {
       <div className="flex flex-wrap items-end gap-4">
         <h1 className="mr-4">Stock</h1>
         <div className="join" role="tablist">
-          {(['sleeve', 'connector'] as const).map((k) => (
+          {(Object.keys(KINDS) as Kind[]).map((k) => (
             <button
               key={k}
               type="button"
@@ -49,8 +59,7 @@ export function StockPage() {
               className={`btn join-item ${kind === k ? 'btn-primary' : ''}`}
               onClick={() => setKind(k)}
             >
-              {k === 'sleeve' ? 'Sleeves' : 'Connectors'}{' '}
-              {stock.data.items.filter((p) => p.kind === k).length}
+              {KINDS[k]} {stock.data.items.filter((p) => p.kind === k).length}
             </button>
           ))}
         </div>
@@ -94,7 +103,9 @@ export function StockPage() {
       {panel === 'add' && <PartForm key={kind} kind={kind} close={() => setPanel(null)} />}
       {shown.length === 0 && (
         <p className="mt-8 text-lg">
-          {text ? 'Nothing in stock matches.' : `No ${kind}s in stock yet. Add the first, or import a list.`}
+          {text
+            ? 'Nothing in stock matches.'
+            : `No ${KINDS[kind].toLowerCase()} in stock yet. Add the first, or import a list.`}
         </p>
       )}
       <ul className="rows mt-4">
@@ -106,11 +117,7 @@ export function StockPage() {
               className="grid min-h-12 w-full cursor-pointer grid-cols-[8rem_1fr] items-center gap-x-4 py-1.5 text-left hover:bg-base-100 md:grid-cols-[10rem_1fr_16rem_11rem]"
               onClick={() => setOpen(open === p.part_id ? null : p.part_id)}
             >
-              <b className="text-xl">
-                {p.kind === 'sleeve'
-                  ? sleeveName(num(p, 'expanded_id_mm'), num(p, 'recovered_id_mm'), unit)
-                  : `⌀ ${diameter(num(p, 'od_mm'), unit)}`}
-              </b>
+              <b className="text-xl">{size(p, unit)}</b>
               <span>
                 <span className="font-medium">{String(p.figures.name ?? p.part_id)}</span>{' '}
                 <span className="quiet">{p.part_id}</span>
@@ -132,19 +139,60 @@ export function num(p: Part, key: string): number {
   return typeof value === 'number' ? value : 0
 }
 
+/** The figure a part is looked for by. */
+function size(p: Part, unit: 'mm' | 'inch'): string {
+  switch (p.kind) {
+    case 'sleeve':
+      return sleeveName(num(p, 'expanded_id_mm'), num(p, 'recovered_id_mm'), unit)
+    case 'connector':
+      return `⌀ ${diameter(num(p, 'od_mm'), unit)}`
+    case 'shell':
+      return `⌀ ${diameter(num(p, 'body_inside_mm'), unit)}`
+    case 'resin':
+      return `${num(p, 'volume_ml')} ml`
+    case 'strap':
+      return `${num(p, 'area_mm2')} mm²`
+    case 'clamp':
+      return `${diameter(num(p, 'od_least_mm'), unit)} to ${diameter(num(p, 'od_most_mm'), unit)}`
+    default:
+      return `${diameter(num(p, 'width_mm'), unit)} × ${diameter(num(p, 'thickness_mm'), unit)}`
+  }
+}
+
 function facts(p: Part, unit: 'mm' | 'inch'): string {
-  if (p.kind === 'connector')
-    return `${num(p, 'area_least_mm2')} to ${num(p, 'area_most_mm2')} mm², ${diameter(num(p, 'length_mm'), unit)} ${sign(unit)} long`
-  const words = [
-    p.figures.lined ? 'lined' : 'plain',
-    p.figures.stiff ? 'stiff' : '',
-    `wall ${diameter(num(p, 'recovered_wall_mm'), unit)}`,
-  ]
-  return words.filter(Boolean).join(', ')
+  const kind = String(p.figures.kind ?? '')
+  const form = String(p.figures.form ?? '')
+  switch (p.kind) {
+    case 'connector': {
+      const tap = num(p, 'tap_area_most_mm2')
+      const range = `${num(p, 'area_least_mm2')} to ${num(p, 'area_most_mm2')} mm²`
+      return `${kind}, ${range}${tap ? `, tap to ${tap}` : ''}, ${diameter(num(p, 'length_mm'), unit)} ${sign(unit)} long`
+    }
+    case 'shell':
+      return `${form || 'split'}, body ${diameter(num(p, 'body_length_mm'), unit)} ${sign(unit)} long`
+    case 'resin':
+      return `from ${num(p, 'least_temperature_c')} °C, mixed ${num(p, 'mix_minutes')} min`
+    case 'strap':
+      return `${diameter(num(p, 'length_mm'), unit)} ${sign(unit)} long`
+    case 'tape':
+    case 'clamp':
+    case 'mesh':
+      return kind || 'metal'
+    default:
+      return [
+        form && form !== 'tube' ? form : '',
+        p.figures.lined ? 'lined' : 'plain',
+        p.figures.stiff ? 'stiff' : '',
+        `wall ${diameter(num(p, 'recovered_wall_mm'), unit)}`,
+      ]
+        .filter(Boolean)
+        .join(', ')
+  }
 }
 
 function OnHand({ part }: { part: Part }) {
-  const amount = (v: number) => (part.kind === 'sleeve' ? `${(v / 1000).toFixed(2)} m` : `${v}`)
+  const amount = (v: number) =>
+    part.kind === 'sleeve' ? `${(v / 1000).toFixed(2)} m` : String(Math.round(v * 100) / 100)
   const soon = part.lots.some(
     (l) => l.use_by && l.use_by < new Date(Date.now() + 90 * 86_400_000).toISOString().slice(0, 10),
   )

@@ -36,7 +36,8 @@ class Body(Result):
 
 
 class Circle(Result):
-    """A circle of a cross-section, outermost first; `inside_mm` is its bore when it has one."""
+    """A circle of a cross-section, outermost first; `inside_mm` is its bore when it has one, `width_mm` how
+    much of the circumference it takes when it does not go all round."""
 
     kind: str
     layer: str = ""
@@ -46,6 +47,7 @@ class Circle(Result):
     y_mm: float = 0.0
     od_mm: float
     inside_mm: float | None = None
+    width_mm: float | None = None
 
 
 class CrossSection(Result):
@@ -58,7 +60,7 @@ class CrossSection(Result):
 
 
 class Dimension(Result):
-    """A length or diameter to write on the drawing."""
+    """A length or diameter to write on the drawing; `whole` is what the drawing must show."""
 
     kind: str
     from_mm: float
@@ -178,6 +180,7 @@ def _follow(path: list[tuple[float, float, float]], profile: Profile) -> tuple[l
     return top, bottom
 
 
+BEYOND_MM = 60.0  # of cable drawn beyond the last cover
 Insulation = CoreSleeve | TapeWrap
 Cover = CoverSleeve | TapeWrap | EarthBond | ResinShell
 
@@ -320,7 +323,7 @@ def _end_bodies(s: Solution, end: CableEnd, side: int, low: float) -> Iterator[B
     if end.armour:
         yield level("bedding", crutch, low, end.bed.greatest_mm, -99.5)
         fold = next(x.folds[end.name] for x in s.layers if isinstance(x, EarthBond))
-        yield level("armour", abs(fold[0]), abs(fold[1]), end.folded_mm, -99.2)
+        yield level("armour", abs(fold[0]), abs(fold[1]), end.folded_mm, -98.5)
     yield level("sheath", cut, low, end.sheath.greatest_mm, -99)
 
 
@@ -396,7 +399,9 @@ def _cover_circles(stages: Sequence[_Stage], x: float) -> Iterator[Circle]:
         layer, od = stage.layer, stage.over.at(x).greatest_mm
         at = {"layer": layer.id, "inside_mm": stage.inside(x)}
         if isinstance(layer, EarthBond):
-            yield Circle(kind="mesh" if layer.mesh else "strap", od_mm=od, **at)
+            if layer.mesh:
+                yield Circle(kind="mesh", od_mm=od, **at)
+            yield Circle(kind="strap", od_mm=od, width_mm=layer.strap.width_mm, **at)
         elif isinstance(layer, ResinShell):
             yield Circle(kind="shell", od_mm=od, **at)
             yield Circle(kind="resin", layer=layer.id, od_mm=stage.inside(x))
@@ -462,16 +467,21 @@ def _core_circles(
 
 
 def _crossings(
-    s: Solution, stages: Sequence[_Stage], joints: Sequence[Connector], places: Sequence[_Place]
+    s: Solution,
+    stages: Sequence[_Stage],
+    joints: Sequence[Connector],
+    places: Sequence[_Place],
+    reach: tuple[float, float],
 ) -> list[CrossSection]:
     inner = s.inner
     assert inner is not None
     edges = {
+        *reach,
         *inner.edges(),
         *(x for p in places for x in (p.x1, p.x2)),
         *(x for g in stages for x in g.over.edges()),
     }
-    xs = sorted(x for x in edges if inner.start_mm <= x <= inner.end_mm)
+    xs = sorted(x for x in edges if reach[0] <= x <= reach[1])
     found = []
     for x1, x2 in pairwise(xs):
         if x2 - x1 < 1e-6:
@@ -495,6 +505,8 @@ def _dimensions(s: Solution, stages: Sequence[_Stage]) -> list[Dimension]:
     found = [
         Dimension(kind="gap", from_mm=-half, to_mm=half, value_mm=2 * half, label="between the sheath cuts")
     ]
+    a, b = min(g.span[0] for g in stages), max(g.span[1] for g in stages)
+    found.append(Dimension(kind="whole", from_mm=a, to_mm=b, value_mm=b - a))
     outer = next((g for g in stages if g.layer.id in ("outer-sleeve", "shell")), None)
     if outer:
         a, b = outer.span
@@ -527,22 +539,22 @@ def section(s: Solution) -> Section:
     plain = set.intersection(
         *({(p.x1, p.x2) for p in places if _plain(p, i, s.ends, t)} for i, t in enumerate(s.tracks))
     )
+    low = min(g.span[0] for g in stages) - BEYOND_MM
+    high = max(g.span[1] for g in stages) + BEYOND_MM
     bodies = [
         b
-        for end, side, low in ((s.ends[0], -1, -inner.start_mm), (s.ends[1], 1, inner.end_mm))
-        for b in _end_bodies(s, end, side, low)
+        for end, side, far in ((s.ends[0], -1, -low), (s.ends[1], 1, high))
+        for b in _end_bodies(s, end, side, far)
     ]
     for i, joint in enumerate(joints):
         bodies += _core_bodies(i, s, joint, _over_core(s.layers, joint.core), _path(places, i, plain))
     for n, stage in enumerate(stages):
         bodies += _cover_bodies(stage, 99.0 + n)
-    low = min([inner.start_mm, *(g.span[0] - 20 for g in stages)])
-    high = max([inner.end_mm, *(g.span[1] + 20 for g in stages)])
     return Section(
         from_mm=low,
         to_mm=high,
         bodies=bodies,
-        crossings=_crossings(s, stages, joints, places),
+        crossings=_crossings(s, stages, joints, places, (low, high)),
         dimensions=_dimensions(s, stages),
     )
 

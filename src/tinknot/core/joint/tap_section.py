@@ -6,7 +6,7 @@ from tinknot.core.joint.section import Body, Circle, CrossSection, Dimension, Se
 from tinknot.core.layers.taps import EndCap, Piercing
 from tinknot.core.recipes.solution import Solution
 
-BEYOND_MM = 80.0  # cable drawn on either side
+BEYOND_MM = 400.0  # cable drawn on either side
 
 
 def tap_section(s: Solution) -> Section:

@@ -10,7 +10,7 @@ from tinknot.core.layers.tapes import PlainWrap, passes_for
 from tinknot.core.recipes.cores import Cores
 from tinknot.core.recipes.job import Job, circle
 
-TAIL_MM = 60.0  # cable drawn beyond what covers the joint
+TAIL_MM = 600.0  # of cable that may lie in a shell or carry a part
 
 
 def folds_mm(job: Job, cores: Cores) -> dict[str, tuple[float, float]]:

@@ -271,8 +271,8 @@ def _shell_words(cut: CutShell | None) -> str:
 def _pour_words(p: Pour | None) -> str:
     if p is None:
         return ""
-    count = sum(n for *_, n in p.packs)
-    return f"{count} of {p.resin.volume_ml:g} ml, {p.fill.left_over_ml:.0f} ml left; poured within {p.window_min:.0f} min of mixing, cured after {p.full_min / 60:.1f} h"
+    packs = " and ".join(f"{n} of {r.volume_ml:g} ml" for r, _, n in p.packs)
+    return f"{packs}, {p.fill.left_over_ml:.0f} ml left; poured within {p.window_min:.0f} min of mixing, cured after {p.full_min / 60:.1f} h"
 
 
 def _resin_advice(job: Job, found: Sequence[tuple[Pour | None, StockResin, str]]) -> str:

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from math import ceil
 
-from tinknot.core.choose import Rejected
+from tinknot.core.choose import Ranked, Rejected
 from tinknot.core.conductor import resistance_uohm
 from tinknot.core.cooling import cool_min
 from tinknot.core.joint.cable import CableEnd
@@ -32,15 +32,26 @@ LONGEST_WAIT_MIN = 12 * 60  # where the air is hardly colder, a reading ends the
 
 @dataclass(frozen=True)
 class Covered:
-    """The covers put on as far as parts are named: their layers inside out, choices, picks, the profile
-    over them, and the steps the next cover waits for."""
+    """The covers put on so far: their layers inside out, choices, picks, the profile over them, and the steps
+    the next cover waits for. `pending` is the cover whose part is to be named next, at place `at` of the order;
+    None when all are on, or when something is missing (`stuck`)."""
 
-    layers: tuple[Layer, ...]
-    choices: tuple[Choice, ...]
-    picks: tuple[Pick, ...]
     outside: Profile
-    after: tuple[str, ...]
+    layers: tuple[Layer, ...] = ()
+    choices: tuple[Choice, ...] = ()
+    picks: tuple[Pick, ...] = ()
+    after: tuple[str, ...] = ("before-closing",)
     warnings: tuple[str, ...] = ()
+    pending: CoverSleeve | None = None
+    at: int = 0
+    bonded: bool = False
+    stuck: bool = False
+
+    def on(self, layer: Layer) -> "Covered":
+        """With one more layer over all."""
+        return replace(
+            self, layers=(*self.layers, layer), outside=layer.apply(self.outside), after=(layer.last,)
+        )
 
 
 class Recipe:
@@ -52,6 +63,7 @@ class Recipe:
         self.job = job
         self.closure = job.build.closure or "sleeve"
         self.slots = self._slots()
+        self._solved: dict[tuple[int, tuple[str, ...]], Solution] = {}
 
     def sets(self) -> list[Set]:
         """Sets of connectors, best first."""
@@ -77,7 +89,13 @@ class Recipe:
 
     def solve(self, steps: int, connectors: Set) -> Solution:
         """The stack for one stagger and one set of connectors, all sleeves chosen together; where nothing
-        fits, as far as choosing layer by layer goes."""
+        fits, as far as choosing layer by layer goes. Asked again, it answers at once."""
+        key = (steps, tuple(c.id for c in connectors))
+        if key not in self._solved:
+            self._solved[key] = self._solve(steps, connectors)
+        return self._solved[key]
+
+    def _solve(self, steps: int, connectors: Set) -> Solution:
         groups = sleeve_groups(self.job, connectors)
         core_cache: dict[tuple[str, ...], Cores] = {}
         seen: dict[tuple[str, ...], Covered] = {}
@@ -89,7 +107,12 @@ class Recipe:
 
         def covered(picks: tuple[str, ...]) -> Covered:
             if picks not in seen:
-                seen[picks] = self._cover(cores_of(picks[: len(groups)]), picks[len(groups) :])
+                cores = cores_of(picks[: len(groups)])
+                if len(picks) == len(groups):
+                    bare = Covered(base.inner_profile(self.job, cores), bonded=not earth.needed(self.job))
+                    seen[picks] = self._go_on(cores, bare)
+                else:
+                    seen[picks] = self._put_on(cores, covered(picks[:-1]), picks[-1])
             return seen[picks]
 
         def following(chosen: tuple[Option, ...]) -> Sequence[Option]:
@@ -98,28 +121,22 @@ class Recipe:
                 choice = groups[len(chosen)][1]
                 return [option(r, choice.window.pieces) for r in self.job.allowed(choice)]
             found = covered(picks)
-            if len(found.choices) <= len(picks) - len(groups):
+            if found.pending is None:
                 return []
-            last = len(chosen) == layers - 1
-            return [
-                option(r) for r in self.job.allowed(found.choices[-1])
-                if not last or self._parking(covered((*picks, r.candidate.id))).fits
-            ]  # fmt: skip
+            fit = self.job.allowed(found.choices[-1])
+            if len(chosen) == layers - 1:
+                fit = [r for r in fit if self._parking(found, r).fits]
+            return [option(r) for r in fit]
 
         layers = len(groups) + len(self.slots)
         together, by_layer = best(layers, following), greedy(layers, following)
         picks = tuple(o.id for o in (together if together is not None else by_layer))
-        if together is None and len(picks) == layers - 1 and len(picks) >= len(groups):
+        if together is None and len(groups) <= len(picks) == layers - 1 and covered(picks).pending:
             # one that fits but cannot be parked shows by how much
-            picks = (
-                (*picks, *[r.candidate.id for r in self.job.allowed(covered(picks).choices[-1])][:1])
-                if covered(picks).choices
-                else picks
-            )
+            picks = (*picks, *[r.candidate.id for r in self.job.allowed(covered(picks).choices[-1])][:1])
         cores = cores_of(picks[: len(groups)])
-        solution = self._solution(
-            steps, connectors, cores, covered(picks) if len(picks) >= len(groups) else None
-        )
+        over = covered(picks) if len(picks) >= len(groups) else None
+        solution = self._solution(steps, connectors, cores, over)
         return replace(solution, greedy=self._where_greedy_fails(together, by_layer, layers))
 
     def _where_greedy_fails(
@@ -142,65 +159,70 @@ class Recipe:
             return f"Layer by layer it would have been {names}: {theirs[3]:.0f} mm wasted instead of {ours[3]:.0f}."
         return ""
 
-    def _cover(self, cores: Cores, ids: Sequence[str]) -> Covered:
-        """Covers inside out: the sleeves named by `ids`, the earth bond over the inner sleeve, the shell."""
+    def _go_on(self, cores: Cores, c: Covered) -> Covered:
+        """Everything up to the next sleeve that has to be chosen: earth bond, shell, mastic, build-up."""
+        order: list[Wanted | None] = [None, *self.slots] if self.closure == "resin" else [*self.slots]
+        for at in range(c.at, len(order)):
+            slot = order[at]
+            if not c.bonded and (slot is None or slot.id != "inner-sleeve"):
+                c = self._bond(cores, c)
+            if slot is None and not c.stuck:
+                shell, picks = pouring.poured(self.job, cores, c.after, c.outside)
+                c = replace(c, picks=(*c.picks, *picks), stuck=shell is None)
+                c = c.on(shell) if shell else c
+            if c.stuck:
+                return c
+            if slot is not None:
+                return self._ask(cores, replace(c, at=at), slot)
+        return c
+
+    def _bond(self, cores: Cores, c: Covered) -> Covered:
+        """The earth bond over all there is so far."""
+        around = c.outside.between(*cores.crutch_mm).greatest()
+        bond, picks = earth.bond(self.job, cores, c.after, around)
+        unknown = (
+            ()
+            if self.job.build.earth
+            else ("No fault current on the card: the strap is only the rule book's least.",)
+        )
+        c = replace(
+            c, bonded=True, picks=(*c.picks, *picks), warnings=(*c.warnings, *unknown), stuck=bond is None
+        )
+        return c.on(bond) if bond else c
+
+    def _ask(self, cores: Cores, c: Covered, slot: Wanted) -> Covered:
+        """The choice of the next sleeve, on what lies under it."""
         job = self.job
-        under = base.inner_profile(job, cores)
-        layers: list[Layer] = []
-        choices: list[Choice] = []
-        picks: list[Pick] = []
-        after: tuple[str, ...] = ("before-closing",)
-        warnings: list[str] = []
-        bonded = not earth.needed(job)
-        named = list(ids)
-        for slot in [*self.slots, None] if self.closure != "resin" else [None, *self.slots]:
-            first_over_all = slot is None or slot.id not in ("inner-sleeve",)
-            if first_over_all and not bonded:
-                bonded = True
-                bond, made = earth.bond(job, cores, after, under.between(*cores.crutch_mm).greatest())
-                picks += made
-                if bond is None:
-                    return Covered((), tuple(choices), tuple(picks), under, after, tuple(warnings))
-                layers.append(bond)
-                if job.build.earth is None:
-                    warnings.append("No fault current on the card: the strap is only the rule book's least.")
-                under, after = bond.apply(under), (bond.last,)
-            if slot is None:
-                if self.closure == "resin":
-                    shell, made = pouring.poured(job, cores, after, under)
-                    picks += made
-                    if shell is None:
-                        return Covered((), tuple(choices), tuple(picks), under, after, tuple(warnings))
-                    layers.append(shell)
-                    under, after = shell.apply(under), (shell.last,)
-                continue
-            if slot.id == "outer-sleeve":
-                filled, words = base.fill(job, under, self._span(cores, slot.id), after)
-                warnings += words
-                for wrap in (*filled, *self._build_up(cores, under, after, picks)):
-                    layers.append(wrap)
-                    under, after = wrap.apply(under), (wrap.last,)
-            cover = self._sleeve(cores, slot, under, after)
-            window = cover.requires(under, under.between(*self._way(cores, cover)))
-            assert window is not None
-            choice = job.sleeve_choice(slot.id, slot.title, window, slot.form, slot.wanted)
-            if slot.form != "wrap-around" and all(job.landed):
-                choice = _none_closed(choice)
-            part = named.pop(0) if named else None
-            choice = choice.with_part(part)
-            choices.append(choice)
-            if choice.picked is None:
-                return Covered((), tuple(choices), tuple(picks), under, after, tuple(warnings))
-            cover = replace(
-                cover, part=job.sleeves[choice.picked.candidate.id], lot=job.lot_of(choice.picked.candidate.id),
-                cut_length_mm=choice.picked.cut_length_mm,
-            )  # fmt: skip
-            under = cover.apply(under)
-            if cover.cools:
-                cover = replace(cover, cool_min=self._cool_min(under.between(*cover.span_mm).greatest()))
-            layers.append(cover)
-            after = (cover.last,)
-        return Covered(tuple(layers), tuple(choices), tuple(picks), under, after, tuple(warnings))
+        if slot.id == "outer-sleeve":
+            filled, words = base.fill(job, c.outside, self._span(cores, slot.id), c.after)
+            c = replace(c, warnings=(*c.warnings, *words))
+            built, picks = self._build_up(cores, c)
+            c = replace(c, picks=(*c.picks, *picks))
+            for wrap in (*filled, *built):
+                c = c.on(wrap)
+        cover = self._sleeve(cores, slot, c.after)
+        window = cover.requires(c.outside, c.outside.between(*self._way(cores, cover)))
+        assert window is not None
+        choice = job.sleeve_choice(slot.id, slot.title, window, slot.form, slot.wanted)
+        if slot.form != "wrap-around" and all(job.landed):
+            choice = _none_closed(choice)
+        return replace(c, choices=(*c.choices, choice), pending=cover)
+
+    def _put_on(self, cores: Cores, c: Covered, part_id: str) -> Covered:
+        """The pending sleeve with its part named, and on to the next."""
+        pending = c.pending
+        assert pending is not None
+        choice = c.choices[-1].with_part(part_id)
+        c = replace(c, choices=(*c.choices[:-1], choice))
+        if choice.picked is None:
+            return replace(c, pending=None, stuck=True)
+        cover: CoverSleeve = replace(
+            pending, part=self.job.sleeves[part_id], lot=self.job.lot_of(part_id), cut_length_mm=choice.picked.cut_length_mm
+        )  # fmt: skip
+        if cover.cools:
+            over = cover.apply(c.outside).between(*cover.span_mm).greatest()
+            cover = replace(cover, cool_min=self._cool_min(over))
+        return self._go_on(cores, replace(c.on(cover), pending=None, at=c.at + 1))
 
     def _span(self, cores: Cores, slot: str) -> tuple[float, float]:
         """What a cover must cover, mm on the joint's axis."""
@@ -226,7 +248,7 @@ class Recipe:
         half, over = cores.layout.gap_mm / 2, base.over_sheath_mm(self.job)
         return min(a, -half - over[0]), max(b, half + over[1])
 
-    def _sleeve(self, cores: Cores, slot: Wanted, under: Profile, after: tuple[str, ...]) -> CoverSleeve:
+    def _sleeve(self, cores: Cores, slot: Wanted, after: tuple[str, ...]) -> CoverSleeve:
         job = self.job
         span = self._span(cores, slot.id)
         half, over = cores.layout.gap_mm / 2, base.over_sheath_mm(job)
@@ -256,46 +278,49 @@ class Recipe:
         )
         return max(0.0, (e.sheath.least_mm - inner) / 2)
 
-    def _build_up(
-        self, cores: Cores, under: Profile, after: tuple[str, ...], picks: list[Pick]
-    ) -> list[PlainWrap]:
+    def _build_up(self, cores: Cores, c: Covered) -> tuple[list[PlainWrap], list[Pick]]:
         """Tape on the thinner sheath until the best sleeve that passes grips it."""
         job = self.job
         if job.build.thin_side != "tape":
-            return []
+            return [], []
         pick = job.tape_pick(
             "build-up", "tape on the thin side", "self-amalgamating", "up to what a sleeve grips"
         )
-        picks.append(pick)
         tape = job.tape("self-amalgamating")
         thin = self._thin()
         half, over = cores.layout.gap_mm / 2, base.over_sheath_mm(job)
         spot = (-half - over[0] - 10, -half) if thin.name == "A" else (half, half + over[1] + 10)
-        need = job.margins.needed_expanded_mm(under.between(*self._span(cores, "outer-sleeve")).greatest())
+        need = job.margins.needed_expanded_mm(
+            c.outside.between(*self._span(cores, "outer-sleeve")).greatest()
+        )
         passing = [
-            c.tube.recovered_id_mm
-            for f, c in job.candidates
-            if f == "tube" and at_least(c.tube.expanded_id_mm, need) and job.properties <= c.properties
+            x.tube.recovered_id_mm
+            for form, x in job.candidates
+            if form == "tube" and at_least(x.tube.expanded_id_mm, need) and job.properties <= x.properties
         ]
         if tape is None or not passing:
-            return []
+            return [], [pick]
         wanted = min(passing) / (1 - job.margins.grip_pct / 100)
         passes = ceil(max(0.0, wanted - thin.sheath.least_mm) / grows_mm(tape) * (1 - 1e-9))
         if passes < 1:
-            return []
+            return [], [pick]
         lot = tape.first_lot(job.today)
-        return [
-            PlainWrap(
-                "build-up", f"tape on the thinner sheath, {thin.name}", tape, lot.id if lot else "", spot, passes, thin.sheath.greatest_mm, job.rules,
-                after=after, text="Roughen and degrease the sheath first. Wind it even: the sleeve grips on it.",
-            )
-        ]  # fmt: skip
+        wrap = PlainWrap(
+            "build-up", f"tape on the thinner sheath, {thin.name}", tape, lot.id if lot else "", spot, passes, thin.sheath.greatest_mm, job.rules,
+            after=c.after, text="Roughen and degrease the sheath first. Wind it even: the sleeve grips on it.",
+        )  # fmt: skip
+        return [wrap], [pick]
 
-    def _parking(self, covered: Covered) -> Parking:
-        """Where everything that goes over a whole cable waits; what is seated first waits nearest."""
+    def _parking(self, covered: Covered, last: Ranked | None = None) -> Parking:
+        """Where everything that goes over a whole cable waits, with the pending sleeve cut as `last` says;
+        what is seated first waits nearest."""
         job = self.job
+        layers = covered.layers
+        if last is not None and covered.pending is not None:
+            part = job.sleeves[last.candidate.id]
+            layers = (*layers, replace(covered.pending, part=part, cut_length_mm=last.cut_length_mm))
         items = []
-        for order, x in enumerate((x for x in covered.layers if x.threads()), 1):
+        for order, x in enumerate((x for x in layers if x.threads()), 1):
             (t,) = x.threads()
             landed = "b" if job.a.landed else "a" if job.b.landed else "either"
             side = (job.made.sides or {}).get(x.id) or (
@@ -337,9 +362,10 @@ class Recipe:
         )  # fmt: skip
         if (
             covered is None
+            or covered.stuck
+            or covered.pending is not None
             or not covered.layers
             or not cores.complete
-            or len(covered.choices) < len(self.slots)
         ):
             return found
         parking = self._parking(covered)

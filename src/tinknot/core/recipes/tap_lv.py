@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from tinknot.core.choose import Window
+from tinknot.core.choose import Ranked, Window
 from tinknot.core.errors import InputError
 from tinknot.core.joint.cable import Core
 from tinknot.core.joint.parts import StockConnector
@@ -132,6 +132,7 @@ class TapRecipe:
             choice = job.sleeve_choice(
                 f"end-cap-{names[0]}", title, window, "cap", job.choice.core_sleeve, names
             )
+            choice = replace(choice, ranked=tuple(_whole(r) for r in choice.ranked))
             best = next(iter(job.allowed(choice)), None)
             choice = choice.with_part(best.candidate.id if best else None)
             choices.append(choice)
@@ -166,3 +167,9 @@ class TapRecipe:
             tuple(offers),
             picked.id,
         )
+
+
+def _whole(r: Ranked) -> Ranked:
+    """A cap is used as it is: nothing is cut and nothing wasted."""
+    piece = r.candidate.stock_length_mm
+    return r if piece is None else replace(r, cut_length_mm=round(piece), waste_mm=0.0)

@@ -5,9 +5,10 @@ from typing import Annotated, Any
 from flask import Blueprint, Response
 from pydantic import Field
 
-from tinknot.core.joint.file import ChoiceIn, ConnectorIn
+from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn
+from tinknot.core.joint.kitsheet import KitSheet
 from tinknot.core.model import Result, Strict, Whole
-from tinknot.services import joints, planning
+from tinknot.services import joints, planning, sheets
 from tinknot.services.joints import JointNew, JointOut, JointPatch, Register
 from tinknot.services.planning import Look, PlanOut
 from tinknot.web.http import endpoint, person
@@ -28,6 +29,13 @@ class LookIn(Strict):
     stagger_steps: Annotated[Whole, Field(ge=1, le=5)] | None = None
     connector: ConnectorIn | None = None
     choice: ChoiceIn | None = None
+    build: BuildIn | None = None
+
+
+class Sheets(Result):
+    """Kit sheets."""
+
+    items: list[KitSheet]
 
 
 class Revisions(Result):
@@ -44,6 +52,12 @@ def register(query: RegisterQuery) -> Register:
 def create(body: JointNew) -> JointOut:
     """A new joint, empty or the same again."""
     return joints.create(body, person().name)
+
+
+@endpoint(bp, "GET", "/sheets", out=Sheets)
+def kit_sheets() -> Sheets:
+    """The kit sheets a joint may take its figures from."""
+    return Sheets(items=sheets.sheets())
 
 
 @endpoint(bp, "GET", "/joints/<ref>", out=JointOut)

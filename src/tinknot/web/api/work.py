@@ -65,6 +65,18 @@ def card(ref: str) -> Response:
     return _file(records.card_pdf(ref), "application/pdf", f"{ref}-card.pdf")
 
 
+@endpoint(bp, "GET", "/joints/<ref>/template/<end>.pdf", media="application/pdf")
+def template(ref: str, end: str) -> Response:
+    """The cut template of one end, 1:1."""
+    return _file(records.template_pdf(ref, end), "application/pdf", f"{ref}-{end}-template.pdf")
+
+
+@endpoint(bp, "GET", "/joints/<ref>/template/<end>.svg", media="image/svg+xml")
+def template_drawing(ref: str, end: str) -> Response:
+    """The cut template of one end as a drawing in millimetres."""
+    return _file(records.template_svg(ref, end).encode(), "image/svg+xml", f"{ref}-{end}-template.svg")
+
+
 @endpoint(bp, "GET", "/joints/<ref>/label.pdf", media="application/pdf")
 def label(ref: str) -> Response:
     """The label with its QR code."""

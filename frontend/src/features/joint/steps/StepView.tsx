@@ -10,6 +10,7 @@ import { length, sign } from '../../../model/units'
 import { useSession } from '../../../session'
 import { useSettings } from '../../../settings'
 import type { About, Step, useEvents, WorkProps } from '../useWork'
+import { CureClock } from './CureClock'
 import { LotPick } from './LotPick'
 import { Outside } from './Outside'
 import { lookedAt, PassFail } from './PassFail'
@@ -148,7 +149,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
       <div className="contents min-w-0 flex-col gap-3 lg:flex">
         {step.caution && <Caution>{step.caution}</Caution>}
         {kinds.length > 0 && works && <ToolPick work={work} kinds={kinds} />}
-        {readings.length > 0 && works && (
+        {readings.length > 0 && !step.cure && works && (
           <div className="flex flex-col gap-2">
             <ReadAll joint={work.ref} step={step} take={(gate, v) => set(step, gate)(v)} />
             {readings.map((g) => (
@@ -172,6 +173,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
             set={set(step, figure.id)}
           />
         )}
+        {step.cure && <CureClock work={work} outbox={outbox} step={step} send={send} works={works} />}
         {step.photo && <Pictures work={work} outbox={outbox} step={step.id} send={send} works={works} />}
         {step.kind === 'label' && works && <PrintLabel joint={work.ref} />}
         {needsOther && (
@@ -196,7 +198,9 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
                 onClick={() => (needsOther ? setPin(true) : void confirm())}
               >
                 {wait > 0
-                  ? `Wait ${countdown(wait)}`
+                  ? Number.isFinite(wait)
+                    ? `Wait ${countdown(wait)}`
+                    : 'Too cold to cure'
                   : asks.length > 0
                     ? 'A figure is off: say what to do'
                     : needsOther
@@ -357,7 +361,9 @@ function useWait(
     const value = gate ? values[r.step]?.[gate.id] : null
     return !(gate && typeof value === 'number' && !fails(gate, value))
   })
-  const latest = Math.max(0, ...open.map((r) => r.readyAt ?? 0))
+  const cures = work.progress.cures.filter((c) => ids.has(c.step))
+  const cured = cures.map((c) => (c.full_at ? Date.parse(c.full_at) : Number.POSITIVE_INFINITY))
+  const latest = Math.max(0, ...open.map((r) => r.readyAt ?? 0), ...cured)
   const at = useTick(latest > 0)
   return Math.max(0, latest - at)
 }

@@ -1,0 +1,117 @@
+import type { Draft, Schemas } from '../../../api/client'
+import { Field } from '../../../components/fields'
+import type { useJoint } from '../useJoint'
+
+type Build = Schemas['BuildIn']
+type Key = 'closure' | 'core_insulation' | 'fire' | 'thin_side' | 'purpose'
+const STRAIGHT: [Key, string, [string, string][]][] = [
+  [
+    'closure',
+    'Closed by',
+    [
+      ['', 'a sleeve'],
+      ['wrap-around', 'a wrap-around sleeve'],
+      ['resin', 'a shell with resin'],
+    ],
+  ],
+  [
+    'core_insulation',
+    'Cores insulated by',
+    [
+      ['', 'sleeves'],
+      ['tape', 'tape'],
+    ],
+  ],
+  [
+    'fire',
+    'Against fire',
+    [
+      ['', 'nothing more'],
+      ['barrier', 'a barrier over all'],
+      ['mica', 'mica on each core'],
+    ],
+  ],
+  [
+    'thin_side',
+    'Thinner sheath',
+    [
+      ['', 'as it is'],
+      ['end-piece', 'stepped with an end piece'],
+      ['tape', 'built up with tape'],
+    ],
+  ],
+]
+const TAP: typeof STRAIGHT = [
+  [
+    'purpose',
+    'What for',
+    [
+      ['', 'a tap'],
+      ['earthing', 'earthing the line for work'],
+    ],
+  ],
+]
+const KINDS = [
+  ['', 'crimped or bolted'],
+  ['crimp', 'crimped'],
+  ['mechanical', 'bolted'],
+  ['soldered', 'soldered'],
+] as const
+
+/** How the joint is built, each question one touch; what is left open is chosen from stock. */
+export function HowBuilt({ joint, draft }: { joint: ReturnType<typeof useJoint>; draft: Draft }) {
+  const build: Build = draft.build ?? {}
+  const tap = draft.family === 'tap-lv'
+  const set = (key: Key, value: string) => joint.edit({ build: { ...build, [key]: value || undefined } })
+  return (
+    <div className="mb-4 grid grid-cols-2 gap-3 md:grid-cols-3 xl:grid-cols-5">
+      {(tap ? TAP : STRAIGHT).map(([key, label, options]) => (
+        <Field key={key} label={label}>
+          {({ id }) => (
+            <select
+              id={id}
+              className="select w-full"
+              value={standing(build[key])}
+              onChange={(e) => set(key, e.target.value)}
+            >
+              {options.map(([value, words]) => (
+                <option key={value} value={value}>
+                  {words}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+      ))}
+      {!tap && (
+        <Field label="Cores joined">
+          {({ id }) => (
+            <select
+              id={id}
+              className="select w-full"
+              value={draft.connector?.part_id ? '' : (draft.connector?.kind ?? '')}
+              onChange={(e) =>
+                joint.edit({
+                  connector: e.target.value
+                    ? { kind: e.target.value as Schemas['ConnectorIn']['kind'] }
+                    : null,
+                })
+              }
+            >
+              {KINDS.map(([value, words]) => (
+                <option key={value} value={value}>
+                  {words}
+                </option>
+              ))}
+            </select>
+          )}
+        </Field>
+      )}
+    </div>
+  )
+}
+
+/** The usual way stands as the first choice. */
+function standing(value: string | null | undefined): string {
+  return !value || value === 'sleeve' || value === 'tap' ? '' : value
+}

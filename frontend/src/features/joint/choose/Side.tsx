@@ -1,0 +1,153 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { Link, useNavigate } from 'react-router'
+import { api, type Draft, type Schemas, take } from '../../../api/client'
+import { Caution, ErrorNote } from '../../../components/notes'
+import { diameter, duration, length, sign } from '../../../model/units'
+import { useMay } from '../../../session'
+import { useSettings } from '../../../settings'
+import type { useJoint } from '../useJoint'
+import type { Work } from '../useWork'
+import { Connector } from './Connector'
+import { Way } from './Way'
+
+type Hook = ReturnType<typeof useJoint>
+
+/** What the joint comes to, the way to plan it, and every other way. */
+export function Side({
+  joint,
+  draft,
+  look,
+  planned,
+}: {
+  joint: Hook
+  draft: Draft
+  look: Schemas['Look']
+  planned: Work | undefined
+}) {
+  const { unit } = useSettings()
+  const client = useQueryClient()
+  const navigate = useNavigate()
+  const works = useMay('jointer')
+  const ref = joint.query.data?.ref ?? ''
+  const plan = look.plan
+  const fits = plan.verdict === 'planned'
+  const freeze = useMutation({
+    mutationFn: async () => {
+      const version = await joint.settle()
+      return take(
+        api.POST('/api/v1/joints/{ref}/plans', {
+          params: { path: { ref }, header: { 'If-Match': `"${version}"` } },
+        }),
+      )
+    },
+    onSuccess: async () => {
+      await Promise.all(
+        ['work', 'joint', 'board', 'look'].map((k) => client.invalidateQueries({ queryKey: [k] })),
+      )
+      navigate(`/joints/${ref}/cut`)
+    },
+  })
+  const others = fits ? look.ways : plan.remedies
+  const changed = planned && look.differences.length > 0
+  const { outer_parks_on: _side, ...slots } = draft.choice ?? {}
+  const own = Object.values(slots).some(Boolean)
+  return (
+    <aside className="flex flex-col gap-4">
+      {fits && (
+        <dl className="grid grid-cols-[1fr_auto] gap-x-4 text-lg">
+          <dt>
+            {plan.gap_mm === null
+              ? 'Tapped'
+              : plan.stagger_steps === 1
+                ? 'In line'
+                : `Staggered in ${plan.stagger_steps} steps`}
+          </dt>
+          <dd className="font-semibold">{duration(plan.minutes.hands + plan.minutes.waiting)}</dd>
+          {plan.gap_mm !== null && (
+            <>
+              <dt className="quiet">between the sheath cuts</dt>
+              <dd className="font-semibold">
+                {length(plan.gap_mm ?? 0, unit)} {sign(unit)}
+              </dd>
+            </>
+          )}
+          <dt className="quiet">whole joint</dt>
+          <dd className="font-semibold">
+            {length(plan.joint_length_mm ?? 0, unit)} {sign(unit)}
+          </dd>
+          <dt className="quiet">thickest</dt>
+          <dd className="font-semibold">
+            {diameter(plan.greatest_diameter_mm ?? 0, unit)} {sign(unit)}
+          </dd>
+          {plan.cost !== null && (
+            <>
+              <dt className="quiet">parts</dt>
+              <dd className="font-semibold">{plan.cost.toFixed(2)}</dd>
+            </>
+          )}
+        </dl>
+      )}
+      {plan.insert && (
+        <div className={`note ${plan.insert.joints > 1 ? 'font-medium' : ''}`}>
+          <p>{plan.insert.words}</p>
+          <ul className="list-disc pl-5">
+            {plan.insert.checked.map((c) => (
+              <li key={c}>{c}</li>
+            ))}
+          </ul>
+        </div>
+      )}
+      {plan.warnings.map((w) => (
+        <Caution key={w}>{w}</Caution>
+      ))}
+      {changed && (
+        <div className="note">
+          <p className="font-semibold">This is not the plan of revision {planned.number}:</p>
+          <ul className="list-disc pl-5">
+            {look.differences.slice(0, 8).map((d) => (
+              <li key={d}>{d}</li>
+            ))}
+          </ul>
+          {look.differences.length > 8 && <p>and {look.differences.length - 8} more.</p>}
+          <p className="mt-1">What is cut stays cut; only what changed is asked again.</p>
+        </div>
+      )}
+      {fits && works && (!planned || changed) && (
+        <button
+          type="button"
+          className="btn btn-primary btn-tall"
+          disabled={freeze.isPending}
+          onClick={() => freeze.mutate()}
+        >
+          {planned ? `Plan again, revision ${planned.number + 1}` : 'Plan it like this'}
+        </button>
+      )}
+      {fits && planned && !changed && (
+        <Link className="btn btn-primary btn-tall" to={`/joints/${ref}/cut`}>
+          Planned, revision {planned.number}. On to Cut
+        </Link>
+      )}
+      {freeze.error && <ErrorNote error={freeze.error} />}
+      <section>
+        <h2>{fits ? 'Other ways' : 'What would help'}</h2>
+        {own && (
+          <button type="button" className="link" onClick={() => joint.edit({ choice: {} })}>
+            Let the sleeves be chosen again
+          </button>
+        )}
+        {others.length === 0 && <p className="quiet">None with what is in stock.</p>}
+        <ul className="rows mt-1">
+          {others.map((r) => (
+            <Way
+              key={r.id}
+              way={r}
+              plan={plan}
+              use={works && Object.keys(r.change).length ? () => joint.edit(r.change) : undefined}
+            />
+          ))}
+        </ul>
+      </section>
+      <Connector joint={joint} draft={draft} />
+    </aside>
+  )
+}

@@ -1,0 +1,444 @@
+"""Power joints: lengths, earth, tape, resin, fire, cold, taps; figures derived by hand beside each."""
+
+from datetime import date
+from itertools import pairwise
+from math import pi, sqrt
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.power import ARMOURED, BUILDS, PLAIN, RESIN, SHELL, STOCK, TAPS, end, file, power
+from tinknot.core.errors import InputError
+from tinknot.core.planning import look_at, plan_joint
+from tinknot.core.recipes.earth import strap_k
+from tinknot.core.rulebook import RuleBook
+
+CAST = "armoured to plain, cast, wet"
+
+
+def planned(given: dict):
+    return plan_joint(file(given))
+
+
+def part(plan, layer: str):
+    return next(p for p in plan.parts if p.layer == layer)
+
+
+def offer(plan, layer: str, part_id: str) -> str:
+    pick = next(p for p in plan.picks if p.layer == layer)
+    return next(o.reason for o in pick.offers if o.id == part_id)
+
+
+def bent(name: str, **changes) -> dict:
+    """A build with top-level changes; `build` is merged."""
+    given = {**BUILDS[name], **changes}
+    given["build"] = {**BUILDS[name].get("build", {}), **changes.get("build", {})}
+    return given
+
+
+def stocked(given: dict, **changes) -> dict:
+    return {**given, "stock": {**given["stock"], **changes}}
+
+
+# -- armour and earth ---------------------------------------------------------------------------------------
+
+
+def test_cut_backs_run_from_the_sheath_cut_through_armour_and_bedding():
+    """Rule book: armour 40 and bedding 60 from the sheath cut, cores on top of that; sheath = longest core + 5."""
+    plan = planned(BUILDS["armoured both, sleeved"])
+    for side in "AB":
+        at = {c.layer: c for c in plan.cuts if c.end == side}
+        assert at["armour"].distance_mm == 40
+        assert at["bedding"].distance_mm == 60
+        assert at["armour"].datum == at["core 1"].datum == "sheath-cut"
+        assert at["sheath"].distance_mm == pytest.approx(
+            max(c.distance_mm for c in at.values() if c.layer.startswith("core")) + 5
+        )
+        assert at["core 1"].distance_mm - at["insulation 1"].distance_mm == pytest.approx(21 + 1 + 1)
+    sums = {round(c.cut_a_mm + c.cut_b_mm, 6) for c in plan.cores}
+    assert sums == {round(plan.gap_mm, 6)}
+    order = [s.id for s in plan.steps]
+    assert (
+        order.index("cut.sheath.A")
+        < order.index("cut.armour.A")
+        < order.index("cut.bedding.A")
+        < order.index("cut.core.A.1")
+    )
+    assert order.index("park.inner-sleeve") < order.index("fold.A")
+
+
+def test_outer_sleeve_passes_the_folded_armour_strap_and_clamp():
+    """Sheath 26 + 2 × 1.25 folded + strap 1.5 or 1 + 2 × 0.6 of spring."""
+    thick = end(3, 16, 8.2, 35.0, 30.0)
+    plan = planned(power(thick, thick, duties=["buried"]))
+    strap = {"s6": 1.0, "s16": 1.5}[part(plan, "earth-bond").part_id]
+    assert part(plan, "outer-sleeve").pass_od_mm == pytest.approx(35 + 2.5 + strap + 1.2)
+    assert plan.joint_length_mm == pytest.approx(plan.gap_mm + 2 * (40 + max(40, 1.5 * 35)))
+
+
+def test_strap_follows_the_adiabatic_equation_and_the_armour():
+    """S ≥ I·√t/k = 1500·√0.4/115 = 8.2 mm²; k from 70 to 160 °C is 115 in IEC 60364-5-54, table A.54.4."""
+    assert round(strap_k(70, 160)) == 115
+    plan = planned(BUILDS[CAST])
+    assert part(plan, "earth-bond").part_id == "s16"
+    assert (
+        offer(plan, "earth-bond", "s6")
+        == f"6 mm² is {1500 * sqrt(0.4) / strap_k(70, 160) - 6:.1f} mm² too thin"
+    )
+    armour = {**ARMOURED["armour"], "area_mm2": 130}
+    heavy = power({**ARMOURED, "armour": armour}, ARMOURED, duties=["buried"])
+    need = next(p.need for p in planned(heavy).picks if p.layer == "earth-bond")
+    assert need.startswith(f"at least {130 * 17.241 / 138 / 1.1:.1f} mm²")
+    assert "resistance of the armour on A" in need
+
+
+def test_a_clearing_time_the_equation_does_not_cover_is_an_error_at_its_field():
+    with pytest.raises(InputError) as fault:
+        planned(bent(CAST, build={"earth": {"fault_current_a": 900, "clearing_time_s": 0.02}}))
+    assert fault.value.errors[0].path == "/build/earth/clearing_time_s"
+
+
+def test_armour_thicker_than_its_sheath_is_questioned():
+    with pytest.raises(InputError) as fault:
+        planned(power(end(3, 16, 8.2, 22.0, 20.0), PLAIN))
+    assert fault.value.errors[0].path == "/ends/A/armour/bedding_od_mm"
+
+
+# -- cores --------------------------------------------------------------------------------------------------
+
+
+def test_core_tape_is_half_again_as_thick_as_the_insulation():
+    """Wall (6.6 − 4.2)/2 = 1.2; 1.5 × 1.2 = 1.8 a side; a half-lapped pass at stretch 2 builds 2·0.76/√2 = 1.075."""
+    plan = planned(BUILDS["no heat allowed"])
+    tape = part(plan, "core-tape-1")
+    passes = 2
+    assert passes * 2 * 0.76 / sqrt(2) >= 1.8 > (passes - 1) * 2 * 0.76 / sqrt(2)
+    assert tape.od_after_mm == pytest.approx(9.5 + passes * 2 * 2 * 0.76 / sqrt(2))
+    assert not any(s.id.startswith("park.") for s in plan.steps)
+
+
+def test_mica_lies_under_the_sleeve_and_makes_it_pass_more():
+    """Two half-lapped passes of 0.14 mm add 2 · 2 · 0.14/0.5 = 1.12 to the connector."""
+    plan = planned(BUILDS["five, mica on every core"])
+    assert part(plan, "core-sleeve-1").pass_od_mm == pytest.approx(7 + 1.12)
+    order = [s.id for s in plan.steps]
+    assert order.index("connectors") < order.index("wrap.mica-1") < order.index("seal.core-sleeve-1")
+
+
+def test_aluminium_takes_no_copper_barrel():
+    plan = planned(BUILDS["aluminium to copper"])
+    assert part(plan, "bolted-1").part_id == "sb95"
+    step = plan.step("join.1")
+    assert "brush" in step.text
+    assert "shear" not in step.title
+    only_copper = [{**c, "metals": ["copper"]} for c in STOCK["connectors"]]
+    with pytest.raises(InputError, match="nothing in stock joins core 1, 70 to 50"):
+        planned(stocked(BUILDS["aluminium to copper"], connectors=only_copper))
+    assert any("Round the sector" in s.text for s in plan.steps if s.id == "strip.A.1")
+
+
+def test_a_lap_splice_overlaps_by_its_length():
+    """Lap: cut_a + cut_b = gap + 16, both conductors lie side by side over the 16 mm."""
+    plan = planned(BUILDS["moving, soldered"])
+    assert {round(c.cut_a_mm + c.cut_b_mm - plan.gap_mm, 6) for c in plan.cores} == {16}
+    assert plan.step("join.1").hot
+    assert plan.step("test.after.flex").text.startswith("Mandrel 80 mm")  # 6 × 12 = 72, in tens
+
+
+def test_flex_is_refused_under_the_cables_own_radius():
+    plan = planned(bent("moving, soldered", build={"bend_radius_mm": 55}))
+    assert plan.step("test.after.flex") is None
+    assert any("bends to 40 mm, the cable's least bend radius is 55" in w for w in plan.warnings)
+
+
+def test_core_map_joins_other_names_with_markers():
+    b = end(3, 10, 6.6, 18.4)
+    for core, (name, joins, colour) in zip(
+        b["cores"], (("L", "1", "red"), ("N", "2", "blue"), ("E", "3", "green-yellow")), strict=True
+    ):
+        core.update(name=name, joins=joins, colour=colour)
+    plan = planned(power(PLAIN, b, duties=["damp"]))
+    assert plan.step("join.1").title == "Crimp core 1 to L"
+    assert {s.layer for s in plan.steps if s.layer.startswith("marker")} == {
+        "marker-1",
+        "marker-2",
+        "marker-3",
+    }
+    assert [e.layer for e in plan.park.b if e.layer.startswith("marker")]
+    b["cores"][1]["joins"] = "1"
+    with pytest.raises(InputError, match="one to one"):
+        planned(power(PLAIN, b))
+
+
+def test_green_yellow_meets_green_yellow_only():
+    b = end(3, 10, 6.6, 18.4)
+    b["cores"][1]["joins"], b["cores"][2]["joins"] = "3", "2"
+    with pytest.raises(InputError, match="never a live conductor"):
+        planned(power(PLAIN, b))
+
+
+# -- covers -------------------------------------------------------------------------------------------------
+
+
+def test_fire_barrier_reaches_past_the_sealed_sleeve_and_goes_on_last():
+    plan = planned(BUILDS["five, two steps, fire barrier"])
+    assert plan.joint_length_mm == pytest.approx(plan.gap_mm + 2 * (40 + 50))
+    order = [s.id for s in plan.steps]
+    assert order.index("cool.outer-sleeve") < order.index("seal.barrier")
+    assert not plan.step("seal.barrier").hot
+    assert {p.part_id for p in plan.parts if p.layer in ("outer-sleeve", "core-sleeve-1")} <= {
+        "o35",
+        "o52",
+        "c10",
+        "c14",
+    }
+
+
+def test_fire_duty_rejects_what_gives_off_halogen():
+    plan = planned(BUILDS["five, two steps, fire barrier"])
+    outer = next(c for c in plan.choices if c.layer == "outer-sleeve")
+    assert (
+        next(c.reason for c in outer.candidates if c.part_id == "e20")
+        == "is not flame-retardant, not zero-halogen"
+    )
+
+
+def test_two_ends_in_glands_leave_a_wrap_around():
+    landed = {"landed": True}
+    plan = planned(power(PLAIN | landed, PLAIN | landed, duties=["damp"]))
+    assert plan.verdict == "nothing-fits"
+    assert "nothing closed can be threaded on" in next(
+        c.reason for c in plan.choices[-1].candidates if c.part_id == "o35"
+    )
+    ways = {r.id: r for r in plan.remedies}
+    assert ways["closure-wrap-around"].parts
+    again = planned(
+        power(PLAIN | landed, PLAIN | landed, duties=["damp"], **ways["closure-wrap-around"].change)
+    )
+    assert again.verdict == "planned"
+    assert not any(e.track == "sheath" for e in (*again.park.a, *again.park.b))
+
+
+def test_one_landed_end_parks_everything_on_the_other():
+    plan = planned(power(PLAIN | {"landed": True}, PLAIN, duties=["damp"]))
+    assert [e.layer for e in plan.park.b if e.track == "sheath"] == ["outer-sleeve"]
+
+
+def test_thin_side_is_stepped_or_built_up_when_nothing_grips_it():
+    """11.6 × 0.9 = 10.44 is under every outer sleeve that passes: 11, 15."""
+    thick, thin = end(3, 16, 8.2, 26.0), end(3, 10, 6.6, 11.6)
+    plan = planned(power(thick, thin, duties=["damp"]))
+    assert plan.verdict == "nothing-fits"
+    ways = {r.id: r for r in plan.remedies}
+    assert {"end-piece", "build-up", "closure-resin"} & ways.keys()
+    built = planned(power(thick, thin, duties=["damp"], **ways["build-up"].change))
+    assert built.verdict == "planned"
+    wrap = part(built, "build-up")
+    outer = part(built, "outer-sleeve")
+    assert outer.recovered_id_mm <= 0.9 * wrap.od_after_mm
+    for way in ways.values():
+        if way.parts:
+            assert way.minutes
+            assert way.cores
+            assert planned(power(thick, thin, duties=["damp"], **way.change)).verdict == "planned", way.id
+
+
+def test_staggers_stand_side_by_side_with_one_recommended():
+    found = look_at(file(BUILDS["five, two steps, fire barrier"]), RuleBook.of()).staggers
+    assert [r.steps for r in found] == [1, 2, 3, 4, 5]
+    assert sum(r.recommended for r in found) == 1
+    fitting = [r for r in found if r.fits]
+    assert all(a.gap_mm < b.gap_mm for a, b in pairwise(found))
+    assert fitting[0].cores_diameter_mm > fitting[1].cores_diameter_mm
+    assert all(r.why for r in found)
+
+
+def test_one_joint_or_two():
+    """300 + 300 of slack; 560 removed and 10 for square cuts are met, 700 are 110 short."""
+    enough = planned(power(PLAIN, PLAIN, build={"removed_mm": 560})).insert
+    assert (enough.joints, enough.short_mm) == (1, 0)
+    short = planned(power(PLAIN, PLAIN, build={"removed_mm": 700}))
+    assert (short.insert.joints, short.insert.short_mm) == (2, 110)
+    assert short.insert.insert_mm == pytest.approx(short.joint_length_mm + 300)
+    assert len(short.insert.checked) == 2
+    assert all("fits" in c for c in short.insert.checked)
+
+
+# -- resin --------------------------------------------------------------------------------------------------
+
+
+def single(**changes) -> dict:
+    """One 16 mm² core, 6.6 over insulation, sheath 20: a shell whose volume is added up by hand."""
+    one = end(1, 16, 8.0, 20.0)
+    return power(one, one, build={"closure": "resin", **changes.pop("build", {})}, **changes)
+
+
+def test_resin_fills_the_shell_less_what_lies_in_it():
+    plan = planned(single())
+    r = plan.resin
+    ends = 2 * (30 * 26**2 + 35 * 34**2)
+    assert r.shell == [(30, 26), (35, 34), (300, 70), (35, 34), (30, 26)]
+    assert r.shell_ml == pytest.approx(pi / 4 * (ends + 300 * 70**2) / 1000)
+    sleeve = part(plan, "core-sleeve-1")
+    half_gap, half_s = plan.gap_mm / 2, (46 + 2 * (1 + 1 + 10)) / 2
+    sheath = 2 * (215 - half_gap) * 20**2
+    bare = (plan.gap_mm - 2 * half_s) * 8.0**2
+    low = pi / 4 * (sheath + bare + 2 * half_s * 8.0**2) / 1000
+    high = pi / 4 * (sheath + bare + 2 * half_s * sleeve.od_after_mm**2) / 1000
+    assert low < r.displaced_ml < high
+    assert r.net_ml == pytest.approx(r.shell_ml - r.displaced_ml)
+    assert r.required_ml == pytest.approx(1.08 * r.net_ml)
+    assert sum(p.count for p in r.packs) * 420 - r.required_ml == pytest.approx(r.left_over_ml)
+
+
+def test_shells_are_rejected_with_the_figure():
+    plan = planned(BUILDS[CAST])
+    assert "mm wider than the sheath" in offer(plan, "shell", "shell-s")
+    narrow = {**SHELL, "id": "narrow", "body_inside_mm": 40}
+    small = {**SHELL, "id": "small", "body_inside_mm": 25, "stages": []}
+    short = {**SHELL, "id": "short", "body_length_mm": 120}
+    plan = planned(stocked(BUILDS[CAST], shells=[narrow, small, short]))
+    assert plan.verdict == "nothing-fits"
+    assert offer(plan, "shell", "small") == "does not clear the sheath on A: 1.5 mm short"
+    assert "the connectors are too fat for it: " in offer(plan, "shell", "narrow")
+    assert "mm too short on A" in offer(plan, "shell", "short")
+
+
+@given(st.floats(2, 40))
+def test_warmer_packs_gel_sooner_and_the_place_decides_the_cure(warm):
+    cool, hot = (planned(single(build={"resin_c": c})).resin for c in (2, warm))
+    if hot and cool:
+        assert hot.pot_life_min <= cool.pot_life_min * (1 + 1e-9)
+        assert hot.full_min == pytest.approx(cool.full_min)
+        assert hot.handle_min == pytest.approx(hot.full_min / 2)
+
+
+def test_cold_changes_the_clock_and_says_what_to_warm():
+    """20 °C: 300 min by the sheet. 5 °C: 1440. 3 °C, colder than the sheet: the longer of both laws."""
+    at = {c: planned(single(ambient_c=c)).resin for c in (20, 5, 3)}
+    assert at[20].full_min == pytest.approx(300)
+    assert at[5].full_min == pytest.approx(1440)
+    assert at[3].full_min >= 1440 * 2 ** (2 / 10) * (1 - 1e-9)
+    assert at[20].pour_window_min < at[5].pour_window_min < at[3].pour_window_min
+    warm = planned(single(ambient_c=3, build={"resin_c": 20}))
+    assert "Warm the packs to 20 °C before mixing; it is 3 °C there." in warm.warnings
+    assert any(w.startswith("Cold: shelter") for w in warm.warnings)
+    assert warm.minutes.waiting == pytest.approx(at[3].full_min)
+
+
+def test_below_its_least_temperature_resin_is_refused_with_the_remedy():
+    plan = planned(single(ambient_c=1))
+    assert plan.verdict == "nothing-fits"
+    assert offer(plan, "resin", "cast").startswith(
+        "at 1 °C it is 1 °C under its least: warm the pack to 2 °C"
+    )
+    assert "Warm the pack to at least 2 °C and shelter the joint." in {r.why for r in plan.remedies}
+    only_pack = planned(single(ambient_c=1, build={"resin_c": 20}))
+    assert (
+        offer(only_pack, "resin", "cast")
+        == "it never cures there: under 2 °C nothing counts; warm and shelter the joint"
+    )
+    sheltered = [{"at_h": 0, "temperature_c": 15}, {"at_h": 24, "temperature_c": 12}]
+    assert planned(single(ambient_c=1, build={"resin_c": 20, "forecast": sheltered})).verdict == "planned"
+
+
+def test_a_pour_that_cannot_be_finished_is_refused_with_alternatives():
+    """At 40 °C the pot life is under 25/4 = 6.3 min; three packs one after the other take 2 × 3 + 420/400."""
+    plan = planned(single(ambient_c=20, build={"resin_c": 40}))
+    assert plan.verdict == "nothing-fits"
+    assert "a cooler pack, smaller packs, or a second person" in offer(plan, "resin", "cast")
+    assert "resin-20" in {r.id for r in plan.remedies if r.parts}
+    slow = {**RESIN, "mix_minutes": 60}
+    assert "a cooler pack" in offer(planned(stocked(single(ambient_c=20), resins=[slow])), "resin", "cast")
+
+
+def test_packs_of_one_system_are_weighed_together():
+    """Fewest packs first: one big and one small instead of three small."""
+    big = {**RESIN, "id": "big", "volume_ml": 900, "system": "s"}
+    plan = planned(stocked(single(), resins=[{**RESIN, "system": "s"}, big]))
+    assert sum(p.count for p in plan.resin.packs) == 2
+    past = {**RESIN, "lots": [{"id": "L1", "on_hand": 6, "use_by": "2026-01-31"}]}
+    old = plan_joint(file(stocked(single(), resins=[past])), today=date(2026, 11, 25))
+    assert offer(old, "resin", "cast") == "none on hand in date"
+
+
+# -- heat and hazard ----------------------------------------------------------------------------------------
+
+
+def test_cold_only_has_no_heated_step_or_says_what_is_missing():
+    plan = planned(BUILDS["no heat allowed"])
+    assert not any(s.hot or "heat-gun" in s.tools for s in plan.steps)
+    sleeves = planned(power(PLAIN, PLAIN, build={"cold_only": True}))
+    assert sleeves.verdict == "nothing-fits"
+    assert (
+        next(c.reason for c in sleeves.choices[0].candidates if c.part_id == "c14") == "is not cold-applied"
+    )
+    ways = {r.id: r for r in sleeves.remedies}
+    again = planned(power(PLAIN, PLAIN, **ways["closure-resin"].change))
+    assert again.verdict == "planned"
+    assert not any(s.hot for s in again.steps)
+    bare = planned(stocked(power(PLAIN, PLAIN, build={"cold_only": True}), tapes=[], shells=[]))
+    assert not any(r.parts for r in bare.remedies)
+    assert any("It must be applied cold." in r.why for r in bare.remedies)
+
+
+def test_a_cold_applied_sleeve_is_drawn_on_without_heat():
+    cold = [{**s, "properties": [*s.get("properties", []), "cold-applied"]} for s in STOCK["sleeves"]]
+    plan = planned(stocked(power(PLAIN, PLAIN, duties=["damp"], build={"cold_only": True}), sleeves=cold))
+    assert plan.verdict == "planned"
+    assert not any(s.hot for s in plan.steps)
+    assert plan.steps[-1].id == "released"
+
+
+def test_hazardous_area_is_gas_tested_before_anything_and_cast_under_a_screen():
+    plan = planned(BUILDS["no heat allowed"])
+    assert plan.step("measured").needs == ["gas-test"]
+    assert plan.step("gas-test").gates[0].most == 1
+    assert any(p.part_id == "mesh" for p in plan.parts)
+    plain_resin = [{**RESIN, "properties": []}]
+    refused = planned(stocked(BUILDS["no heat allowed"], resins=plain_resin))
+    assert offer(refused, "resin", "cast") == "is not hydrocarbon-resistant"
+
+
+def test_heat_in_a_hazardous_area_waits_for_the_gas_test():
+    oily = [
+        {**s, "properties": [*s.get("properties", []), "hydrocarbon-resistant"]} for s in STOCK["sleeves"]
+    ]
+    plan = planned(stocked(power(PLAIN, PLAIN, duties=["hazardous"]), sleeves=oily))
+    assert plan.verdict == "planned"
+    assert all("gas-test" in s.needs for s in plan.steps if s.hot)
+
+
+# -- taps ---------------------------------------------------------------------------------------------------
+
+
+def test_tap_by_ranges_with_a_cap_on_each_open_end():
+    plan = planned(TAPS["overhead tap"])
+    assert {p.part_id for p in plan.parts} == {"ipc", "cap8"}
+    assert plan.cores == []
+    assert plan.park is None
+    assert [c.layer for c in plan.cuts] == ["sheath", "core 1", "core 2", "core 3"]
+    assert not any(s.id.startswith("strip") for s in plan.steps)
+    thick = power(end(3, 70, 15, 40), end(3, 35, 12, 30), family="tap-lv", duties=["uv"])
+    with pytest.raises(InputError, match="nothing in stock taps 35 from 70"):
+        planned(thick)
+
+
+def test_earthing_has_its_own_gate_and_needs_no_cap():
+    plan = planned(TAPS["earthing a line"])
+    assert plan.step("isolated").title == "Tested dead, permit in hand"
+    assert {p.part_id for p in plan.parts} == {"earthing"}
+    assert not plan.cuts
+    assert plan.step("join.1").needs == ["measured"]
+
+
+def test_a_tap_may_have_fewer_cores_but_none_twice():
+    b = end(1, 6, 6.4, 9.0)
+    b["cores"][0]["joins"] = "2"
+    b["cores"][0]["colour"] = None
+    plan = planned(power(end(3, 70, 15, 40), b, family="tap-lv", duties=["uv"]))
+    assert [p.layer for p in plan.parts] == ["piercing-2", "end-cap-2"]
+    b["cores"][0]["joins"] = "9"
+    with pytest.raises(InputError, match="must be a core of the main, A: 1, 2, 3"):
+        planned(power(end(3, 70, 15, 40), b, family="tap-lv"))
