@@ -39,14 +39,9 @@ def pointed(page: Page) -> None:
     page.mouse.move(box["x"] + box["width"] * 0.46, box["y"] + 110)
 
 
-def pad(page: Page) -> None:
-    """The number pad, with a figure that is off."""
-    for _ in range(3):
-        page.wait_for_timeout(500)  # the guard against a second tap
-        page.locator("main article button.btn-huge").click()
-    page.get_by_role("button", name="Cut core 1 on A square, as measured").click()
-    for key in "40":
-        page.get_by_role("dialog").get_by_role("button", name=key, exact=True).click()
+def resin(page: Page) -> None:
+    """What is poured."""
+    page.get_by_role("tab", name="other parts").click()
 
 
 # name: (address, size, what to do first, theme)
@@ -57,19 +52,19 @@ VIEWS = {
     "card": ("/joints/SK-107/card", DESK, None, "tin"),
     "measure": ("/joints/SK-112/measure", DESK, measured, "tin"),
     "choose": ("/joints/SK-107/choose", DESK, pointed, "tin"),
-    "cut": ("/joints/SK-107/cut", DESK, None, "tin"),
-    "park": ("/joints/SK-104/park", DESK, None, "tin"),
+    "cut": ("/joints/SK-113/cut", DESK, None, "tin"),
     "park-phone": ("/joints/SK-104/park", PHONE, None, "tin"),
     "build": ("/joints/SK-104/build", DESK, None, "tin"),
     "build-phone": ("/joints/SK-104/build", PHONE, None, "tin"),
-    "build-phone-sunlight": ("/joints/SK-107/build", PHONE, None, "tin-sun"),
+    "build-phone-sunlight": ("/joints/SK-110/build", PHONE, None, "tin-sun"),
     "stopped": ("/joints/SK-109/build", DESK, None, "tin"),
     "prove": ("/joints/SK-106/prove", DESK, None, "tin"),
     "sign": ("/joints/SK-101/sign", DESK, None, "tin"),
     "register": ("/register", DESK, None, "tin"),
-    "choose-night": ("/joints/SK-107/choose", DESK, pointed, "tin-night"),
+    "choose-night": ("/joints/SK-113/choose", DESK, pointed, "tin-night"),
+    "choose-resin": ("/joints/SK-105/choose", DESK, resin, "tin"),
+    "cure-phone": ("/joints/SK-105/build", PHONE, None, "tin"),
     "tools": ("/tools", DESK, None, "tin"),
-    "pad-phone": ("/joints/SK-107/build", PHONE, pad, "tin"),
 }
 
 

@@ -269,7 +269,7 @@ def test_keys_alone_through_a_build(sign_in, page: Page):
     page.keyboard.up("Enter")
 
 
-@pytest.mark.parametrize("path", ["SK-104", "SK-107", "SK-109"])
+@pytest.mark.parametrize("path", ["SK-104", "SK-105", "SK-107", "SK-109"])
 def test_targets_are_large_enough_for_gloves(browser, site, path: str):
     context = phone(browser)
     page = entered(context, site, "runa", f"/joints/{path}/build")

@@ -146,13 +146,17 @@ def used_parts(plan: Plan, counted: set[str]) -> list[Again]:
     return found
 
 
+def takes_parts(step: StepOut) -> bool:
+    """Whether a step takes parts off the shelf: threads, joins, winds, fits, clamps or mixes them."""
+    return step.kind in ("park", "join", "wrap", "fit", "bond", "mix") or (
+        step.kind == "seal" and bool(step.part_id)
+    )
+
+
 def _uses(step: StepOut, part_id: str) -> bool:
-    """Whether a step takes a part off the shelf: it is threaded, joined, wound, fitted, clamped, mixed."""
-    if step.kind in ("park", "join"):
-        return True
-    if step.kind in ("fit", "mix", "wrap", "bond") or (step.kind == "seal" and step.part_id):
-        return step.part_id == part_id or step.kind in ("bond", "mix")
-    return False
+    """Whether a step takes this part of its layer: all of it, or the part it names."""
+    whole = step.kind in ("park", "join", "bond", "mix")
+    return takes_parts(step) and (whole or step.part_id == part_id)
 
 
 def _thrown_away(plan: Plan, part: Again, mend: MendOut, place: Place, counted: set[str]) -> bool:

@@ -208,7 +208,7 @@ class Fold:
         late = too_late(step, self.since(), e.moment)
         self.done[step.id] = _Done(e)
         if e.lot:
-            self.lots[step.layer] = e.lot
+            self.lots[f"{step.layer}/{step.part_id}"] = e.lot
         self._worked(step, e)
         if late:
             self._fault(e, f"late-{e.id}", "surface-late", late, step)
@@ -262,7 +262,9 @@ class Fold:
             self._flag(e, f"Not possible: {cost.why_not}")
             return
         del self.faults[e.about]
-        self.scrapped += [a.model_copy(update={"lot": self.lots.get(a.layer, a.lot)}) for a in cost.again]
+        self.scrapped += [
+            a.model_copy(update={"lot": self.lots.get(f"{a.layer}/{a.part_id}", a.lot)}) for a in cost.again
+        ]
         for end, mm in cost.lost_mm.items():
             self.lost_mm[end] = self.lost_mm.get(end, 0.0) + mm
         if mend.kind == "remake":

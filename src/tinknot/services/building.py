@@ -2,7 +2,7 @@
 
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound
 from tinknot.core.events import Event, EventIn
-from tinknot.core.mending import Consequence, Place, consequence, mends_of
+from tinknot.core.mending import Consequence, Place, consequence, mends_of, takes_parts
 from tinknot.core.model import Result
 from tinknot.core.plan import Plan, StepOut
 from tinknot.core.progress import Progress
@@ -96,7 +96,7 @@ def take(ref: str, given: EventIn, who: Person) -> Taken:
     facts = _facts(row, given, step)
     actor, facts = _signed(given, step, who, facts)
     moves_parts = given.kind in ("undone", "remedy") or (
-        step is not None and given.kind == "done" and step.kind in ("park", "join")
+        step is not None and given.kind == "done" and takes_parts(step)
     )
     with writing():
         if (taken := _taken_before(row, given)) is not None:

@@ -4,7 +4,7 @@ import json
 import re
 from typing import Annotated, Any
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound
 from tinknot.core.joint.draft import Draft, DraftCard, DraftEnds, missing_of
@@ -29,7 +29,7 @@ class JointNew(Strict):
 
 
 class JointPatch(Strict):
-    """What is edited; each part given replaces the old one."""
+    """What is edited; each part given replaces the old one, and null takes it away."""
 
     title: Annotated[str, Field(max_length=200)] | None = None
     line_id: Whole | None = None
@@ -43,6 +43,11 @@ class JointPatch(Strict):
     family: Family | None = None
     sheet: Annotated[str, Field(max_length=80)] | None = None
     build: BuildIn | None = None
+
+    @model_validator(mode="before")
+    @classmethod
+    def _null_is_absent(cls, data: Any) -> Any:
+        return data  # here null says: no longer
 
 
 class QuestionOut(Result):

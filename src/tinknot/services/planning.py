@@ -169,20 +169,21 @@ def settle(row: Joint, who: str, uses_stock: bool = True) -> Progress:
 
 
 def _settle_stock(row: Joint, plan: Plan, progress: Progress, who: str) -> None:
-    """What is parked or crimped is used up, the rest of the plan's parts stays reserved."""
+    """What is parked, joined, wound or mixed is used up, the rest of the plan's parts stays reserved."""
     reserved: dict[tuple[str, str, str], float] = {}
     consumed: dict[tuple[str, str, str], float] = {}
-    used = {p.layer for p in used_parts(plan, progress.counted())}
+    used = {(p.layer, p.part_id) for p in used_parts(plan, progress.counted())}
     for p in plan.parts:
-        lot = progress.lots.get(p.layer, p.lot) if p.layer in used else p.lot
+        gone = (p.layer, p.part_id) in used
+        lot = progress.lots.get(f"{p.layer}/{p.part_id}", p.lot) if gone else p.lot
         if not lot:
             continue
-        target = consumed if p.layer in used else reserved
+        target = consumed if gone else reserved
         key = (p.layer, p.part_id, lot)
         target[key] = target.get(key, 0.0) + (p.cut_length_mm if p.cut_length_mm is not None else p.quantity)
-    for number, gone in enumerate(progress.scrapped, 1):
-        if gone.lot:
-            consumed[(f"{gone.layer}~{number}", gone.part_id, gone.lot)] = gone.quantity
+    for number, scrap in enumerate(progress.scrapped, 1):
+        if scrap.lot:
+            consumed[(f"{scrap.layer}~{number}", scrap.part_id, scrap.lot)] = scrap.quantity
     stock.sync_joint(row.id, "reserved", reserved, who)
     stock.sync_joint(row.id, "consumed", consumed, who)
 

@@ -99,6 +99,19 @@ export function NumberPad({ label, hint, unit, value, done, close, instrument }:
           >
             <Delete aria-hidden />
           </button>
+          {unit === '°C' && (
+            <button
+              type="button"
+              className={KEY}
+              aria-label="Below or above zero"
+              onClick={() => {
+                setTouched(true)
+                setText((t) => (t.startsWith('-') ? t.slice(1) : `-${t}`))
+              }}
+            >
+              ±
+            </button>
+          )}
           {isLength && (
             <>
               <button type="button" className={KEY} onClick={() => press(' ')}>

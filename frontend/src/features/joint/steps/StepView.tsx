@@ -40,7 +40,8 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
   const [picked, setPicked] = useState<Set<string>>(() => new Set(steps.map((s) => s.id)))
   const [values, setValues, confirmed] = useTyped(work, states, steps)
   const [lots, setLots] = useState<Record<string, string>>({})
-  const lotFor = (s: Step) => lots[s.id] ?? work.plan.parts.find((p) => p.layer === s.layer)?.lot ?? ''
+  const lotFor = (s: Step) =>
+    lots[s.id] ?? work.plan.parts.find((p) => p.layer === s.layer && p.part_id === s.part_id)?.lot ?? ''
   const [reasons, setReasons] = useState<Record<string, string>>({})
   const [pin, setPin] = useState(false)
   const fresh = useFresh()
@@ -149,6 +150,18 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
       <div className="contents min-w-0 flex-col gap-3 lg:flex">
         {step.caution && <Caution>{step.caution}</Caution>}
         {kinds.length > 0 && works && <ToolPick work={work} kinds={kinds} />}
+        {!batch && works && step.part_id && lotFor(step) && (
+          <div className="flex items-center justify-between gap-3 text-lg">
+            <span>
+              Lot of {work.plan.parts.find((p) => p.part_id === step.part_id)?.name ?? step.part_id}
+            </span>
+            <LotPick
+              part={step.part_id}
+              lot={lotFor(step)}
+              take={(lot) => setLots((now) => ({ ...now, [step.id]: lot }))}
+            />
+          </div>
+        )}
         {readings.length > 0 && !step.cure && works && (
           <div className="flex flex-col gap-2">
             <ReadAll joint={work.ref} step={step} take={(gate, v) => set(step, gate)(v)} />

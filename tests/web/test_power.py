@@ -1,0 +1,214 @@
+"""Power joints over HTTP: every kind of part, a cast joint from card to cure, sheets, templates."""
+
+import json
+from datetime import datetime, timedelta
+from typing import Any
+
+import pytest
+
+from tests.power import ARMOURED, PLAIN, STOCK, TAPS
+from tests.web.test_joint import CARD, event, readings
+from tinknot.services.stock import IN_FILE, KINDS
+
+LIST_OF = {kind: IN_FILE.get(kind, f"{kind}s") for kind in KINDS}
+
+
+@pytest.fixture
+def full(runa):
+    """The whole stock of the power family, each part with one lot."""
+    for kind, key in LIST_OF.items():
+        for given in STOCK[key]:
+            figures = {k: v for k, v in given.items() if k not in ("on_hand", "on_hand_mm")}
+            quantity = given.get("on_hand_mm", given.get("on_hand", 1))
+            runa(
+                "POST",
+                "/stock",
+                {"kind": kind, "figures": figures, "lot": {"name": f"L-{given['id']}", "quantity": quantity}},
+                201,
+            )
+    return runa
+
+
+def cast(api, ref: str = "J-1", **change: Any) -> dict:
+    """A joint to be cast, its card and both ends filled in."""
+    api("POST", "/joints", {"ref": ref, "title": "Duct"}, 201)
+    body = {
+        "card": CARD | {"duties": ["immersed"], "ambient_c": 12}, "ends": {"A": ARMOURED, "B": PLAIN},
+        "build": {"closure": "resin", "earth": {"fault_current_a": 1500, "clearing_time_s": 0.4}},
+    } | change  # fmt: skip
+    return api("PATCH", f"/joints/{ref}", body, If_Match='"1"')
+
+
+def on_hand(api, part: str) -> tuple[float, float]:
+    found = next(p for p in api("GET", "/stock")["items"] if p["part_id"] == part)
+    return found["on_hand"], found["reserved"]
+
+
+def test_stock_of_every_kind_goes_out_as_csv_and_comes_back_unchanged(full, sign_in):
+    text = full("GET", "/stock.csv").decode()
+    report = full("POST", "/stock-import", {"text": text, "apply": False})
+    assert report["errors"] == []
+    assert report["changes"] == []
+    assert report["unchanged"] == sum(len(STOCK[key]) for key in LIST_OF.values())
+    bad = text.replace("20=25|", "20=soon|").replace("20=25", "20=soon")
+    told = full("POST", "/stock-import", {"text": bad, "apply": True})
+    assert not told["applied"]
+    assert told["errors"][0]["column"] == "pot_life"
+    assert "must be pairs like 20=30|10=45" in told["errors"][0]["message"]
+
+
+@pytest.mark.parametrize(
+    ("kind", "figures", "path"),
+    [
+        (
+            "resin",
+            {"cure": [{"temperature_c": 5, "minutes": 60}, {"temperature_c": 20, "minutes": 90}]},
+            "/figures/cure/1/minutes",
+        ),
+        ("resin", {"pot_life": []}, "/figures/pot_life"),
+        (
+            "shell",
+            {"stages": [{"length_mm": 20, "inside_diameter_mm": 90}]},
+            "/figures/stages/0/inside_diameter_mm",
+        ),
+        ("clamp", {"od_most_mm": 3}, "/figures/od_most_mm"),
+        ("tape", {"kind": "string"}, "/figures/kind"),
+        ("strap", {"area_mm2": 0}, "/figures/area_mm2"),
+        ("mesh", {"stretch": 0.5}, "/figures/stretch"),
+        ("connector", {"tap_area_least_mm2": 20, "tap_area_most_mm2": 4}, "/figures/tap_area_most_mm2"),
+        ("connector", {"torque_least_nm": 20, "torque_most_nm": 4}, "/figures/torque_most_nm"),
+        ("sleeve", {"form": "bag"}, "/figures/form"),
+    ],
+)
+def test_figures_that_cannot_be_are_refused_at_their_field(runa, kind, figures, path):
+    sound = {k: v for k, v in STOCK[LIST_OF[kind]][0].items() if k not in ("on_hand", "on_hand_mm")}
+    told = runa("POST", "/stock", {"kind": kind, "figures": sound | figures, "lot": None}, 422)
+    assert told["errors"][0]["path"] == path
+
+
+def test_lots_are_whole_pieces_where_pieces_are_counted(full):
+    full("POST", "/stock/cast/lots", {"name": "half", "quantity": 1.5}, 422)
+    full("POST", "/stock/sat/lots", {"name": "begun", "quantity": 0.4}, 201)
+
+
+def test_a_cast_joint_from_card_to_cure(full):
+    cast(full)
+    look = full("POST", "/joints/J-1/look", {})
+    assert look["plan"]["verdict"] == "planned"
+    assert look["plan"]["resin"]["packs"] == [{"part_id": "cast", "count": 3}]
+    assert len(look["staggers"]) == 3
+    full("POST", "/joints/J-1/plans", status=201, If_Match='"2"')
+    assert on_hand(full, "cast") == (6, 3)
+    assert on_hand(full, "spring")[1] == 1
+    steps = full("GET", "/joints/J-1/work")["plan"]["steps"]
+    for step in steps:
+        if step["cure"]:
+            break
+        taken = full("POST", "/joints/J-1/events", event(step["id"], values=readings(step)), 201)
+        assert taken["counts"], taken["why"]
+    assert on_hand(full, "cast") == (3, 0)
+    assert on_hand(full, "shell-m") == (1, 0)
+    work = full("GET", "/joints/J-1/work")
+    assert work["progress"]["state"] == "curing"
+    cure = step["id"]
+    noted = full("POST", "/joints/J-1/events", event(cure, "reading", values={"temperature": 8.0}), 201)
+    assert noted["counts"]
+    (clock,) = noted["progress"]["cures"]
+    assert clock["temperature_c"] == 8
+    early = full("POST", "/joints/J-1/events", event(cure), 201)
+    assert "Not cured yet" in early["why"]
+    (today,) = (t for t in full("GET", "/board")["today"] if t["ref"] == "J-1")
+    assert today["cured"] is not None
+    assert today["state"] == "curing"
+    late = event(cure) | {
+        "client_time": (datetime.fromisoformat(clock["full_at"]) + timedelta(minutes=1)).isoformat()
+    }
+    assert full("POST", "/joints/J-1/events", late, 201)["counts"]
+    assert full("GET", "/joints/J-1/work")["progress"]["state"] == "to prove"
+
+
+def test_taking_the_mix_back_brings_the_packs_back(full):
+    cast(full)
+    full("POST", "/joints/J-1/plans", status=201, If_Match='"2"')
+    for step in full("GET", "/joints/J-1/work")["plan"]["steps"]:
+        full("POST", "/joints/J-1/events", event(step["id"], values=readings(step)), 201)
+        if step["id"] == "mix.resin":
+            break
+    assert on_hand(full, "cast") == (3, 0)
+    full("POST", "/joints/J-1/events", event("mix.resin", "undone"), 201)
+    assert on_hand(full, "cast") == (6, 3)
+
+
+def test_instruments_read_a_cast_joint(full):
+    cast(
+        full,
+        build={"closure": "resin", "resin_c": 21, "earth": {"fault_current_a": 1500, "clearing_time_s": 0.4}},
+    )
+    full("POST", "/joints/J-1/plans", status=201, If_Match='"2"')
+    pack = full("POST", "/joints/J-1/reading", {"step": "mix.resin", "gate": "resin", "turn": 1})
+    assert pack["value"] == pytest.approx(21, abs=2)
+    earth = full("POST", "/joints/J-1/reading", {"step": "test.bond.earth", "gate": "earth", "turn": 1})
+    assert 0 < earth["value"] < 0.1
+
+
+def test_sheets_ship_and_a_joint_takes_its_figures_from_one(full):
+    items = full("GET", "/sheets")["items"]
+    assert {s["closure"] for s in items} == {"resin", "sleeve"}
+    assert all(s["state"] == "checked" and s["approval"] for s in items)
+    sheet = next(s["id"] for s in items if s["closure"] == "resin")
+    cast(full, sheet=sheet, build={})
+    plan = full("POST", "/joints/J-1/look", {})["plan"]
+    assert plan["closure"] == "resin"
+    assert plan["sheet"].startswith("Cast joint R22")
+    full("PATCH", "/joints/J-1", {"sheet": "no-such-sheet"}, If_Match='"2"')
+    told = full("POST", "/joints/J-1/look", {}, 422)
+    assert told["errors"][0]["path"] == "/sheet"
+    full("PATCH", "/joints/J-1", {"sheet": None}, If_Match='"3"')
+    assert full("POST", "/joints/J-1/look", {})["plan"]["sheet"] == ""
+
+
+def test_a_way_is_one_touch_from_being_the_plan(full):
+    cast(full, build={"closure": "sleeve"})
+    look = full("POST", "/joints/J-1/look", {})
+    other = next(w for w in look["ways"] if w["id"] == "closure-resin")
+    assert other["parts"]
+    assert other["cost"]
+    full("PATCH", "/joints/J-1", other["change"], If_Match='"2"')
+    assert full("POST", "/joints/J-1/look", {})["plan"]["joint_length_mm"] == other["joint_length_mm"]
+
+
+def test_templates_are_full_size_with_a_bar_to_check(full):
+    cast(full)
+    full("GET", "/joints/J-1/template/A.pdf", status=404)
+    full("POST", "/joints/J-1/plans", status=201, If_Match='"2"')
+    plan = full("GET", "/joints/J-1/work")["plan"]
+    svg = full("GET", "/joints/J-1/template/A.svg").decode()
+    width = float(svg.split('width="')[1].split("mm")[0])
+    assert f'viewBox="0 0 {width:.1f} ' in svg  # a unit is a millimetre
+    bar = svg.rsplit("<path", 3)[1]  # the last three lines: the bar and its two ends
+    x1, x2 = float(bar.split('d="M')[1].split(" ")[0]), float(bar.split("L")[1].split(" ")[0])
+    assert x2 - x1 == pytest.approx(100)
+    longest = max(c["cut_a_mm"] for c in plan["cores"])
+    assert f">{longest:.1f}<" in svg
+    assert full("GET", "/joints/J-1/template/B.pdf").startswith(b"%PDF")
+    full("GET", "/joints/J-1/template/C.pdf", status=404)
+    full("GET", "/joints/J-9/template/A.svg", status=404)
+
+
+def test_a_tap_is_planned_built_and_proved(full, sign_in):
+    tap = TAPS["overhead tap"]
+    full("POST", "/joints", {"ref": "J-1", "title": "Tap"}, 201)
+    card = CARD | {"duties": ["uv"]}
+    full("PATCH", "/joints/J-1", {"card": card, "ends": tap["ends"], "family": "tap-lv"}, If_Match='"1"')
+    full("POST", "/joints/J-1/plans", status=201, If_Match='"2"')
+    work = full("GET", "/joints/J-1/work")
+    for step in work["plan"]["steps"]:
+        if step["kind"] == "sign":
+            break
+        taken = full("POST", "/joints/J-1/events", event(step["id"], values=readings(step)), 201)
+        assert taken["counts"], (step["id"], taken["why"])
+    assert on_hand(full, "ipc") == (5, 0)
+    assert on_hand(full, "cap8")[0] == 400 - 3 * 40
+    assert sign_in("eskil")("POST", "/joints/J-1/events", event("released"), 201)["counts"]
+    assert full("GET", "/joints/J-1/card.pdf").startswith(b"%PDF")
+    assert json.loads(full("GET", "/joints/J-1/record.json"))["ref"] == "J-1"
