@@ -3,13 +3,14 @@
 from itertools import combinations
 from math import hypot, pi, sqrt
 
+import numpy as np
 import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from tinknot.core.bundle import bundle
 from tinknot.core.park import ParkItem, park
-from tinknot.core.sleeve import Margins, Tube, cut_length_mm, fit, supplied_length_mm
+from tinknot.core.sleeve import Margins, Tube, cut_length_mm, fit, supplied_length_mm, supplied_lengths_mm
 from tinknot.core.stagger import stagger
 
 # Best published ratios R/r of n equal circles in a circle, n = 1 … 20 (Graham et al. 1998, rounded up)
@@ -55,6 +56,28 @@ def tubes(draw: st.DrawFn) -> Tube:
     r = draw(st.floats(1, 40))
     x = r * draw(st.floats(1.1, 6))
     return Tube(x, r, draw(st.floats(0.2, 4)), draw(st.floats(-15, 5)))
+
+
+@given(
+    st.lists(tubes(), min_size=1, max_size=5),
+    st.lists(st.tuples(st.floats(0, 80), st.floats(0.05, 0.99)), min_size=2, max_size=8),
+)
+def test_cut_lengths_of_many_are_those_of_each(many: list[Tube], steps: list[tuple[float, float]]):
+    """Slopes, steps and level stretches, all narrower than the narrowest sleeve."""
+    narrowest = min(t.expanded_id_mm for t in many)
+    points, x = [], 0.0
+    for dx, share in steps:
+        x += dx if len(points) % 3 else 0.0
+        points.append(
+            (x, share * narrowest if len(points) % 2 else points[-1][1] if points else share * narrowest)
+        )
+    columns = (
+        np.array([getattr(t, k) for t in many])
+        for k in ("expanded_id_mm", "recovered_id_mm", "longitudinal_change_pct")
+    )
+    found = supplied_lengths_mm(*columns, points)
+    for t, length in zip(many, found, strict=True):
+        assert length == pytest.approx(supplied_length_mm(t, points), rel=1e-9, abs=1e-9)
 
 
 @given(tubes(), st.floats(0, 1))

@@ -9,7 +9,7 @@ from tests.joints import CORE_SLEEVE, OUTER_SLEEVES, joint, joint_dict
 from tinknot.core.joint.file import JointFile
 from tinknot.core.model import parse
 from tinknot.core.planning import plan_joint
-from tinknot.core.whole import Option, best, greedy, worth
+from tinknot.core.whole import Option, best, greedy, last_worth, least_comfort, worth
 
 OPTION = st.builds(
     Option, id=st.sampled_from("abcdef"), thin=st.booleans(), tight=st.booleans(), waste_mm=st.sampled_from([0.0, 40.0, 149.0]),
@@ -87,3 +87,9 @@ def test_a_part_settled_on_stays():
     given["choice"] = {"core_sleeve": "core-other"}
     found = plan_joint(parse(JointFile, given))
     assert {p.part_id for p in found.parts if p.layer.startswith("core")} == {"core-other"}
+
+
+@given(st.lists(OPTION, max_size=3), st.lists(OPTION, min_size=1, max_size=8))
+def test_the_first_of_a_last_layer_makes_the_best_whole(inside: list[Option], last: list[Option]):
+    first = min(last, key=lambda o: last_worth(o, least_comfort(inside)))
+    assert worth((*inside, first)) == min(worth((*inside, o)) for o in last)

@@ -5,8 +5,10 @@ from dataclasses import dataclass, field
 from datetime import date
 from math import inf
 
-from tinknot.core.sleeve import Fit, Margins, Points, Tube, cut_length_mm, fit
-from tinknot.core.tolerance import at_least, short_by
+import numpy as np
+
+from tinknot.core.sleeve import Fit, Margins, Points, Tube, cut_length_mm, cut_lengths_mm, fit
+from tinknot.core.tolerance import REL, at_least, short_by
 
 SCRAP_MM = 150.0  # an offcut shorter than this is waste
 COMFORT = 0.05
@@ -81,7 +83,7 @@ def _up(mm: float) -> str:
     return f"{mm:.2f}" if mm >= 0.005 else f"{mm:.1g}"
 
 
-def _judge(c: Candidate, w: Window, margins: Margins) -> Ranked | Rejected:
+def _judge(c: Candidate, w: Window, margins: Margins, known_cut_mm: int | None = None) -> Ranked | Rejected:
     f = fit(c.tube, w.pass_od_mm, w.seal_od_mm, margins)
     if f.verdict != "fits":
         return Rejected(c, f, edge_words(f))
@@ -93,7 +95,7 @@ def _judge(c: Candidate, w: Window, margins: Margins) -> Ranked | Rejected:
         return Rejected(c, f, f"is rated {c.voltage_v:g} V, the joint {w.voltage_v:g} V")
     if max(d for _, d in w.profile) > c.tube.expanded_id_mm:
         return Rejected(c, f, "is narrower than what it must cover")
-    cut = cut_length_mm(c.tube, w.profile, w.squareness_mm)
+    cut = cut_length_mm(c.tube, w.profile, w.squareness_mm) if known_cut_mm is None else known_cut_mm
     if c.stock_length_mm is not None and not at_least(c.stock_length_mm, cut):
         return Rejected(c, f, f"pieces of {c.stock_length_mm:g} mm are shorter than the cut of {cut} mm")
     each = c.stock_length_mm
@@ -120,17 +122,49 @@ def rank_key(r: Ranked, pieces: int = 1) -> tuple[object, ...]:
     )  # fmt: skip
 
 
+class Catalogue:
+    """Candidates that many windows are put to. Passing and gripping are judged for all of them at once, the
+    rest only for those that do both; why the others fail is worked out when it is asked for."""
+
+    def __init__(self, candidates: Sequence[Candidate], margins: Margins) -> None:
+        self.candidates, self.margins = tuple(candidates), margins
+        self._expanded = np.array([c.tube.expanded_id_mm for c in self.candidates])
+        self._recovered = np.array([c.tube.recovered_id_mm for c in self.candidates])
+        self._change = np.array([c.tube.longitudinal_change_pct for c in self.candidates])
+        self._known: dict[Window, tuple[Ranked, ...]] = {}
+        self._unfit: dict[Window, tuple[Rejected, ...]] = {}
+
+    def ranked(self, w: Window) -> tuple[Ranked, ...]:
+        """Those that fit, best first."""
+        if w not in self._known:
+            near = self._near(w)
+            cuts = cut_lengths_mm(
+                self._expanded[near], self._recovered[near], self._change[near], w.profile, w.squareness_mm
+            )
+            judged = (_judge(self.candidates[i], w, self.margins, n) for i, n in zip(near, cuts, strict=True))
+            fit = [r for r in judged if isinstance(r, Ranked)]
+            self._known[w] = tuple(sorted(fit, key=lambda r: rank_key(r, w.pieces)))
+        return self._known[w]
+
+    def rejected(self, w: Window) -> tuple[Rejected, ...]:
+        """Those that do not, in catalogue order, with the first reason of each."""
+        if w not in self._unfit:
+            judged = (_judge(c, w, self.margins) for c in self.candidates)
+            self._unfit[w] = tuple(r for r in judged if isinstance(r, Rejected))
+        return self._unfit[w]
+
+    def _near(self, w: Window) -> list[int]:
+        """Places of all that pass and grip, and of those a rounding away from it; none too narrow for the seat."""
+        need = self.margins.needed_expanded_mm(w.pass_od_mm) * (1 - 2 * REL)
+        allow = self.margins.allowed_recovered_mm(w.seal_od_mm) * (1 + 2 * REL)
+        widest = max((d for _, d in w.profile), default=0.0)
+        passes = self._expanded >= max(need, widest)
+        return [int(i) for i in np.flatnonzero(passes & (self._recovered <= allow))]
+
+
 def choose(
     window: Window, catalogue: Sequence[Candidate], margins: Margins
-) -> tuple[list[Ranked], list[Rejected]]:
+) -> tuple[tuple[Ranked, ...], tuple[Rejected, ...]]:
     """All candidates judged: those that fit, best first, and the rejected in catalogue order."""
-    ranked: list[Ranked] = []
-    rejected: list[Rejected] = []
-    for candidate in catalogue:
-        verdict = _judge(candidate, window, margins)
-        if isinstance(verdict, Ranked):
-            ranked.append(verdict)
-        else:
-            rejected.append(verdict)
-    ranked.sort(key=lambda r: rank_key(r, window.pieces))
-    return ranked, rejected
+    found = Catalogue(catalogue, margins)
+    return found.ranked(window), found.rejected(window)

@@ -61,8 +61,8 @@ HAZARDOUS = (
 )
 
 
-def compile_plan(job: Job, solution: Solution) -> Plan:
-    """A solution as a plan."""
+def compile_plan(job: Job, solution: Solution, brief: bool = False) -> Plan:
+    """A solution as a plan; `brief` leaves out the drawing and what was not taken, as another way is told."""
     joint, rules, layers, layout = job.joint, job.rules, solution.layers, solution.layout
     spans = [x.span_mm for x in layers if isinstance(x, (CoverSleeve, ResinShell))]
     if layers and not spans:
@@ -87,9 +87,9 @@ def compile_plan(job: Job, solution: Solution) -> Plan:
             CoreOut(core=n.name, centre_mm=c.centre_mm, cut_a_mm=c.cut_a_mm, cut_b_mm=c.cut_b_mm, area_mm2=n.area_mm2)
             for n, c in zip(job.a.cores, layout.cores if layout else (), strict=bool(layout))
         ],
-        choices=[choice_out(c, job.margins, job.sleeves) for c in solution.choices],
+        choices=[] if brief else [choice_out(c, job.margins, job.sleeves) for c in solution.choices],
         picks=[PickOut(layer=p.layer, title=p.title, need=p.need, offers=[OfferOut(**asdict(o)) for o in p.offers], picked=p.picked, advice=p.advice) for p in solution.picks],
-        parts=_parts(job, solution),
+        parts=_parts(job, solution, brief),
         park=_park(job, solution) if solution.parking and layers else None,
         steps=steps,
         materials=_materials(materials),
@@ -101,7 +101,7 @@ def compile_plan(job: Job, solution: Solution) -> Plan:
         warnings=_warnings(job, solution, materials),
         safety=_safety(job, steps),
         chosen_together=solution.greedy,
-        section=(section(solution) if solution.inner else tap_section(solution)) if layers else None,
+        section=(section(solution) if solution.inner else tap_section(solution)) if layers and not brief else None,
         slack_mm={"A": joint.ends.A.slack_mm, "B": joint.ends.B.slack_mm}, remake_spare_mm=rules.number("remake.spare_mm"),
         cable_length_m=joint.cable_length_m, ambient_c=joint.ambient_c,
         resin=next((_resin(x) for x in layers if isinstance(x, ResinShell)), None),
@@ -142,7 +142,7 @@ def choice_out(choice: Choice, margins: Margins, sleeves: Mapping[str, StockSlee
     )
     rows = [(r.candidate, r.fit, "", r.cut_length_mm, r.waste_mm) for r in choice.ranked]
     refused = sorted(
-        choice.rejected, key=lambda r: (r.fit.pass_short_by_mm + r.fit.grip_short_by_mm, r.candidate.id)
+        choice.rejected(), key=lambda r: (r.fit.pass_short_by_mm + r.fit.grip_short_by_mm, r.candidate.id)
     )
     rows += [(r.candidate, r.fit, r.reason, None, None) for r in refused]  # type: ignore[misc]  # no cut where refused
     found = [
@@ -200,7 +200,7 @@ def _reason(r: Ranked, layer: str) -> str:
     return " ".join(words)
 
 
-def _parts(job: Job, solution: Solution) -> list[PartOut]:
+def _parts(job: Job, solution: Solution, brief: bool) -> list[PartOut]:
     found: list[PartOut] = []
     for core, connector in zip(
         job.b.cores, solution.connectors, strict=True
@@ -222,6 +222,7 @@ def _parts(job: Job, solution: Solution) -> list[PartOut]:
         if r is None:
             continue
         part, w = job.sleeves[r.candidate.id], choice.window
+        rejected = [] if brief else choice.rejected()
         at = w.wall_od_mm or w.seal_od_mm
         for layer_id in [f"{choice.layer.rsplit('-', 1)[0]}-{c}" for c in choice.cores] or [choice.layer]:
             sleeve = by_layer.get(layer_id)
@@ -230,7 +231,7 @@ def _parts(job: Job, solution: Solution) -> list[PartOut]:
                     layer=layer_id, title=sleeve.title if sleeve else choice.title, part_id=part.id, name=part.name or part.id,
                     lot=sleeve.lot if sleeve else "", cut_length_mm=r.cut_length_mm, pass_od_mm=w.pass_od_mm, seal_od_mm=w.seal_od_mm,
                     od_after_mm=r.candidate.tube.od_mm(at), reason=_reason(r, choice.layer),
-                    rejected=[Refusal(part_id=x.candidate.id, reason=x.reason) for x in choice.rejected],
+                    rejected=[Refusal(part_id=x.candidate.id, reason=x.reason) for x in rejected],
                     expanded_id_mm=part.expanded_id_mm, recovered_id_mm=part.recovered_id_mm, wall_mm=r.candidate.tube.wall_mm(at),
                 )
             )  # fmt: skip

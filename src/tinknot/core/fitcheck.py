@@ -3,7 +3,7 @@
 from collections.abc import Sequence
 from datetime import date
 
-from tinknot.core.choose import Window, choose
+from tinknot.core.choose import Catalogue, Window
 from tinknot.core.compiling import choice_out
 from tinknot.core.joint.parts import StockSleeve
 from tinknot.core.plan import ChoiceOut
@@ -14,8 +14,7 @@ from tinknot.core.sleeve import Margins
 def fit_check(window: Window, sleeves: Sequence[StockSleeve], margins: Margins, today: date) -> ChoiceOut:
     """All sleeves on one window, best first, with the reason of each that does not serve."""
     candidates = [s.candidate(f"/sleeves/{i}", today) for i, s in enumerate(sleeves)]
-    ranked, rejected = choose(window, candidates, margins)
-    choice = Choice(
-        "fit-check", "fit check", window, tuple(ranked), tuple(rejected), ranked[0] if ranked else None
-    )
+    found = Catalogue(candidates, margins)
+    ranked = found.ranked(window)
+    choice = Choice("fit-check", "fit check", window, ranked, found, ranked[0] if ranked else None)
     return choice_out(choice, margins, {s.id: s for s in sleeves})

@@ -104,7 +104,7 @@ def _complete(way: _Way, recipe: Recipes, rules: RuleBook) -> Remedy | None:
         return None
     if not solution.fits:
         return None
-    plan = compile_plan(other.job, solution)
+    plan = compile_plan(other.job, solution, brief=True)
     return Remedy(
         id=way.id, title=way.title, change=way.change, why=_why(plan), joint_length_mm=plan.joint_length_mm,
         greatest_diameter_mm=plan.greatest_diameter_mm, minutes=plan.minutes, parts=plan.parts, cost=plan.cost, park=plan.park, cores=plan.cores,
@@ -193,7 +193,7 @@ def staggers_of(
             solution = recipe.solve(k, connectors)
         except InputError:
             continue
-        plan = compile_plan(job, solution)
+        plan = compile_plan(job, solution, brief=True)
         outer = [c for c in solution.choices if c.layer == "outer-sleeve"]
         shells = [o.name for p in solution.picks if p.layer == "shell" for o in p.offers if o.serves]
         bundle = solution.inner.between(*solution.crutch_mm).greatest() if solution.inner else None
@@ -297,4 +297,6 @@ def _twin(joint: JointFile, rules: RuleBook, end: str, insert_mm: float) -> str:
         return f"{end} to insert: {fault.errors[0].message}"
     if not solution.fits:
         return f"{end} to insert: nothing in stock fits"
-    return f"{end} to insert: fits, {compile_plan(recipe.job, solution).joint_length_mm:.0f} mm long"
+    return (
+        f"{end} to insert: fits, {compile_plan(recipe.job, solution, brief=True).joint_length_mm:.0f} mm long"
+    )

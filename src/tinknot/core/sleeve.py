@@ -3,8 +3,11 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from itertools import pairwise
-from math import log, pi, sqrt
+from math import log1p, pi, sqrt
 from typing import Literal
+
+import numpy as np
+import numpy.typing as npt
 
 from tinknot.core.errors import InputError
 from tinknot.core.tolerance import short_by, whole_up
@@ -117,6 +120,7 @@ def fit(tube: Tube, pass_od_mm: float, seal_od_mm: float, margins: Margins) -> F
 
 
 Points = Sequence[tuple[float, float]]
+Floats = npt.NDArray[np.float64]
 
 
 def supplied_length_mm(tube: Tube, profile: Points) -> float:
@@ -135,7 +139,7 @@ def supplied_length_mm(tube: Tube, profile: Points) -> float:
             cuts.insert(1, (x1 + (x2 - x1) * (r - d1) / (d2 - d1), r))
         for (u1, e1), (u2, e2) in pairwise(cuts):
             a, b = tube.length_factor(e1), tube.length_factor(e2)
-            total += (u2 - u1) * (1 / a if abs(b - a) < 1e-9 * a else log(b / a) / (b - a))
+            total += (u2 - u1) * (1 / a if a == b else log1p((b - a) / a) / (b - a))
     return total
 
 
@@ -146,3 +150,43 @@ def cut_length_mm(tube: Tube, profile: Points, squareness_mm: float) -> int:
     62
     """
     return whole_up(supplied_length_mm(tube, profile) + squareness_mm)
+
+
+def supplied_lengths_mm(
+    expanded_mm: Floats, recovered_mm: Floats, change_pct: Floats, profile: Points
+) -> Floats:
+    """`supplied_length_mm` of many sleeves over one profile at once; the profile must pass through all of them.
+
+    Stretches of one diameter are taken together; a slope is cut where it crosses a sleeve's R.
+    """
+    free = 1 + change_pct / 100
+
+    def factor(od: Floats | float) -> Floats:
+        used = np.minimum(1.0, (expanded_mm - od) / (expanded_mm - recovered_mm))
+        return np.asarray(1 + change_pct * used / 100)
+
+    level: dict[float, float] = {}
+    total = np.zeros_like(expanded_mm)
+    for (x1, d1), (x2, d2) in pairwise(profile):
+        if d1 == d2:
+            level[d1] = level.get(d1, 0.0) + x2 - x1
+        elif x2 > x1:
+            low, high = min(d1, d2), max(d1, d2)
+            under = np.clip(
+                (recovered_mm - low) / (high - low), 0.0, 1.0
+            )  # share of the slope thinner than R
+            a, b = factor(np.maximum(low, np.minimum(high, recovered_mm))), factor(high)
+            rise = np.where(a == b, 1.0, b - a)
+            mean = np.where(a == b, 1 / a, np.log1p((b - a) / a) / rise)
+            total += (x2 - x1) * (under / free + (1 - under) * mean)
+    for od, length in level.items():
+        total += length / factor(od)
+    return total
+
+
+def cut_lengths_mm(
+    expanded_mm: Floats, recovered_mm: Floats, change_pct: Floats, profile: Points, squareness_mm: float
+) -> list[int]:
+    """`cut_length_mm` of many sleeves over one profile at once."""
+    needed = supplied_lengths_mm(expanded_mm, recovered_mm, change_pct, profile) + squareness_mm
+    return [whole_up(float(n)) for n in needed]

@@ -46,6 +46,16 @@ def worth(chosen: Sequence[Option], unfit: int = 0) -> Worth:
     )  # fmt: skip
 
 
+def least_comfort(chosen: Sequence[Option]) -> float:
+    """The least comfort of what is chosen; infinite for nothing."""
+    return min((o.comfort for o in chosen), default=inf)
+
+
+def last_worth(o: Option, inside_comfort: float) -> tuple[int, int, float, float, float, str]:
+    """How the options of a last layer are ordered over the same inside: the first is the best whole."""
+    return o.thin, o.tight, round(o.waste_mm, 6), round(o.price, 9), -min(o.comfort, inside_comfort), o.id
+
+
 Following = Callable[[tuple[Option, ...]], Sequence[Option]]
 
 

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from tinknot.core.bundle import bundle
-from tinknot.core.choose import Ranked, Window, choose
+from tinknot.core.choose import Catalogue, Ranked, Window
 from tinknot.core.errors import InputError
 from tinknot.core.joint.cable import cable_ends
 from tinknot.core.joint.file import BuildIn, ChoiceIn, JointFile
@@ -54,6 +54,7 @@ class Job:
         self.candidates = [
             (s.form, s.candidate(f"/stock/sleeves/{i}", today)) for i, s in enumerate(joint.stock.sleeves)
         ]
+        self._catalogues: dict[SleeveForm, Catalogue] = {}
 
     def _with_sheet(self, joint: JointFile, rules: RuleBook) -> tuple[JointFile, RuleBook]:
         sheet = joint.sheet
@@ -80,8 +81,18 @@ class Job:
         """Every sleeve of a form on one window. Raises InputError for a wanted part that is not in stock."""
         if wanted and wanted not in self.sleeves:
             raise InputError.at("/choice", f"{wanted} is not in stock")
-        ranked, rejected = choose(window, [c for f, c in self.candidates if f == form], self.margins)
-        return Choice(layer, title, window, tuple(ranked), tuple(rejected), None, wanted, cores)
+        stock = self.catalogue(form)
+        return Choice(layer, title, window, stock.ranked(window), stock, None, wanted, cores)
+
+    def catalogue(self, form: SleeveForm) -> Catalogue:
+        """All sleeves of a form; what was found for a window is kept."""
+        if form not in self._catalogues:
+            self._catalogues[form] = Catalogue([c for f, c in self.candidates if f == form], self.margins)
+        return self._catalogues[form]
+
+    def forget(self) -> None:
+        """Drop what was found for windows so far."""
+        self._catalogues.clear()
 
     def allowed(self, choice: Choice) -> list[Ranked]:
         """What may be picked: the part settled on, else the one already cut, else all that fits."""

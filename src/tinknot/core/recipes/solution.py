@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
-from tinknot.core.choose import Ranked, Rejected, Window
+from tinknot.core.choose import Catalogue, Ranked, Rejected, Window
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.parts import StockConnector
 from tinknot.core.joint.profile import Profile
@@ -20,10 +20,20 @@ class Choice:
     title: str
     window: Window
     ranked: tuple[Ranked, ...]
-    rejected: tuple[Rejected, ...]
+    catalogue: Catalogue
     picked: Ranked | None
     wanted: str | None = None
     cores: tuple[str, ...] = ()
+    barred: str = ""  # why nothing may be taken although it would fit
+
+    def rejected(self) -> list[Rejected]:
+        """What does not serve, with its reason; worked out when it is asked for."""
+        barred = (
+            [Rejected(r.candidate, r.fit, self.barred) for r in self.catalogue.ranked(self.window)]
+            if self.barred
+            else []
+        )
+        return [*barred, *self.catalogue.rejected(self.window)]
 
     def with_part(self, part_id: str | None) -> "Choice":
         """The same with the part picked, None for none."""

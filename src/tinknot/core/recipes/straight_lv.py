@@ -2,9 +2,10 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
+from itertools import islice
 from math import ceil
 
-from tinknot.core.choose import Ranked, Rejected
+from tinknot.core.choose import Ranked
 from tinknot.core.conductor import resistance_uohm
 from tinknot.core.cooling import cool_min
 from tinknot.core.joint.cable import CableEnd
@@ -25,7 +26,7 @@ from tinknot.core.recipes.cores import Cores, bed_mm, join, sleeve_groups
 from tinknot.core.recipes.job import Job, Wanted, circle
 from tinknot.core.recipes.solution import Choice, Pick, Solution
 from tinknot.core.tolerance import at_least
-from tinknot.core.whole import Option, best, greedy, option, worth
+from tinknot.core.whole import Option, best, greedy, last_worth, least_comfort, option, worth
 
 LONGEST_WAIT_MIN = 12 * 60  # where the air is hardly colder, a reading ends the wait
 
@@ -124,9 +125,13 @@ class Recipe:
             if found.pending is None:
                 return []
             fit = self.job.allowed(found.choices[-1])
-            if len(chosen) == layers - 1:
-                fit = [r for r in fit if self._parking(found, r).fits]
-            return [option(r) for r in fit]
+            options = [option(r) for r in fit]
+            if len(chosen) < layers - 1:
+                return options
+            by_id = {r.candidate.id: r for r in fit}
+            inside = least_comfort(chosen)
+            options.sort(key=lambda o: last_worth(o, inside))  # of the last layer only the best can win
+            return list(islice((o for o in options if self._parking(found, by_id[o.id]).fits), 1))
 
         layers = len(groups) + len(self.slots)
         together, by_layer = best(layers, following), greedy(layers, following)
@@ -432,12 +437,7 @@ _FLEX_MISSING = "Moving: the cable's least bend radius is not on the card, so no
 
 
 def _none_closed(choice: Choice) -> Choice:
-    why = "both ends sit in glands: nothing closed can be threaded on"
-    return replace(
-        choice,
-        ranked=(),
-        rejected=tuple(Rejected(r.candidate, r.fit, why) for r in choice.ranked) + choice.rejected,
-    )
+    return replace(choice, ranked=(), barred="both ends sit in glands: nothing closed can be threaded on")
 
 
 def _parked(x: Layer, parking: Parking, orders: dict[str, int]) -> Layer:
