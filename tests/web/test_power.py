@@ -151,6 +151,39 @@ def test_instruments_read_a_cast_joint(full):
     assert 0 < earth["value"] < 0.1
 
 
+def test_a_guns_dial_follows_its_own_calibration(full):
+    points = [{"dial": 1, "temperature_c": 100}, {"dial": 5, "temperature_c": 300}]
+    made = full("POST", "/tools", {"name": "HG-1", "kind": "heat-gun", "calibration": points}, 201)
+    assert made["calibration"] == [{"dial": 1, "temperature_c": 100}, {"dial": 5, "temperature_c": 300}]
+    falling = [{"dial": 1, "temperature_c": 300}, {"dial": 5, "temperature_c": 100}]
+    told = full("PATCH", f"/tools/{made['id']}", {"calibration": falling}, 422)
+    assert told["errors"][0]["path"] == "/calibration/1/temperature_c"
+    assert (
+        full("POST", "/tools", {"name": "CT", "kind": "crimp-tool", "calibration": points}, 422)["errors"][0][
+            "path"
+        ]
+        == "/calibration"
+    )
+    heated = [{**s, "shrink_c": 120, "scorch_c": 230} for s in STOCK["sleeves"]]
+    for s in heated:
+        found = full("GET", f"/stock/{s['id']}")
+        figures = found["figures"] | {"shrink_c": 120, "scorch_c": 230}
+        full("PUT", f"/stock/{s['id']}", {"figures": figures}, If_Match=f'"{found["version"]}"')
+    cast(full, build={"closure": "sleeve"})
+    full("POST", "/joints/J-1/plans", status=201, If_Match='"2"')
+    work = full("GET", "/joints/J-1/work")
+    assert {s["heat_c"] for s in work["plan"]["steps"] if s["hot"]} == {175}  # half way from 120 to 230
+    assert work["dials"] == [{"tool": "HG-1", "heat_c": 175, "dial": 2.5, "reason": ""}]
+    full(
+        "PATCH",
+        f"/tools/{made['id']}",
+        {"calibration": [{"dial": 5, "temperature_c": 300}, {"dial": 9, "temperature_c": 500}]},
+    )
+    (told,) = full("GET", "/joints/J-1/work")["dials"]
+    assert told["dial"] is None
+    assert "below the lowest calibration point" in told["reason"]
+
+
 def test_sheets_ship_and_a_joint_takes_its_figures_from_one(full):
     items = full("GET", "/sheets")["items"]
     assert {s["closure"] for s in items} == {"resin", "sleeve"}

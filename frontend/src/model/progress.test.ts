@@ -27,6 +27,7 @@ const blank = {
   photo: false,
   basis: '',
   cure: null,
+  heat_c: null,
 }
 const plan = { steps: vectors.steps.map((s): Schemas['StepOut'] => ({ ...blank, ...s })) }
 const fresh = vectors.steps.map((s): Schemas['StepState'] => ({

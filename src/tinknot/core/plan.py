@@ -76,6 +76,7 @@ class StepOut(Result):
     photo: bool = False
     basis: str = ""
     cure: CureLaw | None = None
+    heat_c: float | None = None
 
 
 class CutOut(Result):

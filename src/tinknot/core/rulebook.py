@@ -58,6 +58,8 @@ _RULES = (
     Rule("cool.touch_c", 40.0, "°C", "cool enough to touch, flex and test", _SITE, 20, 60),
     Rule("cool.start_c", 110.0, "°C", "a sleeve just shrunk, right through", _SITE, 60, 300),
     Rule("cool.loss_w_m2k", 12.0, "W/(m²·K)", "heat given off in still air, radiation included", "physics of free convection", 2, 100),
+    Rule("heat.share", 0.5, "of the way", "the gun is set between where the sleeve shrinks and where it scorches", _SITE, 0.1, 0.9),
+    Rule("heat.above_c", 60.0, "°C", "above where it shrinks, when nobody knows where it scorches", _SITE, 5, 200),
     Rule("surface.flash_min", 1.0, "min", "solvent flashes off before heat comes near it", _SITE, 0, 60),
     Rule("surface.open_min", 60.0, "min", "a cleaned and roughened sheath gathers dirt and damp again", _SITE, 1, 1440),
     Rule("tolerance.accept", ["distance", "roughened"], "figures", "outside its tolerance it may stay with a reason; a conductor strip may not", _SITE),

@@ -52,9 +52,10 @@ def build() -> None:
     people = {u: accounts.add_person(u, n, r, PASSWORD) for u, n, r in CREW}
     lines = [site.add_line(n, length) for n, length in LINES]
     for name, kind, days in TOOLS:
-        tools.add_tool(
-            parse(tools.ToolIn, {"name": name, "kind": kind, "due": (today() + timedelta(days)).isoformat()})
-        )
+        body = {"name": name, "kind": kind, "due": (today() + timedelta(days)).isoformat()}
+        if kind == "heat-gun":
+            body["calibration"] = [{"dial": d, "temperature_c": 60 + 55 * d} for d in (1, 3, 5, 7, 9)]
+        tools.add_tool(parse(tools.ToolIn, body))
     for username, pin in PINS.items():
         pins.set_pin(people[username].id, pin)
     for zone in ZONES:

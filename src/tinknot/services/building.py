@@ -32,6 +32,7 @@ class Work(Result):
     pin_key: str
     verifiers: dict[str, str]
     tools: list[tools.ToolOut]
+    dials: list[tools.DialOut]
 
 
 class Taken(Result):
@@ -63,6 +64,7 @@ def work(ref: str) -> Work:
         ref=ref, number=revision.number, plan=plan, progress=progress, judgement=judge(plan, progress, rule_book()),
         events=events.events_of(row), signed_hash=row.signed_hash, signature=row.signature, now=now_text(),
         pin_key=pins.public_key(), verifiers=pins.verifiers(), tools=tools.tools(),
+        dials=tools.dials(s.heat_c for s in plan.steps if s.heat_c is not None),
     )  # fmt: skip
 
 

@@ -1,11 +1,14 @@
 """Tools with calibration dates: crimp tools, guns, testers."""
 
+import json
+from collections.abc import Iterable
 from datetime import date
 from typing import Annotated, get_args
 
 from pydantic import Field
 
 from tinknot.core.errors import Conflict, InputError, NotFound
+from tinknot.core.heat import DialPoint, gun_setting
 from tinknot.core.layers.contract import ToolKind
 from tinknot.core.model import Name, Result, Strict
 from tinknot.services.clock import today
@@ -15,19 +18,47 @@ from tinknot.store.models import Tool
 KINDS: tuple[str, ...] = get_args(ToolKind)
 
 
+class DialIn(Strict):
+    """A calibration point of a heat gun: at `dial` it blows `temperature_c`."""
+
+    dial: Annotated[float, Field(ge=0, le=1000)]
+    temperature_c: Annotated[float, Field(ge=0, le=1000, description="°C")]
+
+
+Dials = Annotated[list[DialIn], Field(max_length=50)]
+
+
 class ToolIn(Strict):
-    """A tool; `due` is the day its calibration runs out."""
+    """A tool; `due` is the day its calibration runs out, `calibration` a heat gun's own points."""
 
     name: Name
     kind: ToolKind
     due: Annotated[date, Field(strict=False)] | None = None
+    calibration: Dials = []
 
 
 class ToolPatch(Strict):
-    """A new due date after calibration, or out of use."""
+    """A new due date or new points after calibration, or out of use."""
 
     due: Annotated[date, Field(strict=False)] | None = None
     retired: bool | None = None
+    calibration: Dials | None = None
+
+
+class DialPointOut(Result):
+    """A calibration point."""
+
+    dial: float
+    temperature_c: float
+
+
+class DialOut(Result):
+    """Where a gun's dial goes for a temperature in °C; null with a reason where its calibration does not reach."""
+
+    tool: str
+    heat_c: float
+    dial: float | None
+    reason: str
 
 
 class ToolOut(Result):
@@ -40,6 +71,11 @@ class ToolOut(Result):
     retired: bool
     good: bool
     days_left: int | None
+    calibration: list[DialPointOut]
+
+
+def _points(row: Tool) -> list[DialPointOut]:
+    return [DialPointOut(**p) for p in json.loads(row.data).get("calibration", [])]
 
 
 def _out(row: Tool) -> ToolOut:
@@ -47,6 +83,7 @@ def _out(row: Tool) -> ToolOut:
     return ToolOut(
         id=row.id, name=row.name, kind=row.kind, due=row.due, retired=row.retired,
         good=not row.retired and (left is None or left >= 0), days_left=left,
+        calibration=_points(row),
     )  # fmt: skip
 
 
@@ -63,7 +100,10 @@ def add_tool(given: ToolIn) -> ToolOut:
     with writing():
         if Tool.select().where(Tool.name == given.name).exists():
             raise Conflict(f"There is a tool {given.name} already.")
-        row = Tool.create(name=given.name, kind=given.kind, due=given.due.isoformat() if given.due else None)
+        due = given.due.isoformat() if given.due else None
+        row = Tool.create(
+            name=given.name, kind=given.kind, due=due, data=_data(given.kind, given.calibration)
+        )
     return _out(row)
 
 
@@ -77,8 +117,31 @@ def set_tool(tool_id: int, given: ToolPatch) -> ToolOut:
             row.due = given.due.isoformat()
         if given.retired is not None:
             row.retired = given.retired
+        if given.calibration is not None:
+            row.data = _data(row.kind, given.calibration)
         row.save()
     return _out(row)
+
+
+def _data(kind: str, points: list[DialIn]) -> str:
+    """Calibration points as kept. Raises InputError where they contradict each other or belong to no gun."""
+    if points and kind != "heat-gun":
+        raise InputError.at("/calibration", "belongs to a heat gun")
+    if points:
+        gun_setting([DialPoint(p.dial, p.temperature_c) for p in points], points[0].temperature_c)
+    return json.dumps({"calibration": [p.model_dump() for p in points]} if points else {})
+
+
+def dials(targets_c: Iterable[float]) -> list[DialOut]:
+    """Every calibrated gun's dial for every temperature asked for."""
+    wanted = sorted(set(targets_c))
+    found = []
+    for row in Tool.select().where((Tool.kind == "heat-gun") & (Tool.retired == False)):  # noqa: E712 - peewee needs the comparison
+        points = [DialPoint(p.dial, p.temperature_c) for p in _points(row)]
+        for heat in wanted if points else ():
+            setting = gun_setting(points, heat)
+            found.append(DialOut(tool=row.name, heat_c=heat, dial=setting.dial, reason=setting.reason))
+    return found
 
 
 def facts_of(named: dict[str, str]) -> dict[str, str]:

@@ -34,11 +34,20 @@ export function useWork(ref: string, enabled: boolean) {
         return found
       } catch (fault) {
         const held = localStorage.getItem(key)
-        if (held) return JSON.parse(held) as Work
+        if (held) return whole(JSON.parse(held) as Work)
         throw fault
       }
     },
   })
+}
+
+/** What an earlier version kept, with what it did not know of. */
+function whole(held: Work): Work {
+  return {
+    ...held,
+    dials: held.dials ?? [],
+    progress: { ...held.progress, cures: held.progress.cures ?? [] },
+  }
 }
 
 const device = (() => {

@@ -4,6 +4,7 @@ import { ApiError, api, type Schemas, take } from '../../api/client'
 import { Field, TextField } from '../../components/fields'
 import { ErrorNote, Loading } from '../../components/notes'
 import { useMay } from '../../session'
+import { pairsText, readPairs } from '../stock/figures'
 
 type Kind = Schemas['ToolIn']['kind']
 const KINDS: Kind[] = ['crimp-tool', 'heat-gun', 'insulation-tester', 'low-ohm-meter', 'thermometer']
@@ -14,7 +15,7 @@ export function ToolsPage() {
   const client = useQueryClient()
   const works = useMay('jointer')
   const change = useMutation({
-    mutationFn: ({ id, ...body }: { id: number; due?: string; retired?: boolean }) =>
+    mutationFn: ({ id, ...body }: { id: number } & Schemas['ToolPatch']) =>
       take(api.PATCH('/api/v1/tools/{tool_id}', { params: { path: { tool_id: id } }, body })),
     onSettled: () => client.invalidateQueries({ queryKey: ['tools'] }),
   })
@@ -30,7 +31,7 @@ export function ToolsPage() {
       )}
       <ul className="rows mt-3">
         {tools.data.items.map((t) => (
-          <li key={t.id} className="grid items-center gap-3 py-2 md:grid-cols-[8rem_1fr_13rem_auto]">
+          <li key={t.id} className="grid items-center gap-3 py-2 md:grid-cols-[8rem_1fr_auto_13rem_auto]">
             <b className="text-xl">{t.name}</b>
             <span className="text-lg">
               {t.kind.replaceAll('-', ' ')}
@@ -38,6 +39,13 @@ export function ToolsPage() {
                 {words(t)}
               </span>
             </span>
+            {t.kind === 'heat-gun' && (
+              <Points
+                tool={t}
+                works={works}
+                save={(calibration) => change.mutate({ id: t.id, calibration })}
+              />
+            )}
             <Field label={`Calibrated until, ${t.name}`}>
               {({ id }) => (
                 <input
@@ -64,6 +72,39 @@ export function ToolsPage() {
       </ul>
       {works && <NewTool />}
     </main>
+  )
+}
+
+interface PointsProps {
+  tool: Schemas['ToolOut']
+  works: boolean
+  save: (points: Schemas['DialIn'][]) => void
+}
+
+/** A gun's own calibration: dial and what it blows there, typed as pairs. */
+function Points({ tool, works, save }: PointsProps) {
+  const names: [string, string] = ['dial', 'temperature_c']
+  const kept = pairsText(tool.calibration, names)
+  const [text, setText] = useState(kept)
+  const [held, setHeld] = useState(kept)
+  if (kept !== held) {
+    setHeld(kept)
+    setText(kept)
+  }
+  if (!works) return <span className="quiet">{kept}</span>
+  return (
+    <div className="flex items-end gap-2">
+      <TextField label={`Dial = °C, ${tool.name}`} value={text} onChange={setText} hint="1 = 115, 5 = 335" />
+      {text !== kept && (
+        <button
+          type="button"
+          className="btn"
+          onClick={() => save(readPairs(text, names) as unknown as Schemas['DialIn'][])}
+        >
+          Keep
+        </button>
+      )}
+    </div>
   )
 }
 

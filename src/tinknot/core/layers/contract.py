@@ -76,7 +76,8 @@ class Step:
     """One thing to do. `needs` are ids of steps that must be done first; `text` at most two sentences.
 
     `tools` are kinds of tool whose calibration must be in date; `hot` needs a valid permit; `photo`
-    asks for a picture; `cure` is what must harden first; `basis` is what else the work depends on than its figures."""
+    asks for a picture; `cure` is what must harden first; `heat_c` what the gun
+    is set to (°C); `basis` is what else the work depends on than its figures."""
 
     id: str
     title: str
@@ -102,6 +103,7 @@ class Step:
     photo: bool = False
     basis: str = ""
     cure: Cure | None = None
+    heat_c: float | None = None
 
 
 @dataclass(frozen=True)

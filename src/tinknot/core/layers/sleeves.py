@@ -93,6 +93,17 @@ class Sleeve(Layer):
         """The profile with the shrunk sleeve on it."""
         return under.covered(*self.span_mm, self.tube.od_mm)
 
+    @property
+    def heat_c(self) -> float | None:
+        """What the gun is set to, °C: between where it shrinks and where it scorches."""
+        if not self.hot or self.part is None or self.part.shrink_c is None:
+            return None
+        if self.part.scorch_c is None:
+            return self.part.shrink_c + self.rules.number("heat.above_c")
+        return self.part.shrink_c + self.rules.number("heat.share") * (
+            self.part.scorch_c - self.part.shrink_c
+        )
+
     def seal_words(self) -> dict[str, Any]:
         """How it closes: by heat from the middle, or by drawing out its core."""
         if not self.hot:
@@ -104,6 +115,7 @@ class Sleeve(Layer):
         return {
             "text": "Heat the middle first, round and round, then one end, then the other.",
             "caution": self.heat_caution,
+            "heat_c": self.heat_c,
             "tools": tools,
             "hot": True,
         }
@@ -136,7 +148,13 @@ class Sleeve(Layer):
         if self.part is None or self.part.shrink_c is None or not self.hot:
             return ()
         scorch = f", scorches at {self.part.scorch_c:g} °C" if self.part.scorch_c else ""
-        return (Setting("hot-air gun", f"from {self.part.shrink_c:g} °C{scorch}", self.part_name),)
+        return (
+            Setting(
+                "hot-air gun",
+                f"{self.heat_c:.0f} °C; shrinks from {self.part.shrink_c:g}{scorch}",
+                self.part_name,
+            ),
+        )
 
 
 @dataclass(frozen=True)

@@ -149,7 +149,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
       </div>
       <div className="contents min-w-0 flex-col gap-3 lg:flex">
         {step.caution && <Caution>{step.caution}</Caution>}
-        {kinds.length > 0 && works && <ToolPick work={work} kinds={kinds} />}
+        {kinds.length > 0 && works && <ToolPick work={work} kinds={kinds} heat={step.heat_c ?? null} />}
         {!batch && works && step.part_id && lotFor(step) && (
           <div className="flex items-center justify-between gap-3 text-lg">
             <span>

@@ -17,7 +17,15 @@ export function toolsFor(work: WorkProps['work'], kinds: readonly string[]): Rec
 }
 
 /** Which tool is in the hand, and until when it is calibrated; changed by one touch. */
-export function ToolPick({ work, kinds }: { work: WorkProps['work']; kinds: readonly string[] }) {
+export function ToolPick({
+  work,
+  kinds,
+  heat,
+}: {
+  work: WorkProps['work']
+  kinds: readonly string[]
+  heat: number | null
+}) {
   const [, setTurn] = useState(0)
   const taken = toolsFor(work, kinds)
   return (
@@ -42,6 +50,7 @@ export function ToolPick({ work, kinds }: { work: WorkProps['work']; kinds: read
                   <span className="quiet">
                     {tool.days_left === null ? '' : `, calibrated for ${tool.days_left} more days`}
                   </span>
+                  {kind === 'heat-gun' && heat !== null && <Dial work={work} tool={tool.name} heat={heat} />}
                 </span>
                 {good.length > 1 && (
                   <button type="button" className="btn ml-auto min-h-12" onClick={change}>
@@ -60,5 +69,17 @@ export function ToolPick({ work, kinds }: { work: WorkProps['work']; kinds: read
         )
       })}
     </ul>
+  )
+}
+
+/** Where the gun's dial goes, by its own calibration. */
+function Dial({ work, tool, heat }: { work: WorkProps['work']; tool: string; heat: number }) {
+  const found = work.dials.find((d) => d.tool === tool && d.heat_c === heat)
+  const shown = Math.round(heat)
+  return (
+    <span className="block text-xl font-bold">
+      {found?.dial != null ? `Dial ${found.dial.toFixed(1)} for ${shown} °C` : `Set it to ${shown} °C`}
+      {found?.reason && <span className="block text-base font-medium text-error">{found.reason}</span>}
+    </span>
   )
 }
