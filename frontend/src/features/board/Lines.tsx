@@ -9,7 +9,7 @@ type Row = Schemas['JointRow']
 const W = 1000
 const PAD = 36
 const NEAR = 74
-const WORDS = 175
+const WORDS = 210
 
 /** Knots nearer than this fold into one with a count. */
 function folded(rows: Row[], x: (m: number) => number): Row[][] {

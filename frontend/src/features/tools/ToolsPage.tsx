@@ -22,7 +22,7 @@ export function ToolsPage() {
   if (tools.isPending) return <Loading what="the tools" />
   if (tools.error) return <ErrorNote error={tools.error} again={() => tools.refetch()} />
   return (
-    <main className="mx-auto w-full max-w-4xl p-4 md:p-6">
+    <main className="mx-auto w-full max-w-5xl p-4 md:p-6">
       <h1>Tools</h1>
       <p className="quiet text-lg">A tool past its day is not taken at the joint.</p>
       {change.error && <ErrorNote error={change.error} />}
@@ -31,7 +31,7 @@ export function ToolsPage() {
       )}
       <ul className="rows mt-3">
         {tools.data.items.map((t) => (
-          <li key={t.id} className="grid items-center gap-3 py-2 md:grid-cols-[8rem_1fr_auto_13rem_auto]">
+          <li key={t.id} className="grid items-center gap-3 py-2 md:grid-cols-[7rem_1fr_19rem_12rem_auto]">
             <b className="text-xl">{t.name}</b>
             <span className="text-lg">
               {t.kind.replaceAll('-', ' ')}
@@ -39,12 +39,14 @@ export function ToolsPage() {
                 {words(t)}
               </span>
             </span>
-            {t.kind === 'heat-gun' && (
+            {t.kind === 'heat-gun' ? (
               <Points
                 tool={t}
                 works={works}
                 save={(calibration) => change.mutate({ id: t.id, calibration })}
               />
+            ) : (
+              <span className="hidden md:block" />
             )}
             <Field label={`Calibrated until, ${t.name}`}>
               {({ id }) => (

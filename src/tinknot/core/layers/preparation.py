@@ -31,7 +31,7 @@ class Preparation(Layer):
         found = [
             Cut(
                 self.end.name, "sheath", "cable-end", sheath, tol,
-                "Score round, do not cut through. Flex to part; the cores lie right under it.", sheath,
+                f"Score round, do not cut through. Flex to part; {'armour lies' if self.end.armour else 'the cores lie'} right under it.", sheath,
             )
         ]  # fmt: skip
         if self.end.armour:

@@ -4,15 +4,13 @@ import { pictured } from './spoiled'
 
 const KINDS: Record<string, string> = { connectors: 'connector', 'before-closing': 'core-sleeve' }
 
+const LOOKED = ['core-sleeve', 'core-tape', 'outer-sleeve', 'inner-sleeve', 'barrier', 'end-piece']
+
 /** The kind of body an inspection looks at; empty where words must do. */
 export function lookedAt(step: Step): string {
   if (step.hold) return KINDS[step.hold] ?? ''
   if (step.kind !== 'inspect') return ''
-  return step.layer.startsWith('core-sleeve')
-    ? 'core-sleeve'
-    : step.layer.startsWith('outer')
-      ? 'outer-sleeve'
-      : ''
+  return LOOKED.find((kind) => step.layer.startsWith(kind)) ?? ''
 }
 
 /** What is looked for and what is not accepted: words, and where it can be drawn, this joint's own section. */

@@ -1,8 +1,10 @@
 /** Pictures of what not to accept: the joint's own section with one part as it looks when it went wrong. */
-import type { Body, Section } from '../../../components/section'
+import { type Body, hollow, type Section } from '../../../components/section'
 
 type Points = Body['top']
 const STANDS_OFF_MM = 3
+/** Covers that are not drawn cut open. */
+const OVER_ALL = ['strap', 'clamp', 'resin']
 
 const xs = (b: Body) => b.top.map((p) => p[0] ?? 0)
 const from = (b: Body) => Math.min(...xs(b))
@@ -51,14 +53,14 @@ export function pictured(section: Section, kind: string, layers: Set<string>): P
       return b.kind === 'conductor' && barrel ? pulledBack(b, (from(barrel) + to(barrel)) / 2) : b
     }
     if (b.kind !== kind || !mine.includes(b)) return b
-    return kind === 'core-sleeve' ? slidAside(b) : standsOff(b)
+    return hollow(kind) ? standsOff(b) : slidAside(b)
   }
-  const range: [number, number] =
-    kind === 'outer-sleeve'
-      ? [to(mine[0] as Body) - 75, to(mine[0] as Body) + 25]
-      : [Math.min(...mine.map(from)) - 20, Math.max(...mine.map(to)) + 20]
-  const shown = kind === 'outer-sleeve' ? [] : ['outer-sleeve']
-  const hidden = kind === 'connector' ? [...shown, 'core-sleeve'] : shown
-  const good = { ...section, bodies: section.bodies.filter((b) => !hidden.includes(b.kind)) }
+  const range: [number, number] = hollow(kind)
+    ? [to(mine[0] as Body) - 75, to(mine[0] as Body) + 25]
+    : [Math.min(...mine.map(from)) - 20, Math.max(...mine.map(to)) + 20]
+  const over = (b: Body) =>
+    (hollow(b.kind) || OVER_ALL.includes(b.kind)) && (!hollow(kind) || b.depth_mm > (mine[0]?.depth_mm ?? 0))
+  const hidden = kind === 'connector' ? ['core-sleeve', 'core-tape', 'mica'] : []
+  const good = { ...section, bodies: section.bodies.filter((b) => !over(b) && !hidden.includes(b.kind)) }
   return { good, bad: { ...good, bodies: good.bodies.map(spoil) }, range }
 }
