@@ -292,6 +292,13 @@ def test_resin_fills_the_shell_less_what_lies_in_it():
     assert sum(p.count for p in r.packs) * 420 - r.required_ml == pytest.approx(r.left_over_ml)
 
 
+def test_a_shell_settled_on_is_taken_though_another_needs_less_resin():
+    large = {**SHELL, "id": "large", "body_length_mm": 360}
+    both = stocked(single(), shells=[SHELL, large])
+    assert part(planned(both), "shell").part_id == "shell-m"
+    assert part(planned({**both, "choice": {"shell": "large"}}), "shell").part_id == "large"
+
+
 def test_shells_are_rejected_with_the_figure():
     plan = planned(BUILDS[CAST])
     assert "mm wider than the sheath" in offer(plan, "shell", "shell-s")
@@ -349,6 +356,7 @@ def test_a_pour_that_cannot_be_finished_is_refused_with_alternatives():
     assert plan.verdict == "nothing-fits"
     assert "a cooler pack, smaller packs, or a second person" in offer(plan, "resin", "cast")
     assert "resin-20" in {r.id for r in plan.remedies if r.parts}
+    assert "order-shell" not in {r.id for r in plan.remedies}  # the shell fits, only its resin does not
     slow = {**RESIN, "mix_minutes": 60}
     assert "a cooler pack" in offer(planned(stocked(single(ambient_c=20), resins=[slow])), "resin", "cast")
 

@@ -161,6 +161,12 @@ def test_contrast_and_names(sign_in, page: Page, site, theme: str):
         "/joints/SK-103/sign",
         "/tools",
         "/joints/SK-112/measure",
+        "/joints/SK-105/choose?layer=shell",
+        "/joints/SK-105/build",
+        "/joints/SK-113/cut",
+        "/joints/SK-102/choose",
+        "/joints/SK-110/card",
+        "/stock",
     ):
         page.goto(site.address + path)
         page.wait_for_load_state("networkidle")

@@ -161,23 +161,3 @@ def test_a_resin_is_added_to_the_stock_with_its_data_sheet(sign_in, page: Page):
     expect(page.get_by_role("button", name=re.compile("Small pack"))).to_contain_text(
         "from 5 °C, mixed 2 min"
     )
-
-
-@pytest.mark.parametrize("theme", ["tin", "tin-night", "tin-sun"])
-def test_contrast_and_names(sign_in, page: Page, site, theme: str):
-    from axe_playwright_python.sync_playwright import Axe
-
-    page.add_init_script(f"localStorage.setItem('theme', '{theme}')")
-    sign_in(page, "runa")
-    for path in (
-        "/joints/SK-105/choose?layer=shell",
-        "/joints/SK-105/build",
-        "/joints/SK-113/cut",
-        "/joints/SK-102/choose",
-        "/joints/SK-110/card",
-        "/stock",
-    ):
-        page.goto(site.address + path)
-        page.wait_for_load_state("networkidle")
-        found = Axe().run(page, options={"runOnly": ["wcag2a", "wcag2aa"]})
-        assert found.violations_count == 0, f"{path}: {found.generate_report()}"

@@ -165,3 +165,34 @@ export function NumberField({ label, value, onChange, unit, hint, error, autoFoc
     </Field>
   )
 }
+
+interface SelectProps {
+  label: string
+  value: string
+  options: readonly (readonly [value: string, words: string])[]
+  onChange: (value: string) => void
+  hint?: string
+}
+
+/** One of a few: what it is called, and the words of each choice. */
+export function SelectField({ label, value, options, onChange, hint }: SelectProps) {
+  return (
+    <Field label={label} hint={hint}>
+      {({ id, describedBy }) => (
+        <select
+          id={id}
+          aria-describedby={describedBy}
+          className="select w-full"
+          value={value}
+          onChange={(e) => onChange(e.target.value)}
+        >
+          {options.map(([v, words]) => (
+            <option key={v} value={v}>
+              {words}
+            </option>
+          ))}
+        </select>
+      )}
+    </Field>
+  )
+}

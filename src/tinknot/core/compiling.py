@@ -205,14 +205,14 @@ def _parts(job: Job, solution: Solution, brief: bool) -> list[PartOut]:
     for core, connector in zip(
         job.b.cores, solution.connectors, strict=True
     ):  # under A's names; a tap's may be fewer
-        main, lot = job.a.core(core.name), connector.first_lot(job.today)
+        main = job.a.core(core.name)
         layer = next(
             (x for x in solution.layers if isinstance(x, (Connector, Piercing)) and x.core == core.name), None
         )
         found.append(
             PartOut(
                 layer=layer.id if layer else f"{connector.kind}-{core.name}", title=f"connector on core {core.name}", part_id=connector.id,
-                name=connector.said, lot=lot.id if lot else "", cut_length_mm=None, pass_od_mm=None, seal_od_mm=None,
+                name=connector.said, lot=connector.first_lot(job.today), cut_length_mm=None, pass_od_mm=None, seal_od_mm=None,
                 od_after_mm=connector.od_mm, reason=f"Takes {main.area_mm2:g} to {core.area_mm2:g} mm².", rejected=[],
             )
         )  # fmt: skip

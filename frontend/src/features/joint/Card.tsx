@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { api, type Draft, type Schemas, take } from '../../api/client'
-import { Field, NumberField, QuantityField, TextField } from '../../components/fields'
+import { Field, NumberField, QuantityField, SelectField, TextField } from '../../components/fields'
 import { Caution } from '../../components/notes'
 import type { useJoint } from './useJoint'
 
@@ -43,19 +43,15 @@ export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; dra
     <div className="grid gap-8 lg:grid-cols-[1fr_1fr_20rem]">
       <section className="flex flex-col gap-4">
         <h2>What and where</h2>
-        <Field label="Kind of joint">
-          {({ id }) => (
-            <select
-              id={id}
-              className="select w-full"
-              value={draft.family ?? 'straight-lv'}
-              onChange={(e) => joint.edit({ family: e.target.value as Schemas['JointPatch']['family'] })}
-            >
-              <option value="straight-lv">straight: A to B</option>
-              <option value="tap-lv">tap without stripping: B on the main A</option>
-            </select>
-          )}
-        </Field>
+        <SelectField
+          label="Kind of joint"
+          value={draft.family ?? 'straight-lv'}
+          options={[
+            ['straight-lv', 'straight: A to B'],
+            ['tap-lv', 'tap without stripping: B on the main A'],
+          ]}
+          onChange={(v) => joint.edit({ family: v as Schemas['JointPatch']['family'] })}
+        />
         <TextField
           label="What it is"
           value={joint.patch.title ?? found.title}
@@ -252,23 +248,16 @@ function More({ joint, draft, made }: MoreProps) {
         hint="Where it moves"
       />
       <div className="col-span-2">
-        <Field label="Figures from a kit sheet" hint={sheet?.approval}>
-          {({ id }) => (
-            <select
-              id={id}
-              className="select w-full"
-              value={draft.sheet ?? ''}
-              onChange={(e) => joint.edit({ sheet: e.target.value || null })}
-            >
-              <option value="">none: the rule book's own</option>
-              {sheets.data?.items.map((s) => (
-                <option key={s.id} value={s.id}>
-                  {s.name}, revision {s.revision}
-                </option>
-              ))}
-            </select>
-          )}
-        </Field>
+        <SelectField
+          label="Figures from a kit sheet"
+          hint={sheet?.approval}
+          value={draft.sheet ?? ''}
+          options={[
+            ['', "none: the rule book's own"],
+            ...(sheets.data?.items ?? []).map((s) => [s.id, `${s.name}, revision ${s.revision}`] as const),
+          ]}
+          onChange={(v) => joint.edit({ sheet: v || null })}
+        />
       </div>
     </fieldset>
   )

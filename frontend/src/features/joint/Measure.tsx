@@ -2,7 +2,7 @@ import { Ruler } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, type Draft, type Schemas, take } from '../../api/client'
-import { Field, QuantityField } from '../../components/fields'
+import { Field, QuantityField, SelectField } from '../../components/fields'
 import { inField, sign } from '../../model/units'
 import { useMay } from '../../session'
 import { useSettings } from '../../settings'
@@ -208,20 +208,16 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
                 </select>
               )}
             </Field>
-            <Field label="Strands">
-              {({ id }) => (
-                <select
-                  id={id}
-                  className="select w-full"
-                  value={String(c.class ?? 2)}
-                  onChange={(e) => core(i, { class: Number(e.target.value) })}
-                >
-                  <option value="1">solid</option>
-                  <option value="2">stranded</option>
-                  <option value="5">flexible</option>
-                </select>
-              )}
-            </Field>
+            <SelectField
+              label="Strands"
+              value={String(c.class ?? 2)}
+              options={[
+                ['1', 'solid'],
+                ['2', 'stranded'],
+                ['5', 'flexible'],
+              ]}
+              onChange={(v) => core(i, { class: Number(v) })}
+            />
             {unlike && (
               <Unlike
                 core={c}
@@ -290,20 +286,16 @@ function Layers({ side, end, other, set, joint }: EndProps) {
             onChange={(thickness_mm) => lay({ thickness_mm })}
             error={joint.error?.at(`${path}/thickness_mm`)}
           />
-          <Field label="Armour">
-            {({ id }) => (
-              <select
-                id={id}
-                className="select w-full"
-                value={armour.kind ?? 'wire'}
-                onChange={(e) => lay({ kind: e.target.value as Armour['kind'] })}
-              >
-                <option value="wire">wires</option>
-                <option value="tape">tapes</option>
-                <option value="braid">braid</option>
-              </select>
-            )}
-          </Field>
+          <SelectField
+            label="Armour"
+            value={armour.kind ?? 'wire'}
+            options={[
+              ['wire', 'wires'],
+              ['tape', 'tapes'],
+              ['braid', 'braid'],
+            ]}
+            onChange={(v) => lay({ kind: v as Armour['kind'] })}
+          />
         </div>
       )}
     </div>
@@ -340,22 +332,13 @@ function Unlike({ core, mains, set }: UnlikeProps) {
   return (
     <div className="col-span-full grid gap-2 sm:grid-cols-3">
       {choices.map(([key, label, options]) => (
-        <Field key={key} label={label}>
-          {({ id }) => (
-            <select
-              id={id}
-              className="select w-full"
-              value={String(core[key] ?? (key === 'joins' ? core.name : (options[0]?.[0] ?? '')))}
-              onChange={(e) => set({ [key]: e.target.value })}
-            >
-              {options.map(([value, words]) => (
-                <option key={value} value={value}>
-                  {words}
-                </option>
-              ))}
-            </select>
-          )}
-        </Field>
+        <SelectField
+          key={key}
+          label={label}
+          value={String(core[key] ?? (key === 'joins' ? core.name : (options[0]?.[0] ?? '')))}
+          options={options}
+          onChange={(v) => set({ [key]: v })}
+        />
       ))}
     </div>
   )

@@ -1,7 +1,7 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { type FormEvent, useState } from 'react'
 import { ApiError, api, take } from '../../api/client'
-import { Field, NumberField, QuantityField, TextField } from '../../components/fields'
+import { NumberField, QuantityField, SelectField, TextField } from '../../components/fields'
 import { ErrorNote } from '../../components/notes'
 import { CHOICES, LENGTHS, NUMBERS, PAIRS, pairsText, readPairs, readWords } from './figures'
 import type { Kind, Part } from './StockPage'
@@ -83,20 +83,13 @@ export function PartForm({ kind, part, close }: { kind: Kind; part?: Part; close
         />
       ))}
       {CHOICES[kind].map(([key, label, options]) => (
-        <Field key={key} label={label}>
-          {({ id }) => (
-            <select
-              id={id}
-              className="select w-full"
-              value={String(figures[key] ?? options[0])}
-              onChange={(e) => set(key)(e.target.value)}
-            >
-              {options.map((o) => (
-                <option key={o}>{o}</option>
-              ))}
-            </select>
-          )}
-        </Field>
+        <SelectField
+          key={key}
+          label={label}
+          value={String(figures[key] ?? options[0])}
+          options={options.map((o) => [o, o] as const)}
+          onChange={set(key)}
+        />
       ))}
       {PAIRS[kind].map(([key, label, names, hint]) => (
         <TextField

@@ -54,7 +54,18 @@ def _past(lot: StockLot, today: date | None) -> bool:
     return bool(today and lot.use_by and lot.use_by < today)
 
 
-class StockSleeve(SleeveIn):
+class Stocked(Strict):
+    """What lies in lots."""
+
+    lots: list[StockLot] = []
+
+    def first_lot(self, today: date | None) -> str:
+        """The lot to take from, by its id; empty where there is none."""
+        lot = first_in_date(self.lots, today)
+        return lot.id if lot else ""
+
+
+class StockSleeve(SleeveIn, Stocked):
     """A sleeve in stock: a closed tube, a wrap-around, a fire barrier or an end cap."""
 
     id: Name
@@ -70,7 +81,6 @@ class StockSleeve(SleeveIn):
     stock_length_mm: PositiveLength | None = None
     on_hand_mm: Length | None = None
     price_per_m: Price | None = None
-    lots: list[StockLot] = []
 
     def candidate(self, path: str, today: date | None) -> Candidate:
         """The sleeve as the choice sees it, with the lot that is used first."""
@@ -84,12 +94,8 @@ class StockSleeve(SleeveIn):
             frozenset(self.properties) | ({"lined"} if self.lined else set()),
         )  # fmt: skip
 
-    def first_lot(self, today: date | None) -> StockLot | None:
-        """The lot to take from."""
-        return first_in_date(self.lots, today)
 
-
-class Counted(Strict):
+class Counted(Stocked):
     """A part that is counted in pieces."""
 
     id: Name
@@ -97,16 +103,11 @@ class Counted(Strict):
     properties: list[Name] = []
     on_hand: Count | None = None
     price_each: Price | None = None
-    lots: list[StockLot] = []
 
     @property
     def said(self) -> str:
         """What it is called."""
         return self.name or self.id
-
-    def first_lot(self, today: date | None) -> StockLot | None:
-        """The lot to take from."""
-        return first_in_date(self.lots, today)
 
     def free(self, today: date | None) -> float | None:
         """Pieces on hand and in date; None where nobody counts them."""

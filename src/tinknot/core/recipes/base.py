@@ -97,11 +97,10 @@ def fill(
     for n, x in enumerate(places, 1):
         left, right = under.at(x, "left").greatest_mm, under.at(x, "right").greatest_mm
         stretch = (x - wide, x) if left < right else (x, x + wide)
-        lot = tape.first_lot(job.today)
         thick = (max(left, right) / job.rules.number("sleeve.shoulder_ratio") - min(left, right)) / 2
         found.append(
             PlainWrap(
-                f"mastic-{n}", "mastic over the step", tape, lot.id if lot else "", stretch, passes_for(tape, thick),
+                f"mastic-{n}", "mastic over the step", tape, tape.first_lot(job.today), stretch, passes_for(tape, thick),
                 min(left, right), job.rules, after=after, text="Press it into the corner; no edge may stand out.",
             )
         )  # fmt: skip

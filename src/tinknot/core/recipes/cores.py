@@ -123,10 +123,9 @@ def _mica(job: Job, i: int, connector: StockConnector, centre: float) -> list[Pl
     if tape is None:
         return []
     core, half = job.a.cores[i].name, half_mm(job, connector)
-    lot = tape.first_lot(job.today)
     return [
         PlainWrap(
-            f"mica-{core}", f"mica on core {core}", tape, lot.id if lot else "", (centre - half, centre + half),
+            f"mica-{core}", f"mica on core {core}", tape, tape.first_lot(job.today), (centre - half, centre + half),
             int(job.rules.number("tape.mica_passes")), connector.od_mm, job.rules, core,
         )
     ]  # fmt: skip
@@ -138,9 +137,8 @@ def _taped(job: Job, i: int, connector: StockConnector, centre: float) -> TapeWr
         return None
     core, half = job.a.cores[i].name, half_mm(job, connector) + _overlap(job, i)
     passes = passes_for(tape, job.rules.number("tape.insulation_factor") * wall_mm(job, i))
-    lot = tape.first_lot(job.today)
     return TapeWrap(
-        f"core-tape-{core}", f"tape on core {core}", tape, lot.id if lot else "", (centre - half, centre + half),
+        f"core-tape-{core}", f"tape on core {core}", tape, tape.first_lot(job.today), (centre - half, centre + half),
         passes, connector.od_mm, job.rules, core,
     )  # fmt: skip
 
@@ -169,12 +167,11 @@ def join(
     complete = True
     for i, connector in enumerate(connectors):
         core, centre = job.a.cores[i], layout.cores[i].centre_mm - half_gap
-        lot = connector.first_lot(job.today)
         aluminium = any(e.cores[i].metal == "aluminium" for e in job.ends)
         layer = connector_layer(
             connector,
             core.name,
-            lot.id if lot else "",
+            connector.first_lot(job.today),
             centre,
             job.rules,
             aluminium=aluminium,
@@ -196,7 +193,7 @@ def join(
             )
             part = found.candidate.id
             insulation = replace(
-                core_sleeve(job, i, connector, centre), part=job.sleeves[part], lot=job.lot_of(part), cut_length_mm=found.cut_length_mm,
+                core_sleeve(job, i, connector, centre), part=job.sleeves[part], lot=job.lots[part], cut_length_mm=found.cut_length_mm,
                 park_on=long, pieces=picked[i].window.pieces, after=after,
             )  # fmt: skip
         if insulation is None:

@@ -98,8 +98,7 @@ def bond(
             clamp, pick = _clamp(job, e, strap)
             picks.append(pick)
             if clamp:
-                lot = clamp.first_lot(job.today)
-                clamps[e.name] = (clamp, lot.id if lot else "")
+                clamps[e.name] = (clamp, clamp.first_lot(job.today))
     mesh = None
     if screened(job):
         mesh, pick = _mesh(job)
@@ -108,10 +107,9 @@ def bond(
             return None, picks
     if strap is None or len(clamps) != len(folds):
         return None, picks
-    lot, mesh_lot = strap.first_lot(job.today), mesh.first_lot(job.today) if mesh else None
     return EarthBond(
-        "earth-bond", "earth bond", tuple(e for e in job.ends if e.armour), folds, strap, lot.id if lot else "", clamps, span, job.rules,
-        mesh, mesh_lot.id if mesh_lot else "", around_mm, after,
+        "earth-bond", "earth bond", tuple(e for e in job.ends if e.armour), folds, strap, strap.first_lot(job.today), clamps, span, job.rules,
+        mesh, mesh.first_lot(job.today) if mesh else "", around_mm, after,
     ), picks  # fmt: skip
 
 

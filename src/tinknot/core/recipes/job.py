@@ -100,11 +100,6 @@ class Job:
         own = [r for r in choice.ranked if r.candidate.id == wanted]
         return own if own or choice.wanted else list(choice.ranked)
 
-    def lot_of(self, part_id: str) -> str:
-        """The lot of a sleeve to take from."""
-        lot = self.lots[part_id]
-        return lot.id if lot else ""
-
     def tape(self, kind: str, properties: frozenset[str] = frozenset()) -> StockTape | None:
         """The tape of a kind to wind with: in stock, with the properties, the cheapest."""
         found = [

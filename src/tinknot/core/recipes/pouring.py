@@ -40,8 +40,10 @@ def poured(
     judged = {k: [p for p, _, why in found if p and not why] for k, found in pours.items()}
     ready = [c for c in fitting if judged[c.shell.id]]
     wanted = job.choice.shell or (job.made.parts or {}).get("shell")
-    pool = [c for c in ready if c.shell.id == wanted] or ([] if job.choice.shell else ready)
-    best = min(pool or fitting, key=lambda c: (_worth(inside[c.shell.id], c), c.shell.id), default=None)
+    settled = job.choice.shell
+    pool = [c for c in ready if c.shell.id == wanted] or ([] if settled else ready)
+    pool = pool or [c for c in fitting if settled in (None, c.shell.id)]
+    best = min(pool, key=lambda c: (_worth(inside[c.shell.id], c), c.shell.id), default=None)
     offers = tuple(Offer(s.id, s.said, not w, w or _shell_words(c)) for s, c, w in shells)
     advice = "Order a shell that clears the sheaths and the connectors."
     picks = [
@@ -50,7 +52,7 @@ def poured(
             "resin shell",
             _need(job, cores, under),
             offers,
-            best.shell.id if best in pool else None,
+            best.shell.id if best else None,
             advice,
         )
     ]
@@ -70,14 +72,13 @@ def poured(
     picks.append(
         Pick("resin", "resin", need, resin_offers, pour.resin.id if pour else None, _resin_advice(job, found))
     )
-    if best not in pool or best is None or pour is None:
+    if best is None or pour is None:
         return None, picks
-    lot = best.shell.first_lot(job.today)
     a, b = best.reach_mm
     half = cores.layout.gap_mm / 2
     spacers = max(2, ceil(cores.layout.gap_mm / job.rules.number("resin.spacer_mm")))
     return ResinShell(
-        "shell", "resin shell", best, lot.id if lot else "", pour, job.ends, (-half - a, b - half), spacers, job.rules, after=after
+        "shell", "resin shell", best, best.shell.first_lot(job.today), pour, job.ends, (-half - a, b - half), spacers, job.rules, after=after
     ), picks  # fmt: skip
 
 
@@ -222,8 +223,7 @@ def _pour(job: Job, packs: Sequence[StockResin], volume: Fill) -> Pour:
     by_id = {r.id: r for r in packs}
     taken = []
     for part_id, count in volume.packs:
-        lot = by_id[part_id].first_lot(job.today)
-        taken.append((by_id[part_id], lot.id if lot else "", count))
+        taken.append((by_id[part_id], by_id[part_id].first_lot(job.today), count))
     r, warm = taken[0][0], resin_c(job)
     window = pour_window(r.pot_law(), warm, r.mix_minutes)
     rate = job.rules.number("resin.pour_ml_min") * min(job.build.persons, 2)

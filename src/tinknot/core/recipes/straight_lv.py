@@ -222,7 +222,7 @@ class Recipe:
         if choice.picked is None:
             return replace(c, pending=None, stuck=True)
         cover: CoverSleeve = replace(
-            pending, part=self.job.sleeves[part_id], lot=self.job.lot_of(part_id), cut_length_mm=choice.picked.cut_length_mm
+            pending, part=self.job.sleeves[part_id], lot=self.job.lots[part_id], cut_length_mm=choice.picked.cut_length_mm
         )  # fmt: skip
         if cover.cools:
             over = cover.apply(c.outside).between(*cover.span_mm).greatest()
@@ -309,9 +309,8 @@ class Recipe:
         passes = ceil(max(0.0, wanted - thin.sheath.least_mm) / grows_mm(tape) * (1 - 1e-9))
         if passes < 1:
             return [], [pick]
-        lot = tape.first_lot(job.today)
         wrap = PlainWrap(
-            "build-up", f"tape on the thinner sheath, {thin.name}", tape, lot.id if lot else "", spot, passes, thin.sheath.greatest_mm, job.rules,
+            "build-up", f"tape on the thinner sheath, {thin.name}", tape, tape.first_lot(job.today), spot, passes, thin.sheath.greatest_mm, job.rules,
             after=c.after, text="Roughen and degrease the sheath first. Wind it even: the sleeve grips on it.",
         )  # fmt: skip
         return [wrap], [pick]

@@ -75,7 +75,7 @@ class TapRecipe:
         pitch = r.number("tap.between_mm") + max(c.length_mm for c in connectors)
         first = -pitch * (len(connectors) - 1) / 2
         taps = [
-            Piercing(f"piercing-{main.name}", f"connector on core {main.name}", main.name, c, self._lot(c), first + n * pitch, main, tap, r, self.kind == "earthing")
+            Piercing(f"piercing-{main.name}", f"connector on core {main.name}", main.name, c, c.first_lot(job.today), first + n * pitch, main, tap, r, self.kind == "earthing")
             for n, ((main, tap), c) in enumerate(zip(self.pairs, connectors, strict=True))
         ]  # fmt: skip
         caps, choices = self._caps(taps)
@@ -105,10 +105,6 @@ class TapRecipe:
             () if self.kind == "earthing" else (TapEnd("preparation-B", "tap prepared", job.b, r),)
         )
         return replace(found, layers=(procedure, *ends, *taps, *caps, *job.plain_steps()))
-
-    def _lot(self, c: StockConnector) -> str:
-        lot = c.first_lot(self.job.today)
-        return lot.id if lot else ""
 
     def _caps(self, taps: list[Piercing]) -> tuple[list[EndCap], list[Choice]]:
         """A cap for each tap's open end; cores of one size share a choice. Earthing connectors need none."""
@@ -141,7 +137,7 @@ class TapRecipe:
                 part, edge = choice.picked.candidate.id, t.centre_mm - t.connector.length_mm / 2
                 caps.append(
                     EndCap(
-                        f"end-cap-{t.core}", f"end cap on core {t.core}", (edge - long, edge), r, part=job.sleeves[part], lot=job.lot_of(part),
+                        f"end-cap-{t.core}", f"end cap on core {t.core}", (edge - long, edge), r, part=job.sleeves[part], lot=job.lots[part],
                         cut_length_mm=choice.picked.cut_length_mm, properties=job.properties, core=t.core, pieces=len(group),
                     )
                 )  # fmt: skip

@@ -1,5 +1,5 @@
 import type { Draft, Schemas } from '../../../api/client'
-import { Field } from '../../../components/fields'
+import { SelectField } from '../../../components/fields'
 import type { useJoint } from '../useJoint'
 
 type Build = Schemas['BuildIn']
@@ -66,46 +66,23 @@ export function HowBuilt({ joint, draft }: { joint: ReturnType<typeof useJoint>;
   return (
     <div className="mb-4 grid grid-cols-2 gap-3 md:grid-cols-3 xl:grid-cols-5">
       {(tap ? TAP : STRAIGHT).map(([key, label, options]) => (
-        <Field key={key} label={label}>
-          {({ id }) => (
-            <select
-              id={id}
-              className="select w-full"
-              value={standing(build[key])}
-              onChange={(e) => set(key, e.target.value)}
-            >
-              {options.map(([value, words]) => (
-                <option key={value} value={value}>
-                  {words}
-                </option>
-              ))}
-            </select>
-          )}
-        </Field>
+        <SelectField
+          key={key}
+          label={label}
+          value={standing(build[key])}
+          options={options}
+          onChange={(v) => set(key, v)}
+        />
       ))}
       {!tap && (
-        <Field label="Cores joined">
-          {({ id }) => (
-            <select
-              id={id}
-              className="select w-full"
-              value={draft.connector?.part_id ? '' : (draft.connector?.kind ?? '')}
-              onChange={(e) =>
-                joint.edit({
-                  connector: e.target.value
-                    ? { kind: e.target.value as Schemas['ConnectorIn']['kind'] }
-                    : null,
-                })
-              }
-            >
-              {KINDS.map(([value, words]) => (
-                <option key={value} value={value}>
-                  {words}
-                </option>
-              ))}
-            </select>
-          )}
-        </Field>
+        <SelectField
+          label="Cores joined"
+          value={draft.connector?.part_id ? '' : (draft.connector?.kind ?? '')}
+          options={KINDS}
+          onChange={(v) =>
+            joint.edit({ connector: v ? { kind: v as Schemas['ConnectorIn']['kind'] } : null })
+          }
+        />
       )}
     </div>
   )
