@@ -283,3 +283,39 @@ def test_targets_are_large_enough_for_gloves(browser, site, path: str):
     assert small == []
     assert page.evaluate("() => document.documentElement.scrollWidth") <= 390
     context.close()
+
+
+def test_steps_are_read_aloud_until_it_is_switched_off(browser, site):
+    context = phone(browser)
+    context.add_init_script("speechSynthesis.speak = u => (window.said ??= []).push(u.text)")
+    page = entered(context, site, "runa", "/joints/SK-107/build")
+    page.get_by_role("button", name="Read aloud").tap()
+    page.wait_for_function("() => window.said?.at(-1)?.startsWith('Isolate and prove dead.')")
+    page.get_by_role("button", name="Sign this hold").tap()
+    page.wait_for_function("() => window.said?.at(-1)?.startsWith('Check the readings')")
+    page.reload()
+    page.wait_for_function("() => window.said?.length === 1")
+    page.get_by_role("button", name="Reads aloud").tap()
+    expect(page.get_by_role("button", name="Read aloud")).to_have_attribute("aria-pressed", "false")
+    context.close()
+
+
+WAITING = """
+ServiceWorkerContainer.prototype.register = async () => ({
+  waiting: { scriptURL: location.origin + '/sw.js', state: 'installed', addEventListener() {}, postMessage(m) { window.posted = m } },
+  installing: null, active: null, addEventListener() {}, update() {},
+})
+"""
+
+
+def test_a_new_version_waits_until_the_build_is_left(browser, site):
+    context = browser.new_context(viewport={"width": 1280, "height": 800})
+    context.add_init_script(WAITING)
+    page = entered(context, site, "runa", "/joints/SK-104/build")
+    expect(page.get_by_role("heading", level=1).first).to_be_visible()
+    expect(page.get_by_text("A new version is here.")).to_have_count(0)
+    page.get_by_role("link", name="Tin Knot").click()
+    expect(page.get_by_text("A new version is here.")).to_be_visible()
+    page.get_by_role("button", name="Change to it").click()
+    page.wait_for_function("() => window.posted?.type === 'SKIP_WAITING'")
+    context.close()

@@ -1,5 +1,5 @@
 import type { Schemas } from '../../../api/client'
-import { diameter, length } from '../../../model/units'
+import { diameter, duration, length } from '../../../model/units'
 import { useSettings } from '../../../settings'
 
 type Plan = Schemas['Plan']
@@ -18,8 +18,8 @@ export function Way({ way, plan, use }: { way: Schemas['Remedy']; plan: Plan; us
         <span className="text-lg font-semibold">{way.title}</span>
         {minutes !== null && (
           <b className="whitespace-nowrap">
-            {plan.verdict === 'planned' && minutes >= 0 ? '+' : ''}
-            {Math.round(minutes)} min
+            {plan.verdict === 'planned' ? (minutes >= 0 ? '+' : '−') : ''}
+            {duration(Math.abs(minutes))}
           </b>
         )}
       </div>
