@@ -11,7 +11,7 @@ from tinknot.core.cureclock import clock_of
 from tinknot.core.curing import LogEntry
 from tinknot.core.errors import InputError
 from tinknot.core.planning import plan_joint
-from tinknot.core.progress import fold
+from tinknot.core.progress import fold, made
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.verdict import judge
 
@@ -151,6 +151,26 @@ def test_below_the_least_temperature_the_clock_stands_still():
     assert "It does not cure at -3 °C" in fold(CAST, log.events).flags[-1].why
     log.add("reading", CURE, values={"temperature": 20.0}, minutes=30)
     assert fold(CAST, log.events).cures[0].full_at
+
+
+def test_a_forgotten_outer_sleeve_becomes_a_wrap_around_and_the_joined_cores_stay():
+    given = power(PLAIN, PLAIN, duties=["damp"])
+    plan = plan_joint(file(given))
+    log = Log(plan).through("connectors").add("fault", "connectors", choice="not-parked")
+    ways = next(f.mends for f in plan.faults if f.id == "not-parked")
+    assert [m.kind for m in ways] == ["mended", "remake"]
+    log.add("remedy", choice="mended", about=log.events[-1].id)
+    before = fold(plan, log.events)
+    assert not before.faults
+    wrapped = plan_joint(file({**given, "build": {"closure": "wrap-around"}}), made=made(plan, before))
+    after = fold(wrapped, log.events)
+    assert {s.id for s in after.steps if s.id.startswith("join") and s.state == "done"} == {
+        "join.1",
+        "join.2",
+        "join.3",
+    }
+    assert wrapped.step("park.outer-sleeve") is None
+    assert any("goes back to stock as a piece" in w for w in wrapped.warnings)
 
 
 def test_a_late_pour_is_a_fault():

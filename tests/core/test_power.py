@@ -377,7 +377,10 @@ def test_packs_of_one_system_are_weighed_together():
 def test_cold_only_has_no_heated_step_or_says_what_is_missing():
     plan = planned(BUILDS["no heat allowed"])
     assert not any(s.hot or "heat-gun" in s.tools for s in plan.steps)
-    sleeves = planned(power(PLAIN, PLAIN, build={"cold_only": True}))
+    found = planned(power(PLAIN, PLAIN, build={"cold_only": True}))
+    assert (found.verdict, found.closure) == ("planned", "resin")  # no sleeve here is applied cold
+    assert not any(s.hot for s in found.steps)
+    sleeves = planned(power(PLAIN, PLAIN, build={"cold_only": True, "closure": "sleeve"}))
     assert sleeves.verdict == "nothing-fits"
     assert (
         next(c.reason for c in sleeves.choices[0].candidates if c.part_id == "c14") == "is not cold-applied"
@@ -387,6 +390,7 @@ def test_cold_only_has_no_heated_step_or_says_what_is_missing():
     assert again.verdict == "planned"
     assert not any(s.hot for s in again.steps)
     bare = planned(stocked(power(PLAIN, PLAIN, build={"cold_only": True}), tapes=[], shells=[]))
+    assert bare.verdict == "nothing-fits"
     assert not any(r.parts for r in bare.remedies)
     assert any("It must be applied cold." in r.why for r in bare.remedies)
 

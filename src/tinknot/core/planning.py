@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from datetime import date
 
 from tinknot.core.compiling import compile_plan
-from tinknot.core.joint.file import JointFile
+from tinknot.core.joint.file import BuildIn, JointFile
 from tinknot.core.plan import Plan, Remedy, StaggerWay
 from tinknot.core.recipes.job import Job
 from tinknot.core.recipes.of_joint import Recipes, recipe_of
@@ -21,8 +21,30 @@ def plan_joint(
     Raises InputError for a joint that contradicts itself or is beyond
     the tool; when nothing fits the plan says so and carries the remedies."""
     rules = rules or RuleBook.of()
-    recipe = _recipe(joint, rules, today, made)
-    return _plan(joint, recipe, recipe.sets(), rules)
+    return _plan(*_settled(joint, rules, today, made), rules)
+
+
+def _settled(
+    joint: JointFile, rules: RuleBook, today: date | None, made: Made | None
+) -> tuple[JointFile, Recipes, Sets]:
+    """The joint with what is left to the planner settled, its recipe and its sets of connectors. Where no heat
+    is allowed and nothing is said of how it is closed, the first way without heat that fits is taken."""
+    tried: list[tuple[JointFile, Recipes, Sets]] = []
+    for build in _without_heat(joint.build):
+        other = joint.model_copy(update={"build": build})
+        recipe = recipe_of(Job(other, rules, today, made))
+        tried.append((other, recipe, recipe.sets()))
+        if recipe.solve(joint.stagger_steps, tried[-1][2][0]).fits:
+            return tried[-1]
+    return tried[0]
+
+
+def _without_heat(build: BuildIn) -> list[BuildIn]:
+    """The ways to try, in order: as it stands; cold, also taped under a cold sleeve, and cast."""
+    if not build.cold_only or build.closure or build.core_insulation:
+        return [build]
+    taped = build.model_copy(update={"core_insulation": "tape"})
+    return [build, taped, *(taped.model_copy(update={"closure": c}) for c in ("wrap-around", "resin"))]
 
 
 def _plan(joint: JointFile, recipe: Recipes, sets: Sets, rules: RuleBook) -> Plan:
@@ -30,10 +52,6 @@ def _plan(joint: JointFile, recipe: Recipes, sets: Sets, rules: RuleBook) -> Pla
     if not solution.fits:
         plan = plan.model_copy(update={"remedies": remedies(joint, recipe, solution, sets, rules)})
     return plan.model_copy(update={"insert": insert_of(joint, plan, rules)})
-
-
-def _recipe(joint: JointFile, rules: RuleBook, today: date | None, made: Made | None = None) -> Recipes:
-    return recipe_of(Job(joint, rules, today, made))
 
 
 @dataclass(frozen=True)
@@ -49,8 +67,7 @@ def look_at(
     joint: JointFile, rules: RuleBook, today: date | None = None, made: Made | None = None
 ) -> Lookout:
     """Everything Choose shows, worked out once. Raises InputError like `plan_joint`."""
-    recipe = _recipe(joint, rules, today, made)
-    sets = recipe.sets()
-    plan = _plan(joint, recipe, sets, rules)
-    others = variants(joint, recipe, sets, rules) if plan.verdict == "planned" else []
-    return Lookout(plan, others, staggers_of(joint, recipe, sets[0]))
+    settled, recipe, sets = _settled(joint, rules, today, made)
+    plan = _plan(settled, recipe, sets, rules)
+    others = variants(settled, recipe, sets, rules) if plan.verdict == "planned" else []
+    return Lookout(plan, others, staggers_of(settled, recipe, sets[0]))

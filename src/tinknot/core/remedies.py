@@ -215,7 +215,7 @@ def _recommend(rows: list[tuple[StaggerWay, Solution]]) -> list[StaggerWay]:
         r for r, s in fitting if all(c.picked and at_least(c.picked.fit.comfort, COMFORT) for c in s.choices)
     ]
     pool = easy or [r for r, _ in fitting]
-    best = min(pool, key=lambda r: (r.minutes or 0.0, r.joint_length_mm or 0.0, r.steps), default=None)
+    best = min(pool, key=lambda r: (round(r.joint_length_mm or 0.0), r.steps), default=None)
     found = []
     for r, s in rows:
         if not r.fits:
@@ -226,7 +226,9 @@ def _recommend(rows: list[tuple[StaggerWay, Solution]]) -> list[StaggerWay]:
                 f"Nothing in stock: {lacking[0]}." if lacking else "No room to park what must be threaded on."
             )
         elif r is best:
-            why = "Shortest and quickest that fits." if r in easy or not easy else "Shortest that fits."
+            why = (
+                "Shortest, and fits with room to spare." if easy else "Shortest of those that only just fit."
+            )
             if any(x.steps < r.steps and not x.fits for x, _ in rows):
                 why = "Fewer steps are too thick for what is in stock."
             elif any(x.steps < r.steps and x.fits and x not in easy for x, _ in rows):

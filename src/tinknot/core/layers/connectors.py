@@ -12,11 +12,9 @@ from tinknot.core.rulebook import RuleBook
 _CUT_OUT = Mend("Cut the joint out and start again: all cores lose the same length", "remake")
 _SWAPPED = Fault("wrong-core", "Two cores are swapped", ("names not read at both ends",), (_CUT_OUT,))
 _FORGOTTEN = Fault(
-    "not-parked",
-    "A part that belongs on the cable was forgotten",
-    ("joined before it was threaded",),
-    (_CUT_OUT,),
-)
+    "not-parked", "A part that belongs on the cable was forgotten", ("joined before it was threaded",),
+    (Mend("An outer sleeve: take a wrap-around instead, under Choose, and plan again", "mended"), _CUT_OUT),
+)  # fmt: skip
 _OUTSIDE = Fault(
     "strand-outside",
     "A strand lies outside the barrel",

@@ -70,7 +70,7 @@ export function HowBuilt({ joint, draft }: { joint: ReturnType<typeof useJoint>;
           key={key}
           label={label}
           value={standing(build[key])}
-          options={options}
+          options={build.cold_only ? options.map(cold) : options}
           onChange={(v) => set(key, v)}
         />
       ))}
@@ -86,6 +86,12 @@ export function HowBuilt({ joint, draft }: { joint: ReturnType<typeof useJoint>;
       )}
     </div>
   )
+}
+
+/** Where no heat is allowed, what is left open is settled by the planner. */
+function cold([value, words]: readonly [string, string]): readonly [string, string] {
+  const open = { 'a sleeve': 'whatever needs no heat', sleeves: 'whatever needs no heat' }
+  return [value, open[words as keyof typeof open] ?? words]
 }
 
 /** The usual way stands as the first choice. */
