@@ -4,8 +4,8 @@ from collections.abc import Sequence
 from datetime import date
 
 from tinknot.core.choose import Catalogue, Window
-from tinknot.core.compiling import choice_out
 from tinknot.core.joint.parts import StockSleeve
+from tinknot.core.partlist import choice_out
 from tinknot.core.plan import ChoiceOut
 from tinknot.core.recipes.solution import Choice
 from tinknot.core.sleeve import Margins

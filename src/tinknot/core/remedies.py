@@ -5,11 +5,12 @@ from dataclasses import dataclass
 from typing import Any
 
 from tinknot.core.choose import COMFORT
-from tinknot.core.compiling import choice_out, compile_plan
+from tinknot.core.compiling import compile_plan
 from tinknot.core.errors import InputError
 from tinknot.core.joint.file import BuildIn, ConnectorIn, JointFile
 from tinknot.core.joint.parts import StockConnector
 from tinknot.core.layers.sleeves import COLD
+from tinknot.core.partlist import choice_out
 from tinknot.core.plan import InsertOut, Plan, Remedy, StaggerWay
 from tinknot.core.recipes.job import Job
 from tinknot.core.recipes.of_joint import Recipes, recipe_of

@@ -2,7 +2,7 @@
 
 from fpdf import FPDF
 
-from tinknot.core.joint.section import Body, Section
+from tinknot.core.joint.drawing import Body, Section
 
 FILL = {
     "sheath": (74, 82, 88), "insulation": (150, 150, 150), "conductor": (190, 125, 70), "connector": (176, 184, 190),

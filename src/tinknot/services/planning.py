@@ -5,12 +5,13 @@ from dataclasses import asdict
 from functools import lru_cache
 from typing import Any
 
+from tinknot.core.differences import differences
 from tinknot.core.errors import Conflict, NotAllowed, NotFound
 from tinknot.core.joint.draft import Draft, joint_file
 from tinknot.core.joint.file import JointFile
 from tinknot.core.mending import used_parts
 from tinknot.core.model import Result, parse
-from tinknot.core.plan import Plan, Remedy, StaggerWay, differences
+from tinknot.core.plan import Plan, Remedy, StaggerWay
 from tinknot.core.planning import look_at, plan_joint
 from tinknot.core.progress import Progress, made
 from tinknot.core.recipes.solution import Made

@@ -1,22 +1,18 @@
-import { Ruler } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, type Draft, type Schemas, take } from '../../api/client'
+import type { Draft, Schemas } from '../../api/client'
 import { Field, QuantityField, SelectField } from '../../components/fields'
-import { inField, sign } from '../../model/units'
-import { useMay } from '../../session'
-import { useSettings } from '../../settings'
+import { Layers, Unlike } from './MeasureLayers'
+import { Reading } from './Reading'
 import type { useJoint } from './useJoint'
 
 type End = Schemas['DraftEnd']
 type Core = Schemas['DraftCore']
-type Armour = Schemas['DraftArmour']
 type Side = 'A' | 'B'
 type Hook = ReturnType<typeof useJoint>
 const COLOURS = ['brown', 'black', 'grey', 'blue', 'green-yellow', 'red', 'white', 'yellow', 'orange']
 const USUAL = ['brown', 'black', 'grey', 'blue', 'green-yellow']
 const AREAS = [0.5, 0.75, 1, 1.5, 2.5, 4, 6, 10, 16, 25, 35, 50, 70, 95, 120]
-const TYPICAL_MM = 12
 
 export function Measure({ joint, draft }: { joint: Hook; draft: Draft }) {
   const found = joint.query.data
@@ -114,7 +110,7 @@ function blank(i: number, n: number, like?: Core): Core {
   }
 }
 
-interface EndProps {
+export interface EndProps {
   side: Side
   end: End
   other: End
@@ -233,187 +229,5 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
         {side === 'B' && !unlike ? ', or joined to another name' : ''}
       </button>
     </section>
-  )
-}
-
-/** Armour and bedding, and whether the end sits in a gland already. */
-function Layers({ side, end, other, set, joint }: EndProps) {
-  const armour = end.armour
-  const lay = (change: Partial<Armour>) => set({ ...end, armour: { kind: 'wire', ...armour, ...change } })
-  const path = `/ends/${side}/armour`
-  return (
-    <div className="mt-2">
-      <div className="flex flex-wrap gap-x-6">
-        <label className="flex min-h-11 cursor-pointer items-center gap-2">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-primary"
-            checked={Boolean(armour)}
-            onChange={(e) =>
-              set({
-                ...end,
-                armour: e.target.checked ? structuredClone(other.armour ?? { kind: 'wire' }) : null,
-              })
-            }
-          />
-          armoured
-        </label>
-        <label className="flex min-h-11 cursor-pointer items-center gap-2">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-primary"
-            checked={end.landed ?? false}
-            onChange={(e) => set({ ...end, landed: e.target.checked })}
-          />
-          sits in a gland already
-        </label>
-      </div>
-      {armour && (
-        <div className="grid items-end gap-x-2 gap-y-1 sm:grid-cols-[1fr_1fr_auto_6.4rem_6.4rem]">
-          <Reading
-            label="Bedding"
-            of={`of end ${side}`}
-            path={`${path}/bedding_od`}
-            first={armour.bedding_od_mm}
-            across={armour.bedding_od_across_mm}
-            about={armour.bedding_od_mm ?? other.armour?.bedding_od_mm}
-            set={(first, across) => lay({ bedding_od_mm: first, bedding_od_across_mm: across })}
-            joint={joint}
-          />
-          <QuantityField
-            label="Wire or tape"
-            mm={armour.thickness_mm}
-            onChange={(thickness_mm) => lay({ thickness_mm })}
-            error={joint.error?.at(`${path}/thickness_mm`)}
-          />
-          <SelectField
-            label="Armour"
-            value={armour.kind ?? 'wire'}
-            options={[
-              ['wire', 'wires'],
-              ['tape', 'tapes'],
-              ['braid', 'braid'],
-            ]}
-            onChange={(v) => lay({ kind: v as Armour['kind'] })}
-          />
-        </div>
-      )}
-    </div>
-  )
-}
-
-interface UnlikeProps {
-  core: Core
-  mains: string[]
-  set: (change: Partial<Core>) => void
-}
-
-/** What only some cores are: another metal, a sector, joined to a core of another name. */
-function Unlike({ core, mains, set }: UnlikeProps) {
-  const choices: [keyof Core, string, [string, string][]][] = [
-    [
-      'metal',
-      'Metal',
-      [
-        ['copper', 'copper'],
-        ['aluminium', 'aluminium'],
-      ],
-    ],
-    [
-      'shape',
-      'Shape',
-      [
-        ['round', 'round'],
-        ['sector', 'sector'],
-      ],
-    ],
-  ]
-  if (mains.length) choices.push(['joins', 'Joined to', mains.map((n) => [n, `core ${n}`])])
-  return (
-    <div className="col-span-full grid gap-2 sm:grid-cols-3">
-      {choices.map(([key, label, options]) => (
-        <SelectField
-          key={key}
-          label={label}
-          value={String(core[key] ?? (key === 'joins' ? core.name : (options[0]?.[0] ?? '')))}
-          options={options}
-          onChange={(v) => set({ [key]: v })}
-        />
-      ))}
-    </div>
-  )
-}
-
-interface ReadingProps {
-  label: string
-  of: string
-  path: string
-  first: number | null | undefined
-  across: number | null | undefined
-  about: number | null | undefined
-  set: (first: number | null, across: number | null) => void
-  joint: Hook
-}
-
-/** One thing measured: a reading, the one at 90° beside it, the calliper, and the doubt in words. */
-function Reading({ label, of, path, first, across, about, set, joint }: ReadingProps) {
-  const { unit } = useSettings()
-  const works = useMay('jointer')
-  const doubts =
-    joint.query.data?.questions.filter((q) => q.path === `${path}_mm` || q.path === `${path}_across_mm`) ?? []
-  const read = async () => {
-    const found = await take(
-      api.POST('/api/v1/instruments/calliper', { body: { about_mm: about ?? TYPICAL_MM, seed: path } }),
-    )
-    set(found.first_mm, found.across_mm)
-  }
-  const named = (words: string) => (
-    <>
-      {words}
-      <span className="sr-only"> {of}</span>
-    </>
-  )
-  return (
-    <>
-      <QuantityField
-        label={named(label)}
-        mm={first}
-        onChange={(v) => set(v, across ?? null)}
-        error={joint.error?.at(`${path}_mm`)}
-      />
-      <QuantityField
-        label={named('at 90°')}
-        mm={across}
-        onChange={(v) => set(first ?? null, v)}
-        error={joint.error?.at(`${path}_across_mm`)}
-      />
-      {works ? (
-        <button
-          type="button"
-          className="btn px-2"
-          onClick={read}
-          title="Take both readings from the calliper (simulated here)"
-          aria-label={`Calliper: ${label} ${of}`}
-        >
-          <Ruler size={20} aria-hidden />
-        </button>
-      ) : (
-        <span />
-      )}
-      {doubts.map((q) => (
-        <p
-          key={q.message}
-          className="note order-last col-span-full flex flex-wrap items-center gap-2"
-          role="status"
-        >
-          <span className="grow">{q.message}</span>
-          {q.suggestion_mm !== null && (
-            <button type="button" className="btn btn-sm" onClick={() => set(q.suggestion_mm, across ?? null)}>
-              It is {inField(q.suggestion_mm, unit)} {sign(unit)}
-            </button>
-          )}
-        </p>
-      ))}
-    </>
   )
 }

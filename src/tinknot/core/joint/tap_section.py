@@ -2,7 +2,7 @@
 
 from itertools import pairwise
 
-from tinknot.core.joint.section import Body, Circle, CrossSection, Dimension, Section
+from tinknot.core.joint.drawing import Body, Circle, CrossSection, Dimension, Section
 from tinknot.core.layers.taps import EndCap, Piercing
 from tinknot.core.recipes.solution import Solution
 

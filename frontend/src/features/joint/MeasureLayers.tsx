@@ -1,0 +1,115 @@
+import type { Schemas } from '../../api/client'
+import { QuantityField, SelectField } from '../../components/fields'
+import type { EndProps } from './Measure'
+import { Reading } from './Reading'
+
+type Core = Schemas['DraftCore']
+type Armour = Schemas['DraftArmour']
+
+/** Armour and bedding, and whether the end sits in a gland already. */
+export function Layers({ side, end, other, set, joint }: EndProps) {
+  const armour = end.armour
+  const lay = (change: Partial<Armour>) => set({ ...end, armour: { kind: 'wire', ...armour, ...change } })
+  const path = `/ends/${side}/armour`
+  return (
+    <div className="mt-2">
+      <div className="flex flex-wrap gap-x-6">
+        <label className="flex min-h-11 cursor-pointer items-center gap-2">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-primary"
+            checked={Boolean(armour)}
+            onChange={(e) =>
+              set({
+                ...end,
+                armour: e.target.checked ? structuredClone(other.armour ?? { kind: 'wire' }) : null,
+              })
+            }
+          />
+          armoured
+        </label>
+        <label className="flex min-h-11 cursor-pointer items-center gap-2">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-primary"
+            checked={end.landed ?? false}
+            onChange={(e) => set({ ...end, landed: e.target.checked })}
+          />
+          sits in a gland already
+        </label>
+      </div>
+      {armour && (
+        <div className="grid items-end gap-x-2 gap-y-1 sm:grid-cols-[1fr_1fr_auto_6.4rem_6.4rem]">
+          <Reading
+            label="Bedding"
+            of={`of end ${side}`}
+            path={`${path}/bedding_od`}
+            first={armour.bedding_od_mm}
+            across={armour.bedding_od_across_mm}
+            about={armour.bedding_od_mm ?? other.armour?.bedding_od_mm}
+            set={(first, across) => lay({ bedding_od_mm: first, bedding_od_across_mm: across })}
+            joint={joint}
+          />
+          <QuantityField
+            label="Wire or tape"
+            mm={armour.thickness_mm}
+            onChange={(thickness_mm) => lay({ thickness_mm })}
+            error={joint.error?.at(`${path}/thickness_mm`)}
+          />
+          <SelectField
+            label="Armour"
+            value={armour.kind ?? 'wire'}
+            options={[
+              ['wire', 'wires'],
+              ['tape', 'tapes'],
+              ['braid', 'braid'],
+            ]}
+            onChange={(v) => lay({ kind: v as Armour['kind'] })}
+          />
+        </div>
+      )}
+    </div>
+  )
+}
+
+interface UnlikeProps {
+  core: Core
+  mains: string[]
+  set: (change: Partial<Core>) => void
+}
+
+/** What only some cores are: another metal, a sector, joined to a core of another name. */
+export function Unlike({ core, mains, set }: UnlikeProps) {
+  const choices: [keyof Core, string, [string, string][]][] = [
+    [
+      'metal',
+      'Metal',
+      [
+        ['copper', 'copper'],
+        ['aluminium', 'aluminium'],
+      ],
+    ],
+    [
+      'shape',
+      'Shape',
+      [
+        ['round', 'round'],
+        ['sector', 'sector'],
+      ],
+    ],
+  ]
+  if (mains.length) choices.push(['joins', 'Joined to', mains.map((n) => [n, `core ${n}`])])
+  return (
+    <div className="col-span-full grid gap-2 sm:grid-cols-3">
+      {choices.map(([key, label, options]) => (
+        <SelectField
+          key={key}
+          label={label}
+          value={String(core[key] ?? (key === 'joins' ? core.name : (options[0]?.[0] ?? '')))}
+          options={options}
+          onChange={(v) => set({ [key]: v })}
+        />
+      ))}
+    </div>
+  )
+}

@@ -1,0 +1,84 @@
+import { Ruler } from 'lucide-react'
+import { api, take } from '../../api/client'
+import { QuantityField } from '../../components/fields'
+import { inField, sign } from '../../model/units'
+import { useMay } from '../../session'
+import { useSettings } from '../../settings'
+import type { useJoint } from './useJoint'
+
+type Hook = ReturnType<typeof useJoint>
+const TYPICAL_MM = 12
+
+interface ReadingProps {
+  label: string
+  of: string
+  path: string
+  first: number | null | undefined
+  across: number | null | undefined
+  about: number | null | undefined
+  set: (first: number | null, across: number | null) => void
+  joint: Hook
+}
+
+/** One thing measured: a reading, the one at 90° beside it, the calliper, and the doubt in words. */
+export function Reading({ label, of, path, first, across, about, set, joint }: ReadingProps) {
+  const { unit } = useSettings()
+  const works = useMay('jointer')
+  const doubts =
+    joint.query.data?.questions.filter((q) => q.path === `${path}_mm` || q.path === `${path}_across_mm`) ?? []
+  const read = async () => {
+    const found = await take(
+      api.POST('/api/v1/instruments/calliper', { body: { about_mm: about ?? TYPICAL_MM, seed: path } }),
+    )
+    set(found.first_mm, found.across_mm)
+  }
+  const named = (words: string) => (
+    <>
+      {words}
+      <span className="sr-only"> {of}</span>
+    </>
+  )
+  return (
+    <>
+      <QuantityField
+        label={named(label)}
+        mm={first}
+        onChange={(v) => set(v, across ?? null)}
+        error={joint.error?.at(`${path}_mm`)}
+      />
+      <QuantityField
+        label={named('at 90°')}
+        mm={across}
+        onChange={(v) => set(first ?? null, v)}
+        error={joint.error?.at(`${path}_across_mm`)}
+      />
+      {works ? (
+        <button
+          type="button"
+          className="btn px-2"
+          onClick={read}
+          title="Take both readings from the calliper (simulated here)"
+          aria-label={`Calliper: ${label} ${of}`}
+        >
+          <Ruler size={20} aria-hidden />
+        </button>
+      ) : (
+        <span />
+      )}
+      {doubts.map((q) => (
+        <p
+          key={q.message}
+          className="note order-last col-span-full flex flex-wrap items-center gap-2"
+          role="status"
+        >
+          <span className="grow">{q.message}</span>
+          {q.suggestion_mm !== null && (
+            <button type="button" className="btn btn-sm" onClick={() => set(q.suggestion_mm, across ?? null)}>
+              It is {inField(q.suggestion_mm, unit)} {sign(unit)}
+            </button>
+          )}
+        </p>
+      ))}
+    </>
+  )
+}
