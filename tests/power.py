@@ -86,6 +86,7 @@ BUILDS: dict[str, dict[str, Any]] = {
     "no heat allowed": power(PLAIN, PLAIN, duties=["hazardous"], build={"closure": "resin", "core_insulation": "tape", "cold_only": True}),
     "wrap-around between glands": power(PLAIN | {"landed": True}, PLAIN | {"landed": True}, duties=["damp"], build={"closure": "wrap-around"}),
     "end piece on the thin side": power(end(3, 16, 8.2, 26.0), end(3, 10, 6.6, 11.6), duties=["damp"], build={"thin_side": "end-piece"}),
+    "a piece over each end": power(PLAIN, PLAIN, duties=["damp"], build={"end_wraps": ["B", "A"]}),
     "moving, soldered": power(
         end(3, 2.5, 3.6, 12.0), end(3, 2.5, 3.6, 12.0), duties=["moving"], connector={"kind": "soldered", "od_mm": 4.2, "length_mm": 16}, build={"bend_radius_mm": 30}
     ),

@@ -8,9 +8,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
+from tests.core.test_progress import Log
 from tests.power import ARMOURED, BUILDS, PLAIN, RESIN, SHELL, STOCK, TAPS, end, file, power
 from tinknot.core.errors import InputError
 from tinknot.core.planning import look_at, plan_joint
+from tinknot.core.progress import fold, made
 from tinknot.core.recipes.earth import strap_k
 from tinknot.core.rulebook import RuleBook
 
@@ -202,6 +204,29 @@ def test_fire_duty_rejects_what_gives_off_halogen():
         next(c.reason for c in outer.candidates if c.part_id == "e20")
         == "is not flame-retardant, not zero-halogen"
     )
+
+
+def test_an_end_that_stays_open_gets_a_piece_over_it_and_the_rest_stays_done():
+    """The piece lies 25 mm on the outer sleeve and 40 mm further on the sheath."""
+    given = power(PLAIN, PLAIN, duties=["damp"])
+    plan = planned(given)
+    log = Log(plan).through("inspect.outer-sleeve").add("fault", "inspect.outer-sleeve", choice="no-bead")
+    ways = next(f.mends for f in plan.faults if f.id == "no-bead")
+    assert [m.kind for m in ways] == ["again", "mended", "remake"]
+    log.add("remedy", choice="mended", about=log.events[-1].id)
+    before = fold(plan, log.events)
+    again = plan_joint(file({**given, "build": {"end_wraps": ["B"]}}), made=made(plan, before))
+    assert again.verdict == "planned"
+    assert again.joint_length_mm == pytest.approx(plan.joint_length_mm + 40)
+    after = {s.id: s.state for s in fold(again, log.events).steps}
+    assert after["seal.outer-sleeve"] == after["join.3"] == "done"
+    assert {k for k in after if k.endswith("end-wrap-B") or "end-wrap-B." in k} == {
+        "surface.end-wrap-B.B", "seal.end-wrap-B", "inspect.end-wrap-B", "cool.end-wrap-B",
+    }  # fmt: skip
+    assert after["test.after.continuity"] == "locked"
+    piece = part(again, "end-wrap-B")
+    assert piece.part_id == "wrap"
+    assert not any(e.layer == "end-wrap-B" for e in (*again.park.a, *again.park.b))
 
 
 def test_two_ends_in_glands_leave_a_wrap_around():

@@ -30,7 +30,7 @@ def _cover_circles(stages: Sequence[Stage], x: float) -> Iterator[Circle]:
             yield Circle(kind="shell", od_mm=od, **at)
             yield Circle(kind="resin", layer=layer.id, od_mm=stage.inside(x))
         elif isinstance(layer, CoverSleeve):
-            yield Circle(kind="end-piece" if "piece" in layer.id else layer.id, od_mm=od, **at)
+            yield Circle(kind="end-piece" if layer.id.startswith("end-") else layer.id, od_mm=od, **at)
         else:
             yield Circle(kind="mastic" if layer.tape.kind == "mastic" else "build-up", od_mm=od, **at)
 

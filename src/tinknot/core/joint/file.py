@@ -96,7 +96,7 @@ class BuildIn(Strict):
     """How the joint is built, where that is not left to the planner.
 
     `closure` is what closes it; `cold_only`: no heat source of any kind; `thin_side`: what brings the
-    thinner sheath up to the sleeve; `resin_c`: temperature of the mixed resin; `removed_mm`: length of
+    thinner sheath up to the sleeve; `end_wraps`: ends of the outer sleeve that get a wrap-around piece over them; `resin_c`: temperature of the mixed resin; `removed_mm`: length of
     damaged cable taken out."""
 
     closure: Literal["sleeve", "wrap-around", "resin"] | None = None
@@ -104,6 +104,7 @@ class BuildIn(Strict):
     cold_only: bool = False
     fire: Literal["barrier", "mica"] | None = None
     thin_side: Literal["tape", "end-piece"] | None = None
+    end_wraps: Annotated[list[EndName], Field(max_length=2)] = []
     resin_c: Temperature | None = None
     persons: Annotated[Whole, Field(ge=1, le=4)] = 1
     forecast: Annotated[list[ForecastIn], Field(max_length=200)] = []

@@ -180,7 +180,7 @@ def _cover_bodies(stage: Stage, depth: float) -> Iterator[Body]:
         )
         yield _hollow(stage, "shell", depth)
     elif isinstance(x, CoverSleeve):
-        yield _hollow(stage, x.id.split("-piece")[0] + "-piece" if "piece" in x.id else x.id, depth)
+        yield _hollow(stage, "end-piece" if x.id.startswith("end-") else x.id, depth)
     else:
         yield _hollow(stage, "mastic" if x.tape.kind == "mastic" else "build-up", depth)
 

@@ -34,6 +34,7 @@ _SHRINK_FAULTS = (
     Fault("whisker", "Something sharp shows through", ("strand or burr left on the barrel",), (_NEW, _CUT_OUT)),
     Fault("parked-shrunk", "A parked sleeve was shrunk by stray heat", ("parked too near", "no shield"), (_NEW, _CUT_OUT)),
 )  # fmt: skip
+_PIECE = Mend("Seal that end with a wrap-around piece over it, under Choose, and plan again", "mended")
 _COLD_FAULTS = (
     Fault("unrecovered-gap", "The sleeve stands off although its core is out", ("window too small",), (_NEW, _CUT_OUT)),
     Fault("askew", "It sits off its marks", ("core drawn out too fast",), (_NEW, _CUT_OUT)),
@@ -345,10 +346,13 @@ class CoverSleeve(Sleeve):
         """Closing and sealing."""
         if not self.seals:
             return super().faults()
+        gap = [
+            replace(f, mends=(_PIECE, *f.mends)) if f.id == "unrecovered-gap" else f for f in super().faults()
+        ]
         return (
-            *super().faults(),
+            *gap,
             *((
-                Fault("no-bead", "No adhesive at one end", ("end left cold", "sheath not clean"), (Mend("Reheat that end", "again"), _CUT_OUT)),
+                Fault("no-bead", "No adhesive at one end", ("end left cold", "sheath not clean"), (Mend("Reheat that end", "again"), _PIECE, _CUT_OUT)),
                 Fault("air-trapped", "A bubble under the sleeve", ("ends heated before the middle",), (Mend("Reheat from the middle", "again"), _CUT_OUT)),
             ) if self.hot else ()),
             Fault("surface-late", "The cleaned sheath lay open too long", ("interrupted work",), (Mend("Clean and roughen again, then go on", "again"), _CUT_OUT)),

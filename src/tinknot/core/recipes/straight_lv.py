@@ -81,6 +81,8 @@ class Recipe:
                 found.append(Wanted(f"end-piece-{self._thin().name}", "end piece", "tube", None))
             form = "wrap-around" if self.closure == "wrap-around" else "tube"
             found.append(Wanted("outer-sleeve", "outer sleeve", form, c.outer_sleeve))  # type: ignore[arg-type]
+            for end in sorted(set(self.job.build.end_wraps)):
+                found.append(Wanted(f"end-wrap-{end}", f"piece over end {end}", "wrap-around", None))
         if self.job.build.fire == "barrier":
             found.append(Wanted("barrier", "fire barrier", "barrier", c.barrier))
         return found
@@ -240,6 +242,10 @@ class Recipe:
         if slot == "barrier":
             beyond = job.rules.number("fire.beyond_mm")
             return -half - over[0] - beyond, half + over[1] + beyond
+        if slot.startswith("end-wrap"):
+            piece, i = job.rules.number("sleeve.piece_overlap_mm"), "AB".index(slot[-1])
+            past, edge = job.rules.number("overlap.outer_min_mm"), half + over[i]
+            return (-edge - past, -edge + piece) if i == 0 else (edge - piece, edge + past)
         if slot.startswith("end-piece"):
             piece = job.rules.number("sleeve.piece_overlap_mm")
             return (-half - over[0] - piece, -half) if slot.endswith("A") else (half, half + over[1] + piece)
@@ -248,7 +254,7 @@ class Recipe:
     def _way(self, cores: Cores, cover: CoverSleeve) -> tuple[float, float]:
         """What it slides over on its way: everything between its seat and the sheaths it may wait on."""
         a, b = cover.span_mm
-        if cover.id == "barrier" or cover.id.startswith("end-piece"):
+        if cover.id == "barrier" or cover.id.startswith("end-"):
             return a, b
         half, over = cores.layout.gap_mm / 2, base.over_sheath_mm(self.job)
         return min(a, -half - over[0]), max(b, half + over[1])
@@ -257,21 +263,21 @@ class Recipe:
         job = self.job
         span = self._span(cores, slot.id)
         half, over = cores.layout.gap_mm / 2, base.over_sheath_mm(job)
-        thin = slot.id.removeprefix("end-piece-")
-        ends = job.ends if slot.id == "outer-sleeve" else base.ends_of(job, [thin])
+        one = slot.id[-1]
+        ends = job.ends if slot.id == "outer-sleeve" else base.ends_of(job, [one])
         wall = min(self._sheath_wall(e) for e in job.ends) if slot.id == "outer-sleeve" else 0.0
         properties = job.properties
         if slot.id == "barrier":
             properties = properties & {"zero-halogen", "uv-resistant"}
-        elif slot.id.startswith("end-piece"):
+        elif slot.id.startswith("end-"):
             properties = properties | {"lined"}
         overlap = {e.name: (over[0] if e.name == "A" else over[1]) for e in ends}
-        if slot.id.startswith("end-piece"):
-            overlap = {thin: (-half - span[0]) if thin == "A" else (span[1] - half)}
+        if slot.id.startswith("end-"):
+            overlap = {one: (-half - span[0]) if one == "A" else (span[1] - half)}
         return CoverSleeve(
             slot.id, slot.title, span, job.rules, properties=properties, voltage_v=job.joint.rated_voltage_v if slot.id != "barrier" else None,
             ends=ends, overlap_mm=tuple(overlap.values()), least_wall_mm=wall, after=after,
-            seals=slot.id == "outer-sleeve" or slot.id.startswith("end-piece"),
+            seals=slot.id == "outer-sleeve" or slot.id.startswith("end-"),
         )  # fmt: skip
 
     @staticmethod

@@ -51,6 +51,12 @@ const TAP: typeof STRAIGHT = [
     ],
   ],
 ]
+const WRAPS = [
+  ['', 'none'],
+  ['A', 'wrapped over A'],
+  ['B', 'wrapped over B'],
+  ['AB', 'wrapped over both'],
+] as const
 const KINDS = [
   ['', 'crimped or bolted'],
   ['crimp', 'crimped'],
@@ -64,7 +70,7 @@ export function HowBuilt({ joint, draft }: { joint: ReturnType<typeof useJoint>;
   const tap = draft.family === 'tap-lv'
   const set = (key: Key, value: string) => joint.edit({ build: { ...build, [key]: value || undefined } })
   return (
-    <div className="mb-4 grid grid-cols-2 gap-3 md:grid-cols-3 xl:grid-cols-5">
+    <div className="mb-4 grid grid-cols-2 gap-3 md:grid-cols-3 xl:grid-cols-6">
       {(tap ? TAP : STRAIGHT).map(([key, label, options]) => (
         <SelectField
           key={key}
@@ -74,6 +80,14 @@ export function HowBuilt({ joint, draft }: { joint: ReturnType<typeof useJoint>;
           onChange={(v) => set(key, v)}
         />
       ))}
+      {!tap && (build.end_wraps?.length || draft.build?.closure !== 'resin') && (
+        <SelectField
+          label="Piece over an end"
+          value={(build.end_wraps ?? []).join('')}
+          options={WRAPS}
+          onChange={(v) => joint.edit({ build: { ...build, end_wraps: [...v] as ('A' | 'B')[] } })}
+        />
+      )}
       {!tap && (
         <SelectField
           label="Cores joined"
