@@ -1,10 +1,12 @@
 """What every kind of layer and every plan must keep, run over joints of different build."""
 
 import re
+from datetime import datetime
 from itertools import chain
 
 import pytest
 
+from tests.core.test_progress import Log
 from tests.joints import joint
 from tests.power import BUILDS as POWER
 from tests.power import TAPS, file
@@ -12,6 +14,7 @@ from tinknot.core.joint.file import JointFile
 from tinknot.core.layers.contract import Gate, Layer
 from tinknot.core.plan import Plan
 from tinknot.core.planning import plan_joint
+from tinknot.core.progress import fold
 from tinknot.core.recipes.job import Job
 from tinknot.core.recipes.of_joint import recipe_of
 from tinknot.core.rulebook import DEFAULTS, RuleBook
@@ -176,3 +179,19 @@ def test_every_rule_is_used_and_has_its_reason():
         assert rule.source, key
         family = key.split(".")[0]
         assert f'"{key}"' in source or f'f"{family}.' in source, f"{key} switches nothing"
+
+
+def test_every_plan_can_be_built_to_its_release(plan: Plan):
+    """Each step confirmed in the plan's order with readings that pass; released by somebody else."""
+    log = Log(plan)
+    for s in plan.steps:
+        values = {g.id: (g.least or 0) * 100 if g.least else (g.most or g.target or 0) for g in s.gates}
+        if s.cure:
+            full = fold(plan, log.events).cures[0].full_at
+            log.at, values = datetime.fromisoformat(full), {}
+        who = "eskil" if s.hold == "released" else "runa"
+        log.add("done", s.id, who, values, minutes=6)
+    found = fold(plan, log.events)
+    assert not found.flags, found.flags[0]
+    assert not found.faults, found.faults[0]
+    assert found.state == "released"
