@@ -50,6 +50,15 @@ def sent(page: Page) -> None:
     expect(page.get_by_text("not sent yet")).to_have_count(0, timeout=30_000)
 
 
+def reached(page: Page, site, ref: str, step: str) -> None:
+    """The server has the event of this step: the sign of what waits may not have shown yet."""
+    page.wait_for_function(
+        "async ([address, step]) => (await (await fetch(address)).json()).events.some(e => e.step === step)",
+        arg=[f"{site.address}/api/v1/joints/{ref}/work", step],
+    )
+    sent(page)
+
+
 def test_whole_build_on_a_phone_with_the_network_cut_and_two_reloads(browser, site):
     context = phone(browser, "allow")
     context.add_init_script(NO_DEVICES)
@@ -92,7 +101,7 @@ def test_pictures_wait_offline_and_arrive_whole(browser, site):
     page = entered(context, site, "runa", "/joints/SK-104/build")
     page.get_by_role("button", name="Crimped: both").tap()
     expect(page.get_by_role("heading", name="Look at every connector")).to_be_visible()
-    sent(page)
+    reached(page, site, "SK-104", "join.4")
     context.set_offline(True)
     page.locator("input[type=file]").set_input_files(
         {"name": "a.jpg", "mimeType": "image/jpeg", "buffer": made_up_picture("connectors", "test")}
