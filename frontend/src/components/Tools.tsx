@@ -35,7 +35,7 @@ export function Tools() {
     let waiting = false
     const press = (e: KeyboardEvent) => {
       const at = e.target as HTMLElement
-      if (e.ctrlKey || e.metaKey || e.altKey || at.closest('input, textarea, select, dialog')) return
+      if (e.ctrlKey || e.metaKey || e.altKey || at.closest('input, textarea, select, dialog[open]')) return
       if (waiting && GO[e.key]) navigate(GO[e.key] ?? '/')
       else if (e.key === '?') help.current?.showModal()
       else if (e.key === 'u') setUnit(unit === 'mm' ? 'inch' : 'mm')

@@ -8,7 +8,7 @@ import click
 
 from tinknot.core.calc import CALCULATORS, run
 from tinknot.core.errors import InputError
-from tinknot.core.joint.file import JointFile
+from tinknot.core.joint.anyjoint import AnyJoint
 from tinknot.core.joint.parts import StockIn
 from tinknot.core.model import parse
 from tinknot.core.plan import Plan
@@ -69,7 +69,7 @@ def calc(name: str | None, listing: bool, schema: bool) -> None:
 def plan(file: BinaryIO, stock: BinaryIO | None, as_json: bool) -> None:
     """Plan the joint in FILE. Exit status 0 planned, 3 nothing fits, 2 bad input."""
     try:
-        joint = parse(JointFile, file.read())
+        joint = parse(AnyJoint, file.read()).root
         if stock is not None:
             joint = joint.model_copy(update={"stock": parse(StockIn, stock.read())})
         found = plan_joint(joint)
@@ -84,5 +84,5 @@ def plan(file: BinaryIO, stock: BinaryIO | None, as_json: bool) -> None:
 
 def print_joint_schema(context: click.Context) -> None:
     """JSON Schema of the joint file and of the plan."""
-    emit({"input": JointFile.model_json_schema(), "output": Plan.model_json_schema(mode="serialization")})
+    emit({"input": AnyJoint.model_json_schema(), "output": Plan.model_json_schema(mode="serialization")})
     context.exit()

@@ -61,7 +61,7 @@ def compile_plan(job: Job, solution: Solution, brief: bool = False) -> Plan:
     finished = solution.outside.between(*seat) if solution.outside and seat else None
     hands = sum(x.minutes().hands for x in layers) + (solution.steps - 1) * rules.number("time.position_min")
     materials = [m for x in layers for m in x.consumes()]
-    steps = _steps(layers)
+    steps = steps_of(layers)
     return Plan(
         verdict="planned" if solution.fits else "nothing-fits",
         family=joint.family,
@@ -82,12 +82,12 @@ def compile_plan(job: Job, solution: Solution, brief: bool = False) -> Plan:
         parts=parts_of(job, solution, brief),
         park=_park(job, solution) if solution.parking and layers else None,
         steps=steps,
-        materials=_materials(materials),
+        materials=materials_of(materials),
         tools=list(dict.fromkeys(t for x in layers for t in x.tools())),
         settings=[SettingOut(**vars(s)) for s in dict.fromkeys(s for x in layers for s in x.settings())],
         minutes=MinutesOut(hands=hands, waiting=_finite(sum(x.minutes().waiting for x in layers))),
         remedies=[],
-        faults=[_fault(x.id, f) for x in layers for f in x.faults()],
+        faults=[fault_out(x.id, f) for x in layers for f in x.faults()],
         warnings=_warnings(job, solution, materials),
         safety=_safety(job, steps),
         chosen_together=solution.greedy,
@@ -140,7 +140,8 @@ def _park(job: Job, solution: Solution) -> ParkPlan:
     )  # fmt: skip
 
 
-def _fault(layer: str, f: Fault) -> FaultOut:
+def fault_out(layer: str, f: Fault) -> FaultOut:
+    """A fault as the plan carries it."""
     mends = [MendOut(words=m.words, kind=m.kind) for m in f.mends]
     return FaultOut(layer=layer, id=f.id, seen=f.seen, causes=list(f.causes), mends=mends)
 
@@ -163,7 +164,7 @@ def _needing(layers: Sequence[Layer]) -> dict[str, Step]:
     return steps
 
 
-def _steps(layers: Sequence[Layer]) -> list[StepOut]:
+def steps_of(layers: Sequence[Layer]) -> list[StepOut]:
     """All steps in an order in which they can be worked: needs first, then by station, layer order kept."""
     steps = _needing(layers)
     unknown = {n for s in steps.values() for n in s.needs} - steps.keys()
@@ -192,7 +193,8 @@ def _steps(layers: Sequence[Layer]) -> list[StepOut]:
     ]  # fmt: skip
 
 
-def _materials(used: Sequence[Material]) -> list[MaterialOut]:
+def materials_of(used: Sequence[Material]) -> list[MaterialOut]:
+    """What is used up, the same things added together."""
     found: dict[tuple[str, str, str], MaterialOut] = {}
     for m in used:
         key = (m.what, m.part_id, m.lot)
@@ -241,7 +243,7 @@ def _warnings(job: Job, solution: Solution, used: Sequence[Material]) -> list[st
             words.append(
                 f"{part} is already cut for the {choice.title} and no longer fits; it goes back to stock as a piece."
             )
-    for material in _materials(used):
+    for material in materials_of(used):
         if material.in_stock is not None and material.quantity > material.in_stock * (1 + 1e-9):
             words.append(
                 f"{material.what}: {material.quantity:g} {material.unit} needed, {material.in_stock:g} on hand."

@@ -98,9 +98,12 @@ def _roots(
         return cuts, _remake_loss(plan, bool(joined)), ""
     if mend.kind == "end-again":
         end = step.end if step else ""
-        sheath = next((c.distance_mm for c in plan.cuts if c.end == end and c.layer == "sheath"), 0.0)
         why_not = "the ends are joined already; the joint has to be cut out" if joined else ""
-        return {f"cut.sheath.{end}"}, {end: sheath}, why_not
+        return (
+            {s.id for s in plan.steps if s.kind == "cut" and s.end == end},
+            {end: _taken_mm(plan, end)},
+            why_not,
+        )
     if mend.kind == "new-part":
         layer = place.layer
         roots = {f"park.{layer}"} if plan.step(f"park.{layer}") else set()
@@ -125,11 +128,13 @@ def _done_again(plan: Plan, place: Place, step: StepOut | None) -> set[str]:
 
 def _remake_loss(plan: Plan, joined: bool) -> dict[str, float]:
     """Cable lost by end when both ends are prepared anew: what their sheath cuts took."""
-    loss = {}
-    for end in ("A", "B"):
-        sheath = [c.distance_mm for c in plan.cuts if c.end == end and c.layer == "sheath"]
-        loss[end] = round(max(sheath, default=0.0) + (plan.remake_spare_mm if joined else 0.0), 3)
-    return loss
+    spare = plan.remake_spare_mm if joined else 0.0
+    return {end: round(_taken_mm(plan, end) + spare, 3) for end in sorted({c.end for c in plan.cuts})}
+
+
+def _taken_mm(plan: Plan, end: str) -> float:
+    """How much of an end its preparation takes: its longest cut from the cable's end, mm."""
+    return max((c.distance_mm for c in plan.cuts if c.end == end and c.datum == "cable-end"), default=0.0)
 
 
 def used_parts(plan: Plan, counted: set[str]) -> list[Again]:

@@ -321,6 +321,89 @@ class InsertOut(Result):
     words: str
 
 
+class PreparedLayer(Result):
+    """A layer of a prepared flat end, mm back from the cable's end; `y_mm` from the middle across the width."""
+
+    kind: str
+    from_mm: float
+    to_mm: float
+    width_mm: float
+    thickness_mm: float
+    y_mm: float = 0.0
+
+
+class PreparedCut(Result):
+    """A cut to write on the drawing: where it lies back from the cable's end, and its length from its datum."""
+
+    layer: str
+    at_mm: float
+    from_mm: float
+    length_mm: float
+    datum: str
+
+
+class PreparedEnd(Result):
+    """A flat end laid open, to scale: layers outermost first, cuts, what must never touch."""
+
+    end: str
+    reach_mm: float
+    layers: list[PreparedLayer]
+    end_on: list[PreparedLayer]
+    cuts: list[PreparedCut]
+    keep_clear: list[str]
+
+
+class LoopOut(Result):
+    """The loop at an end: mm of cable in it, remakes it still allows, and whether its bend is wide enough."""
+
+    end: str
+    loop_mm: float | None
+    radius_mm: float | None
+    least_radius_mm: float | None
+    per_remake_mm: float
+    least_loop_mm: float
+    remakes_left: int | None
+    left_after_mm: float | None
+    words: str
+
+
+class ZoneOut(Result):
+    """Where a zone cable is cut, mm, and what stays cold."""
+
+    cut_mm: float
+    node_at_mm: float
+    onto_pipe_mm: float
+    cold_mm: float
+    words: str
+
+
+class CircuitOut(Result):
+    """The circuit after the work against the sheet's limit."""
+
+    length_m: float
+    most_m: float
+    start_up_a: float
+    breaker_a: float
+    words: str
+
+
+class TraceOut(Result):
+    """What is worked out for a heat-trace connection; `stops` are reasons why it is not built like this."""
+
+    construction: str
+    recipe: str
+    test_v: float
+    bend_radius_mm: float | None
+    loops: list[LoopOut]
+    cable_m: float | None
+    fixings: int | None
+    zone: ZoneOut | None
+    cold_tail_mm: float | None
+    circuit: CircuitOut | None
+    prepared: list[PreparedEnd]
+    stops: list[str]
+
+
 class Plan(Result):
     """A plan. `verdict` is `planned`, or `nothing-fits` with the remedies."""
 
@@ -357,6 +440,7 @@ class Plan(Result):
     insert: InsertOut | None = None
     closure: str = "sleeve"
     sheet: str = ""
+    trace: TraceOut | None = None
 
     def step(self, step_id: str) -> StepOut | None:
         """The step called `step_id`."""

@@ -4,24 +4,37 @@ from dataclasses import dataclass
 from datetime import date
 
 from tinknot.core.compiling import compile_plan
+from tinknot.core.joint.anyjoint import AnyJoint
 from tinknot.core.joint.file import BuildIn, JointFile
+from tinknot.core.joint.tracefile import TraceFile
 from tinknot.core.plan import Plan, Remedy, StaggerWay
 from tinknot.core.recipes.job import Job
 from tinknot.core.recipes.of_joint import Recipes, recipe_of
 from tinknot.core.recipes.solution import Made
 from tinknot.core.remedies import Sets, insert_of, remedies, staggers_of, variants
 from tinknot.core.rulebook import RuleBook
+from tinknot.core.tracing import plan_trace
 
 
 def plan_joint(
-    joint: JointFile, rules: RuleBook | None = None, today: date | None = None, made: Made | None = None
+    joint: JointFile | TraceFile,
+    rules: RuleBook | None = None,
+    today: date | None = None,
+    made: Made | None = None,
 ) -> Plan:
     """The whole plan of a joint.
 
     Raises InputError for a joint that contradicts itself or is beyond
     the tool; when nothing fits the plan says so and carries the remedies."""
     rules = rules or RuleBook.of()
+    if isinstance(joint, TraceFile):
+        return plan_trace(joint, rules, today)
     return _plan(*_settled(joint, rules, today, made), rules)
+
+
+def plan_file(given: AnyJoint) -> Plan:
+    """The whole plan of a joint file: cuts, parts, park list, steps, or the remedies."""
+    return plan_joint(given.root)
 
 
 def _settled(
@@ -64,9 +77,11 @@ class Lookout:
 
 
 def look_at(
-    joint: JointFile, rules: RuleBook, today: date | None = None, made: Made | None = None
+    joint: JointFile | TraceFile, rules: RuleBook, today: date | None = None, made: Made | None = None
 ) -> Lookout:
     """Everything Choose shows, worked out once. Raises InputError like `plan_joint`."""
+    if isinstance(joint, TraceFile):
+        return Lookout(plan_trace(joint, rules, today), [], [])
     settled, recipe, sets = _settled(joint, rules, today, made)
     plan = _plan(settled, recipe, sets, rules)
     others = variants(settled, recipe, sets, rules) if plan.verdict == "planned" else []

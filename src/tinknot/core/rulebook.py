@@ -101,6 +101,15 @@ _RULES = (
     Rule("flex.largest_mm", 400.0, "mm", "largest mandrel at hand; they come in steps of ten", _SITE, 20, 5000),
     Rule("between.joints_mm", 300.0, "mm", "free cable between two joints of an insert", _SITE, 0, 5000),
     Rule("duty.hazardous", ["hydrocarbon-resistant"], "properties", "fuel and vapour where it lies", "IEC 60079-14, in spirit"),
+    Rule("trace.tolerance_mm", 2.0, "mm", "cuts of a flat cable where the sheet gives no tolerance", _SITE, 0.1, 20),
+    Rule("trace.pinch_s", 25.0, "s", "a pinched end is held until it has set", _SITE, 1, 600),
+    Rule("trace.pinch_mm", 10.0, "mm", "tube past the end, or past the seal inside it, so that it can be pinched", _SITE, 1, 100),
+    Rule("trace.soft_min", 0.5, "min", "a tube just shrunk stays soft enough to pinch", _SITE, 0.1, 10),
+    Rule("trace.spare_mm", 10.0, "mm", "cable lost to a square cut, beside what the cuts take", _SITE, 0, 200),
+    Rule("trace.least_loop_mm", 150.0, "mm", "loop that stays at an end for expansion, where no sheet says", _SITE, 0, 5000),
+    Rule("trace.test_v", 2500, "V DC", "heat-trace cable whose data allow it", "IEC/IEEE 60079-30-2, site practice", 500, 2500),
+    Rule("trace.test_least_v", 500, "V DC", "heat-trace cable of whose data nothing is known", "IEC/IEEE 60079-30-2, site practice", 500, 1000),
+    Rule("trace.limit_mohm", 20.0, "MΩ", "least insulation resistance of a heat-trace circuit", "IEC/IEEE 60079-30-2, site practice", 1, 10000),
     Rule("holds.second_person", ["released"], "holds", "signed by somebody who did not do the work", "design of the record"),
     Rule("duty.buried", ["lined"], "properties", "ground water finds every gap", _SITE),
     Rule("duty.immersed", ["lined"], "properties", "standing water finds every gap", _SITE),
@@ -119,6 +128,7 @@ _RULES = (
     Rule("time.shell_min", 15.0, "min", "roughen, cut and close a shell", _SITE, 0, 240),
     Rule("time.tape_min_per_m", 1.5, "min/m", "tape wound with care", _SITE, 0, 60),
     Rule("time.tap_min", 6.0, "min", "one insulation-piercing connector and its cap", _SITE, 0, 120),
+    Rule("time.trace_layer_min", 3.0, "min", "one layer of a heat-trace end", _SITE, 0, 120),
     Rule("time.position_min", 3.0, "min", "each further stagger position", _SITE, 0, 120),
 )  # fmt: skip
 

@@ -61,7 +61,7 @@ export function JointPage() {
   useEffect(() => {
     const press = (e: KeyboardEvent) => {
       const on = e.target as HTMLElement
-      if (e.ctrlKey || e.metaKey || e.altKey || on.closest('input, textarea, select, dialog')) return
+      if (e.ctrlKey || e.metaKey || e.altKey || on.closest('input, textarea, select, dialog[open]')) return
       const go = STATIONS[Number(e.key) - 1]
       if (go) navigate(`/joints/${ref}/${go.id}`)
     }

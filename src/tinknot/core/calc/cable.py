@@ -4,7 +4,8 @@ from typing import Annotated
 
 from pydantic import Field
 
-from tinknot.core.model import Length, Name, PositiveLength, Result, Strict, Whole
+from tinknot.core.joint.tracefile import AllowanceIn
+from tinknot.core.model import Length, PositiveLength, Result, Strict
 from tinknot.core.slack import fixings, slack, trace_length_m
 
 
@@ -12,12 +13,6 @@ class TraceEndIn(Strict):
     loop_mm: Length
     connection_mm: Length
     termination_mm: Length
-
-
-class AllowanceIn(Strict):
-    what: Name
-    each_mm: Length
-    count: Annotated[Whole, Field(ge=0, le=1_000_000)]
 
 
 class TraceLengthIn(Strict):

@@ -4,11 +4,13 @@ from collections.abc import Callable
 from dataclasses import dataclass
 from typing import Any
 
+from pydantic import BaseModel
+
 from tinknot.core.calc import cable, curing, layout, materials, proof, sizes, sleeves
-from tinknot.core.joint.file import JointFile
-from tinknot.core.model import Result, Strict, parse
+from tinknot.core.joint.anyjoint import AnyJoint
+from tinknot.core.model import Result, parse
 from tinknot.core.plan import Plan
-from tinknot.core.planning import plan_joint
+from tinknot.core.planning import plan_file
 
 
 @dataclass(frozen=True)
@@ -16,7 +18,7 @@ class Calculator:
     """A calculator: its name, models and function."""
 
     name: str
-    takes: type[Strict]
+    takes: type[BaseModel]
     gives: type[Result]
     compute: Callable[[Any], Result]
 
@@ -55,7 +57,7 @@ CALCULATORS: dict[str, Calculator] = {
         Calculator("slack", cable.SlackIn, cable.SlackOut, cable.slack_left),
         Calculator("gun-setting", materials.GunSettingIn, materials.GunSettingOut, materials.gun_dial),
         Calculator("park", layout.ParkIn, layout.ParkOut, layout.park_parts),
-        Calculator("plan", JointFile, Plan, plan_joint),
+        Calculator("plan", AnyJoint, Plan, plan_file),
     )
 }
 

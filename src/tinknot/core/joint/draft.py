@@ -7,7 +7,8 @@ from typing import Annotated, Any, Literal
 from pydantic import BeforeValidator, Field
 
 from tinknot.core.errors import FieldError, InputError
-from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn, Duty, Family, JointFile
+from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn, Family, JointFile
+from tinknot.core.joint.head import Duty
 from tinknot.core.joint.kitsheet import KitSheet
 from tinknot.core.model import Length, Name, Strict, Whole, integral, parse
 

@@ -21,7 +21,8 @@ class Body(Result):
 
 class Circle(Result):
     """A circle of a cross-section, outermost first; `inside_mm` is its bore when it has one, `width_mm` how
-    much of the circumference it takes when it does not go all round."""
+    much of the circumference it takes when it does not go all round. Flat with rounded edges where
+    `thickness_mm` is given: then `od_mm` is its width."""
 
     kind: str
     layer: str = ""
@@ -32,6 +33,7 @@ class Circle(Result):
     od_mm: float
     inside_mm: float | None = None
     width_mm: float | None = None
+    thickness_mm: float | None = None
 
 
 class CrossSection(Result):

@@ -5,13 +5,12 @@ from typing import Annotated, Literal
 from pydantic import BeforeValidator, Field
 
 from tinknot.core.errors import InputError
-from tinknot.core.joint.kitsheet import KitSheet
-from tinknot.core.joint.parts import Area, ConnectorKind, Metal, StockIn
+from tinknot.core.joint.head import JointHead
+from tinknot.core.joint.parts import Area, ConnectorKind, Metal
 from tinknot.core.model import Diameter, Length, Name, PositiveLength, Strict, Temperature, Whole, integral
 from tinknot.core.tolerance import at_most
 
 EndName = Literal["A", "B"]
-Duty = Literal["dry", "damp", "buried", "immersed", "oil", "uv", "fire", "moving", "hazardous"]
 Family = Literal["straight-lv", "tap-lv"]
 
 
@@ -119,26 +118,16 @@ class EndsIn(Strict):
     B: EndIn
 
 
-class JointFile(Strict):
+class JointFile(JointHead):
     """A joint of round low-voltage cable, 1 to 5 cores: straight between A and B, or a tap B on the main A."""
 
-    format: Literal["tinknot-joint"]
-    version: Annotated[Literal[1], BeforeValidator(integral)]
     family: Family
-    ref: Annotated[str, Field(max_length=40)] | None = None
-    title: Annotated[str, Field(max_length=200)] | None = None
-    rated_voltage_v: Annotated[float, Field(gt=0, le=1e6)]
-    ambient_c: Annotated[float, Field(ge=-60, le=80)] = 20.0
-    duties: list[Duty] = []
-    cable_length_m: Annotated[float, Field(gt=0, le=1e6)] | None = None
     ends: EndsIn
     connector: ConnectorIn | None = None
     stagger_steps: Annotated[Whole, Field(ge=1, le=5)] = 1
     bundle_od_mm: Diameter | None = None
     choice: ChoiceIn = ChoiceIn()
     build: BuildIn = BuildIn()
-    sheet: KitSheet | None = None
-    stock: StockIn = StockIn()
 
     def check(self) -> None:
         """What single fields cannot say: cores that pair up, ids that are unique."""

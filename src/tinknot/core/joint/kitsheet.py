@@ -5,11 +5,18 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from tinknot.core.errors import FieldError, InputError
-from tinknot.core.model import Length, Name, Strict, Whole
+from tinknot.core.joint.leaflet import Construction, Leaflet
+from tinknot.core.model import Diameter, Length, Name, Strict, Whole
 from tinknot.core.rulebook import DEFAULTS, RuleBook
 from tinknot.core.tolerance import at_least, at_most
 
 Area = Annotated[float, Field(ge=0.1, le=1000, description="mm²")]
+Recipe = Literal[
+    "straight-lv", "tap-lv", "trace-power", "trace-splice", "trace-tee", "trace-end", "trace-power-end"
+]
+TRACE_ENDS: dict[str, tuple[str, ...]] = {
+    "trace-power": ("A",), "trace-splice": ("A", "B"), "trace-tee": ("A", "B", "C"), "trace-end": ("A",), "trace-power-end": ("A", "B"),
+}  # fmt: skip  # the ends each heat-trace recipe works on
 Slot = Literal["core_sleeve", "outer_sleeve", "inner_sleeve", "barrier", "shell"]
 
 
@@ -24,6 +31,13 @@ class Serves(Strict):
     sheath_most_mm: Length | None = None
     armoured: bool | None = None
     voltage_most_v: Annotated[float, Field(gt=0, le=1e5)] | None = None
+    constructions: list[Construction] = []
+    width_least_mm: Diameter | None = None
+    width_most_mm: Diameter | None = None
+    thickness_least_mm: Diameter | None = None
+    thickness_most_mm: Diameter | None = None
+    bus_least_mm2: Area | None = None
+    bus_most_mm2: Area | None = None
 
 
 class PlainStep(Strict):
@@ -46,10 +60,13 @@ class KitSheet(Strict):
     state: Literal["draft", "checked", "retired"] = "draft"
     approval: Annotated[str, Field(max_length=120)] = ""
     certified: bool = False
-    recipe: Literal["straight-lv", "tap-lv"]
+    recipe: Recipe
+    author: Annotated[str, Field(max_length=80)] = ""
+    checked_by: Annotated[str, Field(max_length=80)] = ""
     serves: Serves = Serves()
     closure: Literal["sleeve", "wrap-around", "resin"] | None = None
     core_insulation: Literal["sleeve", "tape"] | None = None
+    leaflet: Leaflet | None = None
     figures: dict[Name, float] = {}
     parts: dict[Slot, Name] = {}
     steps: Annotated[list[PlainStep], Field(max_length=40)] = []
@@ -75,12 +92,43 @@ class KitSheet(Strict):
 
     def why_not(self, joint: Any) -> list[str]:
         """In words, why this kit does not serve `joint` (a joint file); empty when it does."""
-        s, words = self.serves, []
-        ends = (joint.ends.A, joint.ends.B)
+        words = []
         if self.state == "retired":
             words.append("the sheet is retired")
-        if self.recipe != joint.family:
+        if joint.family == "heat-trace":
+            words += self._why_not_trace(joint)
+        elif self.recipe != joint.family:
             words.append(f"it is a sheet for {self.recipe}")
+        else:
+            words += self._why_not_lv(joint)
+        if self.serves.voltage_most_v is not None and not at_most(
+            joint.rated_voltage_v, self.serves.voltage_most_v
+        ):
+            words.append(f"it is for up to {self.serves.voltage_most_v:g} V")
+        if "hazardous" in joint.duties and not self.certified:
+            words.append("it is not certified for a hazardous area")
+        return words
+
+    def _why_not_trace(self, joint: Any) -> list[str]:
+        s, cable, words = self.serves, joint.cable, []
+        if self.recipe not in TRACE_ENDS:
+            return [f"it is a sheet for {self.recipe}, not for heat-trace cable"]
+        if s.constructions and cable.construction not in s.constructions:
+            words.append(f"it serves {' and '.join(s.constructions)} cable, this is {cable.construction}")
+        jacket = cable.outer_jacket
+        words += _outside("widths", jacket.width_mm, jacket.width_mm, s.width_least_mm, s.width_most_mm, "mm")
+        thick = jacket.thickness_mm
+        words += _outside("thicknesses", thick, thick, s.thickness_least_mm, s.thickness_most_mm, "mm")
+        bus = cable.bus_area_mm2
+        words += _outside("bus wires", bus, bus, s.bus_least_mm2, s.bus_most_mm2, "mm²")
+        lacking = [e for e in TRACE_ENDS[self.recipe] if getattr(joint.ends, e) is None]
+        if lacking:
+            words.append(f"it works on the ends {', '.join(TRACE_ENDS[self.recipe])}; {', '.join(lacking)} is not entered")  # fmt: skip
+        return words
+
+    def _why_not_lv(self, joint: Any) -> list[str]:
+        s, words = self.serves, []
+        ends = (joint.ends.A, joint.ends.B)
         count = len(joint.ends.A.cores)
         if not s.cores_least <= count <= s.cores_most:
             words.append(f"it serves {s.cores_least} to {s.cores_most} cores, the cable has {count}")
@@ -93,10 +141,6 @@ class KitSheet(Strict):
             words.append(
                 "it serves armoured cable only" if s.armoured else "it does not serve armoured cable"
             )
-        if s.voltage_most_v is not None and not at_most(joint.rated_voltage_v, s.voltage_most_v):
-            words.append(f"it is for up to {s.voltage_most_v:g} V")
-        if "hazardous" in joint.duties and not self.certified:
-            words.append("it is not certified for a hazardous area")
         return words
 
 

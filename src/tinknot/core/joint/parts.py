@@ -286,6 +286,12 @@ class StockMesh(Counted):
     overlap_pct: Percent = 50.0
 
 
+class StockKit(Counted):
+    """A heat-trace kit in its box, of the sheet with this id; one box serves one end, splice or tee."""
+
+    sheet: Name
+
+
 _Many = Field(max_length=20000)
 
 
@@ -300,6 +306,7 @@ class StockIn(Strict):
     straps: Annotated[list[StockStrap], _Many] = []
     clamps: Annotated[list[StockClamp], _Many] = []
     meshes: Annotated[list[StockMesh], _Many] = []
+    kits: Annotated[list[StockKit], _Many] = []
 
     def check(self) -> None:
         """Ids stand once in each list, and figures agree. Raises InputError."""

@@ -1,19 +1,42 @@
 """The outside of what is there, along the axis: the one thing every layer reads and writes."""
 
 from collections.abc import Callable, Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import pairwise
 
+from tinknot.core.flat import flat_girth_mm, girth_to_diameter_mm
 from tinknot.core.sleeve import Points
 
 
 @dataclass(frozen=True)
 class Station:
-    """The outside at one place: greatest (it must be passed) and least diameter (it must be gripped), mm."""
+    """The outside at one place, mm: greatest and least diameter, or width and thickness where it is flat."""
 
     x_mm: float
     greatest_mm: float
     least_mm: float
+    flat: bool = False
+
+    @property
+    def girth_od_mm(self) -> float:
+        """The circle of the same girth."""
+        return girth_to_diameter_mm(flat_girth_mm(self.greatest_mm, self.least_mm))
+
+    def passed_mm(self, stiff: bool = False) -> float:
+        """What a part must pass here: the greatest; a limp sleeve passes a flat cable by its girth."""
+        return self.girth_od_mm if self.flat and not stiff else self.greatest_mm
+
+    @property
+    def gripped_mm(self) -> float:
+        """What a part must grip here: the least; by the girth on a flat cable."""
+        return self.girth_od_mm if self.flat else self.least_mm
+
+    def grown(self, outside: Callable[[float], float]) -> "Station":
+        """With a layer on it that makes `outside(diameter)` of each diameter; flat things stay flat."""
+        if not self.flat:
+            return Station(self.x_mm, outside(self.greatest_mm), outside(self.least_mm))
+        more = outside(self.girth_od_mm) - self.girth_od_mm
+        return Station(self.x_mm, self.greatest_mm + more, self.least_mm + more, True)
 
 
 @dataclass(frozen=True)
@@ -23,12 +46,14 @@ class Profile:
     stations: tuple[Station, ...]
 
     @classmethod
-    def of_stretches(cls, stretches: Iterable[tuple[float, float, float, float]]) -> "Profile":
-        """From (from x, to x, greatest, least) one after the other, each of one diameter."""
+    def of_stretches(
+        cls, stretches: Iterable[tuple[float, float, float, float]], flat: bool = False
+    ) -> "Profile":
+        """From (from x, to x, greatest, least) one after the other, each of one diameter or flat shape."""
         points: list[Station] = []
         for x1, x2, greatest, least in stretches:
             if x2 - x1 > 1e-9:
-                points += [Station(x1, greatest, least), Station(x2, greatest, least)]
+                points += [Station(x1, greatest, least, flat), Station(x2, greatest, least, flat)]
         return cls(tuple(points))
 
     @property
@@ -61,13 +86,18 @@ class Profile:
                     x,
                     p.greatest_mm + t * (q.greatest_mm - p.greatest_mm),
                     p.least_mm + t * (q.least_mm - p.least_mm),
+                    p.flat and q.flat,
                 )
         nearest = self.stations[0] if x <= self.start_mm else self.stations[-1]
-        return Station(x, nearest.greatest_mm, nearest.least_mm)
+        return replace(nearest, x_mm=x)
 
     def greatest(self) -> float:
-        """The greatest diameter anywhere."""
+        """The greatest diameter or width anywhere."""
         return max(s.greatest_mm for s in self.stations)
+
+    def passed(self, stiff: bool = False) -> float:
+        """The most a part must pass anywhere."""
+        return max(s.passed_mm(stiff) for s in self.stations)
 
     def least(self) -> float:
         """The least diameter anywhere."""
@@ -75,17 +105,14 @@ class Profile:
 
     def covered(self, x1: float, x2: float, outside: Callable[[float], float]) -> "Profile":
         """The profile with a layer over x1 to x2 that makes `outside(diameter)` of each diameter."""
-        over = [
-            Station(s.x_mm, outside(s.greatest_mm), outside(s.least_mm))
-            for s in self.between(x1, x2).stations
-        ]
+        over = [s.grown(outside) for s in self.between(x1, x2).stations]
         before = self.between(self.start_mm, x1).stations if x1 > self.start_mm else ()
         after = self.between(x2, self.end_mm).stations if x2 < self.end_mm else ()
         return Profile((*before, *over, *after))
 
     def points(self, which: str = "greatest") -> Points:
         """[x, od] pairs, by the greatest or the least diameter."""
-        return tuple((s.x_mm, s.greatest_mm if which == "greatest" else s.least_mm) for s in self.stations)
+        return tuple((s.x_mm, s.greatest_mm if which == "greatest" else s.gripped_mm) for s in self.stations)
 
 
 def merged(tracks: Sequence[Profile], round_of: Callable[[tuple[float, ...]], float]) -> Profile:

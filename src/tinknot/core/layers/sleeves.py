@@ -66,11 +66,12 @@ class Sleeve(Layer):
     def requires(self, under: Profile, path: Profile) -> Window | None:
         """Pass the thickest of the way, grip the thinnest end of the seat, cover its span."""
         seat = under.between(*self.span_mm)
-        seal = min(seat.stations[0].least_mm, seat.stations[-1].least_mm)
+        seal = min(seat.stations[0].gripped_mm, seat.stations[-1].gripped_mm)
+        stiff = self.part is not None and self.part.stiff
         return Window(
-            max(path.greatest(), seat.greatest()), seal, seat.points("least"),
+            max(path.passed(stiff), seat.passed(stiff)), seal, seat.points("least"),
             need_lined="lined" in self.properties, properties=self.properties, voltage_v=self.voltage_v,
-            least_wall_mm=self.least_wall_mm, wall_od_mm=seat.greatest(), pieces=self.pieces,
+            least_wall_mm=self.least_wall_mm, wall_od_mm=seat.passed(), pieces=self.pieces,
             squareness_mm=self.rules.number("sleeve.squareness_mm"),
         )  # fmt: skip
 

@@ -1,0 +1,145 @@
+"""The drawings of a heat-trace connection: its section seen on the flat, and each end laid open."""
+
+from itertools import pairwise
+
+from tinknot.core.joint.drawing import Body, Circle, CrossSection, Dimension, Section
+from tinknot.core.joint.flatend import LaidOpen
+from tinknot.core.joint.leaflet import Leaflet
+from tinknot.core.joint.tracefile import TraceCableIn
+from tinknot.core.layers.trace.closing import Moulded, Sealant, Taped, TraceTube
+from tinknot.core.plan import PreparedCut, PreparedEnd, PreparedLayer
+from tinknot.core.recipes.trace import Axis, TraceSolution
+
+BEYOND_MM = 60.0
+SHOWN_MM = 60.0  # of whole cable behind the outer jacket's cut
+_KIND = {TraceTube: "trace-tube", Moulded: "moulded", Sealant: "sealant", Taped: "build-up"}
+
+
+def _shapes(o: LaidOpen, c: TraceCableIn, far: float) -> list[tuple[str, float, float, float, float, float]]:
+    """(kind, far, near, width, thickness, y) of an end, outermost first, mm back from its square end."""
+    core = "overlay" if c.construction == "zone" else "matrix"
+    grown = 2 * c.braid_mm
+    half = c.spacing_mm / 2
+    return [
+        ("outer-jacket", far, o.jacket_mm, c.outer_jacket.width_mm, c.outer_jacket.thickness_mm, 0.0),
+        ("braid", far, o.jacket_mm, c.inner_jacket.width_mm + grown, c.inner_jacket.thickness_mm + grown, 0.0),
+        ("inner-jacket", far, o.inner_mm, c.inner_jacket.width_mm, c.inner_jacket.thickness_mm, 0.0),
+        (core, far, o.core_mm, c.core.width_mm, c.core.thickness_mm, 0.0),
+        ("bus", far, o.bus_mm[0], c.bus_od_mm, c.bus_od_mm, half),
+        ("bus", far, o.bus_mm[1], c.bus_od_mm, c.bus_od_mm, -half),
+    ]  # fmt: skip
+
+
+def prepared_end(leaflet: Leaflet, end: str, o: LaidOpen, c: TraceCableIn) -> PreparedEnd:
+    """An end laid open, from the side and end-on."""
+    far = o.jacket_mm + SHOWN_MM
+    layers = [
+        PreparedLayer(kind=k, from_mm=near, to_mm=f, width_mm=w, thickness_mm=t, y_mm=y)
+        for k, f, near, w, t, y in _shapes(o, c, far)
+        if f > near
+    ]
+    cuts = []
+    for cut in leaflet.cuts_for(c.construction, end):
+        start, length = o.datum_mm(cut.datum), cut.length.value_mm
+        at = length if cut.datum == "cable-end" else start - length
+        cuts.append(PreparedCut(layer=cut.layer, at_mm=at, from_mm=start, length_mm=length, datum=cut.datum))
+    core = "heating wire" if c.construction == "zone" else "matrix"
+    return PreparedEnd(
+        end=end, reach_mm=far, layers=layers, end_on=[x.model_copy(update={"from_mm": 0.0, "to_mm": 0.0}) for x in layers], cuts=cuts,
+        keep_clear=[f"braid and {core}", "braid and bus wires", "bus wire and bus wire"],
+    )  # fmt: skip
+
+
+def _band(kind: str, number: int, span: tuple[float, float], width: float, y: float, **more: object) -> Body:
+    x1, x2 = span
+    return Body.model_validate(
+        {"id": f"{kind}-{number}", "kind": kind, "depth_mm": number / 100, "top": [(x1, y + width / 2), (x2, y + width / 2)], "bottom": [(x1, y - width / 2), (x2, y - width / 2)]} | more
+    )  # fmt: skip
+
+
+def flat_section(s: TraceSolution, cable: TraceCableIn) -> Section:
+    """Seen on the flat, to scale: x along the cable, width up; a tee's two legs lie over each other."""
+    covers = [x for x in s.layers if isinstance(x, (TraceTube, Moulded, Sealant, Taped)) and x.span_mm[1] > x.span_mm[0]]  # fmt: skip
+    low = min([s.axes["A"].x(s.opened["A"].jacket_mm), *(x.span_mm[0] for x in covers)]) - BEYOND_MM
+    ends = [a.x(s.opened[e].jacket_mm) for e, a in s.axes.items() if a.side > 0]
+    high = max([s.axes["A"].at_mm, *ends, *(x.span_mm[1] for x in covers)]) + BEYOND_MM
+    bodies: list[Body] = []
+    for end, axis in s.axes.items():
+        bodies += _cable(end, axis, s.opened[end], cable, low if axis.side < 0 else high, _leg(s, end, cable))
+    outside = s.inner
+    for n, x in enumerate(covers, 1):
+        span = x.span_mm
+        if isinstance(x, TraceTube):
+            outside = x.apply(outside)
+            top = [(p.x_mm, p.greatest_mm / 2) for p in outside.between(*span).stations]
+        else:
+            inside = outside.between(max(span[0], outside.start_mm), min(span[1], outside.end_mm))
+            top = [(p.x_mm, p.greatest_mm / 2 + (1.2 if isinstance(x, Moulded) else 0.4)) for p in inside.stations]  # fmt: skip
+        past = [(x2, top[-1][1]) for x2 in (span[1],) if x2 > top[-1][0] + 1e-9]
+        edge = [*top, *past]
+        bodies.append(
+            Body(id=f"cover-{x.id}", kind=_KIND[type(x)], layer=x.id, end=getattr(x, "end", ""), depth_mm=10 + n, top=edge, bottom=[(px, -py) for px, py in edge])
+        )  # fmt: skip
+    dimensions = [Dimension(kind="covered", from_mm=x.span_mm[0], to_mm=x.span_mm[1], value_mm=x.span_mm[1] - x.span_mm[0], layer=x.id, label=x.title) for x in covers if isinstance(x, TraceTube)]  # fmt: skip
+    dimensions += [
+        Dimension(kind="cut", from_mm=min(a.x(0), a.x(s.opened[e].jacket_mm)), to_mm=max(a.x(0), a.x(s.opened[e].jacket_mm)), value_mm=s.opened[e].jacket_mm, label=f"outer jacket off, {e}")
+        for e, a in s.axes.items()
+    ]  # fmt: skip
+    return Section(
+        from_mm=low,
+        to_mm=high,
+        bodies=bodies,
+        crossings=_crossings(s, cable, covers, low, high),
+        dimensions=dimensions,
+    )
+
+
+def _leg(s: TraceSolution, end: str, cable: TraceCableIn) -> float:
+    """How far off the middle an end lies: the two legs of a tee beside each other."""
+    return 0.0 if "C" not in s.axes or end == "A" else (1 if end == "B" else -1) * cable.outer_jacket.width_mm / 2  # fmt: skip
+
+
+def _cable(end: str, axis: Axis, o: LaidOpen, cable: TraceCableIn, far_x: float, off: float) -> list[Body]:
+    far = (far_x - axis.at_mm) * axis.side
+    found = []
+    for n, (kind, f, near, width, _, y) in enumerate(_shapes(o, cable, far)):
+        if f > near:
+            found.append(_band(kind, n, axis.span(f, near), width, y + off, end=end, id=f"{kind}-{end}-{n}"))
+    return found
+
+
+def _crossings(
+    s: TraceSolution, cable: TraceCableIn, covers: list[TraceTube | Moulded | Sealant | Taped], low: float, high: float
+) -> list[CrossSection]:  # fmt: skip
+    """What a cut shows between two places at which something changes."""
+    edges = {low, high}
+    for e, axis in s.axes.items():
+        edges |= {axis.x(b) for _, f, near, *_ in _shapes(s.opened[e], cable, 1e4) for b in (f, near)}
+    edges |= {x for c in covers for x in c.span_mm}
+    found = []
+    for x1, x2 in pairwise(sorted(x for x in edges if low <= x <= high)):
+        if x2 - x1 < 1e-6:
+            continue
+        x, circles = (x1 + x2) / 2, []
+        outside = s.inner
+        rings = []
+        for c in covers:
+            if isinstance(c, TraceTube):
+                under, outside = outside, c.apply(outside)
+                if c.span_mm[0] <= x <= c.span_mm[1]:
+                    at, inside = outside.at(x), under.at(x)
+                    rings.append(Circle(kind="trace-tube", layer=c.id, od_mm=at.greatest_mm, thickness_mm=at.least_mm, inside_mm=inside.greatest_mm))  # fmt: skip
+            elif c.span_mm[0] <= x <= c.span_mm[1]:
+                at = outside.at(x)
+                rings.append(Circle(kind=_KIND[type(c)], layer=c.id, od_mm=at.greatest_mm + 2.4, thickness_mm=at.least_mm + 2.4))  # fmt: skip
+        circles += rings[::-1]
+        for e, axis in s.axes.items():
+            back, off = (x - axis.at_mm) * axis.side, _leg(s, e, cable)
+            circles += [
+                Circle(kind=kind, od_mm=w, thickness_mm=t if kind != "bus" else None, x_mm=y + off)
+                for kind, f, near, w, t, y in _shapes(s.opened[e], cable, 1e4)
+                if near <= back <= f
+            ]
+        wide = max((c.od_mm + 2 * abs(c.x_mm) for c in circles), default=cable.outer_jacket.width_mm)
+        found.append(CrossSection(from_mm=x1, to_mm=x2, outside_mm=wide, circles=circles))
+    return found

@@ -1,0 +1,26 @@
+"""What every joint file begins with."""
+
+from typing import Annotated, Literal
+
+from pydantic import BeforeValidator, Field
+
+from tinknot.core.joint.kitsheet import KitSheet
+from tinknot.core.joint.parts import StockIn
+from tinknot.core.model import Strict, integral
+
+Duty = Literal["dry", "damp", "buried", "immersed", "oil", "uv", "fire", "moving", "hazardous"]
+
+
+class JointHead(Strict):
+    """Format, name, duty and what is at hand."""
+
+    format: Literal["tinknot-joint"]
+    version: Annotated[Literal[1], BeforeValidator(integral)]
+    ref: Annotated[str, Field(max_length=40)] | None = None
+    title: Annotated[str, Field(max_length=200)] | None = None
+    rated_voltage_v: Annotated[float, Field(gt=0, le=1e6)]
+    ambient_c: Annotated[float, Field(ge=-60, le=80)] = 20.0
+    duties: list[Duty] = []
+    cable_length_m: Annotated[float, Field(gt=0, le=1e6)] | None = None
+    sheet: KitSheet | None = None
+    stock: StockIn = StockIn()

@@ -1,0 +1,171 @@
+"""What the leaflet of a heat-trace kit says: parts, cuts and layers in their order, in mm, inch or both.
+
+Everything may be missing while a sheet is being written; `core.sheetcheck` says what is missing or does not add up.
+"""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from tinknot.core.errors import InputError
+from tinknot.core.joint.parts import Torque
+from tinknot.core.length import parse_length
+from tinknot.core.model import Diameter, Length, Name, Strict, Temperature, Whole
+
+Construction = Literal["self-regulating", "power-limiting", "zone"]
+EndLetter = Literal["A", "B", "C"]
+CutLayer = Literal["outer-jacket", "braid", "inner-jacket", "matrix", "overlay", "bus-1", "bus-2"]
+Datum = Literal["cable-end", "outer-jacket-cut", "inner-jacket-cut"]
+PartKind = Literal[
+    "tube", "boot", "cap", "sealant", "crimp", "terminals", "grommet", "box", "tape", "sleeve", "other"
+]
+LayerKind = Literal[
+    "grommet", "braid-pigtail", "braid-fold", "braid-trim", "strip-core", "bus-stagger", "tube", "boot", "cap",
+    "sealant", "tape", "crimp", "terminals", "box", "step",
+]  # fmt: skip
+Text = Annotated[str, Field(max_length=300)]
+Slug = Annotated[str, Field(pattern=r"^[a-z0-9-]{1,40}$")]
+
+
+class Figure(Strict):
+    """A length as it is printed: mm, inch text such as `1 3/8"` or `1 3/8`, or both."""
+
+    mm: Annotated[float, Field(ge=0, le=100000, description="mm")] | None = None
+    inch: Annotated[str, Field(max_length=20)] | None = None
+
+    @property
+    def given(self) -> bool:
+        """Whether any figure stands here."""
+        return self.mm is not None or bool(self.inch and self.inch.strip())
+
+    @property
+    def inch_mm(self) -> float | None:
+        """The inch figure in mm; None where there is none. Raises InputError for what is no length."""
+        text = (self.inch or "").strip()
+        if not text:
+            return None
+        marked = text if text[-1] in "\"'″′" or text[-1].isalpha() else f'{text}"'
+        try:
+            return float(parse_length(marked))
+        except InputError:
+            raise InputError.at("/inch", 'is not a length in inches; write it like 1 3/8" or 0.5') from None
+
+    @property
+    def value_mm(self) -> float:
+        """The length in mm: the mm figure where there is one, else the inches; 0 where nothing stands."""
+        return self.mm if self.mm is not None else (self.inch_mm or 0.0)
+
+
+class LeafletPart(Strict):
+    """A part of the kit. `opens` and `closes`: inside diameter as supplied and fully recovered; an opening of
+    a boot, cap or grommet takes cables within `width_…` and `thickness_…`. `supplied` false: not in the kit,
+    it comes from stock and is chosen by its window."""
+
+    id: Name
+    what: PartKind = "other"
+    name: Annotated[str, Field(max_length=80)] = ""
+    count: Annotated[Whole, Field(ge=1, le=100)] = 1
+    supplied: bool = True
+    opens: Figure | None = None
+    closes: Figure | None = None
+    wall_mm: Annotated[float, Field(gt=0, le=50, description="mm, recovered")] | None = None
+    length: Figure | None = None
+    longitudinal_change_pct: Annotated[float, Field(gt=-100, le=50)] = 0.0
+    lined: bool = False
+    stiff: bool = False
+    shrink_c: Annotated[float, Field(gt=0, le=1000)] | None = None
+    scorch_c: Annotated[float, Field(gt=0, le=1000)] | None = None
+    width_least_mm: Diameter | None = None
+    width_most_mm: Diameter | None = None
+    thickness_least_mm: Diameter | None = None
+    thickness_most_mm: Diameter | None = None
+    area_least_mm2: Annotated[float, Field(ge=0.1, le=1000)] | None = None
+    area_most_mm2: Annotated[float, Field(ge=0.1, le=1000)] | None = None
+    skin_min: Annotated[float, Field(ge=0, le=1e5, description="min")] | None = None
+    cure_min: Annotated[float, Field(ge=0, le=1e5, description="min")] | None = None
+
+
+class LeafletCut(Strict):
+    """A cut: how far from its datum. From the cable's end it runs back along the cable; from a jacket's cut
+    it runs toward the cable's end. `end` empty: every end; `constructions` empty: every cable."""
+
+    layer: CutLayer
+    length: Figure = Figure()
+    datum: Datum = "cable-end"
+    tolerance_mm: Annotated[float, Field(gt=0, le=50)] | None = None
+    caution: Text = ""
+    end: EndLetter | None = None
+    constructions: list[Construction] = []
+
+
+class LeafletLayer(Strict):
+    """A layer in its turn. `reach`: how far its near edge lies back from `datum`, onto the cable; `hold_s`:
+    its end is pinched flat and held as long; `torque_…` of its screws; `minutes` it waits after."""
+
+    id: Slug
+    kind: LayerKind
+    part: Name | None = None
+    at: Literal["A", "B", "C", "joint"] | None = None
+    reach: Figure | None = None
+    datum: Datum = "outer-jacket-cut"
+    pinched: bool = False
+    hold_s: Annotated[float, Field(ge=1, le=3600)] | None = None
+    torque_least_nm: Torque | None = None
+    torque_most_nm: Torque | None = None
+    minutes: Annotated[float, Field(ge=0, le=1e5)] | None = None
+    hold: bool = False
+    title: Annotated[str, Field(max_length=60)] = ""
+    text: Text = ""
+    caution: Text = ""
+    constructions: list[Construction] = []
+
+
+class BendStep(Strict):
+    """From this installation temperature on, the cable may be bent to this radius."""
+
+    from_c: Temperature
+    radius_mm: Length
+
+
+class CircuitLimit(Strict):
+    """Longest circuit on a breaker when started at this temperature, and its start-up current per m."""
+
+    start_c: Temperature
+    breaker_a: Annotated[float, Field(gt=0, le=1e5)]
+    most_m: Annotated[float, Field(gt=0, le=1e5)]
+    start_up_a_per_m: Annotated[float, Field(ge=0, le=1e3)] = 0.0
+
+
+class Leaflet(Strict):
+    """The whole leaflet. `per_remake`: cable one remake of an end uses; `lead`: from the pipe to the cable's
+    end; `node_most`: a connection point lies at most this far onto the pipe (zone cable)."""
+
+    parts: Annotated[list[LeafletPart], Field(max_length=60)] = []
+    cuts: Annotated[list[LeafletCut], Field(max_length=60)] = []
+    layers: Annotated[list[LeafletLayer], Field(max_length=80)] = []
+    tools: Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=40)] = []
+    bend: Annotated[list[BendStep], Field(max_length=20)] = []
+    circuit: Annotated[list[CircuitLimit], Field(max_length=40)] = []
+    companion: Text = ""
+    mounted_first: bool = False
+    per_remake: Figure | None = None
+    least_loop: Figure | None = None
+    lead: Figure | None = None
+    node_most: Figure | None = None
+    test_most_v: Annotated[float, Field(gt=0, le=1e5, description="V DC")] | None = None
+
+    def part(self, part_id: str | None) -> LeafletPart | None:
+        """The part called `part_id`."""
+        return next((p for p in self.parts if p.id == part_id), None)
+
+    def cuts_for(self, construction: str, end: str) -> list[LeafletCut]:
+        """The cuts of one end of a cable of this construction."""
+        return [
+            c
+            for c in self.cuts
+            if (c.end in (None, end)) and (not c.constructions or construction in c.constructions)
+        ]
+
+    def layers_for(self, construction: str) -> list[LeafletLayer]:
+        """The layers for a cable of this construction, in their order."""
+        return [x for x in self.layers if not x.constructions or construction in x.constructions]

@@ -1,0 +1,133 @@
+"""The joint file of a heat-trace connection: flat cable, one to three ends, its circuit."""
+
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from tinknot.core.errors import InputError
+from tinknot.core.joint.head import JointHead
+from tinknot.core.joint.leaflet import Construction
+from tinknot.core.joint.parts import Area
+from tinknot.core.model import Diameter, Length, Name, PositiveLength, Strict, Temperature, Whole
+from tinknot.core.tolerance import at_most
+
+Entry = Literal["side", "top", "underside"]
+OUTSIDE_IN = ("outer_jacket", "inner_jacket", "core")
+
+
+class FlatIn(Strict):
+    """One layer of a flat cable, over its outside."""
+
+    width_mm: Diameter
+    thickness_mm: Diameter
+
+
+class TraceCableIn(Strict):
+    """A flat heat-trace cable from outside in. `core`: the matrix round the bus wires, or a zone cable's
+    overlay; `bus_spacing_mm` from centre to centre; `node_mm`: between a zone cable's connection points."""
+
+    construction: Construction
+    name: Annotated[str, Field(max_length=120)] = ""
+    outer_jacket: FlatIn
+    braid_mm: Annotated[float, Field(gt=0, le=5, description="mm, one side")] = 0.4
+    inner_jacket: FlatIn
+    core: FlatIn
+    bus_area_mm2: Area
+    bus_od_mm: Diameter
+    bus_spacing_mm: PositiveLength | None = None
+    node_mm: PositiveLength | None = None
+    test_most_v: Annotated[float, Field(gt=0, le=1e5, description="V DC")] | None = None
+
+    @property
+    def spacing_mm(self) -> float:
+        """Bus wires from centre to centre, mm: as read, else as the core's shape has them."""
+        return self.bus_spacing_mm or max(self.core.width_mm - self.core.thickness_mm, self.bus_od_mm)
+
+    def check(self) -> None:
+        """Layers must lie inside each other. Raises InputError at the layer."""
+        for name in OUTSIDE_IN:
+            layer: FlatIn = getattr(self, name)
+            if not at_most(layer.thickness_mm, layer.width_mm):
+                raise InputError.at(
+                    f"/cable/{name}/thickness_mm", "is more than the width; read them the other way round"
+                )
+        for outer, inner, gap in (
+            ("outer_jacket", "inner_jacket", 2 * self.braid_mm),
+            ("inner_jacket", "core", 0.0),
+        ):
+            out, into = getattr(self, outer), getattr(self, inner)
+            for side in ("width_mm", "thickness_mm"):
+                if getattr(into, side) + gap >= getattr(out, side):
+                    over = " with the braid on it" if gap else ""
+                    raise InputError.at(
+                        f"/cable/{inner}/{side}",
+                        f"{over.strip() + ' ' if over else ''}does not lie inside the {outer.replace('_', ' ')}; read both again",
+                    )
+        if self.bus_od_mm >= self.core.thickness_mm:
+            raise InputError.at("/cable/bus_od_mm", "is thicker than the core round it; read both again")
+        if self.construction == "zone" and self.node_mm is None:
+            raise InputError.at("/cable/node_mm", "is missing: how far apart the connection points lie")
+
+
+class TraceSideIn(Strict):
+    """One end of the cable: free length behind it, its loop and how the loop is drawn."""
+
+    label: Annotated[str, Field(max_length=80)] | None = None
+    free_mm: Length = 600.0
+    loop_mm: Length | None = None
+    loop_radius_mm: PositiveLength | None = None
+
+
+class TraceEndsIn(Strict):
+    """The ends a kit joins or closes: A, for splices B, for tees C."""
+
+    A: TraceSideIn
+    B: TraceSideIn | None = None
+    C: TraceSideIn | None = None
+
+
+class AllowanceIn(Strict):
+    """More cable on valves, flanges, supports."""
+
+    what: Name
+    each_mm: Length
+    count: Annotated[Whole, Field(ge=0, le=1_000_000)]
+
+
+class CircuitIn(Strict):
+    """The run and its circuit. `felt_mm`: where a zone cable's first connection point is felt, from its
+    present end; `added_m`: cable that comes to the circuit with this work."""
+
+    run_m: Annotated[float, Field(ge=0, le=1e6, description="m")] | None = None
+    spiral_extra: Annotated[float, Field(ge=0, lt=1, description="share of the run; 0.1 is 10 % more")] = 0.0
+    allowances: Annotated[list[AllowanceIn], Field(max_length=100)] = []
+    connection_mm: Length = 0.0
+    fixing_spacing_mm: PositiveLength | None = None
+    circuit_m: Annotated[float, Field(ge=0, le=1e6, description="m")] | None = None
+    added_m: Annotated[float, Field(ge=-1e6, le=1e6, description="m")] = 0.0
+    breaker_a: Annotated[float, Field(gt=0, le=1e5)] | None = None
+    start_c: Temperature | None = None
+    felt_mm: Length | None = None
+
+
+class MountingIn(Strict):
+    """Where the box or fitting sits: its entry, and whether the cable is fixed to the pipe already."""
+
+    entry: Entry = "side"
+    mounted: bool = True
+
+
+class TraceFile(JointHead):
+    """A heat-trace connection, splice, tee or end seal, made by a kit's sheet."""
+
+    family: Literal["heat-trace"]
+    cable: TraceCableIn
+    ends: TraceEndsIn
+    circuit: CircuitIn = CircuitIn()
+    mounting: MountingIn = MountingIn()
+    choice: dict[Name, Name] = {}
+
+    def check(self) -> None:
+        """What single fields cannot say. Raises InputError."""
+        self.cable.check()
+        self.stock.check()

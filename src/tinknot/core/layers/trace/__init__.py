@@ -1,0 +1,1 @@
+"""Layers of heat-trace connections."""

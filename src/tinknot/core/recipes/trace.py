@@ -1,0 +1,488 @@
+"""A heat-trace connection made by a kit's sheet: its leaflet's layers, in their order, over a flat cable."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field, replace
+from datetime import date
+from typing import Any
+
+from tinknot.core.choose import Candidate, Catalogue, Window
+from tinknot.core.cooling import cool_min
+from tinknot.core.errors import InputError
+from tinknot.core.joint.flatend import LaidOpen, back_mm, front_mm, laid_open, overlap_mm
+from tinknot.core.joint.kitsheet import TRACE_ENDS
+from tinknot.core.joint.leaflet import LeafletCut, LeafletLayer, LeafletPart
+from tinknot.core.joint.parts import StockKit, StockSleeve
+from tinknot.core.joint.profile import Profile
+from tinknot.core.joint.tracefile import TraceFile
+from tinknot.core.layers.contract import Layer
+from tinknot.core.layers.sleeves import Sleeve
+from tinknot.core.layers.trace.closing import Moulded, PlainWork, Sealant, Taped, TraceTube
+from tinknot.core.layers.trace.joining import Box, BusCrimps, Grommet, Terminals
+from tinknot.core.layers.trace.opening import Braid, BusStagger, FlatCut, SquareEnd, StripCore
+from tinknot.core.layers.trace.procedure import TraceProcedure
+from tinknot.core.park import Parking, ParkItem, Side, park
+from tinknot.core.recipes.job import margins
+from tinknot.core.recipes.solution import Choice
+from tinknot.core.rulebook import RuleBook
+from tinknot.core.sheetcheck import doubts, recovered_length_mm
+from tinknot.core.sleeve import Margins
+from tinknot.core.tolerance import at_least, at_most
+
+TAIL_MM = 400.0  # of cable behind the deepest part
+APART_MM = 120.0  # between two ends that are not joined, on the drawing
+LONGEST_COOL_MIN = 12 * 60.0
+
+
+@dataclass(frozen=True)
+class Axis:
+    """An end on the joint's axis: its square end lies at `at_mm`, the cable runs off to `side` (−1 or 1)."""
+
+    at_mm: float
+    side: int
+
+    def x(self, back: float) -> float:
+        """The place `back` mm behind the square end."""
+        return self.at_mm + self.side * back
+
+    def span(self, back: float, front: float) -> tuple[float, float]:
+        """From edge to edge, rising."""
+        a, b = sorted((self.x(back), self.x(front)))
+        return a, b
+
+
+@dataclass(frozen=True)
+class TraceSolution:
+    """The stack over a flat cable: `opened` and `axes` by end; `refused`: moulded parts that do not take the
+    cable, in words."""
+
+    layers: tuple[Layer, ...]
+    choices: tuple[Choice, ...]
+    opened: Mapping[str, LaidOpen]
+    axes: Mapping[str, Axis]
+    inner: Profile
+    outside: Profile
+    parking: Parking | None
+    refused: tuple[str, ...]
+    kit: StockKit | None
+    from_kit: frozenset[str] = frozenset()
+    warnings: tuple[str, ...] = ()
+    lots: Mapping[str, str] = field(default_factory=dict)
+
+    @property
+    def fits(self) -> bool:
+        """Whether every part serves and everything can be parked."""
+        return (
+            all(c.picked for c in self.choices)
+            and not self.refused
+            and (self.parking is None or self.parking.fits)
+        )
+
+
+class TraceRecipe:
+    """One file worked through on one day. Raises InputError for a sheet that is missing, does not serve the
+    cable or does not add up."""
+
+    def __init__(self, joint: TraceFile, rules: RuleBook, today: date | None = None) -> None:
+        joint.check()
+        sheet = joint.sheet
+        if sheet is None:
+            raise InputError.at("/sheet", "no kit is chosen yet: a heat-trace connection takes its figures from a kit's sheet")  # fmt: skip
+        if words := sheet.why_not(joint):
+            raise InputError.at("/sheet", f"{sheet.name} does not serve this: {'; '.join(words)}")
+        if not at_most(joint.rated_voltage_v, rules.number("voltage.ceiling_v")):
+            raise InputError.at("/rated_voltage_v", f"is above {rules.number('voltage.ceiling_v'):g} V: beyond this tool")  # fmt: skip
+        if found := doubts(sheet, rules):
+            raise InputError.at("/sheet", f"{sheet.name} does not add up: {found[0].message}")
+        assert sheet.leaflet is not None
+        self.joint, self.sheet, self.leaflet, self.cable = joint, sheet, sheet.leaflet, joint.cable
+        self.rules, self.today = sheet.over(rules), today
+        self.zone = self.cable.construction == "zone"
+        self.ends = TRACE_ENDS[sheet.recipe]
+        self.joined = sheet.recipe in ("trace-splice", "trace-tee")
+        self.opened = {e: laid_open(self.leaflet, self.cable.construction, e) for e in self.ends}
+        self.axes = self._axes()
+        self.margins: Margins = margins(self.rules)
+        self.sleeves: dict[str, StockSleeve] = {s.id: s for s in joint.stock.sleeves}
+
+    def _axes(self) -> dict[str, Axis]:
+        if len(self.ends) == 1:
+            return {"A": Axis(0.0, -1)}
+        half = overlap_mm([self.opened[e] for e in self.ends[:2]]) / 2 if self.joined else -APART_MM / 2
+        return {e: Axis(half, -1) if e == "A" else Axis(-half, 1) for e in self.ends}
+
+    # --- the cable before anything is put on it ---------------------------------------------------------------
+
+    def inner(self) -> Profile:
+        """Flat stretches from tail to tail; what leaves toward B of a tee are two cables side by side."""
+        found = [*self._stretches("A")]
+        if len(self.ends) > 1:
+            b = [(x1, x2, w, t) for x1, x2, w, t in self._stretches("B")]
+            low, high = found[-1][1], b[0][0]
+            bare = found[-1]
+            if high > low:
+                found.append((low, high, bare[2], bare[3]))
+            elif low > high:  # the wires pass each other
+                found[-1] = (bare[0], max(high, bare[0]), bare[2], bare[3])
+                b = [(max(x1, found[-1][1]), x2, w, t) for x1, x2, w, t in b]
+            found += b
+        return Profile.of_stretches(found, flat=True)
+
+    def _stretches(self, end: str) -> list[tuple[float, float, float, float]]:
+        o, axis, c = self.opened[end], self.axes[end], self.cable
+        legs = 2.0 if self.sheet.recipe == "trace-tee" and end == "B" else 1.0
+        bus = (c.spacing_mm + c.bus_od_mm, c.bus_od_mm)
+        backs = [
+            (o.jacket_mm + TAIL_MM, o.jacket_mm, legs * c.outer_jacket.width_mm, c.outer_jacket.thickness_mm),
+            (o.jacket_mm, o.inner_mm, legs * c.inner_jacket.width_mm, c.inner_jacket.thickness_mm),
+            (o.inner_mm, o.core_mm, c.core.width_mm, c.core.thickness_mm),
+            (o.core_mm, 0.0, *bus),
+        ]
+        pieces = [(*axis.span(far, near), w, t) for far, near, w, t in backs if far - near > 1e-9]
+        return pieces if axis.side < 0 else pieces[::-1]
+
+    # --- the stack --------------------------------------------------------------------------------------------
+
+    def solve(self) -> TraceSolution:
+        """The stack, layer by layer in the sheet's order; every tube against its window."""
+        layers_of = self.leaflet.layers_for(self.cable.construction)
+        last_work = max(
+            (i for i, x in enumerate(layers_of) if x.kind in ("crimp", "terminals")),
+            default=max((i for i, x in enumerate(layers_of) if x.kind in ("strip-core", "bus-stagger", *_BRAIDS)), default=-1),
+        )  # fmt: skip
+        self.after: dict[str, tuple[str, ...]] = {}
+        self.layers: list[Layer] = []
+        self.choices: list[Choice] = []
+        self.refused: list[str] = []
+        self.from_kit: set[str] = set()
+        self.crimped = False
+        self.outside = inner = self.inner()
+        self.parks = [x.id for i, x in enumerate(layers_of) if self._must_park(x, i, layers_of)]
+        for end in self.ends:
+            square = SquareEnd(f"square-{end}", f"end {end} cut square", end, self.rules, focus_mm=self._focus(end))  # fmt: skip
+            self._take((end,), square)
+        joins: tuple[str, ...] = ()
+        for i, x in enumerate(layers_of):
+            if i == last_work + 1:
+                self.after = dict.fromkeys(self.ends, ("before-closing",))
+            for ends in self._places(x):
+                self._put_on(x, ends)
+            if i == last_work:
+                joins = tuple(dict.fromkeys(s for e in self.ends for s in self.after[e]))
+        parking = self._park()
+        closed = tuple(dict.fromkeys(s for e in self.ends for s in self.after[e]))
+        if last_work + 1 >= len(layers_of):
+            closed = ("before-closing",)
+        kit = self._kit()
+        procedure = self._procedure(joins, closed, kit)
+        warnings = [] if kit or not self.joint.stock.kits else [f"No kit of the sheet {self.sheet.name} is in stock."]  # fmt: skip
+        if self.sheet.state == "draft":
+            warnings.append(f"{self.sheet.name} is a draft: nobody has checked it yet.")
+        if self.leaflet.companion:
+            warnings.append(f"A companion kit is needed: {self.leaflet.companion}")
+        return TraceSolution(
+            (procedure, *self.layers), tuple(self.choices), self.opened, self.axes, inner, self.outside, parking, tuple(self.refused), kit,
+            frozenset(self.from_kit), tuple(warnings),
+        )  # fmt: skip
+
+    def _places(self, x: LeafletLayer) -> list[tuple[str, ...]]:
+        once = x.kind == "crimp" or (self.crimped and x.kind in ("step", "tape", "sealant"))
+        if x.at == "joint" or (x.at is None and once):
+            return [self.ends]
+        return [(e,) for e in self.ends if x.at in (None, e)]
+
+    def _must_park(self, x: LeafletLayer, i: int, layers: list[LeafletLayer]) -> bool:
+        """A closed part goes on before the wires are joined, when it closes after that or stays on the cable."""
+        later = any(y.kind in ("crimp", "terminals") for y in layers[:i])
+        return x.kind == "grommet" or (x.kind in ("tube", "boot") and later)
+
+    def _take(self, ends: tuple[str, ...], layer: Layer, last: str | None = None) -> None:
+        self.layers.append(layer)
+        for e in ends:
+            self.after[e] = (last or layer.last,)
+
+    def _need(self, ends: tuple[str, ...]) -> tuple[str, ...]:
+        return tuple(dict.fromkeys(s for e in ends for s in self.after.get(e, ("measured",))))
+
+    def _focus(self, end: str) -> tuple[float, float]:
+        return self.axes[end].span(self.opened[end].jacket_mm + 30, -30)
+
+    def _cut(self, end: str, layer: str) -> None:
+        """The cut of a layer, where the leaflet has one."""
+        cut: LeafletCut | None = next((c for c in self.leaflet.cuts_for(self.cable.construction, end) if c.layer == layer), None)  # fmt: skip
+        if cut is None:
+            return
+        o = self.opened[end]
+        removed = {"outer-jacket": o.jacket_mm, "braid": o.jacket_mm - o.braid_mm, "inner-jacket": o.inner_mm, "bus-1": o.bus_mm[0], "bus-2": o.bus_mm[1]}.get(layer, o.core_mm)  # fmt: skip
+        said = layer.replace("-", " ")
+        self._take((end,), FlatCut(f"cut-{layer}-{end}", f"{said} cut, end {end}", end, self.rules, cut, removed, after=self._need((end,)), focus_mm=self._focus(end)))  # fmt: skip
+
+    def _said(self, x: LeafletLayer, otherwise: str = "") -> str:
+        part = self.leaflet.part(x.part)
+        return (part.name or f"{part.what} {part.id}") if part else otherwise
+
+    def _put_on(self, x: LeafletLayer, ends: tuple[str, ...]) -> None:
+        """One layer of the leaflet at its place."""
+        end, r = (ends[0] if len(ends) == 1 else ""), self.rules
+        layer_id = f"{x.id}-{end}" if end and len(self.ends) > 1 else x.id
+        title = x.title or self._said(x, x.kind.replace("-", " "))
+        if x.kind in _BRAIDS:
+            self._cut(end, "outer-jacket")
+            self._take((end,), Braid(layer_id, title, end, r, x, self._said(x), after=self._need((end,)), focus_mm=self._focus(end)))  # fmt: skip
+            self._cut(end, "braid")
+            self._cut(end, "inner-jacket")
+            return
+        where: dict[str, Any] = {"after": self._need(ends), "focus_mm": self._focus(end or "A")}
+        if x.kind == "strip-core":
+            self._cut(end, "overlay" if self.zone else "matrix")
+            strip = StripCore(
+                layer_id, title, end, r, x, self.zone, after=self._need(ends), focus_mm=where["focus_mm"]
+            )
+            self._take(ends, strip)
+            for bus in ("bus-1", "bus-2"):
+                self._cut(end, bus)
+            return
+        if x.kind == "tube":
+            self._tube(x, ends, layer_id, title)
+            return
+        made: Layer | None = None
+        match x.kind:
+            case "bus-stagger":
+                made = BusStagger(layer_id, title, end, r, x, self._said(x, "tape"), **where)
+            case "grommet":
+                self._moulded_fits(x)
+                made = Grommet(layer_id, title, end, r, x, x.part or "", self._said(x, "grommet"), self.joint.mounting.entry, after=("measured",), focus_mm=self._focus(end))  # fmt: skip
+                self.layers.append(made)
+                self.after[end] = (*self._need((end,)), made.last)
+                self.layers = [
+                    replace(y, after=(made.last,)) if isinstance(y, SquareEnd) and y.end == end else y
+                    for y in self.layers
+                ]
+                return
+            case "crimp":
+                made = BusCrimps(
+                    layer_id,
+                    title,
+                    end or "A",
+                    r,
+                    x,
+                    self._said(x, "crimp"),
+                    ("bus-1", "bus-2", "braid"),
+                    " and ".join(self.ends),
+                    **where,
+                )
+                made = replace(made, after=(*made.after, *self._parked_hold()))
+                self.layers.append(made)
+                self.crimped = True
+                for e in ends:
+                    self.after[e] = tuple(s.id for s in made.steps())
+                return
+            case "terminals":
+                made = replace(
+                    Terminals(layer_id, title, end, r, x, **where),
+                    after=(*self._need(ends), *self._parked_hold()),
+                )
+            case "box":
+                made = Box(layer_id, title, end or "A", r, x, self.joint.mounting.entry, **where)
+            case "boot" | "cap":
+                self._moulded_fits(x)
+                side: Side | None = ("b" if end == "B" else "a") if x.id in self.parks else None
+                made = Moulded(
+                    layer_id,
+                    title,
+                    end or "A",
+                    r,
+                    x,
+                    self._said(x, x.kind),
+                    self._span(x, ends),
+                    parked=side,
+                    **where,
+                )
+            case "sealant":
+                part = self.leaflet.part(x.part)
+                cure = x.minutes if x.minutes is not None else (part.cure_min if part else None)
+                made = Sealant(
+                    layer_id,
+                    title,
+                    end or "A",
+                    r,
+                    x,
+                    self._said(x, "sealant"),
+                    cure or 0.0,
+                    self._span(x, ends),
+                    **where,
+                )
+            case "tape":
+                made = Taped(
+                    layer_id, title, end or "A", r, x, self._said(x, "tape"), self._span(x, ends), **where
+                )
+            case _:
+                made = PlainWork(layer_id, title, end or "A", r, x, **where)
+        self._take(ends, made)
+
+    def _parked_hold(self) -> tuple[str, ...]:
+        return ("parked",) if self.parks else ()
+
+    def _span(self, x: LeafletLayer, ends: tuple[str, ...], length: float | None = None) -> tuple[float, float]:  # fmt: skip
+        """What a layer covers, mm on the axis."""
+        first = ends[0]
+        if x.at == "joint" and len(ends) > 1:
+            spans = [self.axes[e].x(back_mm(x, self.opened[e])) for e in ends[:2]]
+            return min(spans), max(spans)
+        part = self.leaflet.part(x.part)
+        long = length if length is not None else (part.length.value_mm if part and part.length and part.length.given else back_mm(x, self.opened[first]))  # fmt: skip
+        return self.axes[first].span(back_mm(x, self.opened[first]), front_mm(x, self.opened[first], long))
+
+    # --- parts against the cable ------------------------------------------------------------------------------
+
+    def _moulded_fits(self, x: LeafletLayer) -> None:
+        """A boot's, cap's or grommet's opening against this jacket."""
+        p, jacket = self.leaflet.part(x.part), self.cable.outer_jacket
+        if p is None:
+            return
+        for key, value in (("width", jacket.width_mm), ("thickness", jacket.thickness_mm)):
+            low, high = getattr(p, f"{key}_least_mm"), getattr(p, f"{key}_most_mm")
+            if low is not None and not at_least(value, low):
+                self.refused.append(f"{self._said(x)}: takes a {key} from {low:g} mm, the jacket has {value:g}")  # fmt: skip
+            if high is not None and not at_most(value, high):
+                self.refused.append(f"{self._said(x)}: takes a {key} up to {high:g} mm, the jacket has {value:g}")  # fmt: skip
+
+    def _tube(self, x: LeafletLayer, ends: tuple[str, ...], layer_id: str, title: str) -> None:
+        part = self.leaflet.part(x.part)
+        assert part is not None
+        wanted = self.joint.choice.get(part.id)
+        from_kit = part.supplied and wanted is None
+        span = self._span(x, ends, recovered_length_mm(part) if part.length and part.length.given else None)
+        both = x.at == "joint" and len(ends) > 1
+        parked: Side | None = None
+        if x.id in self.parks:
+            parked = "a" if both else ("b" if ends[0] == "B" else "a")
+        under = self.outside
+        low, high = max(span[0], under.start_mm), min(span[1], under.end_mm)
+        tube = TraceTube(
+            layer_id, title, (low, high), self.rules, after=self._need(ends), leaf=x, end="" if both else ends[0], from_kit=from_kit, parked=parked,
+            park_order=self.parks.index(x.id) + 1 if x.id in self.parks else 1, legs=both and self.sheet.recipe == "trace-tee",
+        )  # fmt: skip
+        choice = self._choose(tube, part, wanted, both)
+        self.choices.append(choice)
+        if choice.picked is None:
+            self._take(ends, PlainWork(layer_id, title, ends[0], self.rules, x.model_copy(update={"title": title}), after=self._need(ends)))  # fmt: skip
+            return
+        own = self.as_sleeve(part) if from_kit else self.sleeves[choice.picked.candidate.id]
+        if from_kit:
+            self.from_kit.add(layer_id)
+        cut = choice.picked.cut_length_mm if not from_kit else round(part.length.value_mm if part.length else 0)  # fmt: skip
+        lot = "" if from_kit else own.first_lot(self.today)
+        tube = replace(tube, part=own, lot=lot, cut_length_mm=cut)
+        on = tube.apply(under)
+        tube = replace(tube, cool_min=self._cool(on, (low, high)) if self._outermost(x, ends) else 0.0)
+        self.outside = on
+        self._take(ends, tube)
+
+    def _outermost(self, x: LeafletLayer, ends: tuple[str, ...]) -> bool:
+        """Whether no tube goes on over it: then the work waits until it has cooled."""
+        layers = self.leaflet.layers_for(self.cable.construction)
+        later = layers[layers.index(x) + 1 :]
+        return not any(y.kind == "tube" and (y.at in (None, "joint") or y.at in ends) for y in later)
+
+    def _cool(self, on: Profile, span: tuple[float, float]) -> float:
+        r = self.rules
+        minutes = cool_min(
+            max(s.girth_od_mm for s in on.between(*span).stations), 2 * self.cable.bus_area_mm2, from_c=r.number("cool.start_c"),
+            to_c=r.number("cool.touch_c"), ambient_c=self.joint.ambient_c, loss_w_m2k=r.number("cool.loss_w_m2k"),
+        )  # fmt: skip
+        return min(minutes, LONGEST_COOL_MIN)
+
+    def _choose(self, tube: TraceTube, part: LeafletPart, wanted: str | None, both: bool) -> Choice:
+        """The tube of the kit against its window, or the best of the stock."""
+        kit = self.as_sleeve(part) if part.supplied and wanted is None else None
+        window = self._window(replace(tube, part=kit) if kit else tube, both)
+        if kit is not None:
+            own = Catalogue([Candidate(kit.id, kit.tube("/leaflet/parts"), kit.lined, stock_length_mm=1e6)], self.margins)  # fmt: skip
+            ranked = tuple(replace(r, waste_mm=0.0) for r in own.ranked(window))
+            return Choice(tube.id, tube.title, window, ranked, own, ranked[0] if ranked else None)
+        stock = [
+            s.candidate(f"/stock/sleeves/{i}", self.today)
+            for i, s in enumerate(self.joint.stock.sleeves)
+            if s.form == "tube" and (not s.stiff or at_least(s.expanded_id_mm, self.margins.needed_expanded_mm(self._stiff(tube))))
+        ]  # fmt: skip
+        catalogue = Catalogue(stock, self.margins)
+        found = catalogue.ranked(window)
+        picked = next((r for r in found if wanted in (None, r.candidate.id)), None)
+        return Choice(tube.id, tube.title, window, tuple(found), catalogue, picked, wanted)
+
+    def _window(self, tube: Sleeve, both: bool) -> Window:
+        window = tube.requires(self.outside, self.outside.between(*tube.span_mm))
+        assert window is not None
+        assert isinstance(tube, TraceTube)
+        if both:
+            return window
+        seat = self.outside.between(*tube.span_mm)
+        axis = self.axes[tube.end]
+        back = seat.stations[0] if axis.side < 0 else seat.stations[-1]
+        if tube.leaf.pinched or self._open_ended(tube):
+            return replace(window, seal_od_mm=back.gripped_mm)
+        return window
+
+    def _open_ended(self, tube: TraceTube) -> bool:
+        """Whether it ends past the cable: nothing to grip there."""
+        axis = self.axes[tube.end]
+        return tube.span_mm[1] >= axis.at_mm - 1e-9 if axis.side < 0 else tube.span_mm[0] <= axis.at_mm + 1e-9
+
+    def _stiff(self, tube: TraceTube) -> float:
+        return self.outside.between(*tube.span_mm).passed(True)
+
+    def as_sleeve(self, part: LeafletPart) -> StockSleeve:
+        """A tube of the kit with the figures of its leaflet."""
+        assert part.opens is not None
+        assert part.closes is not None
+        return StockSleeve(
+            id=part.id, name=part.name or f"tube {part.id}", expanded_id_mm=part.opens.value_mm, recovered_id_mm=part.closes.value_mm,
+            recovered_wall_mm=part.wall_mm or 1.0, longitudinal_change_pct=part.longitudinal_change_pct, lined=part.lined, stiff=part.stiff,
+            shrink_c=part.shrink_c, scorch_c=part.scorch_c,
+        )  # fmt: skip
+
+    # --- the rest ---------------------------------------------------------------------------------------------
+
+    def _park(self) -> Parking | None:
+        threads = [t for x in self.layers for t in x.threads()]
+        if not threads:
+            return None
+        free_b = self.joint.ends.B.free_mm if self.joint.ends.B else 0.0
+        r = self.rules
+        return park(
+            [ParkItem(t.layer, t.length_mm, t.side, t.order) for t in threads], self.joint.ends.A.free_mm, free_b,
+            between_mm=r.number("park.between_mm"), keep_away_mm=r.number("park.keep_away_crimp_mm"),
+        )  # fmt: skip
+
+    def _kit(self) -> StockKit | None:
+        """The box to take: of this sheet, in stock and in date."""
+        mine = [k for k in self.joint.stock.kits if k.sheet == self.sheet.id]
+        return min(
+            (k for k in mine if k.free(self.today) != 0),
+            key=lambda k: (k.price_each if k.price_each is not None else 1e9, k.id),
+            default=None,
+        )
+
+    def test_v(self) -> float:
+        """Test voltage, V DC: what the rule book asks for as far as the cable's data allow."""
+        known = [v for v in (self.cable.test_most_v, self.leaflet.test_most_v) if v is not None]
+        most = min(known) if known else self.rules.number("trace.test_least_v")
+        volts = min(self.rules.number("trace.test_v"), most)
+        if volts < self.rules.number("trace.test_least_v"):
+            raise InputError.at("/cable/test_most_v", f"is under the least test voltage of {self.rules.number('trace.test_least_v'):g} V")  # fmt: skip
+        return volts
+
+    def _procedure(self, joins: tuple[str, ...], closed: tuple[str, ...], kit: StockKit | None) -> TraceProcedure:  # fmt: skip
+        clear = tuple(s.id for x in self.layers for s in x.steps() if s.id.startswith("clear."))
+        packing = ", ".join(f"{p.count} × {p.name or p.what} ({p.id})" for p in self.leaflet.parts if p.supplied)  # fmt: skip
+        parked = tuple(s.id for x in self.layers for s in x.steps() if s.kind == "park")
+        return TraceProcedure(
+            "procedure", "gates and proofs", self.rules, ("bus-1", "bus-2"), self.joint.rated_voltage_v, parked=parked, joined=joins, core_proofs=clear,
+            outer_done=closed, hazardous="hazardous" in self.joint.duties, kit_id=kit.id if kit else "", kit_said=kit.said if kit else self.sheet.name,
+            kit_lot=kit.first_lot(self.today) if kit else "", kit_on_hand=kit.free(self.today) if kit else (0.0 if self.joint.stock.kits else None),
+            packing=packing or "The parts of the leaflet.", mounted_first=self.leaflet.mounted_first and not self.joint.mounting.mounted, test_v=self.test_v(),
+            live=self.sheet.recipe in ("trace-power", "trace-power-end"), through=("bus-1", "bus-2", "braid") if self.joined else (),
+        )  # fmt: skip
+
+
+_BRAIDS = ("braid-pigtail", "braid-fold", "braid-trim")
