@@ -45,6 +45,7 @@ STOCK: dict[str, Any] = {
     "straps": [{"id": "s16", "area_mm2": 16, "width_mm": 15, "thickness_mm": 1.5, "length_mm": 600, "on_hand": 4, "price_each": 8}, {"id": "s6", "area_mm2": 6, "width_mm": 8, "thickness_mm": 1, "length_mm": 600, "on_hand": 4}],
     "clamps": [{"id": "spring", "od_least_mm": 14, "od_most_mm": 40, "thickness_mm": 0.6, "on_hand": 8, "price_each": 4}],
     "meshes": [{"id": "mesh", "width_mm": 50, "thickness_mm": 0.6, "roll_mm": 5000, "on_hand": 1, "price_each": 17}],
+    "kits": [{"id": "kit-p1", "name": "End seal P1", "sheet": "trace-end-p1", "on_hand": 2, "price_each": 22}],
 }  # fmt: skip
 COLOURS = {
     1: ("brown",),

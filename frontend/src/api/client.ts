@@ -7,7 +7,16 @@ export type Problem = Schemas['Problem']
 /** What the electrician has entered so far. */
 export type Draft = Pick<
   Schemas['JointPatch'],
-  'card' | 'ends' | 'connector' | 'stagger_steps' | 'bundle_od_mm' | 'choice' | 'build' | 'family' | 'sheet'
+  | 'card'
+  | 'ends'
+  | 'connector'
+  | 'stagger_steps'
+  | 'bundle_od_mm'
+  | 'choice'
+  | 'build'
+  | 'family'
+  | 'sheet'
+  | 'trace'
 >
 
 let csrf = ''

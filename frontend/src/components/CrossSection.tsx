@@ -41,6 +41,24 @@ export function CrossSection({ section, at, size = 168, built }: Props) {
           const common = { cx: c + o.x_mm * scale, cy: c - o.y_mm * scale, r: (o.od_mm / 2) * scale }
           const key = `${o.kind}${o.core}${i}`
           const paint = paintOf(o.kind, o.colour)
+          if (o.thickness_mm !== null) {
+            const [w, h] = [o.od_mm * scale, o.thickness_mm * scale]
+            return (
+              <rect
+                key={key}
+                x={common.cx - w / 2}
+                y={common.cy - h / 2}
+                width={w}
+                height={h}
+                rx={h / 2}
+                fill={ghost || hollow(o.kind) ? 'var(--color-base-100)' : paint}
+                stroke={hollow(o.kind) ? paint : 'var(--color-base-content)'}
+                strokeOpacity={0.8}
+                strokeWidth={hollow(o.kind) ? 2 : 0.8}
+                strokeDasharray={ghost ? '4 3' : undefined}
+              />
+            )
+          }
           if (RINGS.includes(o.kind) || (hollow(o.kind) && o.inside_mm !== null)) {
             const wall = ((o.od_mm - (o.inside_mm ?? o.od_mm)) / 2) * scale
             const over = hollow(o.kind)
@@ -93,8 +111,13 @@ export function CrossSection({ section, at, size = 168, built }: Props) {
         ))}
       </svg>
       <figcaption className="text-center text-sm">
-        <span className="quiet">across here </span>
-        <b>⌀ {diameter(Math.round(crossing.outside_mm * 10) / 10, unit)}</b>
+        <span className="quiet">{crossing.circles.length ? 'across here ' : 'no cable here '}</span>
+        {crossing.circles.length > 0 && (
+          <b>
+            {crossing.circles[0]?.thickness_mm != null ? '' : '⌀ '}
+            {diameter(Math.round(crossing.outside_mm * 10) / 10, unit)}
+          </b>
+        )}
         <span className="block leading-tight">{layersAt(crossing)}</span>
       </figcaption>
     </figure>

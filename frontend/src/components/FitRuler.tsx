@@ -188,7 +188,7 @@ function Bar({ c, y, x, width, picked, onPick }: BarProps) {
           className={`flex h-full items-center text-[15px] leading-tight ${fits ? 'font-semibold' : 'font-medium text-error'}`}
         >
           {fits
-            ? `${picked ? 'takes it' : 'would do'}, cut ${length(c.cut_length_mm ?? 0, unit)} ${sign(unit)}`
+            ? `${picked ? 'takes it' : 'would do'}${c.cut_length_mm === null ? ', as it comes' : `, cut ${length(c.cut_length_mm, unit)} ${sign(unit)}`}`
             : shortfall(c, unit)}
         </div>
       </foreignObject>

@@ -144,7 +144,8 @@ export function Ribbon({ section, labels, height = 236, built, lit, range, at, o
             <g transform={`translate(${Math.min(width - 70, Math.max(70, x(at)))} ${height - 44})`}>
               <rect x={-64} y={-15} width={128} height={21} rx={3} fill="var(--color-base-content)" />
               <text textAnchor="middle" fontSize={14} fontWeight={600} fill="var(--color-base-100)">
-                ⌀ {diameter(Math.round(here.outside_mm * 10) / 10, unit)} at{' '}
+                {here.circles[0]?.thickness_mm == null && '⌀ '}
+                {diameter(Math.round(here.outside_mm * 10) / 10, unit)} at{' '}
                 {length(Math.abs(Math.round(at)), unit)} {at < -0.5 ? 'A' : at > 0.5 ? 'B' : ''}
               </text>
             </g>

@@ -11,6 +11,7 @@ export function Shell() {
     ['/', 'Lines'],
     ['/fit', 'Fit check'],
     ['/stock', 'Stock'],
+    ['/sheets', 'Kit sheets'],
     ['/tools', 'Tools'],
     ['/register', 'Register'],
     ['/rules', 'Rules'],

@@ -18,7 +18,19 @@ const CORES: Record<string, string> = {
 }
 
 /** Covers drawn cut open: an upper wall that is mirrored below. */
-const HOLLOW = ['outer-sleeve', 'inner-sleeve', 'end-piece', 'barrier', 'shell', 'mesh', 'mastic', 'build-up']
+const HOLLOW = [
+  'outer-sleeve',
+  'inner-sleeve',
+  'end-piece',
+  'barrier',
+  'shell',
+  'mesh',
+  'mastic',
+  'build-up',
+  'trace-tube',
+  'moulded',
+  'sealant',
+]
 
 export function hollow(kind: string): boolean {
   return HOLLOW.includes(kind)
@@ -46,6 +58,16 @@ const LAYERS: Record<string, [paint: string, name: string]> = {
   clamp: ['var(--metal-dark)', 'clamp'],
   shell: ['var(--shell)', 'shell'],
   resin: ['var(--resin)', 'resin'],
+  'outer-jacket': ['var(--sheath)', 'outer jacket'],
+  braid: ['var(--metal)', 'braid'],
+  'inner-jacket': ['var(--bedding)', 'inner jacket'],
+  matrix: ['var(--matrix)', 'matrix'],
+  overlay: ['var(--overlay)', 'overlay'],
+  bus: ['var(--copper)', 'bus wires'],
+  'trace-tube': ['var(--sleeve)', 'shrink tube'],
+  'trace-tape': ['var(--tape)', 'tape'],
+  moulded: ['var(--shell)', 'moulded part'],
+  sealant: ['var(--resin)', 'sealant'],
 }
 
 export function paintOf(kind: string, colour: string): string {

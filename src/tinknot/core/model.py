@@ -55,12 +55,11 @@ class Strict(BaseModel):
     ) -> JsonSchemaValue:
         json_schema = handler(schema)
         body = handler.resolve_ref_schema(json_schema)
-        if handler.mode == "validation":
-            required = set(body.get("required", ()))
-            for name, prop in body.get("properties", {}).items():
-                if name not in required and {"type": "null"} not in prop.get("anyOf", ()):
-                    own = {k: prop.pop(k) for k in ("title", "description", "default") if k in prop}
-                    body["properties"][name] = own | {"anyOf": [dict(prop), {"type": "null"}]}
+        required = set(body.get("required", ()))
+        for name, prop in body.get("properties", {}).items():
+            if name not in required and {"type": "null"} not in prop.get("anyOf", ()):
+                own = {k: prop.pop(k) for k in ("title", "description", "default") if k in prop}
+                body["properties"][name] = own | {"anyOf": [dict(prop), {"type": "null"}]}
         return json_schema
 
 

@@ -367,7 +367,7 @@ class LoopOut(Result):
     words: str
 
 
-class ZoneOut(Result):
+class ZoneCutOut(Result):
     """Where a zone cable is cut, mm, and what stays cold."""
 
     cut_mm: float
@@ -397,7 +397,7 @@ class TraceOut(Result):
     loops: list[LoopOut]
     cable_m: float | None
     fixings: int | None
-    zone: ZoneOut | None
+    zone: ZoneCutOut | None
     cold_tail_mm: float | None
     circuit: CircuitOut | None
     prepared: list[PreparedEnd]

@@ -11,6 +11,7 @@ from tinknot.core.layers.preparation import said_mm
 from tinknot.core.layers.trace.closing import TraceTube
 from tinknot.core.partlist import choice_out
 from tinknot.core.plan import (
+    ChoiceOut,
     CircuitOut,
     CoreOut,
     CutOut,
@@ -24,8 +25,9 @@ from tinknot.core.plan import (
     Remedy,
     SettingOut,
     TraceOut,
-    ZoneOut,
+    ZoneCutOut,
 )
+from tinknot.core.recipes.solution import Choice
 from tinknot.core.recipes.trace import TraceRecipe, TraceSolution
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.slack import fixings, slack, trace_length_m
@@ -64,7 +66,7 @@ def _plan(recipe: TraceRecipe, s: TraceSolution, trace: TraceOut) -> Plan:
         sheet=f"{recipe.sheet.name}, revision {recipe.sheet.revision}", stagger_steps=1, gap_mm=None, joint_length_mm=seat[1] - seat[0],
         greatest_diameter_mm=finished.greatest(), profile=[(round(x, 6), od) for x, od in finished.points()],
         cuts=[CutOut(**vars(c)) for x in layers for c in x.cuts()], cores=_cores(recipe, s),
-        choices=[choice_out(c, recipe.margins, recipe.sleeves | {t.part.id: t.part for t in tubes if t.part} | _own(recipe)) for c in s.choices],
+        choices=[_choice(recipe, s, c, tubes) for c in s.choices],
         parts=_parts(recipe, s), park=_park(recipe, s), steps=steps, materials=materials_of(used),
         tools=list(dict.fromkeys([*recipe.leaflet.tools, *(t for x in layers for t in x.tools())])),
         settings=[SettingOut(**vars(x)) for x in dict.fromkeys(y for x in layers for y in x.settings())],
@@ -75,6 +77,17 @@ def _plan(recipe: TraceRecipe, s: TraceSolution, trace: TraceOut) -> Plan:
         cable_length_m=joint.cable_length_m, ambient_c=joint.ambient_c, trace=trace,
         cost=s.kit.price_each if s.kit else None,
     )  # fmt: skip
+
+
+def _choice(recipe: TraceRecipe, s: TraceSolution, c: Choice, tubes: list[TraceTube]) -> ChoiceOut:
+    """A tube on the fit ruler; one of the kit is used as it comes, so nothing is said of a cut."""
+    known = recipe.sleeves | {t.part.id: t.part for t in tubes if t.part} | _own(recipe)
+    found = choice_out(c, recipe.margins, known)
+    if c.layer not in s.from_kit:
+        return found
+    return found.model_copy(
+        update={"candidates": [x.model_copy(update={"cut_length_mm": None}) for x in found.candidates]}
+    )
 
 
 def _own(recipe: TraceRecipe) -> dict[str, StockSleeve]:
@@ -123,10 +136,10 @@ def _park(recipe: TraceRecipe, s: TraceSolution) -> ParkPlan | None:
     sides: dict[str, list[ParkedOut]] = {"a": [], "b": []}
     for t in sorted((t for x in s.layers for t in x.threads()), key=lambda t: -t.order):
         sides[t.side].append(ParkedOut(layer=t.layer, part_id=t.part_id, track=t.track, length_mm=t.length_mm, step=f"park.{t.layer}"))  # fmt: skip
-    ends = recipe.joint.ends
+    a, b = recipe.side("A"), recipe.side("B")
     return ParkPlan(
-        a=sides["a"], b=sides["b"], used_a_mm=s.parking.used_a_mm, used_b_mm=s.parking.used_b_mm, free_a_mm=ends.A.free_mm,
-        free_b_mm=ends.B.free_mm if ends.B else 0.0,
+        a=sides["a"], b=sides["b"], used_a_mm=s.parking.used_a_mm, used_b_mm=s.parking.used_b_mm, free_a_mm=a.free_mm,
+        free_b_mm=b.free_mm if len(recipe.ends) > 1 else 0.0,
     )  # fmt: skip
 
 
@@ -161,7 +174,7 @@ def _trace(recipe: TraceRecipe, s: TraceSolution) -> TraceOut:
             stops += bad
             words = " ".join(bad) or f"{found.length_m:g} m of {found.most_m:g} m, starts with {found.start_up_a:.1f} A on {found.breaker_a:g} A."  # fmt: skip
             check = CircuitOut(length_m=found.length_m, most_m=found.most_m, start_up_a=found.start_up_a, breaker_a=found.breaker_a, words=words)  # fmt: skip
-    ends_mm = [(getattr(joint.ends, e).loop_mm or 0.0) + c.connection_mm + s.opened[e].jacket_mm for e in recipe.ends]  # fmt: skip
+    ends_mm = [(recipe.side(e).loop_mm or 0.0) + c.connection_mm + s.opened[e].jacket_mm for e in recipe.ends]  # fmt: skip
     return TraceOut(
         construction=recipe.cable.construction, recipe=recipe.sheet.recipe, test_v=recipe.test_v(), bend_radius_mm=least, loops=loops,
         cable_m=None if c.run_m is None else trace_length_m(c.run_m, c.spiral_extra, ends_mm, [a.each_mm * a.count for a in c.allowances]),
@@ -180,12 +193,12 @@ def per_remake_mm(recipe: TraceRecipe, end: str) -> float:
 
 
 def _loop(recipe: TraceRecipe, s: TraceSolution, end: str, least: float | None) -> LoopOut:
-    side, leaflet = getattr(recipe.joint.ends, end), recipe.leaflet
+    side, leaflet = recipe.side(end), recipe.leaflet
     keep = leaflet.least_loop.value_mm if leaflet.least_loop and leaflet.least_loop.given else recipe.rules.number("trace.least_loop_mm")  # fmt: skip
     each = per_remake_mm(recipe, end)
     left = slack(side.loop_mm, keep, each) if side.loop_mm is not None else None
     words = ""
-    if left is not None:
+    if left is not None and side.loop_mm is not None:
         n = left.remakes_left
         words = f"Loop at {end}: {said_mm(side.loop_mm)} mm, {n} {'remake' if n == 1 else 'remakes'} left before a splice is needed."  # fmt: skip
     if side.loop_radius_mm is not None and not loop_fits(side.loop_radius_mm, least):
@@ -196,7 +209,7 @@ def _loop(recipe: TraceRecipe, s: TraceSolution, end: str, least: float | None) 
     )  # fmt: skip
 
 
-def _zone(recipe: TraceRecipe, stops: list[str]) -> ZoneOut | None:
+def _zone(recipe: TraceRecipe, stops: list[str]) -> ZoneCutOut | None:
     """Where to cut a zone cable at its fed end."""
     c, leaflet = recipe.joint.circuit, recipe.leaflet
     if not recipe.zone or recipe.sheet.recipe not in ("trace-power", "trace-power-end") or c.felt_mm is None:
@@ -212,7 +225,7 @@ def _zone(recipe: TraceRecipe, stops: list[str]) -> ZoneOut | None:
         return None
     where = f"{said_mm(z.onto_pipe_mm)} mm onto the pipe" if z.onto_pipe_mm > 1e-9 else "right at the pipe's entry"  # fmt: skip
     first = f"Cut {said_mm(z.cut_mm)} mm off; the" if z.cut_mm else "Cut nothing off; the"
-    return ZoneOut(
+    return ZoneCutOut(
         cut_mm=z.cut_mm, node_at_mm=z.node_at_mm, onto_pipe_mm=z.onto_pipe_mm, cold_mm=z.cold_mm,
         words=f"{first} first connection point lies {said_mm(z.node_at_mm)} mm from the end, {where}. What lies before it stays cold.",
     )  # fmt: skip
@@ -226,7 +239,7 @@ def _remedies(recipe: TraceRecipe, s: TraceSolution, trace: TraceOut) -> list[Re
     joint, tries = recipe.joint, []
     tight = [x for x in trace.loops if x.radius_mm is not None and x.least_radius_mm is not None and not loop_fits(x.radius_mm, x.least_radius_mm)]  # fmt: skip
     if tight:
-        ends = joint.ends.model_copy(update={x.end: getattr(joint.ends, x.end).model_copy(update={"loop_radius_mm": x.least_radius_mm}) for x in tight})  # fmt: skip
+        ends = joint.ends.model_copy(update={x.end: recipe.side(x.end).model_copy(update={"loop_radius_mm": x.least_radius_mm}) for x in tight})  # fmt: skip
         tries.append(("wider-loop", f"Lay the loop with {tight[0].least_radius_mm:g} mm", "The cable bends no tighter at this temperature.", joint.model_copy(update={"ends": ends})))  # fmt: skip
     failed = {c.layer for c in s.choices if c.picked is None}
     parts = {x.part for x in recipe.leaflet.layers if x.kind == "tube" and any(f == x.id or f.startswith(f"{x.id}-") for f in failed)}  # fmt: skip

@@ -28,6 +28,7 @@ LINES = (
     ("Pump supply, loop", 2400),
     ("Telemetry, track", 2400),
     ("Lamps, walkway", 2400),
+    ("Heat trace, upper station", 2400),
 )
 ZONES = (
     ("Lower station", 0, 90),
@@ -60,7 +61,7 @@ def build() -> None:
         pins.set_pin(people[username].id, pin)
     for zone in ZONES:
         site.add_zone(*zone)
-    for stock in ("stock.csv", "power.csv"):
+    for stock in ("stock.csv", "power.csv", "kits.csv"):
         report = stock_csv.import_csv((Path(__file__).parent / stock).read_text(), True, people["ylva"].name)
         assert report.applied, report.errors
     for place in JOINTS:
@@ -87,9 +88,9 @@ def _joint(place: Site, line_id: int, people: dict[str, Person]) -> None:
     )
     card = {
         "where": place.where, "why": place.why, "cable": place.cable, "permit": f"P-{place.ref[3:]}", "duties": list(place.duties),
-        "rated_voltage_v": 400, "ambient_c": place.ambient_c, "cable_length_m": 120,
+        "rated_voltage_v": place.volts, "ambient_c": place.ambient_c, "cable_length_m": 120,
     }  # fmt: skip
-    ends = {"A": _end(place, 0), "B": _end(place, 1)}
+    ends = {} if place.trace else {"A": _end(place, 0), "B": _end(place, 1)}
     if place.until == "":
         del ends["B"]["sheath_od_mm"], ends["B"]["sheath_od_across_mm"], ends["B"]["free_mm"]
     body = {
@@ -100,6 +101,8 @@ def _joint(place: Site, line_id: int, people: dict[str, Person]) -> None:
         "build": place.build,
         "sheet": place.sheet,
     }
+    if place.trace:
+        body = {"card": card, "family": place.family, "sheet": place.sheet, "trace": place.trace}
     patch = parse(
         joints.JointPatch, json.dumps(body | ({"connector": place.connector} if place.connector else {}))
     )
@@ -114,7 +117,8 @@ def _joint(place: Site, line_id: int, people: dict[str, Person]) -> None:
         waits = max((t.least_min or 0.0 for t in step.timers), default=0.0) + (
             step.cure.full_min if step.cure else 0.0
         )
-        at += timedelta(minutes=2 + waits)
+        hurry = min((t.most_min for t in step.timers if t.most_min is not None), default=2.0)
+        at += timedelta(minutes=min(2.0, 0.8 * hurry) + waits)
         signer = people["eskil"] if step.second_person else who
         if step.photo:
             _picture(place, number, step, at, who)
@@ -144,6 +148,8 @@ def _event(place: Site, number: int, step: StepOut, at: datetime) -> EventIn:
             )
         elif gate.least is not None:
             values[gate.id] = gate.least + 14 if gate.unit == "°C" else 820.0 - 35 * n
+        elif gate.target is not None and gate.required:
+            values[gate.id] = gate.target
     text = ""
     if place.kept and step.id == "surface.sheath.B":
         values["roughened"], text = (step.gates[0].target or 0) - 9, place.kept

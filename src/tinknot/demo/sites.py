@@ -40,6 +40,28 @@ class Site:
     sheet: str | None = None
     landed: bool = False
     ambient_c: float = 6
+    trace: dict[str, Any] | None = None  # a heat-trace connection's own part of the draft
+    volts: float = 400
+
+
+HEAT = {
+    "construction": "self-regulating", "name": "self-regulating, flat, jacket and braid", "outer_jacket": {"width_mm": 12.4, "thickness_mm": 5.8}, "braid_mm": 0.4,
+    "inner_jacket": {"width_mm": 10.2, "thickness_mm": 4.0}, "core": {"width_mm": 8.6, "thickness_mm": 2.6}, "bus_area_mm2": 1.25, "bus_od_mm": 1.4, "test_most_v": 2500,
+}  # fmt: skip
+ZONED = {
+    "construction": "zone", "name": "constant-wattage zone cable, flat", "outer_jacket": {"width_mm": 9.4, "thickness_mm": 6.1}, "braid_mm": 0.4,
+    "inner_jacket": {"width_mm": 7.4, "thickness_mm": 4.3}, "core": {"width_mm": 6.2, "thickness_mm": 3.2}, "bus_area_mm2": 2.5, "bus_od_mm": 2.1, "node_mm": 900,
+}  # fmt: skip
+
+
+def _heat(
+    ref: str, title: str, at_m: float, where: str, why: str, sheet: str, until: str | None, hours_ago: float, trace: dict[str, Any], **more: Any
+) -> Site:  # fmt: skip
+    """A heat-trace connection of the scenario."""
+    return Site(
+        ref, title, 4, at_m, where, why, trace["cable"]["name"], ("", ""), 0, 0, 0, (0, 0), more.pop("duties", ("damp",)), until, hours_ago,
+        family="heat-trace", sheet=sheet, trace=trace, volts=230, **more,
+    )  # fmt: skip
 
 
 JOINTS = (
@@ -77,4 +99,19 @@ JOINTS = (
          build={"earth": {"fault_current_a": 1200, "clearing_time_s": 0.4}, "removed_mm": 420}, sheet="shrink-armoured-h7"),
     Site("SK-114", "Heater supply between glands", 1, 2170, "Upper station, plant room", "Nicked at the tray", "3 × 6, plant room",
          ("from board", "to heater"), 3, 6, 5.3, (14.2, 14.0), ("damp",), "before-closing", 2.2, landed=True, build={"closure": "wrap-around"}),
+    _heat("SK-115", "Water main, far end", 2350, "Upper station, pipe end by the tank", "Old end seal leaked", "trace-end-p1", "released", 40,
+          {"cable": HEAT, "ends": {"A": {"label": "from the box", "loop_mm": 420, "loop_radius_mm": 80, "free_mm": 900}}}, ambient_c=3),
+    _heat("SK-116", "Water main, splice at the elbow", 2310, "Upper station, pipe elbow", "Cut when the cladding was mended", "trace-splice-s5", "parked", 1.2,
+          {"cable": HEAT, "ends": {"A": {"label": "from the box", "loop_mm": 600, "loop_radius_mm": 70, "free_mm": 900}, "B": {"label": "to the tank", "loop_mm": 310, "free_mm": 700}},
+           "circuit": {"circuit_m": 42, "added_m": 0.6, "breaker_a": 16, "start_c": -20}}, ambient_c=4),
+    _heat("SK-117", "De-icing, roof edge east", 2230, "Upper station, roof edge east", "New circuit", "trace-box-f3", None, 3,
+          {"cable": HEAT, "ends": {"A": {"label": "from the roof edge", "loop_mm": 700, "loop_radius_mm": 90, "free_mm": 1200}},
+           "circuit": {"run_m": 31, "spiral_extra": 0, "connection_mm": 400, "fixing_spacing_mm": 300, "allowances": [{"what": "downpipe bracket", "each_mm": 350, "count": 4}],
+                       "circuit_m": 0, "added_m": 33.8, "breaker_a": 16, "start_c": -20}, "mounting": {"entry": "underside", "mounted": True}}, ambient_c=-4),
+    _heat("SK-118", "Water main, branch to the hydrant", 2290, "Upper station, hydrant branch", "Hydrant moved", "trace-tee-t6", "hold.tee-tube", 2.5,
+          {"cable": HEAT, "ends": {"A": {"label": "from the box", "loop_mm": 520, "free_mm": 900}, "B": {"label": "to the tank", "loop_mm": 350, "free_mm": 700}, "C": {"label": "to the hydrant", "loop_mm": 180, "free_mm": 500}}},
+          fault="pinch-open", ambient_c=5),
+    _heat("SK-119", "De-icing, platform drain", 2200, "Upper station, platform drain", "Cable replaced after a short", "trace-zone-z8", "clear.A", 2,
+          {"cable": ZONED, "ends": {"A": {"label": "from the drain", "loop_mm": 400, "loop_radius_mm": 60, "free_mm": 1000}, "B": {"label": "in the drain", "loop_mm": 200, "free_mm": 600}},
+           "circuit": {"run_m": 18, "spiral_extra": 0.1, "fixing_spacing_mm": 300, "felt_mm": 260, "circuit_m": 0, "added_m": 21, "breaker_a": 16, "start_c": -20}}, ambient_c=2),
 )  # fmt: skip

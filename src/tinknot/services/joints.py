@@ -7,8 +7,9 @@ from typing import Annotated, Any
 from pydantic import Field, model_validator
 
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound
-from tinknot.core.joint.draft import Draft, DraftCard, DraftEnds, missing_of
-from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn, Family
+from tinknot.core.joint import tracedraft
+from tinknot.core.joint.draft import Draft, DraftCard, DraftEnds, Family, missing_of
+from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn
 from tinknot.core.joint.questions import questions
 from tinknot.core.model import Diameter, Result, Strict, Whole, parse
 from tinknot.services.clock import now_text
@@ -43,6 +44,7 @@ class JointPatch(Strict):
     family: Family | None = None
     sheet: Annotated[str, Field(max_length=80)] | None = None
     build: BuildIn | None = None
+    trace: tracedraft.DraftTrace | None = None
 
     @model_validator(mode="before")
     @classmethod
@@ -135,6 +137,7 @@ def create(given: JointNew, who: str) -> JointOut:
         other = row_of(given.same_as)
         draft = json.loads(other.draft)
         draft.pop("choice", None)
+        draft.get("trace", {}).pop("choice", None)
         title, line = title or other.title, line or other.line
     with writing():
         ref = given.ref or _next_ref()
@@ -161,9 +164,11 @@ def get(ref: str) -> JointOut:
     row = row_of(ref)
     draft = draft_of(row)
     lacking = missing_of(draft)
-    doubts = questions(draft.dump().get("ends", {}))
+    dump = draft.dump()
+    trace = draft.family == "heat-trace"
+    doubts = tracedraft.questions(dump["trace"]) if trace else questions(dump.get("ends", {}))
     return JointOut(
-        **row_out(row).model_dump(), version=row.version, revision=row.revision, draft=draft.dump(), created_by=row.created_by,
+        **row_out(row).model_dump(), version=row.version, revision=row.revision, draft=dump, created_by=row.created_by,
         questions=[QuestionOut(path=q.path, message=q.message, suggestion_mm=q.suggestion_mm) for q in doubts],
         missing=[FieldOut(path=e.path, message=e.message) for es in lacking.values() for e in es],
     )  # fmt: skip
@@ -188,10 +193,11 @@ def edit(ref: str, patch: JointPatch, version: int) -> JointOut:
         "family",
         "sheet",
         "build",
+        "trace",
     ):
         if key in patch.model_fields_set:
             data[key] = given.get(key)
-    draft = parse(Draft, json.dumps(data)).dump()
+    draft = parse(Draft, json.dumps({k: v for k, v in data.items() if v is not None})).dump()
     fields: dict[Any, Any] = {
         Joint.draft: json.dumps(draft),
         Joint.version: version + 1,

@@ -9,6 +9,7 @@ from tinknot.core.differences import differences
 from tinknot.core.errors import Conflict, NotAllowed, NotFound
 from tinknot.core.joint.draft import Draft, joint_file
 from tinknot.core.joint.file import JointFile
+from tinknot.core.joint.tracefile import TraceFile
 from tinknot.core.mending import used_parts
 from tinknot.core.model import Result, parse
 from tinknot.core.plan import Plan, Remedy, StaggerWay
@@ -103,7 +104,7 @@ def _made(row: Joint) -> Made | None:
     return made(plan_from(revision.plan), progress, before)
 
 
-def file_of(row: Joint, draft: Draft | None = None) -> JointFile:
+def file_of(row: Joint, draft: Draft | None = None) -> JointFile | TraceFile:
     """The joint file of a draft with the stock this joint may use."""
     draft = draft or joints.draft_of(row)
     kit = sheets.sheet(draft.sheet) if draft.sheet else None
@@ -133,6 +134,10 @@ def freeze(ref: str, version: int, who: str) -> PlanOut:
     if row.state.startswith("released"):
         raise NotAllowed(f"{ref} is released.")
     file, facts = file_of(row), _made(row)
+    if file.sheet and file.sheet.state == "draft":
+        raise NotAllowed(
+            f"{file.sheet.name} is a draft. A second person checks the sheet before anything is built by it."
+        )
     plan = plan_joint(file, rule_book(), today(), facts)
     if plan.verdict != "planned":
         raise NotAllowed(

@@ -10,6 +10,7 @@ from tinknot.core.errors import Conflict, InputError, NotFound
 from tinknot.core.joint.parts import (
     StockClamp,
     StockConnector,
+    StockKit,
     StockMesh,
     StockResin,
     StockShell,
@@ -22,13 +23,13 @@ from tinknot.services.clock import now_text
 from tinknot.store.database import writing
 from tinknot.store.models import Lot, Move, Part
 
-Kind = Literal["sleeve", "connector", "tape", "shell", "resin", "strap", "clamp", "mesh"]
+Kind = Literal["sleeve", "connector", "tape", "shell", "resin", "strap", "clamp", "mesh", "kit"]
 _MODELS: dict[str, type[Strict]] = {
     "sleeve": StockSleeve, "connector": StockConnector, "tape": StockTape, "shell": StockShell, "resin": StockResin,
-    "strap": StockStrap, "clamp": StockClamp, "mesh": StockMesh,
+    "strap": StockStrap, "clamp": StockClamp, "mesh": StockMesh, "kit": StockKit,
 }  # fmt: skip
 IN_FILE = {"mesh": "meshes"}  # where the joint file's list is not simply the plural
-WHOLE = frozenset(("connector", "shell", "resin", "strap", "clamp"))  # counted in whole pieces
+WHOLE = frozenset(("connector", "shell", "resin", "strap", "clamp", "kit"))  # counted in whole pieces
 KINDS = tuple(_MODELS)
 _COUNTED = {"lots", "on_hand", "on_hand_mm"}  # these come from lots, never from the catalogue line
 

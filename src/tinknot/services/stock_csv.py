@@ -27,6 +27,7 @@ WORDS = (
     "type",
     "form",
     "system",
+    "sheet",
 )  # `type`: the kind within the kind, crimp or mastic
 FLAGS = ("lined", "stiff", "isocyanate")
 LISTS = ("properties", "metals")  # a|b

@@ -172,4 +172,35 @@ class Setting(Base):
     value = TextField()
 
 
-TABLES = (User, Part, Lot, Line, Zone, Joint, PlanRevision, EventRow, Move, Tool, Repeat, Setting)
+class KitSheetRow(Base):
+    """A revision of a kit sheet: `body` is the sheet as JSON, `authors` who wrote it (JSON list of names)."""
+
+    id = AutoField()
+    sheet_id = CharField()
+    revision = IntegerField()
+    state = CharField()
+    body = TextField()
+    authors = TextField()
+    version = IntegerField(default=1)
+    updated = CharField()
+
+    class Meta:
+        table_name = "kit_sheet"
+        indexes = ((("sheet_id", "revision"), True),)
+
+
+TABLES = (
+    User,
+    Part,
+    Lot,
+    Line,
+    Zone,
+    Joint,
+    PlanRevision,
+    EventRow,
+    Move,
+    Tool,
+    Repeat,
+    Setting,
+    KitSheetRow,
+)

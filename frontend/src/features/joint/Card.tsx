@@ -37,6 +37,7 @@ export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; dra
         : [...now.filter((d) => d !== 'dry' || duty === 'dry'), duty],
     })
   }
+  const trace = draft.family === 'heat-trace'
   const build = draft.build ?? {}
   const made = (change: Partial<Schemas['BuildIn']>) => joint.edit({ build: { ...build, ...change } })
   return (
@@ -49,6 +50,7 @@ export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; dra
           options={[
             ['straight-lv', 'straight: A to B'],
             ['tap-lv', 'tap without stripping: B on the main A'],
+            ['heat-trace', 'heat-trace: connection, splice, tee or end seal'],
           ]}
           onChange={(v) => joint.edit({ family: v as Schemas['JointPatch']['family'] })}
         />
@@ -135,27 +137,31 @@ export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; dra
             ))}
           </div>
         </fieldset>
-        <label className="flex min-h-12 cursor-pointer items-center gap-3">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-primary"
-            checked={build.cold_only ?? false}
-            onChange={(e) => made({ cold_only: e.target.checked })}
-          />
-          No heat of any kind is allowed there: cold methods only
-        </label>
-        <div className="grid grid-cols-2 gap-3">
-          <TextField
-            label="Side A comes from"
-            value={draft.ends?.A?.label ?? ''}
-            onChange={(l) => end('A', l)}
-          />
-          <TextField
-            label="Side B goes to"
-            value={draft.ends?.B?.label ?? ''}
-            onChange={(l) => end('B', l)}
-          />
-        </div>
+        {!trace && (
+          <label className="flex min-h-12 cursor-pointer items-center gap-3">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-primary"
+              checked={build.cold_only ?? false}
+              onChange={(e) => made({ cold_only: e.target.checked })}
+            />
+            No heat of any kind is allowed there: cold methods only
+          </label>
+        )}
+        {!trace && (
+          <div className="grid grid-cols-2 gap-3">
+            <TextField
+              label="Side A comes from"
+              value={draft.ends?.A?.label ?? ''}
+              onChange={(l) => end('A', l)}
+            />
+            <TextField
+              label="Side B goes to"
+              value={draft.ends?.B?.label ?? ''}
+              onChange={(l) => end('B', l)}
+            />
+          </div>
+        )}
         <div className="grid grid-cols-2 gap-3">
           <TextField
             label="Permit"
@@ -171,7 +177,17 @@ export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; dra
             hint="No heat after that"
           />
         </div>
-        <More joint={joint} draft={draft} made={made} />
+        {trace ? (
+          <NumberField
+            label="Circuit length tested"
+            unit="m"
+            value={card.cable_length_m}
+            onChange={(cable_length_m) => set({ cable_length_m })}
+            hint="For insulation per km"
+          />
+        ) : (
+          <More joint={joint} draft={draft} made={made} />
+        )}
         <Link className="btn btn-primary mt-2 self-start" to={`/joints/${found.ref}/measure`}>
           On to Measure
         </Link>
@@ -185,6 +201,12 @@ export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; dra
           Not a substitute for local codes or a licensed person. Cables that need stress control and voltages
           above the rule book's ceiling are refused.
         </p>
+        {trace && (
+          <Caution>
+            A heat-trace circuit is live over its whole length, on metal and in the wet: residual-current
+            protection, always. Tested before and after; discharged after each test.
+          </Caution>
+        )}
         <p className="quiet">
           A splice is electrically sound but weak in pull: finish all pulling first, relieve the strain after.
         </p>
@@ -250,11 +272,13 @@ function More({ joint, draft, made }: MoreProps) {
       <div className="col-span-2">
         <SelectField
           label="Figures from a kit sheet"
-          hint={sheet?.approval}
+          hint={sheet?.approval ?? undefined}
           value={draft.sheet ?? ''}
           options={[
             ['', "none: the rule book's own"],
-            ...(sheets.data?.items ?? []).map((s) => [s.id, `${s.name}, revision ${s.revision}`] as const),
+            ...(sheets.data?.items ?? [])
+              .filter((s) => !s.recipe.startsWith('trace'))
+              .map((s) => [s.id, `${s.name}, revision ${s.revision}`] as const),
           ]}
           onChange={(v) => joint.edit({ sheet: v || null })}
         />

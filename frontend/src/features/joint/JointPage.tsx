@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import { Link, NavLink, useNavigate, useParams } from 'react-router'
-import { api, type Schemas, take } from '../../api/client'
+import { api, type Draft, type Schemas, take } from '../../api/client'
 import { CrossSection } from '../../components/CrossSection'
 import { Knot } from '../../components/Knot'
 import { ErrorNote, Loading, StateWord } from '../../components/notes'
@@ -22,6 +22,8 @@ import { Sign } from './Sign'
 import { STATIONS, stationStates } from './stations'
 import { Build } from './steps/Build'
 import { builtOf } from './steps/work'
+import { TraceCut } from './trace/TraceCut'
+import { TraceMeasure } from './trace/TraceMeasure'
 import { drafted, useJoint } from './useJoint'
 import { useWork } from './useWork'
 
@@ -30,7 +32,7 @@ export function JointPage() {
   const joint = useJoint(ref)
   const found = joint.query.data
   const work = useWork(ref, Boolean(found?.revision))
-  const complete = found !== undefined && found.missing.length === 0
+  const complete = found !== undefined && found.missing.length === 0 && ready(found.draft as Draft)
   const look = useQuery({
     queryKey: ['look', ref],
     queryFn: () => take(api.POST('/api/v1/joints/{ref}/look', { params: { path: { ref } }, body: {} })),
@@ -76,7 +78,9 @@ export function JointPage() {
   const stations = stationStates(found, work.data?.plan, states)
   const here = station ?? stations.find((s) => s.state === 'open')?.id ?? 'card'
   const draft = drafted(found, joint.patch)
-  const labels = { A: draft.ends?.A?.label ?? '', B: draft.ends?.B?.label ?? '' }
+  const trace = draft.family === 'heat-trace'
+  const sides = trace ? draft.trace?.ends : draft.ends
+  const labels = { A: sides?.A?.label ?? '', B: sides?.B?.label ?? '' }
   const ahead = here === 'choose' || here === 'measure' || here === 'card'
   const plan = (ahead ? look.data?.plan : undefined) ?? work.data?.plan ?? look.data?.plan
   const built = ahead || !work.data ? undefined : builtOf(work.data, states)
@@ -160,14 +164,20 @@ export function JointPage() {
       </nav>
       <main className="grow p-4 md:p-6">
         {here === 'card' && <Card joint={joint} draft={draft} />}
-        {here === 'measure' && <Measure joint={joint} draft={draft} />}
+        {here === 'measure' &&
+          (trace ? <TraceMeasure joint={joint} draft={draft} /> : <Measure joint={joint} draft={draft} />)}
         {here === 'choose' && <Choose joint={joint} draft={draft} look={look} planned={work.data} />}
         {!['card', 'measure', 'choose'].includes(here) &&
           (!found.revision ? (
             <NotYet joint={ref} words={stations.find((s) => s.state === 'open')?.words ?? ''} />
           ) : work.data ? (
             <>
-              {here === 'cut' && <Cut work={work.data} states={states} outbox={outbox} labels={labels} />}
+              {here === 'cut' &&
+                (work.data.plan.trace ? (
+                  <TraceCut work={work.data} states={states} outbox={outbox} labels={labels} />
+                ) : (
+                  <Cut work={work.data} states={states} outbox={outbox} labels={labels} />
+                ))}
               {here === 'park' && <Park work={work.data} states={states} outbox={outbox} labels={labels} />}
               {here === 'build' && <Build work={work.data} states={states} outbox={outbox} labels={labels} />}
               {here === 'prove' && <Prove work={work.data} states={states} outbox={outbox} labels={labels} />}
@@ -189,6 +199,11 @@ function unknown(events: Schemas['Event'][], outbox: ReturnType<typeof useOutbox
   const waiting = new Set(outbox.items.map((i) => i.event.id))
   const sent = outbox.lately.filter((i) => !waiting.has(i.event.id))
   return [...sent, ...outbox.items].filter((i) => !known.has(i.event.id))
+}
+
+/** A heat-trace connection takes its figures from a kit, so one must be chosen before anything is worked out. */
+function ready(draft: Draft): boolean {
+  return draft.family !== 'heat-trace' || Boolean(draft.sheet)
 }
 
 function ribbonWords(complete: boolean, error: unknown, verdict?: string): string {

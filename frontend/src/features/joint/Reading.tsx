@@ -18,14 +18,21 @@ interface ReadingProps {
   about: number | null | undefined
   set: (first: number | null, across: number | null) => void
   joint: Hook
+  /** What the second reading is called, and its own path, where it is not the one at 90°. */
+  second?: string
+  secondPath?: string
 }
 
 /** One thing measured: a reading, the one at 90° beside it, the calliper, and the doubt in words. */
-export function Reading({ label, of, path, first, across, about, set, joint }: ReadingProps) {
+export function Reading(props: ReadingProps) {
+  const { label, of, path, first, across, about, set, joint, second = 'at 90°' } = props
+  const other = props.secondPath ?? `${path}_across_mm`
   const { unit } = useSettings()
   const works = useMay('jointer')
-  const doubts =
-    joint.query.data?.questions.filter((q) => q.path === `${path}_mm` || q.path === `${path}_across_mm`) ?? []
+  const doubts = joint.query.data?.questions.filter((q) => q.path === `${path}_mm` || q.path === other) ?? []
+  const fault = (at: string) =>
+    joint.error?.at(at) ??
+    (props.secondPath ? joint.query.data?.missing.find((m) => m.path === at)?.message : undefined)
   const read = async () => {
     const found = await take(
       api.POST('/api/v1/instruments/calliper', { body: { about_mm: about ?? TYPICAL_MM, seed: path } }),
@@ -44,13 +51,13 @@ export function Reading({ label, of, path, first, across, about, set, joint }: R
         label={named(label)}
         mm={first}
         onChange={(v) => set(v, across ?? null)}
-        error={joint.error?.at(`${path}_mm`)}
+        error={fault(`${path}_mm`)}
       />
       <QuantityField
-        label={named('at 90°')}
+        label={named(second)}
         mm={across}
         onChange={(v) => set(first ?? null, v)}
-        error={joint.error?.at(`${path}_across_mm`)}
+        error={fault(other)}
       />
       {works ? (
         <button
@@ -73,7 +80,13 @@ export function Reading({ label, of, path, first, across, about, set, joint }: R
         >
           <span className="grow">{q.message}</span>
           {q.suggestion_mm !== null && (
-            <button type="button" className="btn btn-sm" onClick={() => set(q.suggestion_mm, across ?? null)}>
+            <button
+              type="button"
+              className="btn btn-sm"
+              onClick={() =>
+                q.path === other ? set(first ?? null, q.suggestion_mm) : set(q.suggestion_mm, across ?? null)
+              }
+            >
               It is {inField(q.suggestion_mm, unit)} {sign(unit)}
             </button>
           )}

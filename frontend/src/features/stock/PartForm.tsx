@@ -1,4 +1,4 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { type FormEvent, useState } from 'react'
 import { ApiError, api, take } from '../../api/client'
 import { NumberField, QuantityField, SelectField, TextField } from '../../components/fields'
@@ -116,6 +116,9 @@ export function PartForm({ kind, part, close }: { kind: Kind; part?: Part; close
           ))}
         </div>
       )}
+      {kind === 'kit' && (
+        <KitSheetOf value={String(figures.sheet ?? '')} set={set('sheet')} error={at('sheet')} />
+      )}
       {kind === 'connector' && (
         <>
           <TextField label="Die" value={String(figures.die ?? '')} onChange={set('die')} error={at('die')} />
@@ -180,4 +183,18 @@ function tidy(figures: Figures, kind: Kind): Figures {
   for (const [key, , names] of PAIRS[kind])
     if (typeof found[key] === 'string') found[key] = readPairs(found[key], names)
   return found
+}
+
+/** The leaflet that lies in the box. */
+function KitSheetOf({ value, set, error }: { value: string; set: (v: string) => void; error?: string }) {
+  const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => take(api.GET('/api/v1/sheets')) })
+  return (
+    <SelectField
+      label="Its sheet"
+      value={value}
+      hint={error}
+      options={[['', 'choose …'], ...(sheets.data?.items ?? []).map((s) => [s.id, s.name] as const)]}
+      onChange={set}
+    />
+  )
 }

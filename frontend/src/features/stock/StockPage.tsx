@@ -20,6 +20,7 @@ const KINDS = {
   strap: 'Straps',
   clamp: 'Clamps',
   mesh: 'Mesh',
+  kit: 'Kits',
 } as const
 export type Kind = keyof typeof KINDS
 
@@ -152,6 +153,8 @@ function size(p: Part, unit: 'mm' | 'inch'): string {
       return `${num(p, 'volume_ml')} ml`
     case 'strap':
       return `${num(p, 'area_mm2')} mm²`
+    case 'kit':
+      return String(p.figures.sheet ?? '')
     case 'clamp':
       return `${diameter(num(p, 'od_least_mm'), unit)} to ${diameter(num(p, 'od_most_mm'), unit)}`
     default:
@@ -174,6 +177,8 @@ function facts(p: Part, unit: 'mm' | 'inch'): string {
       return `from ${num(p, 'least_temperature_c')} °C, mixed ${num(p, 'mix_minutes')} min`
     case 'strap':
       return `${diameter(num(p, 'length_mm'), unit)} ${sign(unit)} long`
+    case 'kit':
+      return 'one box serves one end, splice or tee'
     case 'tape':
     case 'clamp':
     case 'mesh':

@@ -49,6 +49,7 @@ export const LENGTHS: Record<Kind, Lengths> = {
     ['thickness_mm', 'Thickness all round'],
     ['width_mm', 'Width'],
   ],
+  kit: [],
 }
 export const NUMBERS: Record<Kind, Numbers> = {
   sleeve: [
@@ -83,6 +84,7 @@ export const NUMBERS: Record<Kind, Numbers> = {
     ['price_each', 'Price', 'each'],
   ],
   clamp: [['price_each', 'Price', 'each']],
+  kit: [['price_each', 'Price', 'a box']],
 }
 export const CHOICES: Record<Kind, Choices> = {
   sleeve: [['form', 'Form', ['tube', 'wrap-around', 'barrier', 'cap']]],
@@ -93,6 +95,7 @@ export const CHOICES: Record<Kind, Choices> = {
   resin: [],
   strap: [],
   clamp: [['kind', 'Kind', ['spring', 'clamp']]],
+  kit: [],
 }
 const TIMES: [string, string] = ['temperature_c', 'minutes']
 export const PAIRS: Record<Kind, Pairs> = {
@@ -102,6 +105,7 @@ export const PAIRS: Record<Kind, Pairs> = {
   mesh: [],
   strap: [],
   clamp: [],
+  kit: [],
   shell: [
     [
       'stages',

@@ -7,11 +7,17 @@ from typing import Annotated, Any, Literal
 from pydantic import BeforeValidator, Field
 
 from tinknot.core.errors import FieldError, InputError
-from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn, Family, JointFile
+from tinknot.core.joint.anyjoint import AnyJoint
+from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn, JointFile
+from tinknot.core.joint.file import Family as LowVoltage
 from tinknot.core.joint.head import Duty
 from tinknot.core.joint.kitsheet import KitSheet
+from tinknot.core.joint.tracedraft import WORDS as TRACE_WORDS
+from tinknot.core.joint.tracedraft import DraftTrace
+from tinknot.core.joint.tracefile import TraceFile
 from tinknot.core.model import Length, Name, Strict, Whole, integral, parse
 
+Family = LowVoltage | Literal["heat-trace"]
 Measured = Annotated[float, Field(ge=0, le=1e6, description="mm, kept as typed")]
 
 
@@ -87,13 +93,15 @@ class Draft(Strict):
     family: Family = "straight-lv"
     sheet: Annotated[str, Field(max_length=80)] | None = None
     build: BuildIn = BuildIn()
+    trace: DraftTrace = DraftTrace()
 
     def dump(self) -> dict[str, Any]:
-        """As JSON, without what is not filled in."""
-        return self.model_dump(mode="json", by_alias=True, exclude_none=True)
+        """As JSON, without what is not filled in; the heat-trace part only where there is one."""
+        none = {"trace"} if self.family != "heat-trace" and self.trace == DraftTrace() else None
+        return self.model_dump(mode="json", by_alias=True, exclude_none=True, exclude=none)
 
 
-_WORDS = {
+_WORDS = TRACE_WORDS | {
     "sheath_od_mm": "the sheath is not measured yet",
     "insulation_od_mm": "this core's insulation is not measured yet",
     "area_mm2": "this core's conductor size is not known yet",
@@ -107,31 +115,38 @@ _WORDS = {
 
 def joint_file(
     draft: Draft, stock: Mapping[str, Any], ref: str = "", title: str = "", sheet: KitSheet | None = None
-) -> JointFile:
+) -> JointFile | TraceFile:
     """The joint file a draft makes with a stock. Raises InputError naming what is still missing."""
     data = draft.dump()
     card = data.pop("card")
-    body = data | {
-        "format": "tinknot-joint", "version": 1, "ref": ref or None, "title": title or None,
+    head = {
+        "format": "tinknot-joint", "version": 1, "family": draft.family, "ref": ref or None, "title": title or None,
         "duties": card.get("duties", []), "stock": stock,
     }  # fmt: skip
-    for key in ("rated_voltage_v", "ambient_c", "cable_length_m"):
-        if key in card:
-            body[key] = card[key]
-    body.pop("sheet", None)
-    if body.get("connector") == {}:
-        del body["connector"]
+    head |= {k: card[k] for k in _CARD if k in card}
+    trace = draft.family == "heat-trace"
+    if trace:
+        body = data["trace"] | head
+    else:
+        body = data | head
+        for key in ("sheet", "trace"):
+            body.pop(key, None)
+        if body.get("connector") == {}:
+            del body["connector"]
     try:
-        found = parse(JointFile, body)
+        found = parse(AnyJoint, body).root
+        found.check()
     except InputError as fault:
-        raise InputError(*(_in_words(e) for e in fault.errors)) from None
-    found.check()
+        raise InputError(*(_in_words(e, trace) for e in fault.errors)) from None
     return found.model_copy(update={"sheet": sheet}) if sheet else found
 
 
-def _in_words(e: FieldError) -> FieldError:
+_CARD = ("rated_voltage_v", "ambient_c", "cable_length_m")
+
+
+def _in_words(e: FieldError, trace: bool) -> FieldError:
     last = e.path.rsplit("/", 1)[-1]
-    path = f"/card{e.path}" if last in ("rated_voltage_v", "ambient_c", "cable_length_m") else e.path
+    path = f"/card{e.path}" if last in _CARD else f"/trace{e.path}" if trace else e.path
     if last in _WORDS and (e.message == "is missing" or last == "cores"):
         return FieldError(path, _WORDS[last])
     return FieldError(path, e.message)

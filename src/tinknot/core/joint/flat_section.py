@@ -3,16 +3,17 @@
 from itertools import pairwise
 
 from tinknot.core.joint.drawing import Body, Circle, CrossSection, Dimension, Section
-from tinknot.core.joint.flatend import LaidOpen
-from tinknot.core.joint.leaflet import Leaflet
-from tinknot.core.joint.tracefile import TraceCableIn
+from tinknot.core.joint.flatend import LaidOpen, laid_open
+from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet, Serves
+from tinknot.core.joint.leaflet import Construction, Leaflet
+from tinknot.core.joint.tracefile import FlatLayerIn, TraceCableIn
 from tinknot.core.layers.trace.closing import Moulded, Sealant, Taped, TraceTube
 from tinknot.core.plan import PreparedCut, PreparedEnd, PreparedLayer
 from tinknot.core.recipes.trace import Axis, TraceSolution
 
 BEYOND_MM = 60.0
 SHOWN_MM = 60.0  # of whole cable behind the outer jacket's cut
-_KIND = {TraceTube: "trace-tube", Moulded: "moulded", Sealant: "sealant", Taped: "build-up"}
+_KIND = {TraceTube: "trace-tube", Moulded: "moulded", Sealant: "sealant", Taped: "trace-tape"}
 
 
 def _shapes(o: LaidOpen, c: TraceCableIn, far: float) -> list[tuple[str, float, float, float, float, float]]:
@@ -50,6 +51,36 @@ def prepared_end(leaflet: Leaflet, end: str, o: LaidOpen, c: TraceCableIn) -> Pr
     )  # fmt: skip
 
 
+def sample_cable(serves: Serves, construction: Construction) -> TraceCableIn:
+    """A cable in the middle of what a kit serves, to draw its leaflet before any cable is measured."""
+    width = _middle(serves.width_least_mm, serves.width_most_mm, 12.0)
+    thick = min(width, _middle(serves.thickness_least_mm, serves.thickness_most_mm, width / 2))
+    wall, braid = thick * 0.11, thick * 0.06
+    inner = FlatLayerIn(width_mm=width - 2 * (wall + braid), thickness_mm=thick - 2 * (wall + braid))
+    core = FlatLayerIn(width_mm=inner.width_mm - 2 * wall, thickness_mm=inner.thickness_mm - 2 * wall)
+    zone = construction == "zone"
+    return TraceCableIn(
+        construction=construction, outer_jacket=FlatLayerIn(width_mm=width, thickness_mm=thick), braid_mm=braid * 0.9, inner_jacket=inner, core=core,
+        bus_area_mm2=_middle(serves.bus_least_mm2, serves.bus_most_mm2, 1.25), bus_od_mm=core.thickness_mm * 0.6, node_mm=900 if zone else None,
+    )  # fmt: skip
+
+
+def _middle(low: float | None, high: float | None, otherwise: float) -> float:
+    known = [v for v in (low, high) if v is not None]
+    return sum(known) / len(known) if known else otherwise
+
+
+def preview(sheet: KitSheet) -> list[PreparedEnd]:
+    """The ends a sheet prepares, drawn on a cable in the middle of what it serves; none while it has no cuts."""
+    leaflet = sheet.leaflet
+    if leaflet is None or not leaflet.cuts or sheet.recipe not in TRACE_ENDS:
+        return []
+    construction: Construction = (sheet.serves.constructions or ["self-regulating"])[0]
+    cable = sample_cable(sheet.serves, construction)
+    opened = [(e, laid_open(leaflet, construction, e)) for e in TRACE_ENDS[sheet.recipe]]
+    return [prepared_end(leaflet, e, o, cable) for e, o in opened]
+
+
 def _band(kind: str, number: int, span: tuple[float, float], width: float, y: float, **more: object) -> Body:
     x1, x2 = span
     return Body.model_validate(
@@ -68,19 +99,36 @@ def flat_section(s: TraceSolution, cable: TraceCableIn) -> Section:
         bodies += _cable(end, axis, s.opened[end], cable, low if axis.side < 0 else high, _leg(s, end, cable))
     outside = s.inner
     for n, x in enumerate(covers, 1):
-        span = x.span_mm
+        low_x, high_x = max(x.span_mm[0], outside.start_mm), min(x.span_mm[1], outside.end_mm)
+        inside = outside.between(low_x, high_x).stations
+        grown = 1.2 if isinstance(x, Moulded) else 0.4
         if isinstance(x, TraceTube):
             outside = x.apply(outside)
-            top = [(p.x_mm, p.greatest_mm / 2) for p in outside.between(*span).stations]
-        else:
-            inside = outside.between(max(span[0], outside.start_mm), min(span[1], outside.end_mm))
-            top = [(p.x_mm, p.greatest_mm / 2 + (1.2 if isinstance(x, Moulded) else 0.4)) for p in inside.stations]  # fmt: skip
-        past = [(x2, top[-1][1]) for x2 in (span[1],) if x2 > top[-1][0] + 1e-9]
-        edge = [*top, *past]
+        over = outside.between(low_x, high_x).stations
+        top = [(p.x_mm, p.greatest_mm / 2 + (0 if isinstance(x, TraceTube) else grown)) for p in over]
+        under = [(p.x_mm, p.greatest_mm / 2) for p in inside]
+        for far, at in ((x.span_mm[1], -1), (x.span_mm[0], 0)):  # past the cable's end
+            if abs(far - top[at][0]) > 1e-9:
+                where = len(top) if at else 0
+                top.insert(where, (far, top[at][1]))
+                under.insert(len(under) if at else 0, (far, under[at][1]))
         bodies.append(
-            Body(id=f"cover-{x.id}", kind=_KIND[type(x)], layer=x.id, end=getattr(x, "end", ""), depth_mm=10 + n, top=edge, bottom=[(px, -py) for px, py in edge])
+            Body(id=f"cover-{x.id}", kind=_KIND[type(x)], layer=x.id, end=getattr(x, "end", ""), depth_mm=10 + n, top=top, bottom=under)
         )  # fmt: skip
-    dimensions = [Dimension(kind="covered", from_mm=x.span_mm[0], to_mm=x.span_mm[1], value_mm=x.span_mm[1] - x.span_mm[0], layer=x.id, label=x.title) for x in covers if isinstance(x, TraceTube)]  # fmt: skip
+    longest = max(
+        (x for x in covers if isinstance(x, TraceTube)),
+        key=lambda x: x.span_mm[1] - x.span_mm[0],
+        default=None,
+    )
+    dimensions = (
+        [Dimension(kind="covered", from_mm=longest.span_mm[0], to_mm=longest.span_mm[1], value_mm=longest.span_mm[1] - longest.span_mm[0], layer=longest.id, label=longest.title)]
+        if longest
+        else []
+    )  # fmt: skip
+    if len(s.axes) > 1 and not any(isinstance(x, TraceTube) and x.leaf.at == "joint" for x in covers):
+        dimensions.append(
+            Dimension(kind="whole", from_mm=low + BEYOND_MM, to_mm=high - BEYOND_MM, value_mm=0.0)
+        )  # both ends are shown
     dimensions += [
         Dimension(kind="cut", from_mm=min(a.x(0), a.x(s.opened[e].jacket_mm)), to_mm=max(a.x(0), a.x(s.opened[e].jacket_mm)), value_mm=s.opened[e].jacket_mm, label=f"outer jacket off, {e}")
         for e, a in s.axes.items()

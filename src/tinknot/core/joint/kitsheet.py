@@ -121,9 +121,6 @@ class KitSheet(Strict):
         words += _outside("thicknesses", thick, thick, s.thickness_least_mm, s.thickness_most_mm, "mm")
         bus = cable.bus_area_mm2
         words += _outside("bus wires", bus, bus, s.bus_least_mm2, s.bus_most_mm2, "mm²")
-        lacking = [e for e in TRACE_ENDS[self.recipe] if getattr(joint.ends, e) is None]
-        if lacking:
-            words.append(f"it works on the ends {', '.join(TRACE_ENDS[self.recipe])}; {', '.join(lacking)} is not entered")  # fmt: skip
         return words
 
     def _why_not_lv(self, joint: Any) -> list[str]:

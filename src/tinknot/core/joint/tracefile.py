@@ -15,7 +15,7 @@ Entry = Literal["side", "top", "underside"]
 OUTSIDE_IN = ("outer_jacket", "inner_jacket", "core")
 
 
-class FlatIn(Strict):
+class FlatLayerIn(Strict):
     """One layer of a flat cable, over its outside."""
 
     width_mm: Diameter
@@ -28,10 +28,10 @@ class TraceCableIn(Strict):
 
     construction: Construction
     name: Annotated[str, Field(max_length=120)] = ""
-    outer_jacket: FlatIn
+    outer_jacket: FlatLayerIn
     braid_mm: Annotated[float, Field(gt=0, le=5, description="mm, one side")] = 0.4
-    inner_jacket: FlatIn
-    core: FlatIn
+    inner_jacket: FlatLayerIn
+    core: FlatLayerIn
     bus_area_mm2: Area
     bus_od_mm: Diameter
     bus_spacing_mm: PositiveLength | None = None
@@ -46,7 +46,7 @@ class TraceCableIn(Strict):
     def check(self) -> None:
         """Layers must lie inside each other. Raises InputError at the layer."""
         for name in OUTSIDE_IN:
-            layer: FlatIn = getattr(self, name)
+            layer: FlatLayerIn = getattr(self, name)
             if not at_most(layer.thickness_mm, layer.width_mm):
                 raise InputError.at(
                     f"/cable/{name}/thickness_mm", "is more than the width; read them the other way round"

@@ -13,7 +13,7 @@ from tinknot.core.joint.kitsheet import TRACE_ENDS
 from tinknot.core.joint.leaflet import LeafletCut, LeafletLayer, LeafletPart
 from tinknot.core.joint.parts import StockKit, StockSleeve
 from tinknot.core.joint.profile import Profile
-from tinknot.core.joint.tracefile import TraceFile
+from tinknot.core.joint.tracefile import TraceFile, TraceSideIn
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.sleeves import Sleeve
 from tinknot.core.layers.trace.closing import Moulded, PlainWork, Sealant, Taped, TraceTube
@@ -104,6 +104,10 @@ class TraceRecipe:
         self.margins: Margins = margins(self.rules)
         self.sleeves: dict[str, StockSleeve] = {s.id: s for s in joint.stock.sleeves}
 
+    def side(self, end: str) -> TraceSideIn:
+        """What is known of an end; one nobody described is taken as it comes."""
+        return getattr(self.joint.ends, end) or TraceSideIn()
+
     def _axes(self) -> dict[str, Axis]:
         if len(self.ends) == 1:
             return {"A": Axis(0.0, -1)}
@@ -129,15 +133,16 @@ class TraceRecipe:
 
     def _stretches(self, end: str) -> list[tuple[float, float, float, float]]:
         o, axis, c = self.opened[end], self.axes[end], self.cable
-        legs = 2.0 if self.sheet.recipe == "trace-tee" and end == "B" else 1.0
-        bus = (c.spacing_mm + c.bus_od_mm, c.bus_od_mm)
+        beside = (
+            c.outer_jacket.width_mm if self.sheet.recipe == "trace-tee" and end == "B" else 0.0
+        )  # the third leg
         backs = [
-            (o.jacket_mm + TAIL_MM, o.jacket_mm, legs * c.outer_jacket.width_mm, c.outer_jacket.thickness_mm),
-            (o.jacket_mm, o.inner_mm, legs * c.inner_jacket.width_mm, c.inner_jacket.thickness_mm),
+            (o.jacket_mm + TAIL_MM, o.jacket_mm, c.outer_jacket.width_mm, c.outer_jacket.thickness_mm),
+            (o.jacket_mm, o.inner_mm, c.inner_jacket.width_mm, c.inner_jacket.thickness_mm),
             (o.inner_mm, o.core_mm, c.core.width_mm, c.core.thickness_mm),
-            (o.core_mm, 0.0, *bus),
+            (o.core_mm, 0.0, c.spacing_mm + c.bus_od_mm, c.bus_od_mm),
         ]
-        pieces = [(*axis.span(far, near), w, t) for far, near, w, t in backs if far - near > 1e-9]
+        pieces = [(*axis.span(far, near), beside + w, t) for far, near, w, t in backs if far - near > 1e-9]
         return pieces if axis.side < 0 else pieces[::-1]
 
     # --- the stack --------------------------------------------------------------------------------------------
@@ -447,7 +452,7 @@ class TraceRecipe:
         threads = [t for x in self.layers for t in x.threads()]
         if not threads:
             return None
-        free_b = self.joint.ends.B.free_mm if self.joint.ends.B else 0.0
+        free_b = self.side("B").free_mm if len(self.ends) > 1 else 0.0
         r = self.rules
         return park(
             [ParkItem(t.layer, t.length_mm, t.side, t.order) for t in threads], self.joint.ends.A.free_mm, free_b,

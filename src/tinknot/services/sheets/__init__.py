@@ -1,15 +1,42 @@
-"""Kit sheets that ship with the application: invented leaflets as data, checked when they are read."""
+"""Kit sheets: those that ship as data, and those people write; drafts, checked by a second person, retired."""
 
+import json
 from functools import lru_cache
 from importlib.resources import files
 
-from tinknot.core.errors import InputError
+from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound
+from tinknot.core.joint.flat_section import preview
 from tinknot.core.joint.kitsheet import KitSheet
-from tinknot.core.model import parse
+from tinknot.core.model import Result, parse
+from tinknot.core.plan import PreparedEnd
+from tinknot.core.sheetcheck import Doubt, doubts
+from tinknot.services.clock import now_text
+from tinknot.services.site import rule_book
+from tinknot.store.database import writing
+from tinknot.store.models import KitSheetRow
+
+
+class SheetLook(Result):
+    """What does not add up in a sheet, and its ends drawn."""
+
+    doubts: list[Doubt]
+    prepared: list[PreparedEnd]
+
+
+class SheetOut(Result):
+    """A sheet as it stands: `version` guards edits, `shipped` came with the application; older revisions."""
+
+    sheet: KitSheet
+    version: int
+    shipped: bool
+    updated: str
+    revisions: list[int]
+    doubts: list[Doubt]
+    prepared: list[PreparedEnd]
 
 
 @lru_cache(maxsize=1)
-def _all() -> dict[str, KitSheet]:
+def _shipped() -> dict[str, KitSheet]:
     found = {}
     for entry in sorted(files(__name__).iterdir(), key=lambda e: e.name):
         if entry.name.endswith(".json"):
@@ -19,14 +46,155 @@ def _all() -> dict[str, KitSheet]:
     return found
 
 
+@lru_cache(maxsize=256)
+def _from_text(text: str) -> KitSheet:
+    return parse(KitSheet, text)
+
+
+def _rows(sheet_id: str) -> list[KitSheetRow]:
+    return list(
+        KitSheetRow.select().where(KitSheetRow.sheet_id == sheet_id).order_by(KitSheetRow.revision.desc())
+    )
+
+
+def _of_row(row: KitSheetRow) -> KitSheet:
+    return _from_text(row.body)
+
+
+def _revisions(sheet_id: str) -> list[KitSheet]:
+    """All revisions, newest first. One written here replaces a shipped one of the same number."""
+    own = [_of_row(r) for r in _rows(sheet_id)]
+    shipped = _shipped().get(sheet_id)
+    if shipped and all(s.revision != shipped.revision for s in own):
+        own.append(shipped)
+    return sorted(own, key=lambda s: -s.revision)
+
+
 def sheets() -> list[KitSheet]:
     """All sheets in their newest revision, by name; the retired ones last."""
-    return sorted(_all().values(), key=lambda s: (s.state == "retired", s.name))
+    ids = {*_shipped(), *(r.sheet_id for r in KitSheetRow.select(KitSheetRow.sheet_id).distinct())}
+    return sorted((_revisions(i)[0] for i in ids), key=lambda s: (s.state == "retired", s.name))
 
 
 def sheet(sheet_id: str) -> KitSheet:
-    """One sheet. Raises InputError at `/sheet` when there is none."""
-    found = _all().get(sheet_id)
-    if found is None:
+    """The sheet that work is planned with: the newest checked revision, else the draft; a retired one says so.
+    Raises InputError at `/sheet` when there is none."""
+    found = _revisions(sheet_id)
+    if not found:
         raise InputError.at("/sheet", f"{sheet_id} is no kit sheet here; choose one of the list")
-    return found
+    if found[0].state == "retired":
+        return found[0]
+    return next((s for s in found if s.state == "checked"), found[0])
+
+
+def look(given: KitSheet) -> SheetLook:
+    """What would not add up, and the drawing; nothing is stored."""
+    return SheetLook(doubts=doubts(given, rule_book()), prepared=_drawn(given))
+
+
+def _drawn(given: KitSheet) -> list[PreparedEnd]:
+    try:
+        return preview(given)
+    except InputError:  # a figure that is no length yet; the doubts say so
+        return []
+
+
+def get(sheet_id: str, revision: int | None = None) -> SheetOut:
+    """A revision of a sheet, the newest when none is named. Raises NotFound."""
+    found = _revisions(sheet_id)
+    one = next((s for s in found if revision in (None, s.revision)), None)
+    if one is None:
+        raise NotFound(f"There is no kit sheet {sheet_id}.")
+    row = next((r for r in _rows(sheet_id) if r.revision == one.revision), None)
+    return SheetOut(
+        sheet=one, version=row.version if row else 0, shipped=row is None, updated=row.updated if row else "", revisions=[s.revision for s in found],
+        doubts=doubts(one, rule_book()), prepared=_drawn(one),
+    )  # fmt: skip
+
+
+def save(sheet_id: str, given: KitSheet, version: int, who: str) -> SheetOut:
+    """Keep a draft: a new sheet, the draft as it goes on, or a new revision of one that is checked or retired.
+
+    Raises InputError for another id, Conflict when somebody else changed it since `version` (0: a new sheet, or
+    one that ships)."""
+    if given.id != sheet_id:
+        raise InputError.at("/id", f"must stay {sheet_id}: plans name it; import it under another id instead")
+    found, rows = _revisions(sheet_id), _rows(sheet_id)
+    head = found[0] if found else None
+    row = rows[0] if rows and head and rows[0].revision == head.revision else None
+    with writing():
+        if (row.version if row else 0) != version:
+            raise Conflict(f"{sheet_id} was changed by somebody else. Look at it again; what you typed is still here.")  # fmt: skip
+        if row is not None and row.state == "draft":
+            authors = sorted({*json.loads(row.authors), who})
+            body = _stamped(given, row.revision, "draft", authors, "")
+            KitSheetRow.update(body=body, authors=json.dumps(authors), version=version + 1, updated=now_text()).where(KitSheetRow.id == row.id).execute()  # fmt: skip
+        else:
+            number = head.revision + 1 if head else 1
+            body = _stamped(given, number, "draft", [who], "")
+            KitSheetRow.create(sheet_id=sheet_id, revision=number, state="draft", body=body, authors=json.dumps([who]), version=1, updated=now_text())  # fmt: skip
+    return get(sheet_id)
+
+
+def _stamped(given: KitSheet, revision: int, state: str, authors: list[str], checked_by: str) -> str:
+    """The sheet as JSON with what only the service may say: revision, state, who wrote and checked it."""
+    return given.model_copy(
+        update={"revision": revision, "state": state, "author": ", ".join(authors)[:80], "checked_by": checked_by}
+    ).model_dump_json(exclude_none=True)  # fmt: skip
+
+
+def take_in(given: KitSheet, who: str) -> SheetOut:
+    """Import: a draft here, whatever it was where it comes from. Raises Conflict while a draft of it is open."""
+    found = _revisions(given.id)
+    if found and found[0].state == "draft":
+        raise Conflict(f"There is a draft of {given.id} already; check it or retire it first.")
+    return save(given.id, given, get(given.id).version if found else 0, who)
+
+
+def check(sheet_id: str, version: int, who: str) -> SheetOut:
+    """A second person marks a draft checked. Raises NotAllowed for one's own sheet or one that is no draft,
+    InputError with everything that does not add up."""
+    row = _draft(sheet_id, version)
+    if who in json.loads(row.authors):
+        raise NotAllowed("Whoever wrote a sheet cannot check it; a second person reads it against the leaflet.")  # fmt: skip
+    given = _of_row(row)
+    if found := doubts(given, rule_book()):
+        fault = InputError.at(found[0].path, found[0].message)
+        for d in found[1:]:
+            fault = InputError(*fault.errors, *InputError.at(d.path, d.message).errors)
+        raise fault
+    with writing():
+        body = _stamped(given, row.revision, "checked", json.loads(row.authors), who)
+        KitSheetRow.update(state="checked", body=body, version=version + 1, updated=now_text()).where(KitSheetRow.id == row.id).execute()  # fmt: skip
+    return get(sheet_id)
+
+
+def _draft(sheet_id: str, version: int) -> KitSheetRow:
+    rows = _rows(sheet_id)
+    if not rows and sheet_id not in _shipped():
+        raise NotFound(f"There is no kit sheet {sheet_id}.")
+    if not rows or rows[0].state != "draft":
+        raise NotAllowed(f"{sheet_id} is no draft.")
+    if rows[0].version != version:
+        raise Conflict(f"{sheet_id} was changed in the meantime; read it again before you check it.")
+    return rows[0]
+
+
+def retire(sheet_id: str, version: int, who: str) -> SheetOut:
+    """Out of use; joints planned with it keep it. Raises NotFound, Conflict."""
+    now = get(sheet_id)
+    if now.version != version:
+        raise Conflict(f"{sheet_id} was changed in the meantime; look at it again.")
+    body = _stamped(now.sheet, now.sheet.revision, "retired", [now.sheet.author] if now.sheet.author else [who], now.sheet.checked_by)  # fmt: skip
+    with writing():
+        row = next((r for r in _rows(sheet_id) if r.revision == now.sheet.revision), None)
+        if row is None:
+            KitSheetRow.create(sheet_id=sheet_id, revision=now.sheet.revision, state="retired", body=body, authors=json.dumps([who]), version=1, updated=now_text())  # fmt: skip
+        else:
+            KitSheetRow.update(state="retired", body=body, version=version + 1, updated=now_text()).where(KitSheetRow.id == row.id).execute()  # fmt: skip
+    return get(sheet_id)
+
+
+def export(sheet_id: str) -> str:
+    """The newest revision as a JSON file."""
+    return get(sheet_id).sheet.model_dump_json(exclude_none=True, indent=1)

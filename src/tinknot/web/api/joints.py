@@ -6,10 +6,11 @@ from flask import Blueprint, Response
 from pydantic import Field
 
 from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn
-from tinknot.core.joint.kitsheet import KitSheet
+from tinknot.core.joint.tracedraft import DraftTrace
 from tinknot.core.model import Result, Strict, Whole
-from tinknot.services import joints, planning, sheets
+from tinknot.services import joints, kits, planning
 from tinknot.services.joints import JointNew, JointOut, JointPatch, Register
+from tinknot.services.kits import KitOffer
 from tinknot.services.planning import Look, PlanOut
 from tinknot.web.http import endpoint, person
 
@@ -30,12 +31,14 @@ class LookIn(Strict):
     connector: ConnectorIn | None = None
     choice: ChoiceIn | None = None
     build: BuildIn | None = None
+    sheet: Annotated[str, Field(max_length=80)] | None = None
+    trace: DraftTrace | None = None
 
 
-class Sheets(Result):
-    """Kit sheets."""
+class Kits(Result):
+    """Kit sheets for a joint."""
 
-    items: list[KitSheet]
+    items: list[KitOffer]
 
 
 class Revisions(Result):
@@ -52,12 +55,6 @@ def register(query: RegisterQuery) -> Register:
 def create(body: JointNew) -> JointOut:
     """A new joint, empty or the same again."""
     return joints.create(body, person().name)
-
-
-@endpoint(bp, "GET", "/sheets", out=Sheets)
-def kit_sheets() -> Sheets:
-    """The kit sheets a joint may take its figures from."""
-    return Sheets(items=sheets.sheets())
 
 
 @endpoint(bp, "GET", "/joints/<ref>", out=JointOut)
@@ -77,6 +74,12 @@ def look(ref: str, body: LookIn) -> Look:
     """What would be planned now; nothing is stored."""
     change: dict[str, Any] = body.model_dump(mode="json", exclude_none=True)
     return planning.look(ref, change)
+
+
+@endpoint(bp, "GET", "/joints/<ref>/kits", out=Kits)
+def kit_offers(ref: str) -> Kits:
+    """Every kit sheet of the joint's family, with why it does not serve."""
+    return Kits(items=kits.offers(ref))
 
 
 @endpoint(bp, "POST", "/joints/<ref>/plans", out=PlanOut, role="jointer", status=201, guarded=True)

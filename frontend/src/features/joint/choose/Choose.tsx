@@ -4,6 +4,7 @@ import { Link, useSearchParams } from 'react-router'
 import type { Draft, Schemas } from '../../../api/client'
 import { FitRuler } from '../../../components/FitRuler'
 import { ErrorNote, Loading } from '../../../components/notes'
+import { TraceChoose } from '../trace/TraceChoose'
 import type { useJoint } from '../useJoint'
 import type { Work } from '../useWork'
 import { Answer } from './Answer'
@@ -51,6 +52,8 @@ export function Choose({ joint, draft, look, planned }: Props) {
         </ul>
       </div>
     )
+  if (draft.family === 'heat-trace')
+    return <TraceChoose joint={joint} draft={draft} look={look} planned={planned} />
   if (look.isPending) return <Loading what="what fits" />
   if (look.error)
     return (
@@ -125,6 +128,8 @@ function slotOf(layer: string): string {
 }
 
 function place(path: string): string {
+  const layer = /^\/trace\/cable\/(outer_jacket|inner_jacket|core)/.exec(path)
+  if (layer) return `${(layer[1] ?? '').replace('_', ' ').replace('core', 'matrix or overlay')}: `
   const end = /^\/ends\/([AB])(?:\/cores\/(\d))?/.exec(path)
   if (!end) return ''
   return `End ${end[1]}${end[2] ? `, core ${Number(end[2]) + 1}` : ''}: `

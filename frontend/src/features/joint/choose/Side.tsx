@@ -56,11 +56,13 @@ export function Side({
       {fits && (
         <dl className="grid grid-cols-[1fr_auto] gap-x-4 text-lg">
           <dt>
-            {plan.gap_mm === null
-              ? 'Tapped'
-              : plan.stagger_steps === 1
-                ? 'In line'
-                : `Staggered in ${plan.stagger_steps} steps`}
+            {plan.trace
+              ? 'Hands and waiting'
+              : plan.gap_mm === null
+                ? 'Tapped'
+                : plan.stagger_steps === 1
+                  ? 'In line'
+                  : `Staggered in ${plan.stagger_steps} steps`}
           </dt>
           <dd className="font-semibold">{duration(plan.minutes.hands + plan.minutes.waiting)}</dd>
           {plan.gap_mm !== null && (
@@ -71,11 +73,11 @@ export function Side({
               </dd>
             </>
           )}
-          <dt className="quiet">whole joint</dt>
+          <dt className="quiet">{plan.trace ? 'covered, end to end' : 'whole joint'}</dt>
           <dd className="font-semibold">
             {length(plan.joint_length_mm ?? 0, unit)} {sign(unit)}
           </dd>
-          <dt className="quiet">thickest</dt>
+          <dt className="quiet">{plan.trace ? 'widest' : 'thickest'}</dt>
           <dd className="font-semibold">
             {diameter(plan.greatest_diameter_mm ?? 0, unit)} {sign(unit)}
           </dd>
@@ -147,7 +149,7 @@ export function Side({
           ))}
         </ul>
       </section>
-      <Connector joint={joint} draft={draft} />
+      {!plan.trace && <Connector joint={joint} draft={draft} />}
     </aside>
   )
 }

@@ -1,0 +1,152 @@
+import { type UseQueryResult, useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
+import { Link } from 'react-router'
+import { api, type Draft, type Schemas, take } from '../../../api/client'
+import { FitRuler } from '../../../components/FitRuler'
+import { ErrorNote, Loading } from '../../../components/notes'
+import { PreparedEnd } from '../../../components/PreparedEnd'
+import { useMay } from '../../../session'
+import { Side } from '../choose/Side'
+import type { useJoint } from '../useJoint'
+import type { Work } from '../useWork'
+import { Arithmetic } from './Arithmetic'
+
+export const RECIPES: Record<string, string> = {
+  'trace-power': 'power connection',
+  'trace-splice': 'in-line splice',
+  'trace-tee': 'tee splice',
+  'trace-end': 'end seal',
+  'trace-power-end': 'power connection and end seal',
+}
+
+interface Props {
+  joint: ReturnType<typeof useJoint>
+  draft: Draft
+  look: UseQueryResult<Schemas['Look']>
+  planned: Work | undefined
+}
+
+/** Which kit; what its leaflet makes of this cable; every tube against its window; the cable's arithmetic. */
+export function TraceChoose({ joint, draft, look, planned }: Props) {
+  const [tab, setTab] = useState('')
+  const plan = look.data?.plan
+  const opened =
+    plan?.choices.find((c) => c.layer === tab) ?? plan?.choices.find((c) => !c.picked) ?? plan?.choices[0]
+  return (
+    <div className="grid gap-8 lg:grid-cols-[1fr_23rem]">
+      <section className="flex min-w-0 flex-col gap-6">
+        <Kits joint={joint} chosen={draft.sheet ?? ''} />
+        {draft.sheet && look.isPending && <Loading what="what the leaflet makes of it" />}
+        {draft.sheet && look.error && <ErrorNote error={look.error} again={() => look.refetch()} />}
+        {plan?.trace && (
+          <>
+            <Arithmetic trace={plan.trace} />
+            {plan.choices.length > 0 && (
+              <div>
+                <h2>Tubes on this cable</h2>
+                <div role="tablist" aria-label="Tubes" className="flex flex-wrap gap-x-6">
+                  {plan.choices.map((c) => (
+                    <button
+                      key={c.layer}
+                      type="button"
+                      role="tab"
+                      aria-selected={c === opened}
+                      className={`min-h-11 border-b-3 text-lg ${c === opened ? 'border-primary font-bold' : 'border-transparent font-medium'} ${c.picked ? '' : 'text-error'}`}
+                      onClick={() => setTab(c.layer)}
+                    >
+                      {c.title}
+                      {!c.picked && ' ✕'}
+                    </button>
+                  ))}
+                </div>
+                {opened && (
+                  <div className="mt-2 max-w-4xl">
+                    {!opened.picked && (
+                      <p className="text-lg font-medium text-error">
+                        {opened.candidates[0]?.name}: {opened.candidates[0]?.reason || opened.advice}.
+                      </p>
+                    )}
+                    <FitRuler choice={opened} onPick={() => undefined} />
+                  </div>
+                )}
+              </div>
+            )}
+            <div className="grid gap-4">
+              <h2>How each end is laid open</h2>
+              {plan.trace.prepared.map((p) => (
+                <PreparedEnd key={p.end} end={p} label={draft.trace?.ends?.[p.end as 'A']?.label ?? ''} />
+              ))}
+            </div>
+          </>
+        )}
+      </section>
+      {look.data && <Side joint={joint} draft={draft} look={look.data} planned={planned} />}
+    </div>
+  )
+}
+
+/** Every kit's sheet, those that serve first; the rest with the reason why not. */
+function Kits({ joint, chosen }: { joint: Props['joint']; chosen: string }) {
+  const ref = joint.query.data?.ref ?? ''
+  const version = joint.query.data?.version
+  const works = useMay('jointer')
+  const kits = useQuery({
+    queryKey: ['kits', ref, version],
+    queryFn: () => take(api.GET('/api/v1/joints/{ref}/kits', { params: { path: { ref } } })),
+  })
+  const [all, setAll] = useState(false)
+  if (kits.isPending) return <Loading what="the kits" />
+  if (kits.error) return <ErrorNote error={kits.error} again={() => kits.refetch()} />
+  const items = kits.data.items
+  const now = items.find((k) => k.id === chosen)
+  const shown = now && !all ? [now] : items
+  return (
+    <div>
+      <div className="flex flex-wrap items-baseline gap-x-4">
+        <h1>{now ? 'The kit' : 'Which kit?'}</h1>
+        {now && !all && (
+          <button type="button" className="link min-h-11" onClick={() => setAll(true)}>
+            Take another kit
+          </button>
+        )}
+        <Link className="link ml-auto min-h-11" to="/sheets">
+          All kit sheets
+        </Link>
+      </div>
+      <ul className="rows">
+        {shown.map((k) => (
+          <li key={k.id} className="flex flex-wrap items-center gap-x-4 gap-y-1 py-2">
+            {works && (k !== now || all) && (
+              <button
+                type="button"
+                className={`btn ${k.serves && k !== now ? 'btn-primary' : ''}`}
+                disabled={!k.serves || k === now}
+                onClick={() => {
+                  joint.edit({ sheet: k.id })
+                  setAll(false)
+                }}
+              >
+                {k === now ? 'Taken' : 'Take it'}
+              </button>
+            )}
+            <span className="min-w-0 grow">
+              <span className="text-lg font-semibold">{k.name}</span>{' '}
+              <span className="quiet">
+                {RECIPES[k.recipe] ?? k.recipe}, revision {k.revision}
+                {k.state !== 'checked' && `, ${k.state}`}
+              </span>
+              {!k.serves && <span className="block text-error">Does not serve: {k.reason}.</span>}
+            </span>
+            <span className={k.on_hand ? '' : 'quiet'}>
+              {k.on_hand === null ? 'none listed in stock' : `${k.on_hand} in stock`}
+            </span>
+            <Link className="link" to={`/sheets/${k.id}`}>
+              Its sheet
+            </Link>
+          </li>
+        ))}
+      </ul>
+      {items.length === 0 && <p className="text-lg">There is no kit sheet for heat-trace cable yet.</p>}
+    </div>
+  )
+}

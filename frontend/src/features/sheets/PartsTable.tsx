@@ -1,0 +1,223 @@
+import type { Schemas } from '../../api/client'
+import { FigureField } from './FigureField'
+import { MoveRow, Num, Pick, Word } from './rows'
+import type { At, Edit } from './SheetPage'
+import type { Leaflet } from './useSheet'
+
+type Part = Schemas['LeafletPart']
+const KINDS = [
+  ['tube', 'shrink tube'],
+  ['boot', 'boot'],
+  ['cap', 'end cap'],
+  ['grommet', 'grommet'],
+  ['sealant', 'sealant'],
+  ['tape', 'tape'],
+  ['sleeve', 'plain sleeve'],
+  ['crimp', 'crimps'],
+  ['terminals', 'terminals'],
+  ['box', 'box and lid'],
+  ['other', 'other'],
+] as const
+const OPENINGS = ['boot', 'cap', 'grommet']
+
+/** The packing list, with the sizes that decide whether a part serves. */
+export function PartsTable({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit; at: At }) {
+  const parts = leaflet.parts ?? []
+  const put = (i: number, change: Partial<Part>) =>
+    edit({ parts: parts.map((p, k) => (k === i ? { ...p, ...change } : p)) })
+  const add = () => {
+    const taken = new Set(parts.map((p) => p.id))
+    const id = [...'ABCDEFGHJKLMNPQRSTUVWXYZ'].find((c) => !taken.has(c)) ?? `P${parts.length + 1}`
+    edit({ parts: [...parts, { id, what: 'tube' }] })
+  }
+  return (
+    <section aria-label="Parts">
+      <h2>In the box</h2>
+      <ol className="rows">
+        {parts.map((p, i) => {
+          const here = `/leaflet/parts/${i}`
+          return (
+            // biome-ignore lint/suspicious/noArrayIndexKey: a part's id is being typed
+            <li key={i} aria-label={`Part ${p.id}`} className="flex flex-wrap items-start gap-2 py-2">
+              <span className="w-16">
+                <Word
+                  label="Mark"
+                  value={p.id}
+                  onChange={(id) => put(i, { id: id || p.id })}
+                  error={at(`${here}/id`)}
+                />
+              </span>
+              <span className="w-36">
+                <Pick
+                  label="What"
+                  value={p.what ?? 'other'}
+                  options={KINDS}
+                  onChange={(v) => put(i, { what: v as Part['what'] })}
+                />
+              </span>
+              <Word
+                wide
+                label="Name"
+                value={p.name ?? ''}
+                onChange={(name) => put(i, { name })}
+                error={at(here)}
+              />
+              <Num
+                narrow
+                label="Count"
+                value={p.count ?? 1}
+                onChange={(count) => put(i, { count: count ?? 1 })}
+                error={at(`${here}/count`)}
+              />
+              <MoveRow
+                what={`part ${p.id}`}
+                at={i}
+                count={parts.length}
+                remove={() => edit({ parts: parts.filter((_, k) => k !== i) })}
+              />
+              {p.what === 'tube' && (
+                <span className="flex w-full flex-wrap items-end gap-x-4 gap-y-1">
+                  <Labelled words="opens to">
+                    <FigureField
+                      label={`${p.id} opens to`}
+                      value={p.opens}
+                      onChange={(opens) => put(i, { opens })}
+                      error={at(`${here}/opens`, true)}
+                    />
+                  </Labelled>
+                  <Labelled words="closes to">
+                    <FigureField
+                      label={`${p.id} closes to`}
+                      value={p.closes}
+                      onChange={(closes) => put(i, { closes })}
+                      error={at(`${here}/closes`, true)}
+                    />
+                  </Labelled>
+                  <Labelled words="long">
+                    <FigureField
+                      label={`${p.id} long`}
+                      value={p.length}
+                      onChange={(length) => put(i, { length })}
+                      error={at(`${here}/length`, true)}
+                    />
+                  </Labelled>
+                  <Num label="Wall" unit="mm" value={p.wall_mm} onChange={(wall_mm) => put(i, { wall_mm })} />
+                  <Num
+                    label="Length change"
+                    unit="%"
+                    value={p.longitudinal_change_pct}
+                    onChange={(v) => put(i, { longitudinal_change_pct: v ?? 0 })}
+                  />
+                  <Num
+                    label="Shrinks at"
+                    unit="°C"
+                    value={p.shrink_c}
+                    onChange={(shrink_c) => put(i, { shrink_c })}
+                  />
+                  <Num
+                    label="scorches at"
+                    unit="°C"
+                    value={p.scorch_c}
+                    onChange={(scorch_c) => put(i, { scorch_c })}
+                  />
+                  <Tick words="adhesive" on={p.lined ?? false} set={(lined) => put(i, { lined })} />
+                  <Tick words="stiff" on={p.stiff ?? false} set={(stiff) => put(i, { stiff })} />
+                  <Tick words="in the box" on={p.supplied ?? true} set={(supplied) => put(i, { supplied })} />
+                </span>
+              )}
+              {OPENINGS.includes(p.what ?? '') && (
+                <span className="flex w-full flex-wrap items-end gap-2">
+                  {(
+                    [
+                      ['width_least_mm', 'Width from'],
+                      ['width_most_mm', 'to'],
+                      ['thickness_least_mm', 'Thickness from'],
+                      ['thickness_most_mm', 'to'],
+                    ] as const
+                  ).map(([key, label]) => (
+                    <Num
+                      key={key}
+                      label={label}
+                      unit="mm"
+                      value={p[key]}
+                      onChange={(v) => put(i, { [key]: v })}
+                      error={at(`${here}/${key}`)}
+                    />
+                  ))}
+                  <Labelled words="long">
+                    <FigureField
+                      label={`${p.id} long`}
+                      value={p.length}
+                      onChange={(length) => put(i, { length })}
+                      error={at(`${here}/length`, true)}
+                    />
+                  </Labelled>
+                </span>
+              )}
+              {p.what === 'sealant' && (
+                <span className="flex w-full flex-wrap items-end gap-2">
+                  <Num
+                    label="Skins in"
+                    unit="min"
+                    value={p.skin_min}
+                    onChange={(skin_min) => put(i, { skin_min })}
+                  />
+                  <Num
+                    label="cures in"
+                    unit="min"
+                    value={p.cure_min}
+                    onChange={(cure_min) => put(i, { cure_min })}
+                  />
+                </span>
+              )}
+              {(p.what === 'crimp' || p.what === 'terminals') && (
+                <span className="flex w-full flex-wrap items-end gap-2">
+                  <Num
+                    label="Takes from"
+                    unit="mm²"
+                    value={p.area_least_mm2}
+                    onChange={(v) => put(i, { area_least_mm2: v })}
+                    error={at(`${here}/area_least_mm2`)}
+                  />
+                  <Num
+                    label="to"
+                    unit="mm²"
+                    value={p.area_most_mm2}
+                    onChange={(v) => put(i, { area_most_mm2: v })}
+                    error={at(`${here}/area_most_mm2`)}
+                  />
+                </span>
+              )}
+            </li>
+          )
+        })}
+      </ol>
+      <button type="button" className="btn mt-2" onClick={add}>
+        One more part
+      </button>
+    </section>
+  )
+}
+
+export function Labelled({ words, children }: { words: string; children: React.ReactNode }) {
+  return (
+    <span>
+      <span className="field-label block">{words}</span>
+      {children}
+    </span>
+  )
+}
+
+export function Tick({ words, on, set }: { words: string; on: boolean; set: (on: boolean) => void }) {
+  return (
+    <label className="flex min-h-11 cursor-pointer items-center gap-2">
+      <input
+        type="checkbox"
+        className="checkbox checkbox-primary"
+        checked={on}
+        onChange={(e) => set(e.target.checked)}
+      />
+      {words}
+    </label>
+  )
+}

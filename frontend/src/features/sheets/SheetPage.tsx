@@ -1,0 +1,246 @@
+import { useMutation, useQueryClient } from '@tanstack/react-query'
+import { Link, useParams } from 'react-router'
+import { api, take } from '../../api/client'
+import { SelectField, TextField } from '../../components/fields'
+import { ErrorNote, Loading } from '../../components/notes'
+import { PreparedEnd } from '../../components/PreparedEnd'
+import { useMay, useSession } from '../../session'
+import { CutsTable } from './CutsTable'
+import { LayersTable } from './LayersTable'
+import { Limits } from './Limits'
+import { PartsTable } from './PartsTable'
+import { Serves } from './Serves'
+import { ALL_RECIPES, STATE_WORDS } from './SheetsPage'
+import { type Leaflet, type Sheet, useSheet } from './useSheet'
+
+export type Edit = (change: Partial<Leaflet>) => void
+/** What is said at a place of the sheet, by JSON Pointer; also of what lies under it when `deep`. */
+export type At = (path: string, deep?: boolean) => string | undefined
+
+/** One leaflet: typed at the left, drawn and checked at the right while it is typed. */
+export function SheetPage() {
+  const { id = '' } = useParams()
+  const works = useMay('jointer')
+  const kept = useSheet(id, works)
+  const sheet = kept.sheet
+  if (kept.query.isPending) return <Loading what="the sheet" />
+  if (kept.query.error && !sheet)
+    return <ErrorNote error={kept.query.error} again={() => kept.query.refetch()} />
+  if (!sheet) return null
+  const leaflet: Leaflet = sheet.leaflet ?? {}
+  const edit: Edit = (change) => kept.edit({ leaflet: { ...leaflet, ...change } })
+  const faults = [...(kept.error?.problem.errors ?? []), ...kept.doubts]
+  const at: At = (path, deep) =>
+    faults.find((f) => f.path === path || (deep && f.path.startsWith(`${path}/`)))?.message
+  const trace = sheet.recipe.startsWith('trace')
+  const locked = !works || sheet.state === 'retired'
+  return (
+    <main className="w-full p-4 md:p-6">
+      <div className="flex flex-wrap items-center gap-x-5 gap-y-2">
+        <Link to="/sheets" className="link min-h-11 py-2">
+          Kit sheets
+        </Link>
+        <h1>{sheet.name}</h1>
+        <span className="text-lg">{ALL_RECIPES[sheet.recipe]}</span>
+        <span
+          className={`text-lg font-semibold ${sheet.state === 'checked' ? 'text-success' : 'text-warning'}`}
+        >
+          {STATE_WORDS[sheet.state ?? 'draft']}, revision {sheet.revision}
+        </span>
+        <span className="quiet" role="status">
+          {kept.saving === 'saved'
+            ? ''
+            : kept.saving === 'saving' || kept.saving === 'waiting'
+              ? 'saving …'
+              : kept.saving === 'offline'
+                ? 'not sent yet'
+                : 'not saved'}
+        </span>
+        <span className="ml-auto flex flex-wrap gap-3">
+          <States
+            sheet={sheet}
+            version={kept.version}
+            doubts={kept.doubts.length}
+            settled={kept.saving === 'saved'}
+          />
+          <a className="btn" href={`/api/v1/sheets/${id}/file`}>
+            Save as a file
+          </a>
+        </span>
+      </div>
+      {sheet.state === 'checked' && works && (
+        <p className="quiet">
+          Checked by {sheet.checked_by || 'a second person'}. Whatever you change begins a new revision as a
+          draft; this one stays in use until that is checked.
+        </p>
+      )}
+      {kept.saving === 'refused' && kept.error && (
+        <div className="note mt-2">
+          <ErrorNote error={kept.error} />
+          {kept.error.problem.status === 409 && (
+            <button type="button" className="btn" onClick={kept.drop}>
+              Drop what I typed and look at theirs
+            </button>
+          )}
+        </div>
+      )}
+      {!trace ? (
+        <LowVoltage sheet={sheet} />
+      ) : (
+        <div className="mt-4 grid gap-8 2xl:grid-cols-[1fr_30rem] xl:grid-cols-[1fr_26rem]">
+          <fieldset disabled={locked} className="flex min-w-0 flex-col gap-8">
+            <legend className="sr-only">The leaflet</legend>
+            <div className="grid gap-3 sm:grid-cols-3">
+              <TextField
+                label="Name on the box"
+                value={sheet.name}
+                onChange={(name) => kept.edit({ name: name || sheet.name })}
+                error={at('/name')}
+              />
+              <SelectField
+                label="What it makes"
+                value={sheet.recipe}
+                options={Object.entries(ALL_RECIPES).filter(([k]) => k.startsWith('trace'))}
+                onChange={(v) => kept.edit({ recipe: v as Sheet['recipe'] })}
+              />
+              <TextField
+                label="Leaflet or approval"
+                value={sheet.approval ?? ''}
+                onChange={(approval) => kept.edit({ approval })}
+              />
+            </div>
+            <Serves sheet={sheet} edit={(serves) => kept.edit({ serves })} at={at} />
+            <PartsTable leaflet={leaflet} edit={edit} at={at} />
+            <CutsTable leaflet={leaflet} recipe={sheet.recipe} edit={edit} at={at} />
+            <LayersTable leaflet={leaflet} recipe={sheet.recipe} edit={edit} at={at} />
+            <Limits leaflet={leaflet} edit={edit} at={at} />
+          </fieldset>
+          <aside
+            className="flex flex-col gap-4 xl:sticky xl:top-4 xl:self-start"
+            aria-label="As drawn and checked"
+          >
+            <section aria-label="What does not add up">
+              <h2>{kept.doubts.length ? 'Does not add up yet' : 'It adds up'}</h2>
+              {kept.doubts.length === 0 ? (
+                <p className="text-success">
+                  Parts, cuts, layers and windows agree. A second person may check it.
+                </p>
+              ) : (
+                <ul className="rows mt-1">
+                  {kept.doubts.map((d) => (
+                    <li key={d.path + d.message} className="py-1.5">
+                      <span className="quiet">{place(d.path)} </span>
+                      {d.message}
+                    </li>
+                  ))}
+                </ul>
+              )}
+            </section>
+            {kept.prepared.length === 0 && (
+              <p className="quiet text-lg">The preparation draws itself as soon as the cuts are typed.</p>
+            )}
+            {kept.prepared.map((p) => (
+              <PreparedEnd key={p.end} end={p} width={430} />
+            ))}
+          </aside>
+        </div>
+      )}
+    </main>
+  )
+}
+
+/** Where a doubt stands, as the page calls it. */
+function place(path: string): string {
+  const found = /^\/leaflet\/(parts|cuts|layers)\/(\d+)/.exec(path)
+  if (found)
+    return `${{ parts: 'Part', cuts: 'Cut', layers: 'Layer' }[found[1] ?? '']} ${Number(found[2]) + 1}:`
+  return path.startsWith('/serves') ? 'Cables served:' : ''
+}
+
+interface StatesProps {
+  sheet: Sheet
+  version: number
+  doubts: number
+  settled: boolean
+}
+
+/** Checked by a second person; out of use. */
+function States({ sheet, version, doubts, settled }: StatesProps) {
+  const client = useQueryClient()
+  const session = useSession()
+  const may = useMay('verifier')
+  const move = useMutation({
+    mutationFn: (what: 'check' | 'retire') =>
+      take(
+        api.POST(what === 'check' ? '/api/v1/sheets/{sheet_id}/check' : '/api/v1/sheets/{sheet_id}/retire', {
+          params: { path: { sheet_id: sheet.id }, header: { 'If-Match': `"${version}"` } },
+        }),
+      ),
+    onSuccess: async (kept) => {
+      client.setQueryData(['sheet', sheet.id], kept)
+      await client.invalidateQueries({ queryKey: ['sheets'] })
+    },
+  })
+  if (!may)
+    return sheet.state === 'draft' ? (
+      <span className="quiet self-center">A second person checks it.</span>
+    ) : null
+  const own = (sheet.author ?? '').split(', ').includes(session.name ?? '')
+  return (
+    <>
+      {move.error && <span className="self-center font-medium text-error">{move.error.message}</span>}
+      {sheet.state === 'draft' && (
+        <button
+          type="button"
+          className="btn btn-primary"
+          disabled={own || doubts > 0 || !settled || move.isPending}
+          title={own ? 'You wrote it; a second person checks it' : doubts ? 'It does not add up yet' : ''}
+          onClick={() => move.mutate('check')}
+        >
+          Checked against the leaflet
+        </button>
+      )}
+      {sheet.state !== 'retired' && (
+        <button
+          type="button"
+          className="btn"
+          disabled={!settled || move.isPending}
+          onClick={() => move.mutate('retire')}
+        >
+          Out of use
+        </button>
+      )}
+    </>
+  )
+}
+
+/** A low-voltage sheet fills slots of its recipe; it is carried in and out as a file. */
+function LowVoltage({ sheet }: { sheet: Sheet }) {
+  return (
+    <section className="mt-4 max-w-3xl">
+      <p className="text-lg">{sheet.approval}</p>
+      <h2 className="mt-4">Figures it sets</h2>
+      <ul className="rows">
+        {Object.entries(sheet.figures ?? {}).map(([k, v]) => (
+          <li key={k} className="flex justify-between py-1 text-lg">
+            <span>{k}</span>
+            <b>{v}</b>
+          </li>
+        ))}
+      </ul>
+      <h2 className="mt-4">Steps it adds</h2>
+      <ul className="rows">
+        {(sheet.steps ?? []).map((s) => (
+          <li key={s.id} className="py-1 text-lg">
+            <b>{s.title}.</b> {s.text} <span className="quiet">after {s.after}</span>
+          </li>
+        ))}
+      </ul>
+      {(sheet.cautions ?? []).map((c) => (
+        <p key={c} className="note mt-3">
+          {c}
+        </p>
+      ))}
+    </section>
+  )
+}

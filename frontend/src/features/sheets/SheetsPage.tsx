@@ -1,0 +1,132 @@
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { type FormEvent, useState } from 'react'
+import { Link, useNavigate } from 'react-router'
+import { api, type Schemas, take } from '../../api/client'
+import { SelectField, TextField } from '../../components/fields'
+import { ErrorNote, Loading } from '../../components/notes'
+import { useMay } from '../../session'
+import { RECIPES } from '../joint/trace/TraceChoose'
+
+type Sheet = Schemas['KitSheet']
+export const ALL_RECIPES: Record<string, string> = {
+  ...RECIPES,
+  'straight-lv': 'straight joint, low voltage',
+  'tap-lv': 'tap, low voltage',
+}
+export const STATE_WORDS: Record<string, string> = {
+  draft: '○ draft',
+  checked: '● checked',
+  retired: '– retired',
+}
+
+/** Every kit's sheet: what it is for, its state, and the way to a new one. */
+export function SheetsPage() {
+  const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => take(api.GET('/api/v1/sheets')) })
+  const works = useMay('jointer')
+  if (sheets.isPending) return <Loading what="the kit sheets" />
+  if (sheets.error) return <ErrorNote error={sheets.error} again={() => sheets.refetch()} />
+  return (
+    <main className="mx-auto w-full max-w-5xl p-4 md:p-6">
+      <h1>Kit sheets</h1>
+      <p className="quiet text-lg">
+        The leaflet in the box, typed once, checked by a second person, then every joint with that kit takes
+        its figures from here.
+      </p>
+      <ul className="rows mt-3">
+        {sheets.data.items.map((s) => (
+          <li key={s.id}>
+            <Link
+              to={`/sheets/${s.id}`}
+              className="grid min-h-12 items-center gap-x-4 py-2 hover:bg-base-200 md:grid-cols-[1fr_15rem_8rem]"
+            >
+              <span className="text-lg font-semibold">{s.name}</span>
+              <span>{ALL_RECIPES[s.recipe] ?? s.recipe}</span>
+              <span
+                className={
+                  s.state === 'checked' ? 'text-success' : s.state === 'draft' ? 'text-warning' : 'quiet'
+                }
+              >
+                {STATE_WORDS[s.state ?? 'draft']}, rev. {s.revision}
+              </span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+      {works && <NewSheet />}
+    </main>
+  )
+}
+
+/** A new leaflet: its name and what it makes; the rest is typed on its own page. Or a file from elsewhere. */
+function NewSheet() {
+  const navigate = useNavigate()
+  const client = useQueryClient()
+  const [name, setName] = useState('')
+  const [recipe, setRecipe] = useState<string>('trace-end')
+  const open = async (sheet: Schemas['SheetOut']) => {
+    await client.invalidateQueries({ queryKey: ['sheets'] })
+    navigate(`/sheets/${sheet.sheet.id}`)
+  }
+  const make = useMutation({
+    mutationFn: () => {
+      const id = slug(name)
+      const sheet: Sheet = { id, name, recipe: recipe as Sheet['recipe'], serves: {}, leaflet: {} }
+      return take(
+        api.PUT('/api/v1/sheets/{sheet_id}', {
+          params: { path: { sheet_id: id }, header: { 'If-Match': '"0"' } },
+          body: sheet,
+        }),
+      )
+    },
+    onSuccess: open,
+  })
+  const carry = useMutation({
+    mutationFn: async (file: File) =>
+      take(api.POST('/api/v1/sheets', { body: JSON.parse(await file.text()) as Sheet })),
+    onSuccess: open,
+  })
+  const submit = (e: FormEvent) => {
+    e.preventDefault()
+    if (name.trim()) make.mutate()
+  }
+  return (
+    <section className="mt-8">
+      <h2>A new sheet</h2>
+      <form className="mt-2 grid items-end gap-3 md:grid-cols-[1fr_18rem_auto_auto]" onSubmit={submit}>
+        <TextField label="Name on the box" value={name} onChange={setName} />
+        <SelectField
+          label="What it makes"
+          value={recipe}
+          options={Object.entries(RECIPES)}
+          onChange={setRecipe}
+        />
+        <button type="submit" className="btn btn-primary" disabled={!name.trim() || make.isPending}>
+          Type the leaflet
+        </button>
+        <label className="btn cursor-pointer">
+          Take in a file
+          <input
+            type="file"
+            accept=".json,application/json"
+            className="sr-only"
+            onChange={(e) => e.target.files?.[0] && carry.mutate(e.target.files[0])}
+          />
+        </label>
+      </form>
+      {make.error && <ErrorNote error={make.error} />}
+      {carry.error && <ErrorNote error={carry.error} />}
+    </section>
+  )
+}
+
+/** A sheet's id from its name: small letters, figures, dashes. */
+export function slug(name: string): string {
+  return (
+    name
+      .normalize('NFKD')
+      .toLowerCase()
+      .replace(/[^a-z0-9]+/g, '-')
+      .replace(/^-+|-+$/g, '')
+      .slice(0, 60) || 'sheet'
+  )
+}

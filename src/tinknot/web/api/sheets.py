@@ -1,0 +1,74 @@
+"""Kit sheets: written, looked at, checked by a second person, retired, carried in and out."""
+
+from flask import Blueprint, Response
+
+from tinknot.core.joint.kitsheet import KitSheet
+from tinknot.core.model import Result
+from tinknot.services import sheets
+from tinknot.services.sheets import SheetLook, SheetOut
+from tinknot.web.http import endpoint, person
+
+bp = Blueprint("sheets", __name__)
+
+
+class Sheets(Result):
+    """Kit sheets, each in its newest revision."""
+
+    items: list[KitSheet]
+
+
+@endpoint(bp, "GET", "/sheets", out=Sheets)
+def listing() -> Sheets:
+    """All kit sheets."""
+    return Sheets(items=sheets.sheets())
+
+
+@endpoint(bp, "POST", "/sheets", body=KitSheet, out=SheetOut, role="jointer", status=201)
+def take_in(body: KitSheet) -> SheetOut:
+    """Import a sheet; it is a draft here."""
+    return sheets.take_in(body, person().name)
+
+
+@endpoint(bp, "POST", "/sheets/look", body=KitSheet, out=SheetLook)
+def look(body: KitSheet) -> SheetLook:
+    """What does not add up, and the preparation drawn; nothing is stored."""
+    return sheets.look(body)
+
+
+@endpoint(bp, "GET", "/sheets/<sheet_id>", out=SheetOut)
+def show(sheet_id: str) -> SheetOut:
+    """A sheet in its newest revision."""
+    return sheets.get(sheet_id)
+
+
+@endpoint(bp, "GET", "/sheets/<sheet_id>/revisions/<int:number>", out=SheetOut)
+def revision(sheet_id: str, number: int) -> SheetOut:
+    """A sheet as it was in one revision."""
+    return sheets.get(sheet_id, number)
+
+
+@endpoint(bp, "PUT", "/sheets/<sheet_id>", body=KitSheet, out=SheetOut, role="jointer", guarded=True)
+def save(sheet_id: str, body: KitSheet, version: int) -> SheetOut:
+    """Keep a draft; of a checked or retired sheet it begins a new revision."""
+    return sheets.save(sheet_id, body, version, person().name)
+
+
+@endpoint(bp, "POST", "/sheets/<sheet_id>/check", out=SheetOut, role="verifier", guarded=True)
+def check(sheet_id: str, version: int) -> SheetOut:
+    """Mark a draft checked, as a second person."""
+    return sheets.check(sheet_id, version, person().name)
+
+
+@endpoint(bp, "POST", "/sheets/<sheet_id>/retire", out=SheetOut, role="verifier", guarded=True)
+def retire(sheet_id: str, version: int) -> SheetOut:
+    """Take a sheet out of use."""
+    return sheets.retire(sheet_id, version, person().name)
+
+
+@endpoint(bp, "GET", "/sheets/<sheet_id>/file", media="application/octet-stream")
+def export(sheet_id: str) -> Response:
+    """The sheet as a file."""
+    return Response(
+        sheets.export(sheet_id), mimetype="application/octet-stream",
+        headers={"Content-Disposition": f"attachment; filename={sheet_id}.sheet.json"},
+    )  # fmt: skip
