@@ -164,6 +164,10 @@ def test_null_in_an_optional_field_is_absent():
 def test_every_calculator_has_a_schema_and_a_title(name: str):
     schema = CALCULATORS[name].schema()
     given = schema["input"]
-    kinds = [given["$defs"][x["$ref"].rsplit("/", 1)[-1]] for x in given["oneOf"]] if "oneOf" in given else [given]
+    kinds = (
+        [given["$defs"][x["$ref"].rsplit("/", 1)[-1]] for x in given["oneOf"]]
+        if "oneOf" in given
+        else [given]
+    )
     assert all(kind["additionalProperties"] is False for kind in kinds)
     assert CALCULATORS[name].title.endswith(".")

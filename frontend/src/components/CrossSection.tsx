@@ -1,7 +1,7 @@
 /** The cut across the joint at one place, to scale, every circle told apart. */
 import { diameter } from '../model/units'
 import { useSettings } from '../settings'
-import { type Crossing, crossingAt, hollow, light, nameOf, paintOf, type Section } from './section'
+import { type Crossing, crossingAt, hollow, isFlat, light, nameOf, paintOf, type Section } from './section'
 
 /** Drawn as a ring on their own place, not as a disc. */
 const RINGS = ['core-sleeve', 'core-tape', 'mica', 'strap']
@@ -114,7 +114,7 @@ export function CrossSection({ section, at, size = 168, built }: Props) {
         <span className="quiet">{crossing.circles.length ? 'across here ' : 'no cable here '}</span>
         {crossing.circles.length > 0 && (
           <b>
-            {crossing.circles[0]?.thickness_mm != null ? '' : '⌀ '}
+            {isFlat(section) ? '' : '⌀ '}
             {diameter(Math.round(crossing.outside_mm * 10) / 10, unit)}
           </b>
         )}

@@ -3,7 +3,7 @@ import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useS
 import { diameter, length, sign } from '../model/units'
 import { useSettings } from '../settings'
 import { BodyShape, type ShapeProps } from './RibbonBody'
-import { type Body, crossingAt, light, type Section } from './section'
+import { type Body, crossingAt, isFlat, light, type Section } from './section'
 
 interface Props {
   section: Section
@@ -144,7 +144,7 @@ export function Ribbon({ section, labels, height = 236, built, lit, range, at, o
             <g transform={`translate(${Math.min(width - 70, Math.max(70, x(at)))} ${height - 44})`}>
               <rect x={-64} y={-15} width={128} height={21} rx={3} fill="var(--color-base-content)" />
               <text textAnchor="middle" fontSize={14} fontWeight={600} fill="var(--color-base-100)">
-                {here.circles[0]?.thickness_mm == null && '⌀ '}
+                {!isFlat(section) && '⌀ '}
                 {diameter(Math.round(here.outside_mm * 10) / 10, unit)} at{' '}
                 {length(Math.abs(Math.round(at)), unit)} {at < -0.5 ? 'A' : at > 0.5 ? 'B' : ''}
               </text>

@@ -106,6 +106,11 @@ export function crossingAt(section: Section, x: number): Crossing | undefined {
   return section.crossings.find((c) => c.from_mm <= x && x <= c.to_mm)
 }
 
+/** Whether it is flat cable: then a width is read, not a diameter. */
+export function isFlat(section: Section): boolean {
+  return section.crossings.some((c) => c.circles.some((o) => o.thickness_mm !== null))
+}
+
 /** The upper edge of what lies outermost at x, for the diameter read-out. */
 export function outsideAt(section: Section, x: number): number {
   return crossingAt(section, x)?.outside_mm ?? 0

@@ -79,6 +79,14 @@ class StepOut(Result):
     heat_c: float | None = None
 
 
+DATUMS = {
+    "cable-end": "cable end",
+    "sheath-cut": "sheath cut",
+    "outer-jacket-cut": "outer jacket cut",
+    "inner-jacket-cut": "inner jacket cut",
+}  # what a cut is measured from, in words
+
+
 class CutOut(Result):
     """A cut, as a running distance in mm from its datum."""
 

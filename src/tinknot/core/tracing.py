@@ -209,6 +209,13 @@ def _loop(recipe: TraceRecipe, s: TraceSolution, end: str, least: float | None) 
     )  # fmt: skip
 
 
+def remakes_now(loop: LoopOut, lost_mm: float) -> int | None:
+    """Remakes an end still allows after `lost_mm` of its loop are gone; None where no loop was measured."""
+    if loop.loop_mm is None:
+        return None
+    return slack(max(0.0, loop.loop_mm - lost_mm), loop.least_loop_mm, loop.per_remake_mm).remakes_left
+
+
 def _zone(recipe: TraceRecipe, stops: list[str]) -> ZoneCutOut | None:
     """Where to cut a zone cable at its fed end."""
     c, leaflet = recipe.joint.circuit, recipe.leaflet

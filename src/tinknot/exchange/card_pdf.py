@@ -4,11 +4,9 @@ from collections.abc import Iterable
 
 from fpdf import XPos, YPos
 
-from tinknot.core.plan import Plan
+from tinknot.core.plan import DATUMS, Plan
 from tinknot.exchange.drawing import draw_section
 from tinknot.exchange.paper import Paper, heading, qr, table
-
-_FROM = {"cable-end": "cable end", "sheath-cut": "sheath cut"}
 
 
 def card_pages(ref: str, title: str, where: str, number: int, plan: Plan, link: str) -> bytes:
@@ -46,14 +44,14 @@ def _cuts(plan: Plan) -> Iterable[tuple[str, str, str, str]]:
     """One line for cores that are cut alike."""
     groups: dict[tuple[str, str, float, float, str], list[str]] = {}
     for c in plan.cuts:
-        kind = c.layer.split(" ")[0]
+        kind = c.layer.split(" ")[0] if c.core else c.layer
         groups.setdefault((c.end, kind, c.distance_mm, c.tolerance_mm, c.datum), []).append(c.core)
     for (end, kind, distance, tolerance, datum), cores in groups.items():
         yield (
             end,
             f"{kind} {', '.join(cores)}".strip(),
             f"{distance:.1f} ± {tolerance:g}",
-            _FROM.get(datum, datum),
+            DATUMS.get(datum, datum),
         )
 
 

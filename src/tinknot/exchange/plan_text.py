@@ -2,14 +2,28 @@
 
 from collections.abc import Iterator
 
-from tinknot.core.plan import Plan
-
-_END_OF = {"cable-end": "from the cable end", "sheath-cut": "from the sheath cut"}
+from tinknot.core.plan import DATUMS, Plan, TraceOut
 
 
 def plan_text(plan: Plan) -> str:
     """The whole plan, as it would be read at the bench."""
     return "\n".join(_lines(plan)) + "\n"
+
+
+def _trace(t: TraceOut) -> Iterator[str]:
+    """The cable's arithmetic."""
+    yield ""
+    if t.cable_m is not None:
+        yield f"Cable to order {t.cable_m:.2f} m" + (
+            f", {t.fixings} fixings." if t.fixings is not None else "."
+        )
+    if t.bend_radius_mm is not None:
+        yield f"Bends no tighter than {t.bend_radius_mm:g} mm at this temperature."
+    yield from (x.words for x in t.loops if x.words)
+    yield from (x.words for x in (t.zone, t.circuit) if x)
+    if t.cold_tail_mm is not None:
+        yield f"{t.cold_tail_mm:g} mm beyond the last connection point stay cold."
+    yield f"Insulation tested at {t.test_v:g} V DC."
 
 
 def _lines(plan: Plan) -> Iterator[str]:
@@ -25,7 +39,8 @@ def _lines(plan: Plan) -> Iterator[str]:
         yield f"\n{choice.title}: must open past {choice.needed_expanded_mm:.2f}, close under {choice.allowed_recovered_mm:.2f} (ratio {choice.ratio_needed:.2f})"
         for c in choice.candidates:
             mark = ">" if c.part_id == choice.picked else " "
-            what = f"fits, cut {c.cut_length_mm} mm" if c.cut_length_mm is not None else c.reason
+            fits = "fits, as it comes" if c.verdict == "fits" and not c.reason else c.reason
+            what = f"fits, cut {c.cut_length_mm} mm" if c.cut_length_mm is not None else fits
             yield f" {mark} {c.name}: {c.expanded_id_mm:g} -> {c.recovered_id_mm:g}, {what}"
         if choice.advice:
             yield f"   {choice.advice}"
@@ -37,6 +52,8 @@ def _lines(plan: Plan) -> Iterator[str]:
         packs = " + ".join(f"{p.count} x {p.part_id}" for p in r.packs)
         yield f"\nResin: {r.required_ml:.0f} ml into {r.net_ml:.0f} ml, {packs}; mixed at {r.resin_c:g} °C, poured within {r.pour_window_min:.0f} min."
         yield f"  To handle after {r.handle_min / 60:.1f} h, to test and energise after {r.full_min / 60:.1f} h."
+    if plan.trace:
+        yield from _trace(plan.trace)
     if plan.insert:
         yield f"\n{plan.insert.words}"
     if plan.chosen_together:
@@ -44,7 +61,7 @@ def _lines(plan: Plan) -> Iterator[str]:
     if plan.cuts:
         yield "\nCuts"
         yield from (
-            f"  {c.end}  {c.layer:14} {c.distance_mm:7.1f} ± {c.tolerance_mm:g} {_END_OF[c.datum]}. {c.caution}"
+            f"  {c.end}  {c.layer:14} {c.distance_mm:7.1f} ± {c.tolerance_mm:g} from the {DATUMS[c.datum]}. {c.caution}"
             for c in plan.cuts
         )
     if plan.park:

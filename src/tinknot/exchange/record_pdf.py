@@ -106,6 +106,14 @@ def _lost(lost_mm: dict[str, float]) -> str:
 
 
 def _measured(draft: dict[str, Any]) -> Iterable[tuple[str, str, str, str]]:
+    for name in ("outer_jacket", "inner_jacket", "core") if draft.get("family") == "heat-trace" else ():
+        flat = draft.get("trace", {}).get("cable", {}).get(name, {})
+        yield (
+            "cable",
+            name.replace("_", " "),
+            f"{flat.get('width_mm', '–')}",
+            f"{flat.get('thickness_mm', '–')}",
+        )
     for name, end in draft.get("ends", {}).items():
         yield (name, "sheath", f"{end.get('sheath_od_mm', '–')}", f"{end.get('sheath_od_across_mm', '–')}")
         for c in end.get("cores", []):

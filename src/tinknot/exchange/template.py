@@ -1,12 +1,12 @@
 """The cut template of one end, 1:1, with a bar of 100 mm to check the print: PDF and SVG."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from xml.etree import ElementTree
 
 from fpdf import XPos, YPos
 
-from tinknot.core.plan import Plan
+from tinknot.core.plan import Plan, PreparedEnd
 from tinknot.exchange.paper import Paper
 
 ROW_MM = 11.0
@@ -14,7 +14,7 @@ SHEATH_MM = 25.0  # of sheath drawn before its cut
 BAR_MM = 100.0
 PAGE_MM = 250.0  # of template on one A4 page across; longer ones go on overleaf
 TOP_MM = 34.0
-NOTE = "Print at 100 %, no fitting to the page. Measure the bar: 100 mm. Lay the sheath cut on its line."
+NOTE = "Print at 100 %, no fitting to the page. Measure the bar: 100 mm. Lay the first cut on its line."
 
 
 @dataclass(frozen=True)
@@ -52,8 +52,32 @@ def rows_of(plan: Plan, end: str) -> list[Row]:
     return [Row(c, at.get((c, "insulation"), at[c, "core"]), at[c, "core"]) for c in cores]
 
 
-def _shapes(plan: Plan, end: str) -> Iterator[tuple[str, float, float, float, float, str]]:
-    """(kind, x, y, width, height, words) in mm; x from the sheath cut."""
+Shape = tuple[str, float, float, float, float, str]
+
+
+def _shapes(plan: Plan, end: str) -> Iterator[Shape]:
+    """(kind, x, y, width, height, words) in mm; x from the sheath cut, or from a flat cable's jacket cut."""
+    flat = next((p for p in plan.trace.prepared if p.end == end), None) if plan.trace else None
+    yield from _flat(flat) if flat else _round(plan, end)
+
+
+def _flat(p: PreparedEnd) -> Iterator[Shape]:
+    """A flat end as it lies on the paper, width and all."""
+    jacket = next(x.from_mm for x in p.layers if x.kind == "outer-jacket")
+    middle = max(x.width_mm for x in p.layers) / 2 + 2
+    for x in p.layers:
+        far = min(x.to_mm, jacket + SHEATH_MM)
+        words = {"outer-jacket": "outer jacket", "inner-jacket": "inner"}.get(x.kind, "")
+        kind = {"outer-jacket": "sheath", "inner-jacket": "bedding", "bus": "bare"}.get(x.kind, "core")
+        yield kind, jacket - far, middle - x.y_mm - x.width_mm / 2, far - x.from_mm, x.width_mm, words
+    deep = middle * 2 + 6
+    for n, c in enumerate(sorted(p.cuts, key=lambda c: -c.at_mm)):
+        said = c.layer.replace("-", " ")
+        yield "mark", jacket - c.at_mm, -4 - 4 * (n % 2), 0, deep + 4 * (n % 2), f"{said} {c.length_mm:g}"
+    yield "mark", jacket, -4 - 4 * (len(p.cuts) % 2), 0, deep + 4 * (len(p.cuts) % 2), "square end"
+
+
+def _round(plan: Plan, end: str) -> Iterator[Shape]:
     rows, marks = rows_of(plan, end), marks_of(plan, end)
     root = max(m.at_mm for m in marks if m.words in ("sheath cut", "bedding"))
     yield "sheath", -SHEATH_MM, 0, SHEATH_MM, ROW_MM * len(rows), "sheath"
@@ -79,11 +103,16 @@ def _shapes(plan: Plan, end: str) -> Iterator[tuple[str, float, float, float, fl
 _FILL = {"sheath": "#c9ced1", "bedding": "#e3e0d8", "core": "#eef1f2", "bare": "#e4bd95"}
 
 
+def _tall(shapes: Sequence[Shape]) -> float:
+    """Height of what is drawn, mm."""
+    return max((y + h for kind, _, y, _, h, _ in shapes if kind in _FILL), default=0.0)
+
+
 def template_svg(ref: str, number: int, plan: Plan, end: str) -> str:
     """One drawing in millimetres."""
     shapes = list(_shapes(plan, end))
     width = SHEATH_MM + max((x + w for _, x, _, w, _, _ in shapes), default=0.0) + 30
-    height = ROW_MM * len(rows_of(plan, end)) + TOP_MM + 26
+    height = _tall(shapes) + TOP_MM + 26
     svg = ElementTree.Element(
         "svg", {"xmlns": "http://www.w3.org/2000/svg", "width": f"{width:.1f}mm", "height": f"{height:.1f}mm", "viewBox": f"0 0 {width:.1f} {height:.1f}", "font-family": "sans-serif"}
     )  # fmt: skip
@@ -136,7 +165,7 @@ def template_pdf(ref: str, number: int, plan: Plan, end: str) -> bytes:
     far = max((x + w for _, x, _, w, _, _ in shapes), default=0.0) + 12
     start = -SHEATH_MM
     while start < far:
-        _page(pdf, ref, number, end, shapes, start, len(rows_of(plan, end)))
+        _page(pdf, ref, number, end, shapes, start, _tall(shapes))
         start += PAGE_MM
     return bytes(pdf.output())
 
@@ -146,9 +175,9 @@ def _page(
     ref: str,
     number: int,
     end: str,
-    shapes: list[tuple[str, float, float, float, float, str]],
+    shapes: list[Shape],
     start: float,
-    rows: int,
+    tall: float,
 ) -> None:
     pdf.add_page()
     pdf.set_font("Barlow", "B", 14)
@@ -172,7 +201,7 @@ def _page(
             pdf.line(px, py, px, py + h)
             pdf.set_xy(px - 15 if kind == "mark" else px + 0.5, py - 4 if kind == "mark" else py + h / 2 - 2)
             pdf.cell(30, 4, words, align="C" if kind == "mark" else "L")
-    y = TOP_MM + ROW_MM * rows + 22
+    y = TOP_MM + tall + 22
     pdf.line(left, y, left + BAR_MM, y)
     for x in (left, left + BAR_MM):
         pdf.line(x, y - 3, x, y + 3)

@@ -1,6 +1,11 @@
 """The line board: lines with their joints as knots, and today's order."""
 
+import json
+
 from tinknot.core.model import Result
+from tinknot.core.plan import Plan
+from tinknot.core.progress import Progress
+from tinknot.core.tracing import remakes_now
 from tinknot.services import joints, planning, site
 from tinknot.services.clock import now_text
 from tinknot.store.models import Joint
@@ -20,14 +25,25 @@ class Today(Result):
     cured: float | None = None
 
 
+class LoopLeft(Result):
+    """A heat-trace end and how often its loop still allows a remake, before a splice is needed."""
+
+    ref: str
+    where: str
+    end: str
+    label: str
+    remakes_left: int
+
+
 class Board(Result):
-    """Everything the home page shows."""
+    """Everything the home page shows; `loops` those with the fewest remakes first."""
 
     lines: list[site.LineOut]
     zones: list[site.ZoneOut]
     joints: list[joints.JointRow]
     today: list[Today]
     minutes: float
+    loops: list[LoopLeft]
 
 
 _ORDER = ("stopped", "building", "curing", "to prove", "to release", "planned", "draft")
@@ -36,13 +52,16 @@ _ORDER = ("stopped", "building", "curing", "to prove", "to release", "planned", 
 def board() -> Board:
     """The board now."""
     rows, today, moment = [], [], now_text()
+    loops: list[LoopLeft] = []
     for row in Joint.select().order_by(Joint.id):
         progress = planning.progress_of(row)
         out = joints.row_out(row, progress.done if progress else 0, progress.total if progress else 0)
         rows.append(out)
+        plan = planning.plan_of(row)
+        if plan and plan.trace and progress:
+            loops += _loops(row, out, plan, progress)
         if row.state not in _ORDER:
             continue
-        plan = planning.plan_of(row)
         waits: list[tuple[str, str]] = []
         share = None
         minutes, following = 0.0, "Fill in the card and measure both ends"
@@ -75,4 +94,18 @@ def board() -> Board:
         joints=rows,
         today=today,
         minutes=sum(t.minutes for t in today),
+        loops=sorted(loops, key=lambda x: (x.remakes_left, x.ref, x.end)),
     )
+
+
+def _loops(row: Joint, out: joints.JointRow, plan: Plan, progress: Progress) -> list[LoopLeft]:
+    """The loops of a heat-trace connection as they are now, what was lost taken off."""
+    assert plan.trace is not None
+    ends = json.loads(row.draft).get("trace", {}).get("ends", {})
+    found = []
+    for loop in plan.trace.loops:
+        left = remakes_now(loop, progress.lost_mm.get(loop.end, 0.0))
+        if left is not None:
+            label = (ends.get(loop.end) or {}).get("label") or ""
+            found.append(LoopLeft(ref=row.ref, where=out.where, end=loop.end, label=label, remakes_left=left))
+    return found

@@ -3,7 +3,7 @@
 from tinknot.core.joint.draft import joint_file
 from tinknot.core.joint.kitsheet import TRACE_ENDS
 from tinknot.core.model import Result
-from tinknot.core.sheetcheck import doubts
+from tinknot.core.sheets import doubts
 from tinknot.services import joints, sheets, stock
 from tinknot.services.site import rule_book
 

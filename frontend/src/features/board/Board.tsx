@@ -66,6 +66,31 @@ export function Board() {
             </li>
           ))}
         </ol>
+        {found.loops.length > 0 && (
+          <section className="mt-5" aria-label="Loops">
+            <h2>Loops of the heat trace</h2>
+            <ul className="rows mt-1">
+              {found.loops.slice(0, 8).map((l) => (
+                <li key={l.ref + l.end}>
+                  <Link
+                    to={`/joints/${l.ref}/choose`}
+                    className="flex min-h-11 items-center gap-3 hover:bg-base-200"
+                  >
+                    <b className="w-16 text-lg">{l.ref}</b>
+                    <span className="grow">
+                      {l.end} {l.label}
+                    </span>
+                    <span className={l.remakes_left === 0 ? 'font-semibold text-error' : ''}>
+                      {l.remakes_left === 0
+                        ? '✕ no remake left'
+                        : `${l.remakes_left} ${l.remakes_left === 1 ? 'remake' : 'remakes'}`}
+                    </span>
+                  </Link>
+                </li>
+              ))}
+            </ul>
+          </section>
+        )}
         {works && <NewJoint lines={found.lines} />}
         <div className="mt-3">
           <ScanJoint />

@@ -1,5 +1,6 @@
+import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
-import type { Schemas } from '../../api/client'
+import { api, type Schemas, take } from '../../api/client'
 import { NotCounted } from '../../components/notes'
 import { current } from '../../model/progress'
 import { useMay } from '../../session'
@@ -26,6 +27,7 @@ export function Prove({ work, states, outbox, labels }: WorkProps) {
             proofs={proofsOf(work, t.id)}
           />
         ))}
+        {work.plan.trace && <Earlier joint={work.ref} />}
       </section>
       <section className="flex flex-col gap-4">
         <Verdict judgement={work.judgement} />
@@ -60,6 +62,38 @@ export function Prove({ work, states, outbox, labels }: WorkProps) {
   )
 }
 
+/** What was read at the other connections of this line, to compare with. */
+function Earlier({ joint }: { joint: string }) {
+  const found = useQuery({
+    queryKey: ['earlier', joint],
+    queryFn: () => take(api.GET('/api/v1/joints/{ref}/earlier', { params: { path: { ref: joint } } })),
+  })
+  if (!found.data?.items.length) return null
+  return (
+    <div className="rule-top mt-4 pt-2">
+      <h2>On this line before</h2>
+      <table className="w-full text-lg">
+        <tbody>
+          {found.data.items.map((e) => (
+            <tr key={e.ref + e.label}>
+              <td>
+                <Link className="link" to={`/joints/${e.ref}/prove`}>
+                  {e.ref}
+                </Link>{' '}
+                <span className="quiet">{new Date(e.at).toLocaleDateString()}</span>
+              </td>
+              <td>{e.label}</td>
+              <td className="text-right font-semibold">
+                {e.value} {e.unit}
+              </td>
+            </tr>
+          ))}
+        </tbody>
+      </table>
+    </div>
+  )
+}
+
 function proofsOf(work: WorkProps['work'], step: string): Schemas['ProofOut'][] {
   return work.judgement.proofs.filter((p) => p.step === step)
 }
@@ -75,7 +109,9 @@ function Proofs({ step, state, proofs }: ProofsProps) {
     ? 'before closing'
     : step.id.includes('after')
       ? 'after sealing'
-      : 'at the connectors'
+      : step.id.includes('found')
+        ? 'as found'
+        : 'at the connectors'
   const trend = proofs.some((p) => p.at_20c !== null)
   const perKm = proofs.some((p) => p.mohm_km !== null)
   const share = proofs.some((p) => p.share_of_before !== null)

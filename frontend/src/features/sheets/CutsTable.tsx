@@ -43,7 +43,8 @@ export function CutsTable({ leaflet, recipe, edit, at }: Props) {
   const put = (i: number, change: Partial<Cut>) =>
     edit({ cuts: cuts.map((c, k) => (k === i ? { ...c, ...change } : c)) })
   const next =
-    LAYERS.find(([id]) => id !== 'braid' && !cuts.some((c) => c.layer === id))?.[0] ?? 'outer-jacket'
+    LAYERS.find(([id]) => !['braid', 'overlay'].includes(id) && !cuts.some((c) => c.layer === id))?.[0] ??
+    'outer-jacket'
   return (
     <section aria-label="Cuts">
       <h2>Cuts</h2>

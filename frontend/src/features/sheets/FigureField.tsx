@@ -23,9 +23,9 @@ export function FigureField({ label, value, onChange, error }: Props) {
   return (
     <span>
       <span className="flex gap-1">
-        <label className="input w-24 px-2">
-          <span className="sr-only">{label}, mm</span>
+        <span className="input w-24 px-2">
           <input
+            aria-label={`${label}, mm`}
             inputMode="decimal"
             autoComplete="off"
             className="font-semibold"
@@ -39,17 +39,17 @@ export function FigureField({ label, value, onChange, error }: Props) {
             }}
           />
           <span className="quiet text-sm">mm</span>
-        </label>
-        <label className="input w-24 px-2">
-          <span className="sr-only">{label}, inch</span>
+        </span>
+        <span className="input w-24 px-2">
           <input
+            aria-label={`${label}, inch`}
             autoComplete="off"
             value={value?.inch ?? ''}
             aria-invalid={Boolean(words)}
             onChange={(e) => put({ ...value, inch: e.target.value || null })}
           />
           <span className="quiet text-sm">in</span>
-        </label>
+        </span>
       </span>
       {words && (
         <span id={id} className="block text-sm font-medium text-error">

@@ -1,6 +1,6 @@
 """What the leaflet of a heat-trace kit says: parts, cuts and layers in their order, in mm, inch or both.
 
-Everything may be missing while a sheet is being written; `core.sheetcheck` says what is missing or does not add up.
+Everything may be missing while a sheet is being written; `core.sheets` says what is missing or does not add up.
 """
 
 from typing import Annotated, Literal
@@ -23,6 +23,7 @@ LayerKind = Literal[
     "grommet", "braid-pigtail", "braid-fold", "braid-trim", "strip-core", "bus-stagger", "tube", "boot", "cap",
     "sealant", "tape", "crimp", "terminals", "box", "step",
 ]  # fmt: skip
+BRAIDS = ("braid-pigtail", "braid-fold", "braid-trim")
 Text = Annotated[str, Field(max_length=300)]
 Slug = Annotated[str, Field(pattern=r"^[a-z0-9-]{1,40}$")]
 

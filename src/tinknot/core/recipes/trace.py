@@ -10,7 +10,7 @@ from tinknot.core.cooling import cool_min
 from tinknot.core.errors import InputError
 from tinknot.core.joint.flatend import LaidOpen, back_mm, front_mm, laid_open, overlap_mm
 from tinknot.core.joint.kitsheet import TRACE_ENDS
-from tinknot.core.joint.leaflet import LeafletCut, LeafletLayer, LeafletPart
+from tinknot.core.joint.leaflet import BRAIDS, LeafletCut, LeafletLayer, LeafletPart
 from tinknot.core.joint.parts import StockKit, StockSleeve
 from tinknot.core.joint.profile import Profile
 from tinknot.core.joint.tracefile import TraceFile, TraceSideIn
@@ -18,13 +18,15 @@ from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.sleeves import Sleeve
 from tinknot.core.layers.trace.closing import Moulded, PlainWork, Sealant, Taped, TraceTube
 from tinknot.core.layers.trace.joining import Box, BusCrimps, Grommet, Terminals
+from tinknot.core.layers.trace.kit import Kit
 from tinknot.core.layers.trace.opening import Braid, BusStagger, FlatCut, SquareEnd, StripCore
 from tinknot.core.layers.trace.procedure import TraceProcedure
 from tinknot.core.park import Parking, ParkItem, Side, park
 from tinknot.core.recipes.job import margins
 from tinknot.core.recipes.solution import Choice
 from tinknot.core.rulebook import RuleBook
-from tinknot.core.sheetcheck import doubts, recovered_length_mm
+from tinknot.core.sheets import doubts
+from tinknot.core.sheets.lengths import recovered_length_mm
 from tinknot.core.sleeve import Margins
 from tinknot.core.tolerance import at_least, at_most
 
@@ -152,7 +154,7 @@ class TraceRecipe:
         layers_of = self.leaflet.layers_for(self.cable.construction)
         last_work = max(
             (i for i, x in enumerate(layers_of) if x.kind in ("crimp", "terminals")),
-            default=max((i for i, x in enumerate(layers_of) if x.kind in ("strip-core", "bus-stagger", *_BRAIDS)), default=-1),
+            default=max((i for i, x in enumerate(layers_of) if x.kind in ("strip-core", "bus-stagger", *BRAIDS)), default=-1),
         )  # fmt: skip
         self.after: dict[str, tuple[str, ...]] = {}
         self.layers: list[Layer] = []
@@ -160,6 +162,7 @@ class TraceRecipe:
         self.refused: list[str] = []
         self.from_kit: set[str] = set()
         self.crimped = False
+        self.open: dict[str, tuple[str, float] | None] = {}
         self.outside = inner = self.inner()
         self.parks = [x.id for i, x in enumerate(layers_of) if self._must_park(x, i, layers_of)]
         for end in self.ends:
@@ -174,18 +177,19 @@ class TraceRecipe:
             if i == last_work:
                 joins = tuple(dict.fromkeys(s for e in self.ends for s in self.after[e]))
         parking = self._park()
-        closed = tuple(dict.fromkeys(s for e in self.ends for s in self.after[e]))
+        cured = [s for x in self.layers if isinstance(x, Sealant) for s in x.cured]
+        closed = tuple(dict.fromkeys([*(s for e in self.ends for s in self.after[e]), *cured]))
         if last_work + 1 >= len(layers_of):
-            closed = ("before-closing",)
+            closed = ("before-closing", *cured)
         kit = self._kit()
-        procedure = self._procedure(joins, closed, kit)
+        procedure = self._procedure(joins, closed)
         warnings = [] if kit or not self.joint.stock.kits else [f"No kit of the sheet {self.sheet.name} is in stock."]  # fmt: skip
         if self.sheet.state == "draft":
             warnings.append(f"{self.sheet.name} is a draft: nobody has checked it yet.")
         if self.leaflet.companion:
             warnings.append(f"A companion kit is needed: {self.leaflet.companion}")
         return TraceSolution(
-            (procedure, *self.layers), tuple(self.choices), self.opened, self.axes, inner, self.outside, parking, tuple(self.refused), kit,
+            (procedure, self._box(kit), *self.layers), tuple(self.choices), self.opened, self.axes, inner, self.outside, parking, tuple(self.refused), kit,
             frozenset(self.from_kit), tuple(warnings),
         )  # fmt: skip
 
@@ -230,7 +234,7 @@ class TraceRecipe:
         end, r = (ends[0] if len(ends) == 1 else ""), self.rules
         layer_id = f"{x.id}-{end}" if end and len(self.ends) > 1 else x.id
         title = x.title or self._said(x, x.kind.replace("-", " "))
-        if x.kind in _BRAIDS:
+        if x.kind in BRAIDS:
             self._cut(end, "outer-jacket")
             self._take((end,), Braid(layer_id, title, end, r, x, self._said(x), after=self._need((end,)), focus_mm=self._focus(end)))  # fmt: skip
             self._cut(end, "braid")
@@ -305,6 +309,9 @@ class TraceRecipe:
             case "sealant":
                 part = self.leaflet.part(x.part)
                 cure = x.minutes if x.minutes is not None else (part.cure_min if part else None)
+                self.open[end or "A"] = (
+                    (f"seal.{layer_id}", part.skin_min) if part and part.skin_min else None
+                )
                 made = Sealant(
                     layer_id,
                     title,
@@ -468,6 +475,14 @@ class TraceRecipe:
             default=None,
         )
 
+    def _box(self, kit: StockKit | None) -> Kit:
+        packing = ", ".join(f"{p.count} × {p.name or p.what} ({p.id})" for p in self.leaflet.parts if p.supplied)  # fmt: skip
+        none = 0.0 if self.joint.stock.kits else None
+        return Kit(
+            "kit", kit.said if kit else self.sheet.name, kit.id if kit else "", kit.first_lot(self.today) if kit else "", kit.free(self.today) if kit else none,
+            packing or "The parts of the leaflet.",
+        )  # fmt: skip
+
     def test_v(self) -> float:
         """Test voltage, V DC: what the rule book asks for as far as the cable's data allow."""
         known = [v for v in (self.cable.test_most_v, self.leaflet.test_most_v) if v is not None]
@@ -477,17 +492,12 @@ class TraceRecipe:
             raise InputError.at("/cable/test_most_v", f"is under the least test voltage of {self.rules.number('trace.test_least_v'):g} V")  # fmt: skip
         return volts
 
-    def _procedure(self, joins: tuple[str, ...], closed: tuple[str, ...], kit: StockKit | None) -> TraceProcedure:  # fmt: skip
+    def _procedure(self, joins: tuple[str, ...], closed: tuple[str, ...]) -> TraceProcedure:  # fmt: skip
         clear = tuple(s.id for x in self.layers for s in x.steps() if s.id.startswith("clear."))
-        packing = ", ".join(f"{p.count} × {p.name or p.what} ({p.id})" for p in self.leaflet.parts if p.supplied)  # fmt: skip
         parked = tuple(s.id for x in self.layers for s in x.steps() if s.kind == "park")
         return TraceProcedure(
             "procedure", "gates and proofs", self.rules, ("bus-1", "bus-2"), self.joint.rated_voltage_v, parked=parked, joined=joins, core_proofs=clear,
-            outer_done=closed, hazardous="hazardous" in self.joint.duties, kit_id=kit.id if kit else "", kit_said=kit.said if kit else self.sheet.name,
-            kit_lot=kit.first_lot(self.today) if kit else "", kit_on_hand=kit.free(self.today) if kit else (0.0 if self.joint.stock.kits else None),
-            packing=packing or "The parts of the leaflet.", mounted_first=self.leaflet.mounted_first and not self.joint.mounting.mounted, test_v=self.test_v(),
+            outer_done=closed, hazardous="hazardous" in self.joint.duties,
+            mounted_first=self.leaflet.mounted_first and not self.joint.mounting.mounted, test_v=self.test_v(),
             live=self.sheet.recipe in ("trace-power", "trace-power-end"), through=("bus-1", "bus-2", "braid") if self.joined else (),
         )  # fmt: skip
-
-
-_BRAIDS = ("braid-pigtail", "braid-fold", "braid-trim")

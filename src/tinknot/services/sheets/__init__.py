@@ -9,7 +9,7 @@ from tinknot.core.joint.flat_section import preview
 from tinknot.core.joint.kitsheet import KitSheet
 from tinknot.core.model import Result, parse
 from tinknot.core.plan import PreparedEnd
-from tinknot.core.sheetcheck import Doubt, doubts
+from tinknot.core.sheets import Doubt, doubts
 from tinknot.services.clock import now_text
 from tinknot.services.site import rule_book
 from tinknot.store.database import writing

@@ -4,9 +4,10 @@ from flask import Blueprint, Response
 
 from tinknot.core.events import EventIn
 from tinknot.core.model import Result
-from tinknot.services import building, photos, records
+from tinknot.services import building, photos, records, visits
 from tinknot.services.building import Mends, Taken, Work
 from tinknot.services.records import Verdict
+from tinknot.services.visits import EarlierReading
 from tinknot.web.http import endpoint, person
 
 bp = Blueprint("work", __name__)
@@ -28,6 +29,18 @@ def take(ref: str, body: EventIn) -> Taken:
 def mends(ref: str, fault: str) -> Mends:
     """What may be done about an open fault, and what each way costs."""
     return building.mends(ref, fault)
+
+
+class Earlier(Result):
+    """Readings of earlier visits."""
+
+    items: list[EarlierReading]
+
+
+@endpoint(bp, "GET", "/joints/<ref>/earlier", out=Earlier)
+def earlier(ref: str) -> Earlier:
+    """Closing readings of the other heat-trace connections on this line, to compare with."""
+    return Earlier(items=visits.earlier(ref))
 
 
 @endpoint(bp, "PUT", "/photos/<digest>", role="jointer", raw="image/jpeg")

@@ -63,7 +63,7 @@ class TraceTube(Sleeve):
         shown = "Smooth all round, no cold spot" + (", adhesive seen at the edge" if lined else "")
         shown += ", pinched end flat with adhesive out of it." if self.leaf.pinched else "."
         inspect = Step(
-            f"inspect.{i}", f"Look at {named}", "inspect", "build", (pinch[-1].id if pinch else seal.id,), look=shown,
+            f"inspect.{i}", f"Look at {named}", "inspect", "build", (seal.id, *(s.id for s in pinch)), look=shown,
             fails="No adhesive at an edge or an open pinch: heat it again and pinch again; if it stays, a new end.", photo=self.seals, **at,
         )  # fmt: skip
         touch = self.rules.number("cool.touch_c")
@@ -110,7 +110,7 @@ class TraceTube(Sleeve):
         """Heat, and the pinch."""
         return (
             *super().faults(),
-            *((Fault("pinch-open", "The pinched end opens or shows no adhesive", ("let go too early", "too cold"), (Mend("Heat it again, pinch again", "again"), _AGAIN)),) if self.leaf.pinched else ()),
+            *((Fault("pinch-open", "The pinched end opens or shows no adhesive", ("let go too early", "too cold"), (Mend("Heat it again, pinch again", "again"), _AGAIN, Mend("Cut it out and start again", "remake"))),) if self.leaf.pinched else ()),
         )  # fmt: skip
 
     def minutes(self) -> Minutes:
@@ -129,8 +129,8 @@ class Moulded(AtEnd):
     leaf: LeafletLayer
     part_said: str
     span_mm: tuple[float, float] = (0.0, 0.0)
-    lined: bool = False
     parked: Side | None = None
+    skin: tuple[str, float] | None = None  # the step that put sealant on, and how long it stays open, min
 
     def threads(self) -> tuple[Threaded, ...]:
         """On the jacket, where wires are joined behind it."""
@@ -141,6 +141,7 @@ class Moulded(AtEnd):
         i = self.id
         at: dict[str, Any] = {"layer": self.id, "focus_mm": self.span_mm, "end": self.end}
         cap = self.leaf.kind == "cap"
+        skin = (Timer("skin", "sealant open", self.skin[0], None, self.skin[1]),) if self.skin else ()
         how = "closed end ahead, until the end of the cable meets its floor" if cap else "each wire through its own opening, until the jacket meets its stop"  # fmt: skip
         park = () if self.parked is None else (
             Step(f"park.{i}", f"Thread the {self.part_said} on side {self.parked.upper()}", "park", "park", ("cut.square." + self.parked.upper(),), layer=i,
@@ -151,7 +152,7 @@ class Moulded(AtEnd):
             Step(f"surface.{i}", f"Wipe the jacket for the {self.part_said}", "surface", "build", (*self.after, *(s.id for s in park)),
                  text="Degrease the jacket where it will sit, wipe dry.", **at),
             Step(f"seal.{i}", self.leaf.title or f"Push the {self.part_said} on, end {self.end}", "seal", "build", (f"surface.{i}",),
-                 text=self.leaf.text or f"Push it on, {how}.", caution=self.leaf.caution or "Do not twist the bus wires together.", **at),
+                 text=self.leaf.text or f"Push it on, {how}.", timers=skin, caution=self.leaf.caution or "Do not twist the bus wires together.", **at),
             Step(f"inspect.{i}", f"Look at the {self.part_said}", "inspect", "build", (f"seal.{i}",), photo=True,
                  look="Sits to its stop, straight; sealant all round the mouth." , fails="Gaps: take it off, clean, seal again.", **at),
         )  # fmt: skip
@@ -187,6 +188,16 @@ class Sealant(AtEnd):
             Step(f"inspect.{i}", f"Look at the {self.part_said}", "inspect", "build", (f"seal.{i}",), look="Comes out all round, no gap.", fails="A gap: more sealant, push again.", **at),
             *wait,
         )  # fmt: skip
+
+    @property
+    def last(self) -> str:
+        """What goes over it goes on while it is open; its cure runs beside the work."""
+        return f"inspect.{self.id}"
+
+    @property
+    def cured(self) -> tuple[str, ...]:
+        """The step that waits for its cure."""
+        return (f"cure.{self.id}",) if self.cure_min else ()
 
     def minutes(self) -> Minutes:
         """Hands, and its cure."""

@@ -2,32 +2,23 @@
 
 from dataclasses import dataclass
 
-from tinknot.core.layers.contract import Gate, Material, Step
+from tinknot.core.layers.contract import Gate, Step
 from tinknot.core.layers.procedure import Procedure
 
 
 @dataclass(frozen=True)
 class TraceProcedure(Procedure):
     """`cores`: what is measured through a splice; `work`: what the connectors hold waits for; `clear`: the keep-
-    clear inspections; `closed`: the last closing steps. `packing`: the kit's parts in words."""
+    clear inspections; `closed`: the last closing steps."""
 
-    kit_id: str = ""
-    kit_said: str = ""
-    kit_lot: str = ""
-    kit_on_hand: float | None = None
-    packing: str = ""
     mounted_first: bool = False
     test_v: float = 500.0
     live: bool = True  # whether it ends on terminals
     through: tuple[str, ...] = ()
     dead: bool = False
 
-    def consumes(self) -> tuple[Material, ...]:
-        """One kit."""
-        return (Material(self.kit_said, 1, "piece", self.kit_on_hand, self.kit_id, self.kit_lot),)
-
     def steps(self) -> tuple[Step, ...]:
-        """Received, tested as found, built, tested before closing and after, signed."""
+        """Tested as found, built, tested before closing and after, signed."""
         parked = (
             self._hold("parked", "Everything is threaded on", "inspect", "park", self.parked,
                        text="Touch every parked part and count. Once the wires are joined none of them can be put on."),
@@ -45,11 +36,6 @@ class TraceProcedure(Procedure):
                 caution="Defer to the local code and the permit. If in doubt, stop.",
             ),
             *self._gas_test(),
-            Step(
-                "receive", "Lay the kit out against its packing list", "fit", "card", ("isolated",), layer="kit", part_id=self.kit_id,
-                text=self.packing, look="All there, nothing damaged, in date, kept dry; it is the kit for this cable.",
-                fails="Missing, damaged or past its date: note it with a picture and take another kit.", photo=True,
-            ),
             self._trace_insulation("test.found.insulation", ("gas-test",) if self.hazardous else ("isolated",), "measure", "Insulation as found"),
             *mount,
             self._hold(

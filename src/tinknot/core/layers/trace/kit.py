@@ -1,0 +1,30 @@
+"""The kit itself: received against its packing list, used up by the work."""
+
+from dataclasses import dataclass
+
+from tinknot.core.layers.contract import Layer, Material, Step
+
+
+@dataclass(frozen=True)
+class Kit(Layer):
+    """One box of a kit. `part_id` empty where none is in stock; `on_hand` None where nobody counts them;
+    `packing`: its parts in words."""
+
+    part_id: str
+    lot: str
+    on_hand: float | None
+    packing: str
+
+    def consumes(self) -> tuple[Material, ...]:
+        """One box."""
+        return (Material(self.title, 1, "piece", self.on_hand, self.part_id, self.lot),)
+
+    def steps(self) -> tuple[Step, ...]:
+        """Laid out, looked through, dated."""
+        return (
+            Step(
+                "receive", "Lay the kit out against its packing list", "fit", "card", ("isolated",), layer=self.id, part_id=self.part_id, text=self.packing,
+                look="All there, nothing damaged, in date, kept dry; it is the kit for this cable.",
+                fails="Missing, damaged or past its date: note it with a picture and take another kit.", photo=True,
+            ),
+        )  # fmt: skip

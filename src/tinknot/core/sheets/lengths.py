@@ -1,0 +1,99 @@
+"""Lengths of a leaflet: cuts inside each other, tubes long enough."""
+
+from collections.abc import Iterator
+from itertools import pairwise
+
+from tinknot.core.joint.flatend import LaidOpen, back_mm, front_mm, laid_open, overlap_mm
+from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet
+from tinknot.core.joint.leaflet import LeafletLayer, LeafletPart
+from tinknot.core.rulebook import RuleBook
+from tinknot.core.sheets.doubt import Doubt
+from tinknot.core.tolerance import at_least
+
+
+def cuts_nest(sheet: KitSheet, construction: str) -> Iterator[Doubt]:
+    """No cut past the layer over it, none past the cable's end."""
+    leaflet = sheet.leaflet
+    assert leaflet is not None
+    for end in TRACE_ENDS[sheet.recipe]:
+        o = laid_open(leaflet, construction, end)
+        mine = {c.layer: i for i, c in enumerate(leaflet.cuts) if c in leaflet.cuts_for(construction, end)}
+        said = {"overlay" if construction == "zone" else "matrix": o.core_mm}
+        at: dict[str, float] = {"outer-jacket": o.jacket_mm, "braid": o.braid_mm, "inner-jacket": o.inner_mm, **said, "bus-1": o.bus_mm[0], "bus-2": o.bus_mm[1]}  # fmt: skip
+        for layer, i in mine.items():
+            if not leaflet.cuts[i].length.given:
+                yield Doubt(path=f"/leaflet/cuts/{i}/length", message="is missing")
+            elif at.get(layer, 0.0) < -1e-9:
+                yield Doubt(path=f"/leaflet/cuts/{i}/length", message=f"ends {-at[layer]:g} mm past the cable's end: the lengths do not add up")  # fmt: skip
+        if "outer-jacket" not in mine:
+            yield Doubt(
+                path="/leaflet/cuts",
+                message=f"end {end}: no cut of the outer jacket; the others are measured from it",
+            )
+            continue
+        order = ["outer-jacket", "inner-jacket", "overlay" if construction == "zone" else "matrix"]
+        for over, under in pairwise(order):
+            if under in mine and at[under] > at[over] + 1e-9:
+                yield Doubt(
+                    path=f"/leaflet/cuts/{mine[under]}/length",
+                    message=f"end {end}: the {under} would be cut {at[under] - at[over]:g} mm past the {over} cut, where the {over} still lies on it",
+                )
+        if "braid" in mine and at["braid"] > at["outer-jacket"] + 1e-9:
+            yield Doubt(path=f"/leaflet/cuts/{mine['braid']}/length", message=f"end {end}: the braid would be cut under the jacket")  # fmt: skip
+        for bus in ("bus-1", "bus-2"):
+            if bus in mine and at[bus] >= o.core_mm > 0:
+                yield Doubt(path=f"/leaflet/cuts/{mine[bus]}/length", message=f"end {end}: nothing of the bus wire would be left bare")  # fmt: skip
+
+
+def tubes_reach(sheet: KitSheet, construction: str, rules: RuleBook) -> Iterator[Doubt]:
+    """Tubes against what they must cover, and far enough past the end to be pinched."""
+    leaflet, names = sheet.leaflet, TRACE_ENDS[sheet.recipe]
+    assert leaflet is not None
+    opened = {e: laid_open(leaflet, construction, e) for e in names}
+    if sheet.recipe in ("trace-splice", "trace-tee"):
+        for other in names[1:]:
+            first, second = (opened["A"].bus_mm[n] + opened[other].bus_mm[n] for n in (0, 1))
+            if abs(first - second) > 1e-9:
+                yield Doubt(
+                    path="/leaflet/cuts",
+                    message=f"bus wires 1 lose {first:g} mm on A and {other} together, bus wires 2 {second:g}: they cannot both meet",
+                )
+    inner: dict[str, float] = dict.fromkeys(names, 0.0)  # how far past the end the tubes before reach
+    for i, x in enumerate(leaflet.layers):
+        part = leaflet.part(x.part)
+        if (
+            x not in leaflet.layers_for(construction)
+            or x.kind != "tube"
+            or part is None
+            or not (part.length and part.length.given)
+        ):
+            continue
+        path, length = f"/leaflet/layers/{i}/reach", recovered_length_mm(part)
+        if x.at == "joint":
+            span = covered_mm(x, [opened[e] for e in names[:2]])
+            if not at_least(length, span):
+                yield Doubt(path=path, message=f"the tube is {length:g} mm long shrunk, what it must cover is {span:g}: the lengths do not add up")  # fmt: skip
+            continue
+        for end in names if x.at is None else (x.at,):
+            if end not in opened:
+                continue
+            past = -front_mm(x, opened[end], length)
+            if x.pinched:
+                need = rules.number("trace.pinch_mm") + inner[end]
+                if not at_least(past, need):
+                    beyond = "the seal inside it" if inner[end] else "the cable's end"
+                    yield Doubt(
+                        path=path,
+                        message=f"too short to be pinched: shrunk it ends {past - inner[end]:g} mm past {beyond}, {rules.number('trace.pinch_mm'):g} are needed",
+                    )
+                inner[end] = max(inner[end], past, 0.0)
+
+
+def recovered_length_mm(part: LeafletPart) -> float:
+    """Length of a tube when fully shrunk, mm: the least it can cover."""
+    return (part.length.value_mm if part.length else 0.0) * (1 + min(0.0, part.longitudinal_change_pct) / 100)
+
+
+def covered_mm(layer: LeafletLayer, opened: list[LaidOpen]) -> float:
+    """What a tube over both ends of a splice must cover, mm."""
+    return sum(back_mm(layer, o) for o in opened) - overlap_mm(opened)

@@ -1,0 +1,85 @@
+"""What each recipe and each construction needs."""
+
+from collections.abc import Iterator
+
+from tinknot.core.joint.flatend import laid_open
+from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet
+from tinknot.core.joint.leaflet import BRAIDS
+from tinknot.core.sheets.doubt import Doubt
+
+
+def nothing_missing(sheet: KitSheet, construction: str) -> Iterator[Doubt]:
+    """What this recipe needs on a cable of this construction, and what such a cable does not have."""
+    leaflet, ends = sheet.leaflet, TRACE_ENDS[sheet.recipe]
+    assert leaflet is not None
+    layers = leaflet.layers_for(construction)
+    kinds = {x.kind for x in layers}
+
+    def doubt(words: str, path: str = "/leaflet/layers") -> Doubt:
+        return Doubt(path=path, message=words)
+
+    for end in ends:
+        here = [x for x in layers if x.at in (None, end)]
+        braids = [x for x in here if x.kind in BRAIDS]
+        if len(braids) != 1:
+            words = (
+                "nothing is said of the braid"
+                if not braids
+                else "the braid is treated twice; keep one of its layers"
+            )
+            yield doubt(f"end {end}: {words}")
+        opened = laid_open(leaflet, construction, end)
+        kinds_here = [x.kind for x in here]
+        if (
+            braids
+            and "strip-core" in kinds_here
+            and kinds_here.index("strip-core") < kinds_here.index(braids[0].kind)
+        ):
+            yield doubt(
+                f"end {end}: the core is stripped before the braid is out of the way; put the braid first"
+            )
+        stripped = any(x.kind == "strip-core" for x in here)
+        core = "overlay" if construction == "zone" else "matrix"
+        if stripped and not opened.core_mm:
+            yield doubt(f"end {end}: the {core} is stripped, but no cut says how far", "/leaflet/cuts")
+        if opened.core_mm and not stripped:
+            yield doubt(f"end {end}: the {core} is cut, but no layer strips it")
+        closed = _dead(sheet.recipe, end)
+        if closed and stripped and not any(x.kind == "bus-stagger" for x in here):
+            yield doubt(
+                f"end {end} is dead: one bus wire is cut shorter, each taped alone, then both; add that layer"
+            )
+        if (
+            closed
+            and any(x.kind == "bus-stagger" for x in here)
+            and opened.bus_mm[0] == opened.bus_mm[1]
+            and stripped
+        ):
+            yield doubt(
+                f"end {end}: both bus wires end at the same place; cut one of them shorter", "/leaflet/cuts"
+            )
+        if closed and not any(x.kind in ("cap", "boot") or (x.kind == "tube" and x.pinched) for x in here):
+            yield doubt(f"end {end} stays open: a cap, a boot or a pinched tube closes it")
+        if _live(sheet.recipe, end) and not any(
+            x.kind == "terminals" and x.at in (None, end) for x in layers
+        ):
+            yield doubt(f"end {end}: nothing lands the bus wires; add the terminals with their torque")
+    if sheet.recipe in ("trace-splice", "trace-tee"):
+        if "crimp" not in kinds:
+            yield doubt("nothing joins the bus wires; add the crimps")
+        if not any(x.kind in ("tube", "boot") and x.at == "joint" for x in layers):
+            yield doubt("nothing closes the splice; add the tube over both ends")
+    wrong = "matrix" if construction == "zone" else "overlay"
+    for i, c in enumerate(leaflet.cuts):
+        if c.layer == wrong and (not c.constructions or construction in c.constructions):
+            yield doubt(f"{construction} cable has no {wrong}: say for which cable this cut is", f"/leaflet/cuts/{i}/layer")  # fmt: skip
+
+
+def _dead(recipe: str, end: str) -> bool:
+    """Whether the cable stops at this end."""
+    return recipe == "trace-end" or (recipe == "trace-power-end" and end == "B")
+
+
+def _live(recipe: str, end: str) -> bool:
+    """Whether this end is fed from terminals."""
+    return recipe in ("trace-power", "trace-power-end") and end == "A"

@@ -1,0 +1,251 @@
+"""Heat-trace connections and kit sheets over HTTP: written, checked by a second person, built with, compared."""
+
+import json
+from datetime import UTC, datetime, timedelta
+from typing import Any
+from uuid import uuid4
+
+import pytest
+
+from tests.trace import HEAT, SHEETS, ZONE
+
+CARD = {"where": "Upper station", "why": "leaked", "duties": ["damp"], "rated_voltage_v": 230, "ambient_c": 6}
+
+
+def new(sheet: str = "trace-end-p1", sid: str = "my-seal", **more: Any) -> dict[str, Any]:
+    """A sheet of one's own: a shipped leaflet under another name."""
+    return {k: v for k, v in SHEETS[sheet].items() if k not in ("state", "revision", "checked_by", "author")} | {"id": sid, "name": "My seal"} | more  # fmt: skip
+
+
+def joint(
+    api, ref: str = "T-1", sheet: str | None = "trace-end-p1", line: int | None = None, **trace: Any
+) -> dict:
+    """A heat-trace joint filled in."""
+    api("POST", "/joints", {"ref": ref, "title": "Water main", "line_id": line}, 201)
+    body = {"family": "heat-trace", "card": CARD, "sheet": sheet, "trace": {"cable": HEAT, "ends": {"A": {"label": "box", "loop_mm": 400}}} | trace}  # fmt: skip
+    return api("PATCH", f"/joints/{ref}", body, If_Match='"1"')
+
+
+def build(api, ref: str, last: str, mohm: float = 900.0) -> None:
+    """Every step up to `last`, in the plan's order, waits waited for."""
+    at = datetime.now(UTC) - timedelta(days=2)
+    for step in api("GET", f"/joints/{ref}/work")["plan"]["steps"]:
+        values = {g["id"]: mohm if g["unit"] == "MΩ" else g["most"] or g["target"] for g in step["gates"]}
+        waits = [t["least_min"] for t in step["timers"] if t["least_min"] is not None]
+        hurry = [t["most_min"] for t in step["timers"] if t["most_min"] is not None]
+        at += timedelta(minutes=max([min([2.0, *(0.9 * h for h in hurry)]), *waits]))
+        event = {"id": str(uuid4()), "kind": "done", "step": step["id"], "revision": 1, "client_time": at.isoformat(),
+                 "values": {k: v for k, v in values.items() if v is not None}}  # fmt: skip
+        taken = api("POST", f"/joints/{ref}/events", event, 201)
+        assert taken["counts"], (step["id"], taken["why"])
+        if step["id"] == last:
+            return
+
+
+# --- sheets -------------------------------------------------------------------------------------------------
+
+
+def test_a_sheet_is_written_checked_by_a_second_person_revised_and_retired(runa, sign_in):
+    eskil = sign_in("eskil")
+    made = runa("PUT", "/sheets/my-seal", new(), If_Match='"0"')
+    assert (made["sheet"]["state"], made["sheet"]["revision"], made["sheet"]["author"], made["version"]) == ("draft", 1, "Runa", 1)  # fmt: skip
+    assert made["doubts"] == []
+    assert made["prepared"][0]["end"] == "A"
+    runa("PUT", "/sheets/my-seal", new(), 409, If_Match='"0"')  # somebody was faster
+    kept = runa("PUT", "/sheets/my-seal", new(approval="leaflet 7"), If_Match='"1"')
+    assert (kept["version"], kept["sheet"]["approval"], kept["sheet"]["revision"]) == (2, "leaflet 7", 1)
+    eskil("POST", "/sheets/my-seal/check", None, 409, If_Match='"1"')
+    checked = eskil("POST", "/sheets/my-seal/check", None, If_Match='"2"')
+    assert (checked["sheet"]["state"], checked["sheet"]["checked_by"]) == ("checked", "Eskil")
+    eskil("POST", "/sheets/my-seal/check", None, 403, If_Match='"3"')  # no draft any more
+    again = runa("PUT", "/sheets/my-seal", new(approval="leaflet 8"), If_Match='"3"')
+    assert (again["sheet"]["revision"], again["sheet"]["state"], again["revisions"]) == (2, "draft", [2, 1])
+    assert runa("GET", "/sheets/my-seal/revisions/1")["sheet"]["approval"] == "leaflet 7"
+    runa("GET", "/sheets/my-seal/revisions/9", None, 404)
+    gone = eskil("POST", "/sheets/my-seal/retire", None, If_Match='"1"')
+    assert gone["sheet"]["state"] == "retired"
+    assert runa("GET", "/sheets")["items"][-1]["id"] == "my-seal"
+
+
+def test_nobody_checks_a_sheet_of_their_own_or_one_that_does_not_add_up(runa, sign_in):
+    eskil = sign_in("eskil")
+    eskil("PUT", "/sheets/my-seal", new(), If_Match='"0"')
+    told = eskil("POST", "/sheets/my-seal/check", None, 403, If_Match='"1"')
+    assert "second person" in told["detail"]
+    runa("POST", "/sheets/my-seal/check", None, 403, If_Match='"1"')  # a jointer checks nothing
+    bad = new()
+    bad["leaflet"] = json.loads(json.dumps(bad["leaflet"]))
+    bad["leaflet"]["cuts"][1]["length"] = {"mm": 80, "inch": '1"'}
+    kept = runa("PUT", "/sheets/other", bad | {"id": "other"}, If_Match='"0"')
+    assert "/leaflet/cuts/1/length" in {d["path"] for d in kept["doubts"]}
+    told = eskil("POST", "/sheets/other/check", None, 422, If_Match='"1"')
+    assert (
+        len(told["errors"]) == len(kept["doubts"]) > 1
+    )  # mm against inch, past the jacket, no room to pinch
+
+
+def test_a_sheet_that_ships_gets_its_revision_here_and_stays_in_use_until_that_is_checked(runa, sign_in):
+    shipped = runa("GET", "/sheets/trace-end-p1")
+    assert (shipped["shipped"], shipped["version"]) == (True, 0)
+    body = shipped["sheet"] | {"approval": "ours"}
+    draft = runa("PUT", "/sheets/trace-end-p1", body, If_Match='"0"')
+    assert (draft["sheet"]["revision"], draft["sheet"]["state"]) == (2, "draft")
+    joint(runa)
+    assert "revision 1" in runa("POST", "/joints/T-1/look", {})["plan"]["sheet"]
+    sign_in("eskil")("POST", "/sheets/trace-end-p1/check", None, If_Match='"1"')
+    assert "revision 2" in runa("POST", "/joints/T-1/look", {})["plan"]["sheet"]
+
+
+def test_retiring_a_sheet_that_ships_says_so_where_it_was_chosen(runa, sign_in):
+    joint(runa)
+    sign_in("eskil")("POST", "/sheets/trace-end-p1/retire", None, If_Match='"0"')
+    told = runa("POST", "/joints/T-1/look", {}, 422)
+    assert "is retired" in told["errors"][0]["message"]
+
+
+def test_out_as_a_file_and_in_again_as_a_draft(runa, sign_in):
+    text = runa("GET", "/sheets/trace-tee-t6/file")
+    sheet = json.loads(text)
+    assert sheet["leaflet"]["parts"]
+    taken = runa("POST", "/sheets", sheet | {"id": "tee-from-elsewhere"}, 201)
+    assert (taken["sheet"]["state"], taken["sheet"]["checked_by"]) == ("draft", "")
+    runa("POST", "/sheets", sheet | {"id": "tee-from-elsewhere"}, 409)
+    second = runa("POST", "/sheets", sheet, 201)  # the one that ships: a new revision
+    assert second["sheet"]["revision"] == 2
+    sign_in("vera")("POST", "/sheets", sheet, 403)
+
+
+@pytest.mark.parametrize(
+    ("change", "path"),
+    [({"recipe": "trace-sextuple"}, "/recipe"), ({"leaflet": {"cuts": [{"layer": "skin"}]}}, "/leaflet/cuts/0/layer"), ({"colour": 1}, "/colour"),
+     ({"leaflet": {"parts": [{"id": "A", "opens": {"mm": -1}}]}}, "/leaflet/parts/0/opens/mm"), ({"id": "another"}, "/id")],
+)  # fmt: skip
+def test_what_is_no_sheet_is_named(runa, change: dict[str, Any], path: str):
+    told = runa("PUT", "/sheets/my-seal", new() | change, 422, If_Match='"0"')
+    assert told["errors"][0]["path"] == path
+    runa("GET", "/sheets/my-seal", None, 404)  # nothing half-written
+
+
+def test_looking_at_a_sheet_keeps_nothing(sign_in):
+    vera = sign_in("vera")
+    found = vera(
+        "POST", "/sheets/look", new(leaflet={"cuts": [{"layer": "outer-jacket", "length": {"inch": "soon"}}]})
+    )
+    assert found["prepared"] == []
+    assert found["doubts"][0]["path"] == "/leaflet/cuts/0/length/inch"
+    vera("GET", "/sheets/my-seal", None, 404)
+    vera("PUT", "/sheets/my-seal", new(), 403, If_Match='"0"')
+
+
+# --- joints -------------------------------------------------------------------------------------------------
+
+
+def test_kits_are_offered_with_the_reason_why_not(runa):
+    joint(runa, sheet=None)
+    items = {k["id"]: k for k in runa("GET", "/joints/T-1/kits")["items"]}
+    assert set(items) == set(SHEETS)
+    assert items["trace-end-p1"]["serves"]
+    assert items["trace-end-p1"]["on_hand"] is None
+    assert "it serves zone cable" in items["trace-zone-z8"]["reason"]
+    runa("PATCH", "/joints/T-1", {"trace": {"cable": {"construction": "zone"}}}, If_Match='"2"')
+    told = runa("GET", "/joints/T-1/kits", None, 422)
+    assert "/trace/cable/outer_jacket/width_mm" in {e["path"] for e in told["errors"]}
+
+
+def test_what_is_missing_and_doubtful_is_said_at_the_layer(runa):
+    found = joint(runa, cable={"construction": "zone", "inner_jacket": {"width_mm": 74, "thickness_mm": 4}, "outer_jacket": {"width_mm": 9.4, "thickness_mm": 11}}, circuit={"spiral_extra": 1.1})  # fmt: skip
+    doubts = {q["path"]: q for q in found["questions"]}
+    assert doubts["/trace/cable/inner_jacket/width_mm"]["suggestion_mm"] == 7.4
+    assert "other way round" in doubts["/trace/cable/outer_jacket/thickness_mm"]["message"]
+    assert doubts["/trace/circuit/spiral_extra"]["suggestion_mm"] == 0.1
+    assert {"/trace/cable/core/width_mm", "/trace/cable/bus_od_mm"} <= {m["path"] for m in found["missing"]}
+
+
+def test_changing_the_family_back_and_forth_loses_nothing(runa):
+    joint(runa)
+    runa("PATCH", "/joints/T-1", {"family": "straight-lv"}, If_Match='"2"')
+    back = runa("PATCH", "/joints/T-1", {"family": "heat-trace"}, If_Match='"3"')
+    assert back["draft"]["trace"]["cable"]["outer_jacket"] == HEAT["outer_jacket"]
+    assert back["missing"] == []
+
+
+def test_nothing_is_built_by_a_draft(runa, sign_in):
+    runa("PUT", "/sheets/my-seal", new(), If_Match='"0"')
+    joint(runa, sheet="my-seal")
+    assert "nobody has checked it" in " ".join(runa("POST", "/joints/T-1/look", {})["plan"]["warnings"])
+    told = runa("POST", "/joints/T-1/plans", None, 403, If_Match='"2"')
+    assert "second person checks the sheet" in told["detail"]
+    sign_in("eskil")("POST", "/sheets/my-seal/check", None, If_Match='"1"')
+    runa("POST", "/joints/T-1/plans", None, 201, If_Match='"2"')
+
+
+def test_a_connection_from_the_kit_to_its_release_compared_at_the_next_visit(runa, sign_in):
+    line = sign_in("ylva")("POST", "/lines", {"name": "Trace", "length_m": 100}, 201)["id"]
+    kit = {"kind": "kit", "figures": {"id": "p1", "name": "P1 box", "sheet": "trace-end-p1", "price_each": 22}, "lot": {"name": "L1", "quantity": 2}}  # fmt: skip
+    runa("POST", "/stock", kit, 201)
+    joint(runa, line=line)
+    runa("POST", "/joints/T-1/plans", None, 201, If_Match='"2"')
+
+    def stock() -> tuple[float, float]:
+        found = next(p for p in runa("GET", "/stock")["items"] if p["part_id"] == "p1")
+        return found["on_hand"], found["reserved"]
+
+    assert stock() == (2, 1)
+    build(runa, "T-1", "label", mohm=640)
+    assert stock() == (1, 0)  # used up when it was received
+    board = runa("GET", "/board")
+    assert [(x["ref"], x["end"], x["remakes_left"]) for x in board["loops"]] == [("T-1", "A", 3)]
+    joint(runa, "T-2", line=line)
+    before = runa("GET", "/joints/T-2/earlier")["items"]
+    assert {(e["ref"], e["label"], e["value"]) for e in before} == {("T-1", "bus wires to braid", 640), ("T-1", "braid to pipe", 640)}  # fmt: skip
+    assert runa("GET", "/joints/T-1/earlier")["items"] == []
+    runa("GET", "/joints/none/earlier", None, 404)
+
+
+def test_an_end_prepared_again_takes_from_the_loop_on_the_board(runa):
+    joint(runa, ends={"A": {"loop_mm": 345}})
+    runa("POST", "/joints/T-1/plans", None, 201, If_Match='"2"')
+    build(runa, "T-1", "strip.A")
+    at = datetime.now(UTC).isoformat()
+    fault = {
+        "id": str(uuid4()),
+        "kind": "fault",
+        "step": "strip.A",
+        "revision": 1,
+        "choice": "bus-nicked",
+        "client_time": at,
+    }
+    assert runa("GET", "/board")["loops"][0]["remakes_left"] == 3  # (345 - 150) / 65
+    runa("POST", "/joints/T-1/events", fault, 201)
+    opened = runa("GET", "/joints/T-1/work")["progress"]["faults"][0]["id"]
+    ways = runa("GET", f"/joints/T-1/faults/{opened}/mends")["items"]
+    assert ways[0]["lost_mm"] == {"A": 50}
+    mend = {"id": str(uuid4()), "kind": "remedy", "step": "strip.A", "revision": 1, "about": opened, "choice": "end-again", "client_time": at}  # fmt: skip
+    runa("POST", "/joints/T-1/events", mend, 201)
+    assert runa("GET", "/board")["loops"][0]["remakes_left"] == 3 - 1 + ((400 - 50 - 150) // 65 - 2)
+
+
+def test_templates_lie_flat_at_full_size(runa):
+    joint(runa, sheet="trace-splice-s5", ends={"A": {"free_mm": 900}, "B": {}})
+    runa("POST", "/joints/T-1/plans", None, 201, If_Match='"2"')
+    svg = runa("GET", "/joints/T-1/template/B.svg").decode()
+    assert f'height="{HEAT["outer_jacket"]["width_mm"]:.2f}"' in svg
+    for words in ("outer jacket 80", "inner jacket 45", "matrix 30", "bus 1 18", "square end", "100 mm"):
+        assert words in svg
+    assert runa("GET", "/joints/T-1/template/A.pdf").startswith(b"%PDF")
+
+
+@pytest.mark.parametrize("name", SHEETS)
+def test_every_sheet_that_ships_is_planned_exported_and_printed(runa, name: str):
+    zone = name.startswith("trace-zone")
+    ends = {e: {"free_mm": 1200, "loop_mm": 500} for e in "ABC"}
+    joint(runa, sheet=name, cable=ZONE if zone else HEAT, ends=ends, circuit={"felt_mm": 200} if zone else {})
+    runa("POST", "/joints/T-1/plans", None, 201, If_Match='"2"')
+    file = json.loads(runa("GET", "/joints/T-1/file"))
+    assert (file["family"], file["sheet"]["id"]) == ("heat-trace", name)
+    assert runa("GET", "/joints/T-1/card.pdf").startswith(b"%PDF")
+    again = runa("POST", "/calc/plan", file)
+    assert again["verdict"] == "planned"
+    assert [s["id"] for s in again["steps"]] == [
+        s["id"] for s in runa("GET", "/joints/T-1/work")["plan"]["steps"]
+    ]
