@@ -60,11 +60,11 @@ VIEWS = {
     "stopped": ("/joints/SK-109/build", DESK, None, "tin"),
     "prove": ("/joints/SK-106/prove", DESK, None, "tin"),
     "sign": ("/joints/SK-101/sign", DESK, None, "tin"),
-    "register": ("/register", DESK, None, "tin"),
-    "choose-night": ("/joints/SK-113/choose", DESK, pointed, "tin-night"),
+    "choose-kit-night": ("/joints/SK-116/choose", DESK, None, "tin-night"),
     "choose-resin": ("/joints/SK-105/choose", DESK, resin, "tin"),
     "cure-phone": ("/joints/SK-105/build", PHONE, None, "tin"),
-    "tools": ("/tools", DESK, None, "tin"),
+    "kit-sheet": ("/sheets/trace-end-p1", DESK, None, "tin"),
+    "cut-flat": ("/joints/SK-116/cut", DESK, None, "tin"),
 }
 
 

@@ -167,6 +167,11 @@ def test_contrast_and_names(sign_in, page: Page, site, theme: str):
         "/joints/SK-102/choose",
         "/joints/SK-110/card",
         "/stock",
+        "/sheets",
+        "/sheets/trace-set-e4",
+        "/joints/SK-116/choose",
+        "/joints/SK-119/measure",
+        "/joints/SK-119/cut",
     ):
         page.goto(site.address + path)
         page.wait_for_load_state("networkidle")

@@ -13,6 +13,7 @@ interface Props {
   onTick?: (step: string) => void
 }
 
+const SIDES = ['a', 'b'] as const
 const H = 132
 const MID = 58
 
@@ -21,7 +22,7 @@ export function ParkStrip({ plan, done, labels, onTick }: Props) {
   if (!park) return null
   return (
     <div className="grid gap-6 lg:grid-cols-2">
-      {(['a', 'b'] as const).map((side) => (
+      {SIDES.filter((s) => !plan.trace || park[s].length || plan.trace.prepared.length > 1).map((side) => (
         <Tail
           key={side}
           side={side}
@@ -141,7 +142,7 @@ function Tail({
               fill={done.has(e.step) ? 'var(--color-primary-content)' : 'var(--color-base-100)'}
               stroke="none"
             >
-              {length(e.length_mm, unit)}
+              {e.length_mm > 0 ? length(e.length_mm, unit) : ''}
             </text>
           </g>
         ))}
@@ -153,8 +154,14 @@ function Tail({
           stroke="var(--color-base-content)"
           strokeDasharray="4 3"
         />
-        <text x={at(0)} y={H - 6} textAnchor="middle" fontSize={15} fill="var(--color-base-content)">
-          sheath cut
+        <text
+          x={Math.min(width - 38, Math.max(38, at(0)))}
+          y={H - 6}
+          textAnchor="middle"
+          fontSize={15}
+          fill="var(--color-base-content)"
+        >
+          {plan.trace ? 'jacket cut' : 'sheath cut'}
         </text>
       </svg>
       {entries.length === 0 && <p className="quiet">Nothing is parked on this side.</p>}
@@ -210,12 +217,16 @@ function Tick({
         />
         <span className="w-6 text-right font-bold">{n}</span>
         <span className="grow">
-          {part?.name ?? e.part_id}{' '}
-          <span className="quiet">{e.track === 'sheath' ? 'on the sheath' : `on core ${e.track}`}</span>
+          {part?.name ?? (e.title || e.part_id)}{' '}
+          <span className="quiet">
+            {plan.trace ? 'on the jacket' : e.track === 'sheath' ? 'on the sheath' : `on core ${e.track}`}
+          </span>
         </span>
-        <b className="text-lg">
-          {length(e.length_mm, unit)} <span className="text-sm font-normal">{sign(unit)}</span>
-        </b>
+        {e.length_mm > 0 && (
+          <b className="text-lg">
+            {length(e.length_mm, unit)} <span className="text-sm font-normal">{sign(unit)}</span>
+          </b>
+        )}
       </label>
     </li>
   )

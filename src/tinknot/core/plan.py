@@ -227,6 +227,7 @@ class ParkedOut(Result):
     track: str
     length_mm: float
     step: str
+    title: str = ""
 
 
 class ParkPlan(Result):
@@ -405,6 +406,7 @@ class TraceOut(Result):
     loops: list[LoopOut]
     cable_m: float | None
     fixings: int | None
+    fixing_tape: str
     zone: ZoneCutOut | None
     cold_tail_mm: float | None
     circuit: CircuitOut | None

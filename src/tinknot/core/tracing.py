@@ -1,6 +1,7 @@
 """A heat-trace connection's plan: the stack written out, the cable's arithmetic, what else could be done."""
 
 from datetime import date
+from math import pi
 
 from tinknot.core.compiling import HAZARDOUS, HOT, SAFETY, fault_out, materials_of, steps_of
 from tinknot.core.errors import InputError
@@ -29,6 +30,7 @@ from tinknot.core.plan import (
 )
 from tinknot.core.recipes.solution import Choice
 from tinknot.core.recipes.trace import TraceRecipe, TraceSolution
+from tinknot.core.recipes.trace_tubes import as_sleeve
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.slack import fixings, slack, trace_length_m
 from tinknot.core.tracecircuit import bend_radius_mm, circuit_check, cold_tail_mm, loop_fits, zone_cut
@@ -81,7 +83,7 @@ def _plan(recipe: TraceRecipe, s: TraceSolution, trace: TraceOut) -> Plan:
 
 def _choice(recipe: TraceRecipe, s: TraceSolution, c: Choice, tubes: list[TraceTube]) -> ChoiceOut:
     """A tube on the fit ruler; one of the kit is used as it comes, so nothing is said of a cut."""
-    known = recipe.sleeves | {t.part.id: t.part for t in tubes if t.part} | _own(recipe)
+    known = recipe.tubes.sleeves | {t.part.id: t.part for t in tubes if t.part} | _own(recipe)
     found = choice_out(c, recipe.margins, known)
     if c.layer not in s.from_kit:
         return found
@@ -91,7 +93,7 @@ def _choice(recipe: TraceRecipe, s: TraceSolution, c: Choice, tubes: list[TraceT
 
 
 def _own(recipe: TraceRecipe) -> dict[str, StockSleeve]:
-    return {p.id: recipe.as_sleeve(p) for p in recipe.leaflet.parts if p.what == "tube" and p.opens and p.closes and p.opens.given and p.closes.given and p.supplied}  # fmt: skip
+    return {p.id: as_sleeve(p) for p in recipe.leaflet.parts if p.what == "tube" and p.opens and p.closes and p.opens.given and p.closes.given and p.supplied}  # fmt: skip
 
 
 def _cores(recipe: TraceRecipe, s: TraceSolution) -> list[CoreOut]:
@@ -134,8 +136,9 @@ def _park(recipe: TraceRecipe, s: TraceSolution) -> ParkPlan | None:
     if s.parking is None:
         return None
     sides: dict[str, list[ParkedOut]] = {"a": [], "b": []}
+    titles = {x.id: x.title for x in s.layers}
     for t in sorted((t for x in s.layers for t in x.threads()), key=lambda t: -t.order):
-        sides[t.side].append(ParkedOut(layer=t.layer, part_id=t.part_id, track=t.track, length_mm=t.length_mm, step=f"park.{t.layer}"))  # fmt: skip
+        sides[t.side].append(ParkedOut(layer=t.layer, part_id=t.part_id, track=t.track, length_mm=t.length_mm, step=f"park.{t.layer}", title=titles[t.layer]))  # fmt: skip
     a, b = recipe.side("A"), recipe.side("B")
     return ParkPlan(
         a=sides["a"], b=sides["b"], used_a_mm=s.parking.used_a_mm, used_b_mm=s.parking.used_b_mm, free_a_mm=a.free_mm,
@@ -145,6 +148,12 @@ def _park(recipe: TraceRecipe, s: TraceSolution) -> ParkPlan | None:
 
 def _warned(trace: TraceOut, s: TraceSolution) -> list[str]:
     words = [x.words for x in trace.loops if x.remakes_left == 0]
+    for x in trace.loops:
+        turn = (x.loop_mm or 0.0) / (2 * pi)  # laid as one full turn
+        if x.loop_mm and x.radius_mm is None and x.least_radius_mm is not None and turn < x.least_radius_mm:
+            words.append(
+                f"Loop at {x.end}: {said_mm(x.loop_mm)} mm laid as one turn would bend to {turn:.0f} mm, {x.least_radius_mm:g} is the least today: lay it as a wave."
+            )
     if s.parking and not s.parking.fits:
         words.append("No room to park what must be threaded on: leave more free cable behind the end.")
     if trace.zone and trace.zone.cut_mm:
@@ -179,7 +188,7 @@ def _trace(recipe: TraceRecipe, s: TraceSolution) -> TraceOut:
         construction=recipe.cable.construction, recipe=recipe.sheet.recipe, test_v=recipe.test_v(), bend_radius_mm=least, loops=loops,
         cable_m=None if c.run_m is None else trace_length_m(c.run_m, c.spiral_extra, ends_mm, [a.each_mm * a.count for a in c.allowances]),
         fixings=None if c.run_m is None or c.fixing_spacing_mm is None else fixings(c.run_m, c.fixing_spacing_mm),
-        zone=zone, cold_tail_mm=cold_tail_mm(c.felt_mm) if recipe.zone and zone is None and c.felt_mm is not None else None, circuit=check,
+        fixing_tape=leaflet.fixing_tape, zone=zone, cold_tail_mm=cold_tail_mm(c.felt_mm) if recipe.zone and zone is None and c.felt_mm is not None else None, circuit=check,
         prepared=[prepared_end(leaflet, e, s.opened[e], recipe.cable) for e in recipe.ends], stops=stops,
     )  # fmt: skip
 

@@ -12,6 +12,16 @@ export function Park({ work, states, outbox, labels }: WorkProps) {
   const locked = left.filter((s) => states.find((x) => x.id === s.id)?.state === 'locked')
   const hold = work.plan.steps.find((s) => s.hold === 'parked')
   const signed = hold && done.has(hold.id)
+  if (!parked.length)
+    return (
+      <div className="max-w-xl text-lg">
+        <h1>Nothing to thread on</h1>
+        <p className="mt-2">Every part of this one goes on in its turn.</p>
+        <Link className="btn btn-primary mt-4" to={`/joints/${work.ref}/build`}>
+          On to Build
+        </Link>
+      </div>
+    )
   const tick = (step: string) => send(done.has(step) ? 'undone' : 'done', step)
   return (
     <div>

@@ -15,6 +15,25 @@ const LAYERS = [
   ['bus-1', 'bus wire 1'],
   ['bus-2', 'bus wire 2'],
 ] as const
+const FOR = [
+  ['', 'every cable'],
+  ['self-regulating', 'self-regulating'],
+  ['power-limiting', 'power-limiting'],
+  ['zone', 'zone cable'],
+] as const
+type Constructions = Cut['constructions']
+
+/** Cuts and layers may be for one kind of cable only. */
+export function ForCable({ value, set }: { value: Constructions; set: (v: Constructions) => void }) {
+  return (
+    <Pick
+      label="on"
+      value={value?.length === 1 ? (value[0] ?? '') : ''}
+      options={FOR}
+      onChange={(v) => set((v ? [v] : []) as Constructions)}
+    />
+  )
+}
 const DATUMS = [
   ['cable-end', "the cable's end"],
   ['outer-jacket-cut', "the outer jacket's cut"],
@@ -102,6 +121,7 @@ export function CutsTable({ leaflet, recipe, edit, at }: Props) {
                 remove={() => edit({ cuts: cuts.filter((_, k) => k !== i) })}
               />
               <Words label={`Caution of cut ${i + 1}`} title={c.caution || 'caution'} filled={false}>
+                <ForCable value={c.constructions} set={(constructions) => put(i, { constructions })} />
                 <Word
                   wide
                   label="Caution"

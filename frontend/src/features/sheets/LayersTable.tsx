@@ -1,5 +1,5 @@
 import type { Schemas } from '../../api/client'
-import { endsOf } from './CutsTable'
+import { endsOf, ForCable } from './CutsTable'
 import { FigureField } from './FigureField'
 import { Labelled, Tick } from './PartsTable'
 import { MoveRow, moved, Num, Pick, Word, Words } from './rows'
@@ -196,6 +196,7 @@ export function LayersTable({ leaflet, recipe, edit, at }: Props) {
                 }
                 filled={false}
               >
+                <ForCable value={x.constructions} set={(constructions) => put(i, { constructions })} />
                 {x.kind !== 'step' && (
                   <Word
                     wide

@@ -50,12 +50,18 @@ export function Limits({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit; at
           />
         </span>
       </div>
-      <div className="mt-2 max-w-xl">
+      <div className="mt-2 flex flex-wrap gap-3">
         <Word
           wide
           label="Companion kit needed"
           value={leaflet.companion ?? ''}
           onChange={(companion) => edit({ companion })}
+        />
+        <Word
+          wide
+          label="Fixed with"
+          value={leaflet.fixing_tape ?? ''}
+          onChange={(fixing_tape) => edit({ fixing_tape })}
         />
       </div>
       <ul className="rows mt-2">

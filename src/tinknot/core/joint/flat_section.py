@@ -9,7 +9,8 @@ from tinknot.core.joint.leaflet import Construction, Leaflet
 from tinknot.core.joint.tracefile import FlatLayerIn, TraceCableIn
 from tinknot.core.layers.trace.closing import Moulded, Sealant, Taped, TraceTube
 from tinknot.core.plan import PreparedCut, PreparedEnd, PreparedLayer
-from tinknot.core.recipes.trace import Axis, TraceSolution
+from tinknot.core.recipes.trace import TraceSolution
+from tinknot.core.recipes.trace_tubes import Axis
 
 BEYOND_MM = 60.0
 SHOWN_MM = 60.0  # of whole cable behind the outer jacket's cut

@@ -148,6 +148,7 @@ class Leaflet(Strict):
     bend: Annotated[list[BendStep], Field(max_length=20)] = []
     circuit: Annotated[list[CircuitLimit], Field(max_length=40)] = []
     companion: Text = ""
+    fixing_tape: Text = ""
     mounted_first: bool = False
     per_remake: Figure | None = None
     least_loop: Figure | None = None

@@ -5,17 +5,14 @@ from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import Any
 
-from tinknot.core.choose import Candidate, Catalogue, Window
-from tinknot.core.cooling import cool_min
 from tinknot.core.errors import InputError
 from tinknot.core.joint.flatend import LaidOpen, back_mm, front_mm, laid_open, overlap_mm
 from tinknot.core.joint.kitsheet import TRACE_ENDS
-from tinknot.core.joint.leaflet import BRAIDS, LeafletCut, LeafletLayer, LeafletPart
-from tinknot.core.joint.parts import StockKit, StockSleeve
+from tinknot.core.joint.leaflet import BRAIDS, LeafletCut, LeafletLayer
+from tinknot.core.joint.parts import StockKit
 from tinknot.core.joint.profile import Profile
 from tinknot.core.joint.tracefile import TraceFile, TraceSideIn
 from tinknot.core.layers.contract import Layer
-from tinknot.core.layers.sleeves import Sleeve
 from tinknot.core.layers.trace.closing import Moulded, PlainWork, Sealant, Taped, TraceTube
 from tinknot.core.layers.trace.joining import Box, BusCrimps, Grommet, Terminals
 from tinknot.core.layers.trace.kit import Kit
@@ -24,6 +21,7 @@ from tinknot.core.layers.trace.procedure import TraceProcedure
 from tinknot.core.park import Parking, ParkItem, Side, park
 from tinknot.core.recipes.job import margins
 from tinknot.core.recipes.solution import Choice
+from tinknot.core.recipes.trace_tubes import Axis, Tubes
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.sheets import doubts
 from tinknot.core.sheets.lengths import recovered_length_mm
@@ -32,24 +30,6 @@ from tinknot.core.tolerance import at_least, at_most
 
 TAIL_MM = 400.0  # of cable behind the deepest part
 APART_MM = 120.0  # between two ends that are not joined, on the drawing
-LONGEST_COOL_MIN = 12 * 60.0
-
-
-@dataclass(frozen=True)
-class Axis:
-    """An end on the joint's axis: its square end lies at `at_mm`, the cable runs off to `side` (−1 or 1)."""
-
-    at_mm: float
-    side: int
-
-    def x(self, back: float) -> float:
-        """The place `back` mm behind the square end."""
-        return self.at_mm + self.side * back
-
-    def span(self, back: float, front: float) -> tuple[float, float]:
-        """From edge to edge, rising."""
-        a, b = sorted((self.x(back), self.x(front)))
-        return a, b
 
 
 @dataclass(frozen=True)
@@ -104,7 +84,7 @@ class TraceRecipe:
         self.opened = {e: laid_open(self.leaflet, self.cable.construction, e) for e in self.ends}
         self.axes = self._axes()
         self.margins: Margins = margins(self.rules)
-        self.sleeves: dict[str, StockSleeve] = {s.id: s for s in joint.stock.sleeves}
+        self.tubes = Tubes(joint, self.rules, self.margins, today)
 
     def side(self, end: str) -> TraceSideIn:
         """What is known of an end; one nobody described is taken as it comes."""
@@ -361,97 +341,33 @@ class TraceRecipe:
     def _tube(self, x: LeafletLayer, ends: tuple[str, ...], layer_id: str, title: str) -> None:
         part = self.leaflet.part(x.part)
         assert part is not None
-        wanted = self.joint.choice.get(part.id)
-        from_kit = part.supplied and wanted is None
         span = self._span(x, ends, recovered_length_mm(part) if part.length and part.length.given else None)
         both = x.at == "joint" and len(ends) > 1
         parked: Side | None = None
         if x.id in self.parks:
             parked = "a" if both else ("b" if ends[0] == "B" else "a")
         under = self.outside
-        low, high = max(span[0], under.start_mm), min(span[1], under.end_mm)
         tube = TraceTube(
-            layer_id, title, (low, high), self.rules, after=self._need(ends), leaf=x, end="" if both else ends[0], from_kit=from_kit, parked=parked,
-            park_order=self.parks.index(x.id) + 1 if x.id in self.parks else 1, legs=both and self.sheet.recipe == "trace-tee",
+            layer_id, title, (max(span[0], under.start_mm), min(span[1], under.end_mm)), self.rules, after=self._need(ends), leaf=x,
+            end="" if both else ends[0], parked=parked, park_order=self.parks.index(x.id) + 1 if x.id in self.parks else 1,
+            legs=both and self.sheet.recipe == "trace-tee",
         )  # fmt: skip
-        choice = self._choose(tube, part, wanted, both)
+        axis = None if both else self.axes[ends[0]]
+        choice, found = self.tubes.fitted(tube, part, under, axis, cools=self._outermost(x, ends))
         self.choices.append(choice)
-        if choice.picked is None:
+        if found is None:
             self._take(ends, PlainWork(layer_id, title, ends[0], self.rules, x.model_copy(update={"title": title}), after=self._need(ends)))  # fmt: skip
             return
-        own = self.as_sleeve(part) if from_kit else self.sleeves[choice.picked.candidate.id]
-        if from_kit:
+        if found.from_kit:
             self.from_kit.add(layer_id)
-        cut = choice.picked.cut_length_mm if not from_kit else round(part.length.value_mm if part.length else 0)  # fmt: skip
-        lot = "" if from_kit else own.first_lot(self.today)
-        tube = replace(tube, part=own, lot=lot, cut_length_mm=cut)
-        on = tube.apply(under)
-        tube = replace(tube, cool_min=self._cool(on, (low, high)) if self._outermost(x, ends) else 0.0)
-        self.outside = on
-        self._take(ends, tube)
+        self.outside = found.apply(under)
+        self._take(ends, found)
 
     def _outermost(self, x: LeafletLayer, ends: tuple[str, ...]) -> bool:
         """Whether no tube goes on over it: then the work waits until it has cooled."""
         layers = self.leaflet.layers_for(self.cable.construction)
         later = layers[layers.index(x) + 1 :]
         return not any(y.kind == "tube" and (y.at in (None, "joint") or y.at in ends) for y in later)
-
-    def _cool(self, on: Profile, span: tuple[float, float]) -> float:
-        r = self.rules
-        minutes = cool_min(
-            max(s.girth_od_mm for s in on.between(*span).stations), 2 * self.cable.bus_area_mm2, from_c=r.number("cool.start_c"),
-            to_c=r.number("cool.touch_c"), ambient_c=self.joint.ambient_c, loss_w_m2k=r.number("cool.loss_w_m2k"),
-        )  # fmt: skip
-        return min(minutes, LONGEST_COOL_MIN)
-
-    def _choose(self, tube: TraceTube, part: LeafletPart, wanted: str | None, both: bool) -> Choice:
-        """The tube of the kit against its window, or the best of the stock."""
-        kit = self.as_sleeve(part) if part.supplied and wanted is None else None
-        window = self._window(replace(tube, part=kit) if kit else tube, both)
-        if kit is not None:
-            own = Catalogue([Candidate(kit.id, kit.tube("/leaflet/parts"), kit.lined, stock_length_mm=1e6)], self.margins)  # fmt: skip
-            ranked = tuple(replace(r, waste_mm=0.0) for r in own.ranked(window))
-            return Choice(tube.id, tube.title, window, ranked, own, ranked[0] if ranked else None)
-        stock = [
-            s.candidate(f"/stock/sleeves/{i}", self.today)
-            for i, s in enumerate(self.joint.stock.sleeves)
-            if s.form == "tube" and (not s.stiff or at_least(s.expanded_id_mm, self.margins.needed_expanded_mm(self._stiff(tube))))
-        ]  # fmt: skip
-        catalogue = Catalogue(stock, self.margins)
-        found = catalogue.ranked(window)
-        picked = next((r for r in found if wanted in (None, r.candidate.id)), None)
-        return Choice(tube.id, tube.title, window, tuple(found), catalogue, picked, wanted)
-
-    def _window(self, tube: Sleeve, both: bool) -> Window:
-        window = tube.requires(self.outside, self.outside.between(*tube.span_mm))
-        assert window is not None
-        assert isinstance(tube, TraceTube)
-        if both:
-            return window
-        seat = self.outside.between(*tube.span_mm)
-        axis = self.axes[tube.end]
-        back = seat.stations[0] if axis.side < 0 else seat.stations[-1]
-        if tube.leaf.pinched or self._open_ended(tube):
-            return replace(window, seal_od_mm=back.gripped_mm)
-        return window
-
-    def _open_ended(self, tube: TraceTube) -> bool:
-        """Whether it ends past the cable: nothing to grip there."""
-        axis = self.axes[tube.end]
-        return tube.span_mm[1] >= axis.at_mm - 1e-9 if axis.side < 0 else tube.span_mm[0] <= axis.at_mm + 1e-9
-
-    def _stiff(self, tube: TraceTube) -> float:
-        return self.outside.between(*tube.span_mm).passed(True)
-
-    def as_sleeve(self, part: LeafletPart) -> StockSleeve:
-        """A tube of the kit with the figures of its leaflet."""
-        assert part.opens is not None
-        assert part.closes is not None
-        return StockSleeve(
-            id=part.id, name=part.name or f"tube {part.id}", expanded_id_mm=part.opens.value_mm, recovered_id_mm=part.closes.value_mm,
-            recovered_wall_mm=part.wall_mm or 1.0, longitudinal_change_pct=part.longitudinal_change_pct, lined=part.lined, stiff=part.stiff,
-            shrink_c=part.shrink_c, scorch_c=part.scorch_c,
-        )  # fmt: skip
 
     # --- the rest ---------------------------------------------------------------------------------------------
 

@@ -8,7 +8,11 @@ export function Arithmetic({ trace }: { trace: Schemas['TraceOut'] }) {
   const mm = (v: number) => `${length(v, unit)} ${sign(unit)}`
   const rows: [string, string][] = []
   if (trace.cable_m !== null) rows.push(['Cable to order', `${trace.cable_m.toFixed(2)} m`])
-  if (trace.fixings !== null) rows.push(['Fixings, no metal band over the cable', String(trace.fixings)])
+  if (trace.fixings !== null)
+    rows.push([
+      `Fixings${trace.fixing_tape ? ` with ${trace.fixing_tape}` : ''}, no metal band over the cable`,
+      String(trace.fixings),
+    ])
   if (trace.bend_radius_mm !== null)
     rows.push(['Bends no tighter, at this temperature', mm(trace.bend_radius_mm)])
   for (const l of trace.loops)

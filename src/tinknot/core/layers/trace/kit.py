@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from tinknot.core.layers.contract import Layer, Material, Step
+from tinknot.core.layers.contract import Fault, Layer, Material, Mend, Step
 
 
 @dataclass(frozen=True)
@@ -18,6 +18,15 @@ class Kit(Layer):
     def consumes(self) -> tuple[Material, ...]:
         """One box."""
         return (Material(self.title, 1, "piece", self.on_hand, self.part_id, self.lot),)
+
+    def faults(self) -> tuple[Fault, ...]:
+        """What a box can come with."""
+        another = Mend("Note it with a picture, take another box, scan its lot", "again")
+        return (
+            Fault("kit-damaged", "A part is damaged or has been wet", ("stored in the open", "box crushed"), (another,)),
+            Fault("kit-short", "A part of the packing list is missing", ("opened before",), (another, Mend("The part was found or fetched", "mended"))),
+            Fault("kit-wrong", "It is a kit for another cable", ("boxes mixed up",), (another,)),
+        )  # fmt: skip
 
     def steps(self) -> tuple[Step, ...]:
         """Laid out, looked through, dated."""
