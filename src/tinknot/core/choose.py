@@ -3,15 +3,13 @@
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import date
-from math import inf
 
 import numpy as np
+import numpy.typing as npt
 
-from tinknot.core.sleeve import Fit, Margins, Points, Tube, cut_length_mm, cut_lengths_mm, fit
-from tinknot.core.tolerance import REL, at_least, short_by
-
-SCRAP_MM = 150.0  # an offcut shorter than this is waste
-COMFORT = 0.05
+from tinknot.core.fitting import SCRAP_MM, Columns, Fitting
+from tinknot.core.sleeve import Fit, Margins, Points, Tube, cut_length_mm, fit
+from tinknot.core.tolerance import at_least, short_by
 
 
 @dataclass(frozen=True)
@@ -112,39 +110,44 @@ def _judge(c: Candidate, w: Window, margins: Margins, known_cut_mm: int | None =
     return Ranked(c, f, cut, waste, wall, short_by(wall, w.least_wall_mm))
 
 
-def rank_key(r: Ranked, pieces: int = 1) -> tuple[object, ...]:
-    """The order of domain 5: wall, comfort, waste, opened or earliest lot, price, most comfort, id."""
-    c = r.candidate
-    price = inf if c.price_per_m is None else (r.cut_length_mm * pieces + r.waste_mm) / 1000 * c.price_per_m
-    return (
-        r.wall_short_mm > 0, not at_least(r.fit.comfort, COMFORT), round(r.waste_mm, 6),
-        not c.opened, c.use_by or date.max, round(price, 9), -r.fit.comfort, c.id,
-    )  # fmt: skip
-
-
 class Catalogue:
-    """Candidates that many windows are put to. Passing and gripping are judged for all of them at once, the
-    rest only for those that do both; why the others fail is worked out when it is asked for."""
+    """Candidates that many windows are put to. All of them are judged at once; why one fails is worked out when
+    it is asked for."""
 
     def __init__(self, candidates: Sequence[Candidate], margins: Margins) -> None:
         self.candidates, self.margins = tuple(candidates), margins
-        self._expanded = np.array([c.tube.expanded_id_mm for c in self.candidates])
-        self._recovered = np.array([c.tube.recovered_id_mm for c in self.candidates])
-        self._change = np.array([c.tube.longitudinal_change_pct for c in self.candidates])
-        self._known: dict[Window, tuple[Ranked, ...]] = {}
+        self._columns = Columns(self.candidates)
+        self._places = {c.id: i for i, c in enumerate(self.candidates)}
+        self._having: dict[frozenset[str], npt.NDArray[np.bool_]] = {}
+        self._known: dict[Window, Fitting] = {}
         self._unfit: dict[Window, tuple[Rejected, ...]] = {}
 
-    def ranked(self, w: Window) -> tuple[Ranked, ...]:
-        """Those that fit, best first."""
+    def ranked(self, w: Window) -> Fitting:
+        """Those that fit, best first: wall, comfort, waste, opened or earliest lot, price, most comfort, id."""
         if w not in self._known:
-            near = self._near(w)
-            cuts = cut_lengths_mm(
-                self._expanded[near], self._recovered[near], self._change[near], w.profile, w.squareness_mm
+            if w.properties not in self._having:
+                has = (w.properties <= c.properties for c in self.candidates)
+                self._having[w.properties] = np.fromiter(has, dtype=bool, count=len(self.candidates))
+
+            def judge(c: Candidate, cut_mm: int) -> Ranked:
+                found = _judge(c, w, self.margins, cut_mm)
+                assert isinstance(found, Ranked), found.reason
+                return found
+
+            self._known[w] = Fitting(
+                self.candidates, self._columns, self._having[w.properties], w, self.margins, judge
             )
-            judged = (_judge(self.candidates[i], w, self.margins, n) for i, n in zip(near, cuts, strict=True))
-            fit = [r for r in judged if isinstance(r, Ranked)]
-            self._known[w] = tuple(sorted(fit, key=lambda r: rank_key(r, w.pieces)))
         return self._known[w]
+
+    def forget(self) -> None:
+        """Drop what was found for windows so far."""
+        self._known.clear()
+        self._unfit.clear()
+
+    def found(self, w: Window, part_id: str) -> Ranked | None:
+        """The candidate of this id, where it fits."""
+        place = self._places.get(part_id)
+        return None if place is None else self.ranked(w).at_place(place)
 
     def rejected(self, w: Window) -> tuple[Rejected, ...]:
         """Those that do not, in catalogue order, with the first reason of each."""
@@ -153,18 +156,10 @@ class Catalogue:
             self._unfit[w] = tuple(r for r in judged if isinstance(r, Rejected))
         return self._unfit[w]
 
-    def _near(self, w: Window) -> list[int]:
-        """Places of all that pass and grip, and of those a rounding away from it; none too narrow for the seat."""
-        need = self.margins.needed_expanded_mm(w.pass_od_mm) * (1 - 2 * REL)
-        allow = self.margins.allowed_recovered_mm(w.seal_od_mm) * (1 + 2 * REL)
-        widest = max((d for _, d in w.profile), default=0.0)
-        passes = self._expanded >= max(need, widest)
-        return [int(i) for i in np.flatnonzero(passes & (self._recovered <= allow))]
-
 
 def choose(
     window: Window, catalogue: Sequence[Candidate], margins: Margins
-) -> tuple[tuple[Ranked, ...], tuple[Rejected, ...]]:
+) -> tuple[Fitting, tuple[Rejected, ...]]:
     """All candidates judged: those that fit, best first, and the rejected in catalogue order."""
     found = Catalogue(catalogue, margins)
     return found.ranked(window), found.rejected(window)

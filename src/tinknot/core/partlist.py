@@ -3,7 +3,8 @@
 from collections.abc import Mapping
 from math import ceil, floor
 
-from tinknot.core.choose import COMFORT, Ranked
+from tinknot.core.choose import Ranked
+from tinknot.core.fitting import COMFORT
 from tinknot.core.joint.parts import StockIn, StockSleeve
 from tinknot.core.layers.bond import EarthBond
 from tinknot.core.layers.connectors import Connector

@@ -4,9 +4,9 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from typing import Any
 
-from tinknot.core.choose import COMFORT
 from tinknot.core.compiling import compile_plan
 from tinknot.core.errors import InputError
+from tinknot.core.fitting import COMFORT
 from tinknot.core.joint.file import BuildIn, ConnectorIn, JointFile
 from tinknot.core.joint.parts import StockConnector
 from tinknot.core.layers.sleeves import COLD

@@ -10,7 +10,7 @@ import numpy as np
 import numpy.typing as npt
 
 from tinknot.core.errors import InputError
-from tinknot.core.tolerance import short_by, whole_up
+from tinknot.core.tolerance import REL, short_by, whole_up
 
 Verdict = Literal["fits", "will-not-pass", "will-not-grip", "neither"]
 
@@ -186,7 +186,7 @@ def supplied_lengths_mm(
 
 def cut_lengths_mm(
     expanded_mm: Floats, recovered_mm: Floats, change_pct: Floats, profile: Points, squareness_mm: float
-) -> list[int]:
+) -> Floats:
     """`cut_length_mm` of many sleeves over one profile at once."""
     needed = supplied_lengths_mm(expanded_mm, recovered_mm, change_pct, profile) + squareness_mm
-    return [whole_up(float(n)) for n in needed]
+    return np.asarray(np.ceil(needed - REL * np.abs(needed)))

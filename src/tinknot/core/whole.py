@@ -1,26 +1,13 @@
 """The whole joint chosen together: branch and bound over its layers, inside out."""
 
-from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from collections.abc import Callable, Iterable, Sequence
 from math import inf
 
-from tinknot.core.choose import COMFORT, Ranked
+from tinknot.core.choose import Ranked
+from tinknot.core.fitting import COMFORT, Option
 from tinknot.core.tolerance import at_least
 
 Worth = tuple[int, int, int, float, float, float, tuple[str, ...]]
-
-
-@dataclass(frozen=True)
-class Option:
-    """One part for one layer: whether its wall is too thin or its comfort under 0.05, what it wastes
-    (mm), what it costs, and its comfort."""
-
-    id: str
-    thin: bool
-    tight: bool
-    waste_mm: float
-    price: float
-    comfort: float
 
 
 def option(r: Ranked, pieces: int = 1) -> Option:
@@ -56,15 +43,16 @@ def last_worth(o: Option, inside_comfort: float) -> tuple[int, int, float, float
     return o.thin, o.tight, round(o.waste_mm, 6), round(o.price, 9), -min(o.comfort, inside_comfort), o.id
 
 
-Following = Callable[[tuple[Option, ...]], Sequence[Option]]
+Following = Callable[[tuple[Option, ...]], Iterable[Option]]
 
 
 def best(layers: int, following: Following) -> tuple[Option, ...] | None:
     """The best whole choice, or None where no choice fits. `following` gives a layer's options under the
-    ones chosen inside it.
+    ones chosen inside it, in the order of `worth` of each alone.
 
     No part of `worth` falls when a layer is added, so what is chosen so far bounds all that can come
-    of it: a branch no better than the best found is left. Equal to trying every choice.
+    of it: a branch no better than the best found is left. In that order nothing but the ids of what comes after
+    an option can be better than it, so a layer is left at the first that is worse. Equal to trying every choice.
     """
     found: tuple[Option, ...] | None = None
     least: Worth | None = None
@@ -74,21 +62,24 @@ def best(layers: int, following: Following) -> tuple[Option, ...] | None:
         if len(chosen) == layers:
             found, least = chosen, worth(chosen)
             return
-        for o in sorted(following(chosen), key=lambda o: worth((o,))):
+        for o in following(chosen):
             longer = (*chosen, o)
-            if least is None or worth(longer) < least:
+            now = worth(longer)
+            if least is not None and now[:-1] > least[:-1]:
+                return
+            if least is None or now < least:
                 go(longer)
 
     go(())
     return found
 
 
-def greedy(layers: int, following: Following) -> tuple[Option, ...]:
-    """The first option of each layer in turn, as far as that goes."""
+def greedy(layers: int, first: Callable[[tuple[Option, ...]], Option | None]) -> tuple[Option, ...]:
+    """What is ranked first in each layer in turn, as far as that goes."""
     chosen: tuple[Option, ...] = ()
     for _ in range(layers):
-        options = following(chosen)
-        if not options:
+        option = first(chosen)
+        if option is None:
             break
-        chosen = (*chosen, options[0])
+        chosen = (*chosen, option)
     return chosen

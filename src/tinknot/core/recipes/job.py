@@ -1,11 +1,14 @@
 """What every recipe starts from: the joint file read with the rule book, on one day."""
 
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from datetime import date
+from math import inf
 
 from tinknot.core.bundle import bundle
 from tinknot.core.choose import Catalogue, Ranked, Window
 from tinknot.core.errors import InputError
+from tinknot.core.fitting import Option
 from tinknot.core.joint.cable import cable_ends
 from tinknot.core.joint.file import BuildIn, ChoiceIn, JointFile
 from tinknot.core.joint.parts import SleeveForm, StockTape
@@ -15,6 +18,7 @@ from tinknot.core.recipes.solution import Choice, Made, Offer, Pick
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.sleeve import Margins
 from tinknot.core.tolerance import at_most
+from tinknot.core.whole import option
 
 
 def margins(rules: RuleBook) -> Margins:
@@ -92,13 +96,27 @@ class Job:
 
     def forget(self) -> None:
         """Drop what was found for windows so far."""
-        self._catalogues.clear()
+        for catalogue in self._catalogues.values():
+            catalogue.forget()
 
-    def allowed(self, choice: Choice) -> list[Ranked]:
+    def allowed(self, choice: Choice) -> Sequence[Ranked]:
         """What may be picked: the part settled on, else the one already cut, else all that fits."""
+        own = self._own(choice)
+        return choice.ranked if own is None else own
+
+    def options(self, choice: Choice, inside_comfort: float = inf) -> Iterable[Option]:
+        """The same as the whole joint weighs it, best first."""
+        own = self._own(choice)
+        return (
+            choice.options(inside_comfort) if own is None else [option(r, choice.window.pieces) for r in own]
+        )
+
+    def _own(self, choice: Choice) -> list[Ranked] | None:
         wanted = choice.wanted or (self.made.parts or {}).get(choice.layer)
-        own = [r for r in choice.ranked if r.candidate.id == wanted]
-        return own if own or choice.wanted else list(choice.ranked)
+        found = choice.fitting(wanted) if wanted else None
+        if found is None:
+            return [] if choice.wanted else None
+        return [found]
 
     def tape(self, kind: str, properties: frozenset[str] = frozenset()) -> StockTape | None:
         """The tape of a kind to wind with: in stock, with the properties, the cheapest."""

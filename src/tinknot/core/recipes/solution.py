@@ -1,15 +1,18 @@
 """What solving a stack comes to: choices, work that is done, and the stack itself."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from math import inf
 
 from tinknot.core.choose import Catalogue, Ranked, Rejected, Window
+from tinknot.core.fitting import Fitting, Option
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.parts import StockConnector
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.park import Parking
 from tinknot.core.stagger import Stagger
+from tinknot.core.whole import last_worth, option
 
 
 @dataclass(frozen=True)
@@ -19,7 +22,7 @@ class Choice:
     layer: str
     title: str
     window: Window
-    ranked: tuple[Ranked, ...]
+    ranked: Sequence[Ranked]
     catalogue: Catalogue
     picked: Ranked | None
     wanted: str | None = None
@@ -37,7 +40,20 @@ class Choice:
 
     def with_part(self, part_id: str | None) -> "Choice":
         """The same with the part picked, None for none."""
-        return replace(self, picked=next((r for r in self.ranked if r.candidate.id == part_id), None))
+        return replace(self, picked=self.fitting(part_id) if part_id else None)
+
+    def fitting(self, part_id: str) -> Ranked | None:
+        """The part of this id, where it fits."""
+        if isinstance(self.ranked, Fitting):
+            return self.catalogue.found(self.window, part_id)
+        return next((r for r in self.ranked if r.candidate.id == part_id), None)
+
+    def options(self, inside_comfort: float = inf) -> Iterator[Option]:
+        """What fits, as the whole joint weighs it, best first."""
+        if isinstance(self.ranked, Fitting):
+            return self.ranked.options(inside_comfort)
+        found = [option(r, self.window.pieces) for r in self.ranked]
+        return iter(sorted(found, key=lambda o: last_worth(o, inside_comfort)))
 
 
 @dataclass(frozen=True)

@@ -1,6 +1,6 @@
 """A straight joint of round low-voltage cables, 1 to 5 cores: sleeved, taped or cast, armoured or not."""
 
-from collections.abc import Sequence
+from collections.abc import Iterable
 from dataclasses import dataclass, replace
 from itertools import islice
 from math import ceil
@@ -8,6 +8,7 @@ from math import ceil
 from tinknot.core.choose import Ranked
 from tinknot.core.conductor import resistance_uohm
 from tinknot.core.cooling import cool_min
+from tinknot.core.fitting import Option
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.connectors import Connector
@@ -26,7 +27,7 @@ from tinknot.core.recipes.cores import Cores, bed_mm, join, sleeve_groups
 from tinknot.core.recipes.job import Job, Wanted, circle
 from tinknot.core.recipes.solution import Choice, Pick, Solution
 from tinknot.core.tolerance import at_least
-from tinknot.core.whole import Option, best, greedy, last_worth, least_comfort, option, worth
+from tinknot.core.whole import best, greedy, least_comfort, option, worth
 
 LONGEST_WAIT_MIN = 12 * 60  # where the air is hardly colder, a reading ends the wait
 
@@ -118,25 +119,37 @@ class Recipe:
                     seen[picks] = self._put_on(cores, covered(picks[:-1]), picks[-1])
             return seen[picks]
 
-        def following(chosen: tuple[Option, ...]) -> Sequence[Option]:
-            picks = tuple(o.id for o in chosen)
+        def following(chosen: tuple[Option, ...]) -> Iterable[Option]:
             if len(chosen) < len(groups):
-                choice = groups[len(chosen)][1]
-                return [option(r, choice.window.pieces) for r in self.job.allowed(choice)]
-            found = covered(picks)
+                return self.job.options(groups[len(chosen)][1])
+            found = covered(tuple(o.id for o in chosen))
             if found.pending is None:
                 return []
-            fit = self.job.allowed(found.choices[-1])
-            options = [option(r) for r in fit]
+            choice = found.choices[-1]
             if len(chosen) < layers - 1:
-                return options
-            by_id = {r.candidate.id: r for r in fit}
-            inside = least_comfort(chosen)
-            options.sort(key=lambda o: last_worth(o, inside))  # of the last layer only the best can win
-            return list(islice((o for o in options if self._parking(found, by_id[o.id]).fits), 1))
+                return self.job.options(choice)
+            options = self.job.options(choice, least_comfort(chosen))
+            return islice(
+                (o for o in options if parks(found, choice, o)), 1
+            )  # of the last layer only the best can win
+
+        def parks(found: Covered, choice: Choice, o: Option) -> bool:
+            part = choice.fitting(o.id)
+            return part is not None and self._parking(found, part).fits
+
+        def first(chosen: tuple[Option, ...]) -> Option | None:
+            """What is ranked first on its own; of the last layer, what is best of those that can be parked."""
+            if len(chosen) == layers - 1 and len(chosen) >= len(groups):
+                return next(iter(following(chosen)), None)
+            last = groups[len(chosen)][1] if len(chosen) < len(groups) else None
+            if last is None:
+                found = covered(tuple(o.id for o in chosen))
+                last = found.choices[-1] if found.pending is not None else None
+            allowed = self.job.allowed(last) if last is not None else []
+            return option(allowed[0], last.window.pieces) if last is not None and allowed else None
 
         layers = len(groups) + len(self.slots)
-        together, by_layer = best(layers, following), greedy(layers, following)
+        together, by_layer = best(layers, following), greedy(layers, first)
         picks = tuple(o.id for o in (together if together is not None else by_layer))
         if together is None and len(groups) <= len(picks) == layers - 1 and covered(picks).pending:
             # one that fits but cannot be parked shows by how much
