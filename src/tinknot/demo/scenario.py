@@ -117,7 +117,7 @@ def _joint(place: Site, line_id: int, people: dict[str, Person]) -> None:
         waits = max((t.least_min or 0.0 for t in step.timers), default=0.0) + (
             step.cure.full_min if step.cure else 0.0
         )
-        hurry = min((t.most_min for t in step.timers if t.most_min is not None), default=2.0)
+        hurry = min((t.most_min for t in step.timers if t.most_min is not None), default=60.0)
         at += timedelta(minutes=min(2.0, 0.8 * hurry) + waits)
         signer = people["eskil"] if step.second_person else who
         if step.photo:
