@@ -2,8 +2,9 @@
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from math import pi
-from typing import TYPE_CHECKING, overload
+from typing import TYPE_CHECKING, Any, overload
 
 import numpy as np
 import numpy.typing as npt
@@ -74,12 +75,15 @@ class Fitting(Sequence["Ranked"]):
         c = columns
         need, allow = margins.needed_expanded_mm(w.pass_od_mm), margins.allowed_recovered_mm(w.seal_od_mm)
         widest = max((d for _, d in w.profile), default=0.0)
-        fits = suits & reaches(c.expanded, need) & reaches(allow, c.recovered) & (c.expanded >= widest)
+        near = (
+            suits & (c.expanded >= max(need * (1 - 2 * REL), widest)) & (c.recovered <= allow * (1 + 2 * REL))
+        )
         if w.need_lined:
-            fits &= c.lined
+            near &= c.lined
         if w.voltage_v is not None:
-            fits &= c.voltage >= w.voltage_v
-        at = np.flatnonzero(fits)
+            near &= c.voltage >= w.voltage_v
+        at = np.flatnonzero(near)
+        at = at[reaches(c.expanded[at], need) & reaches(allow, c.recovered[at])]
         cuts = cut_lengths_mm(c.expanded[at], c.recovered[at], c.change[at], w.profile, w.squareness_mm)
         waste, taken = _waste(c.piece[at], cuts, w.pieces)
         kept = reaches(c.on_hand[at], taken) & (np.isnan(c.piece[at]) | reaches(c.piece[at], cuts))
@@ -91,10 +95,20 @@ class Fitting(Sequence["Ranked"]):
         self._thin = ~reaches(wall, w.least_wall_mm)
         self._tight = ~reaches(self._comfort, COMFORT)
         self._price = (cuts * w.pieces + waste) / 1000 * c.price[at]
-        self._name = c.name[at]
-        self._order = np.lexsort(
-            (self._name, -self._comfort, np.round(self._price, 9), c.use_by[at], ~c.opened[at], np.round(waste, 6), self._tight, self._thin)
-        )  # fmt: skip
+        self._name, self._opened, self._use_by = c.name[at], c.opened[at], c.use_by[at]
+
+    @cached_property
+    def _order(self) -> Places:
+        lots = (self._use_by, ~self._opened)
+        return _sorted(
+            self._name,
+            -self._comfort,
+            np.round(self._price, 9),
+            *lots,
+            np.round(self._waste, 6),
+            self._tight,
+            self._thin,
+        )
 
     def __len__(self) -> int:
         return len(self._at)
@@ -122,9 +136,9 @@ class Fitting(Sequence["Ranked"]):
         """The lines as the whole joint weighs them, best first, over layers whose least comfort is
         `inside_comfort`."""
         comfort = np.minimum(self._comfort, inside_comfort)
-        order = np.lexsort(
-            (self._name, -comfort, np.round(self._price, 9), np.round(self._waste, 6), self._tight, self._thin)
-        )  # fmt: skip
+        order = _sorted(
+            self._name, -comfort, np.round(self._price, 9), np.round(self._waste, 6), self._tight, self._thin
+        )
         for n in order:
             yield Option(
                 self._candidates[int(self._at[n])].id, bool(self._thin[n]), bool(self._tight[n]), float(self._waste[n]),
@@ -132,9 +146,17 @@ class Fitting(Sequence["Ranked"]):
             )  # fmt: skip
 
 
+def _sorted(*keys: npt.NDArray[Any]) -> Places:
+    """Places in order, the last key first; a key that is the same for all decides nothing."""
+    telling = [k for k in keys if len(k) and (k != k[0]).any()]
+    return np.lexsort(telling) if telling else np.arange(len(keys[0]))
+
+
 def _waste(piece: Floats, cuts: Floats, pieces: int) -> tuple[Floats, Floats]:
     """What is thrown away of each (mm), and what is taken off the shelf; a reel (no piece) wastes nothing."""
     reel = np.isnan(piece)
+    if reel.all():
+        return np.zeros_like(cuts), cuts * pieces
     each = np.where(reel, 1.0, piece)
     per_piece = np.maximum(1.0, each * (1 + 1e-9) // cuts)
     full, rest = np.floor_divide(pieces, per_piece), np.mod(pieces, per_piece)

@@ -1,7 +1,9 @@
 """The outside of what is there, along the axis: the one thing every layer reads and writes."""
 
+from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
+from functools import cache, cached_property
 from itertools import pairwise
 
 from tinknot.core.flat import flat_girth_mm, girth_to_diameter_mm
@@ -70,26 +72,30 @@ class Profile:
         """Every x at which something changes."""
         return sorted({s.x_mm for s in self.stations})
 
+    @cached_property
+    def _xs(self) -> list[float]:
+        return [s.x_mm for s in self.stations]
+
     def between(self, x1: float, x2: float) -> "Profile":
         """The part from x1 to x2."""
-        inside = [s for s in self.stations if x1 < s.x_mm < x2]
+        inside = self.stations[bisect_right(self._xs, x1) : bisect_left(self._xs, x2)]
         return Profile((self.at(x1, "right"), *inside, self.at(x2, "left")))
 
     def at(self, x: float, side: str = "right") -> Station:
         """The station at x; at a step, what lies to its right or to its left."""
-        pairs = list(pairwise(self.stations))
-        for p, q in pairs if side == "right" else reversed(pairs):
-            inside = p.x_mm <= x < q.x_mm if side == "right" else p.x_mm < x <= q.x_mm
-            if inside:
-                t = (x - p.x_mm) / (q.x_mm - p.x_mm)
-                return Station(
-                    x,
-                    p.greatest_mm + t * (q.greatest_mm - p.greatest_mm),
-                    p.least_mm + t * (q.least_mm - p.least_mm),
-                    p.flat and q.flat,
-                )
-        nearest = self.stations[0] if x <= self.start_mm else self.stations[-1]
-        return replace(nearest, x_mm=x)
+        after = bisect_right(self._xs, x) if side == "right" else bisect_left(self._xs, x)
+        if not 0 < after < len(self.stations):
+            return replace(self.stations[0] if x <= self.start_mm else self.stations[-1], x_mm=x)
+        p, q = self.stations[after - 1], self.stations[after]
+        if p.greatest_mm == q.greatest_mm and p.least_mm == q.least_mm:
+            return Station(x, p.greatest_mm, p.least_mm, p.flat and q.flat)
+        t = (x - p.x_mm) / (q.x_mm - p.x_mm)
+        return Station(
+            x,
+            p.greatest_mm + t * (q.greatest_mm - p.greatest_mm),
+            p.least_mm + t * (q.least_mm - p.least_mm),
+            p.flat and q.flat,
+        )
 
     def greatest(self) -> float:
         """The greatest diameter or width anywhere."""
@@ -105,6 +111,7 @@ class Profile:
 
     def covered(self, x1: float, x2: float, outside: Callable[[float], float]) -> "Profile":
         """The profile with a layer over x1 to x2 that makes `outside(diameter)` of each diameter."""
+        outside = cache(outside)  # most stations share their diameters
         over = [s.grown(outside) for s in self.between(x1, x2).stations]
         before = self.between(self.start_mm, x1).stations if x1 > self.start_mm else ()
         after = self.between(x2, self.end_mm).stations if x2 < self.end_mm else ()
