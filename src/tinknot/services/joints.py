@@ -14,7 +14,7 @@ from tinknot.core.joint.questions import questions
 from tinknot.core.model import Diameter, Result, Strict, Whole, parse
 from tinknot.services.clock import now_text
 from tinknot.services.site import line_row
-from tinknot.store import search
+from tinknot.store import log, search
 from tinknot.store.database import writing
 from tinknot.store.models import Joint
 
@@ -110,7 +110,7 @@ class Register(Result):
 
 def row_of(ref: str) -> Joint:
     """The joint's row. Raises NotFound."""
-    row = Joint.get_or_none(Joint.ref == ref)
+    row = log.joint(ref)
     if row is None:
         raise NotFound(f"There is no joint {ref}.")
     return row

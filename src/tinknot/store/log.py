@@ -1,8 +1,14 @@
 """The event log's few statements, written out: they run once for every touch at a joint."""
 
 from tinknot.store.database import db
+from tinknot.store.models import Joint
 
 Row = tuple[int, str, str]
+
+
+def joint(ref: str) -> Joint | None:
+    """The joint's row, by its reference."""
+    return next(iter(Joint.raw("SELECT * FROM joint WHERE ref = ?", ref)), None)
 
 
 def head(joint_id: int) -> tuple[int, str] | None:
