@@ -155,6 +155,28 @@ def test_a_checked_sheet_is_revised_as_a_draft_and_the_old_one_stays_in_use(sign
     expect(page.get_by_role("link", name=re.compile("End seal P1.*draft"))).to_be_visible()
 
 
+def test_two_people_on_one_sheet_lose_nothing(sign_in, page: Page, browser, site):
+    sign_in(page, "runa", "/sheets/trace-end-m2")
+    second = browser.new_context(viewport={"width": 1280, "height": 800}, service_workers="block")
+    other = entered(second, site, "eskil", "/sheets/trace-end-m2")
+    expect(other.get_by_role("textbox", name="Leaflet or approval")).to_be_visible()
+    page.get_by_role("textbox", name="Leaflet or approval").fill("as Runa reads it")
+    expect(page.get_by_text("○ draft, revision 2")).to_be_visible()
+    other.get_by_role("textbox", name="Leaflet or approval").fill("as Eskil reads it")
+    expect(other.get_by_text("was changed by somebody else")).to_be_visible()
+    other.reload()  # what was typed is still there, and still overwrites nobody silently
+    expect(other.get_by_role("textbox", name="Leaflet or approval")).to_have_value("as Eskil reads it")
+    other.get_by_role("button", name="Keep what I typed").click()
+    expect(other.get_by_text("was changed by somebody else")).to_have_count(0)
+    expect(other.get_by_text("saving …")).to_have_count(0)
+    page.reload()
+    expect(page.get_by_role("textbox", name="Leaflet or approval")).to_have_value("as Eskil reads it")
+    expect(
+        other.get_by_role("button", name="Checked against the leaflet")
+    ).to_be_disabled()  # he wrote of it too
+    second.close()
+
+
 def test_the_board_shows_the_loops_and_leads_to_them(sign_in, page: Page):
     sign_in(page, "runa", "/")
     loops = page.get_by_role("region", name="Loops")

@@ -1,9 +1,10 @@
 import { Link } from 'react-router'
 import { Caution } from '../../components/notes'
 import { coreColour } from '../../components/section'
-import { length, sign } from '../../model/units'
+import { length } from '../../model/units'
 import { useMay } from '../../session'
 import { useSettings } from '../../settings'
+import { CutSteps } from './CutSteps'
 import { useEvents, type WorkProps } from './useWork'
 
 /** Cuts as running distances from the sheath cut, so that a tape is laid once; drawn 1 : n to scale. */
@@ -11,7 +12,6 @@ export function Cut({ work, states, outbox, labels }: WorkProps) {
   const send = useEvents(work, outbox)
   const works = useMay('jointer')
   const done = new Set(states.filter((s) => s.state === 'done').map((s) => s.id))
-  const stateOf = new Map(states.map((s) => [s.id, s]))
   return (
     <div>
       <div className="flex flex-wrap items-center gap-4">
@@ -39,8 +39,7 @@ export function Cut({ work, states, outbox, labels }: WorkProps) {
               end={end}
               work={work}
               label={labels[end]}
-              done={done}
-              stateOf={stateOf}
+              states={states}
               confirm={works ? (step) => send(done.has(step) ? 'undone' : 'done', step) : undefined}
             />
           ))}
@@ -59,15 +58,14 @@ interface EndProps {
   end: 'A' | 'B'
   work: WorkProps['work']
   label: string
-  done: Set<string>
-  stateOf: Map<string, WorkProps['states'][number]>
+  states: WorkProps['states']
   confirm?: (step: string) => void
 }
 
 const W = 620
 const ROW = 34
 
-function End({ end, work, label, done, stateOf, confirm }: EndProps) {
+function End({ end, work, label, states, confirm }: EndProps) {
   const { unit } = useSettings()
   const plan = work.plan
   const mine = plan.cuts.filter((c) => c.end === end && c.datum === 'sheath-cut')
@@ -211,41 +209,7 @@ function End({ end, work, label, done, stateOf, confirm }: EndProps) {
           </g>
         ))}
       </svg>
-      <ol className="rows mt-2">
-        {steps.map((s) => {
-          const state = stateOf.get(s.id)
-          const gate = s.gates[0]
-          const can = confirm && (state?.state === 'open' || state?.state === 'again' || done.has(s.id))
-          return (
-            <li key={s.id}>
-              <label
-                className={`flex min-h-12 items-center gap-3 ${can ? 'cursor-pointer' : 'text-[var(--quiet)]'}`}
-              >
-                <input
-                  type="checkbox"
-                  className="checkbox checkbox-primary checkbox-lg"
-                  checked={done.has(s.id)}
-                  disabled={!can}
-                  onChange={() => confirm?.(s.id)}
-                />
-                <span className="grow">
-                  {s.title}
-                  {state?.state === 'again' && <b className="text-warning"> asked again: {state.why}</b>}
-                  {state?.state === 'locked' && (
-                    <span> · first: {plan.steps.find((x) => x.id === state.locked_by[0])?.title}</span>
-                  )}
-                </span>
-                {gate && (
-                  <span className="text-right whitespace-nowrap">
-                    <b className="text-lg">{length(gate.target ?? 0, unit)}</b> {sign(unit)}{' '}
-                    <span className="quiet">±{length(gate.tolerance ?? 0, unit)}</span>
-                  </span>
-                )}
-              </label>
-            </li>
-          )
-        })}
-      </ol>
+      <CutSteps plan={plan} steps={steps} states={states} confirm={confirm} />
     </section>
   )
 }

@@ -78,9 +78,14 @@ export function SheetPage() {
         <div className="note mt-2">
           <ErrorNote error={kept.error} />
           {kept.error.problem.status === 409 && (
-            <button type="button" className="btn" onClick={kept.drop}>
-              Drop what I typed and look at theirs
-            </button>
+            <span className="flex flex-wrap gap-3">
+              <button type="button" className="btn" onClick={kept.keepMine}>
+                Keep what I typed
+              </button>
+              <button type="button" className="btn" onClick={kept.drop}>
+                Drop it and look at theirs
+              </button>
+            </span>
           )}
         </div>
       )}

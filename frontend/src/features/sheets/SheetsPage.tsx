@@ -6,6 +6,7 @@ import { SelectField, TextField } from '../../components/fields'
 import { ErrorNote, Loading } from '../../components/notes'
 import { useMay } from '../../session'
 import { RECIPES } from '../joint/trace/TraceChoose'
+import { slug } from './slug'
 
 type Sheet = Schemas['KitSheet']
 export const ALL_RECIPES: Record<string, string> = {
@@ -116,17 +117,5 @@ function NewSheet() {
       {make.error && <ErrorNote error={make.error} />}
       {carry.error && <ErrorNote error={carry.error} />}
     </section>
-  )
-}
-
-/** A sheet's id from its name: small letters, figures, dashes. */
-export function slug(name: string): string {
-  return (
-    name
-      .normalize('NFKD')
-      .toLowerCase()
-      .replace(/[^a-z0-9]+/g, '-')
-      .replace(/^-+|-+$/g, '')
-      .slice(0, 60) || 'sheet'
   )
 }

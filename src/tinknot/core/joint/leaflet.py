@@ -114,7 +114,6 @@ class LeafletLayer(Strict):
     torque_least_nm: Torque | None = None
     torque_most_nm: Torque | None = None
     minutes: Annotated[float, Field(ge=0, le=1e5)] | None = None
-    hold: bool = False
     title: Annotated[str, Field(max_length=60)] = ""
     text: Text = ""
     caution: Text = ""

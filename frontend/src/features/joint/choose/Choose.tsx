@@ -4,6 +4,7 @@ import { Link, useSearchParams } from 'react-router'
 import type { Draft, Schemas } from '../../../api/client'
 import { FitRuler } from '../../../components/FitRuler'
 import { ErrorNote, Loading } from '../../../components/notes'
+import { Tabs } from '../../../components/Tabs'
 import { TraceChoose } from '../trace/TraceChoose'
 import type { useJoint } from '../useJoint'
 import type { Work } from '../useWork'
@@ -76,21 +77,7 @@ export function Choose({ joint, draft, look, planned }: Props) {
     <div className="grid gap-8 lg:grid-cols-[1fr_23rem]">
       <section className="min-w-0">
         <HowBuilt joint={joint} draft={draft} />
-        <div role="tablist" aria-label="Layers" className="flex flex-wrap gap-x-6">
-          {tabs.map((t) => (
-            <button
-              key={t.id}
-              type="button"
-              role="tab"
-              aria-selected={t === at}
-              className={`min-h-11 border-b-3 text-lg ${t === at ? 'border-primary font-bold' : 'border-transparent font-medium'} ${t.good ? '' : 'text-error'}`}
-              onClick={() => setTab(t.id)}
-            >
-              {t.title}
-              {!t.good && ' ✕'}
-            </button>
-          ))}
-        </div>
+        <Tabs label="Layers" tabs={tabs} at={at?.id} onTab={setTab} />
         {opened ? (
           <>
             <Answer choice={opened} plan={plan} />

@@ -5,6 +5,7 @@ import { api, type Draft, type Schemas, take } from '../../../api/client'
 import { FitRuler } from '../../../components/FitRuler'
 import { ErrorNote, Loading } from '../../../components/notes'
 import { PreparedEnd } from '../../../components/PreparedEnd'
+import { Tabs } from '../../../components/Tabs'
 import { useMay } from '../../../session'
 import { Side } from '../choose/Side'
 import type { useJoint } from '../useJoint'
@@ -44,21 +45,12 @@ export function TraceChoose({ joint, draft, look, planned }: Props) {
             {plan.choices.length > 0 && (
               <div>
                 <h2>Tubes on this cable</h2>
-                <div role="tablist" aria-label="Tubes" className="flex flex-wrap gap-x-6">
-                  {plan.choices.map((c) => (
-                    <button
-                      key={c.layer}
-                      type="button"
-                      role="tab"
-                      aria-selected={c === opened}
-                      className={`min-h-11 border-b-3 text-lg ${c === opened ? 'border-primary font-bold' : 'border-transparent font-medium'} ${c.picked ? '' : 'text-error'}`}
-                      onClick={() => setTab(c.layer)}
-                    >
-                      {c.title}
-                      {!c.picked && ' ✕'}
-                    </button>
-                  ))}
-                </div>
+                <Tabs
+                  label="Tubes"
+                  tabs={plan.choices.map((c) => ({ id: c.layer, title: c.title, good: c.picked !== null }))}
+                  at={opened?.layer}
+                  onTab={setTab}
+                />
                 {opened && (
                   <div className="mt-2 max-w-4xl">
                     {!opened.picked && (

@@ -1,17 +1,15 @@
 import { Link } from 'react-router'
 import { Caution } from '../../../components/notes'
 import { PreparedEnd } from '../../../components/PreparedEnd'
-import { length, sign } from '../../../model/units'
 import { useMay } from '../../../session'
-import { useSettings } from '../../../settings'
+import { CutSteps } from '../CutSteps'
 import { useEvents, type WorkProps } from '../useWork'
 
 /** Each end laid open to scale, with its cuts to confirm. */
 export function TraceCut({ work, states, outbox }: WorkProps) {
-  const { unit } = useSettings()
   const send = useEvents(work, outbox)
   const works = useMay('jointer')
-  const stateOf = new Map(states.map((s) => [s.id, s]))
+  const done = new Set(states.filter((s) => s.state === 'done').map((s) => s.id))
   return (
     <div>
       <div className="flex flex-wrap items-center gap-4">
@@ -32,48 +30,12 @@ export function TraceCut({ work, states, outbox }: WorkProps) {
         {work.plan.trace?.prepared.map((p) => (
           <section key={p.end} aria-label={`Cuts on ${p.end}`}>
             <PreparedEnd end={p} />
-            <ol className="rows mt-2">
-              {work.plan.steps
-                .filter((s) => s.station === 'cut' && s.end === p.end)
-                .map((s) => {
-                  const state = stateOf.get(s.id)
-                  const done = state?.state === 'done'
-                  const can =
-                    works && !s.photo && (done || state?.state === 'open' || state?.state === 'again')
-                  const gate = s.gates[0]
-                  return (
-                    <li key={s.id}>
-                      <label
-                        className={`flex min-h-12 items-center gap-3 ${can ? 'cursor-pointer' : 'text-[var(--quiet)]'}`}
-                      >
-                        <input
-                          type="checkbox"
-                          className="checkbox checkbox-primary checkbox-lg"
-                          checked={done}
-                          disabled={!can}
-                          onChange={() => send(done ? 'undone' : 'done', s.id)}
-                        />
-                        <span className="grow">
-                          {s.title}
-                          {s.photo && !done && <span> · with a picture, under Build</span>}
-                          {state?.state === 'locked' && (
-                            <span>
-                              {' '}
-                              · first: {work.plan.steps.find((x) => x.id === state.locked_by[0])?.title}
-                            </span>
-                          )}
-                        </span>
-                        {gate && (
-                          <span className="text-right whitespace-nowrap">
-                            <b className="text-lg">{length(gate.target ?? 0, unit)}</b> {sign(unit)}{' '}
-                            <span className="quiet">±{length(gate.tolerance ?? 0, unit)}</span>
-                          </span>
-                        )}
-                      </label>
-                    </li>
-                  )
-                })}
-            </ol>
+            <CutSteps
+              plan={work.plan}
+              steps={work.plan.steps.filter((x) => x.station === 'cut' && x.end === p.end)}
+              states={states}
+              confirm={works ? (step) => send(done.has(step) ? 'undone' : 'done', step) : undefined}
+            />
           </section>
         ))}
       </div>

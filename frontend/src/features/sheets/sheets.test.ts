@@ -1,0 +1,27 @@
+import { describe, expect, it } from 'vitest'
+import { isFlat, type Section } from '../../components/section'
+import { moved } from './rows'
+import { slug } from './slug'
+
+describe('a sheet', () => {
+  it('gets its id from the name on its box', () => {
+    expect(slug('End seal P1, pinched tubes')).toBe('end-seal-p1-pinched-tubes')
+    expect(slug('Brattfoss Ärmel 9 ½"')).toBe('brattfoss-armel-9-1-2')
+    expect(slug('···')).toBe('sheet')
+    expect(slug('x'.repeat(200))).toHaveLength(60)
+  })
+  it('moves a layer and keeps the others in their order', () => {
+    expect(moved(['a', 'b', 'c', 'd'], 3, 1)).toEqual(['a', 'd', 'b', 'c'])
+    expect(moved(['a', 'b'], 0, 0)).toEqual(['a', 'b'])
+    expect(moved([], 2, 0)).toEqual([])
+  })
+})
+
+describe('a section', () => {
+  const at = (thickness_mm: number | null) =>
+    ({ crossings: [{ circles: [{ thickness_mm }] }] }) as unknown as Section
+  it('is flat as soon as anything in it is', () => {
+    expect(isFlat(at(4))).toBe(true)
+    expect(isFlat(at(null))).toBe(false)
+  })
+})
