@@ -67,6 +67,9 @@ def test_two_tabs_editing(sign_in, page: Page, site):
     other.get_by_role("textbox", name="Where", exact=True).fill("from the second tab")
     expect(other.get_by_text("Changed elsewhere in the meantime.")).to_be_visible()
     expect(other.get_by_role("textbox", name="Where", exact=True)).to_have_value("from the second tab")
+    other.reload()  # still there, and still asked about before it overwrites anything
+    expect(other.get_by_text("Changed elsewhere in the meantime.")).to_be_visible()
+    expect(other.get_by_role("textbox", name="Where", exact=True)).to_have_value("from the second tab")
     other.get_by_role("button", name="Take theirs").click()
     expect(other.get_by_role("textbox", name="Why", exact=True)).to_have_value("from the first tab")
 

@@ -18,6 +18,21 @@ function held(ref: string): Patch {
   }
 }
 
+/** The version that was typed into: what is kept over a reload overwrites nobody silently. 0 where unknown. */
+function typedInto(ref: string): number {
+  return Number(localStorage.getItem(`draft-version:${ref}`) ?? 0) || 0
+}
+
+function hold(ref: string, patch: Patch, version: number): void {
+  if (Object.keys(patch).length) {
+    localStorage.setItem(`draft:${ref}`, JSON.stringify(patch))
+    localStorage.setItem(`draft-version:${ref}`, String(version))
+  } else {
+    localStorage.removeItem(`draft:${ref}`)
+    localStorage.removeItem(`draft-version:${ref}`)
+  }
+}
+
 export function useJoint(ref: string) {
   const client = useQueryClient()
   const key = ['joint', ref]
@@ -29,7 +44,7 @@ export function useJoint(ref: string) {
   const [patch, setPatch] = useState<Patch>(() => held(ref))
   const [saving, setSaving] = useState<Saving>('saved')
   const [error, setError] = useState<ApiError | null>(null)
-  const version = useRef(0)
+  const version = useRef(Object.keys(held(ref)).length ? typedInto(ref) : 0)
   const sent = useRef<Patch | null>(null)
   if (query.data && query.data.version > version.current) {
     // a newer version that came without an edit of ours; with one, saving decides
@@ -39,8 +54,7 @@ export function useJoint(ref: string) {
   const keep = useCallback(
     (next: Patch) => {
       setPatch(next)
-      if (Object.keys(next).length) localStorage.setItem(`draft:${ref}`, JSON.stringify(next))
-      else localStorage.removeItem(`draft:${ref}`)
+      hold(ref, next, version.current)
     },
     [ref],
   )
@@ -66,8 +80,7 @@ export function useJoint(ref: string) {
         const rest = Object.fromEntries(
           Object.entries(now).filter(([k, v]) => body[k as keyof Patch] !== v),
         ) as Patch
-        if (Object.keys(rest).length) localStorage.setItem(`draft:${ref}`, JSON.stringify(rest))
-        else localStorage.removeItem(`draft:${ref}`)
+        hold(ref, rest, joint.version)
         return rest
       })
       setSaving('saved')
