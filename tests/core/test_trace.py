@@ -82,6 +82,16 @@ def test_the_drawing_is_to_scale_and_every_cut_stands_where_it_is_made():
     }
 
 
+def test_a_pinched_tube_is_drawn_past_the_end_of_the_cable():
+    plan = planned()
+    tube = next(b for b in plan.section.bodies if b.layer == "outer-tube")
+    # 130 long, 6 % shorter when shrunk, 30 onto the jacket that ends 50 before the end
+    assert (min(p[0] for p in tube.top), max(p[0] for p in tube.top)) == (-80, pytest.approx(122.2 - 80))
+    assert plan.joint_length_mm == pytest.approx(122.2)
+    assert planned("trace-end-m2").joint_length_mm == 55  # the cap
+    assert planned("trace-set-e4").joint_length_mm == pytest.approx(122.2)  # the longer end, not both
+
+
 def test_bus_wires_of_a_splice_come_to_one_length_the_long_one_to_the_short():
     plan = planned("trace-splice-s5")
     one, two = plan.cores
@@ -221,6 +231,19 @@ def test_the_test_voltage_follows_what_the_cable_allows():
         "test.after.insulation",
     ]
     assert all(s.gates[0].least == 20 and "Discharge" in s.caution for s in tests)
+
+
+def test_only_what_closes_behind_a_joined_end_is_parked():
+    """The tubes of a dead end go over it at last, whatever was landed at the other end before."""
+    both = planned("trace-set-e4")
+    assert [e.layer for e in both.park.a] == ["grommet-A"]
+    assert both.park.b == []
+    splice = planned("trace-splice-s5")
+    assert [e.layer for e in splice.park.a] == [
+        "outer-tube",
+        "inner-tube",
+    ]  # threaded first lies furthest away
+    assert planned("trace-end-p1").park is None
 
 
 def test_a_box_underneath_opens_its_drip_hole():

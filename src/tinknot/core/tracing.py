@@ -9,7 +9,7 @@ from tinknot.core.joint.flat_section import flat_section, prepared_end
 from tinknot.core.joint.parts import StockSleeve
 from tinknot.core.joint.tracefile import TraceFile
 from tinknot.core.layers.preparation import said_mm
-from tinknot.core.layers.trace.closing import TraceTube
+from tinknot.core.layers.trace.closing import Moulded, TraceTube
 from tinknot.core.partlist import choice_out
 from tinknot.core.plan import (
     ChoiceOut,
@@ -53,9 +53,8 @@ def plan_trace(joint: TraceFile, rules: RuleBook, today: date | None = None) -> 
 def _plan(recipe: TraceRecipe, s: TraceSolution, trace: TraceOut) -> Plan:
     joint, rules, layers = recipe.joint, recipe.rules, s.layers
     tubes = [x for x in layers if isinstance(x, TraceTube)]
-    spans = [x.span_mm for x in tubes] or [(a.span(s.opened[e].jacket_mm, 0)) for e, a in s.axes.items()]
-    seat = min(a for a, _ in spans), max(b for _, b in spans)
-    finished = s.outside.between(max(seat[0], s.outside.start_mm), min(seat[1], s.outside.end_mm))
+    low, high = _seat(s)
+    finished = s.outside.between(low, high)
     used = [m for x in layers for m in x.consumes()]
     steps = steps_of(layers)
     warm = [SAFETY[0], TRACE_SAFETY, *SAFETY[1:3]]
@@ -65,7 +64,7 @@ def _plan(recipe: TraceRecipe, s: TraceSolution, trace: TraceOut) -> Plan:
         warm.append(HAZARDOUS)
     return Plan(
         verdict="planned" if s.fits and not trace.stops else "nothing-fits", family=joint.family, closure="kit",
-        sheet=f"{recipe.sheet.name}, revision {recipe.sheet.revision}", stagger_steps=1, gap_mm=None, joint_length_mm=seat[1] - seat[0],
+        sheet=f"{recipe.sheet.name}, revision {recipe.sheet.revision}", stagger_steps=1, gap_mm=None, joint_length_mm=high - low,
         greatest_diameter_mm=finished.greatest(), profile=[(round(x, 6), od) for x, od in finished.points()],
         cuts=[CutOut(**vars(c)) for x in layers for c in x.cuts()], cores=_cores(recipe, s),
         choices=[_choice(recipe, s, c, tubes) for c in s.choices],
@@ -79,6 +78,18 @@ def _plan(recipe: TraceRecipe, s: TraceSolution, trace: TraceOut) -> Plan:
         cable_length_m=joint.cable_length_m, ambient_c=joint.ambient_c, trace=trace,
         cost=s.kit.price_each if s.kit else None,
     )  # fmt: skip
+
+
+def _seat(s: TraceSolution) -> tuple[float, float]:
+    """From edge to edge of what is put on, mm on the axis; of two ends that are not joined, the longer one."""
+    by_end: dict[str, list[tuple[float, float]]] = {}
+    for x in s.layers:
+        if isinstance(x, (TraceTube, Moulded)):
+            by_end.setdefault(x.end, []).append(x.span_mm)
+    bare = [a.span(s.opened[e].jacket_mm, 0) for e, a in s.axes.items()]
+    groups = list(by_end.values()) or [[b] for b in bare]
+    found = [(min(a for a, _ in g), max(b for _, b in g)) for g in groups]
+    return max(found, key=lambda f: f[1] - f[0])
 
 
 def _choice(recipe: TraceRecipe, s: TraceSolution, c: Choice, tubes: list[TraceTube]) -> ChoiceOut:

@@ -111,7 +111,9 @@ function Proofs({ step, state, proofs }: ProofsProps) {
       ? 'after sealing'
       : step.id.includes('found')
         ? 'as found'
-        : 'at the connectors'
+        : step.kind === 'wait'
+          ? 'before it is moved'
+          : 'at the connectors'
   const trend = proofs.some((p) => p.at_20c !== null)
   const perKm = proofs.some((p) => p.mohm_km !== null)
   const share = proofs.some((p) => p.share_of_before !== null)

@@ -100,19 +100,11 @@ def flat_section(s: TraceSolution, cable: TraceCableIn) -> Section:
         bodies += _cable(end, axis, s.opened[end], cable, low if axis.side < 0 else high, _leg(s, end, cable))
     outside = s.inner
     for n, x in enumerate(covers, 1):
-        low_x, high_x = max(x.span_mm[0], outside.start_mm), min(x.span_mm[1], outside.end_mm)
-        inside = outside.between(low_x, high_x).stations
-        grown = 1.2 if isinstance(x, Moulded) else 0.4
+        under = [(p.x_mm, p.greatest_mm / 2) for p in outside.between(*x.span_mm).stations]
         if isinstance(x, TraceTube):
             outside = x.apply(outside)
-        over = outside.between(low_x, high_x).stations
-        top = [(p.x_mm, p.greatest_mm / 2 + (0 if isinstance(x, TraceTube) else grown)) for p in over]
-        under = [(p.x_mm, p.greatest_mm / 2) for p in inside]
-        for far, at in ((x.span_mm[1], -1), (x.span_mm[0], 0)):  # past the cable's end
-            if abs(far - top[at][0]) > 1e-9:
-                where = len(top) if at else 0
-                top.insert(where, (far, top[at][1]))
-                under.insert(len(under) if at else 0, (far, under[at][1]))
+        grown = 0.0 if isinstance(x, TraceTube) else 1.2 if isinstance(x, Moulded) else 0.4
+        top = [(p.x_mm, p.greatest_mm / 2 + grown) for p in outside.between(*x.span_mm).stations]
         bodies.append(
             Body(id=f"cover-{x.id}", kind=_KIND[type(x)], layer=x.id, end=getattr(x, "end", ""), depth_mm=10 + n, top=top, bottom=under)
         )  # fmt: skip

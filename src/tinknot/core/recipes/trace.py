@@ -180,9 +180,13 @@ class TraceRecipe:
         return [(e,) for e in self.ends if x.at in (None, e)]
 
     def _must_park(self, x: LeafletLayer, i: int, layers: list[LeafletLayer]) -> bool:
-        """A closed part goes on before the wires are joined, when it closes after that or stays on the cable."""
-        later = any(y.kind in ("crimp", "terminals") for y in layers[:i])
+        """A closed part goes on before its end is joined or landed, when it closes after that or stays there."""
+        mine = self._ends_of(x)
+        later = any(y.kind in ("crimp", "terminals") and mine & self._ends_of(y) for y in layers[:i])
         return x.kind == "grommet" or (x.kind in ("tube", "boot") and later)
+
+    def _ends_of(self, x: LeafletLayer) -> set[str]:
+        return set(self.ends) if x.at in (None, "joint") else {str(x.at)}
 
     def _take(self, ends: tuple[str, ...], layer: Layer, last: str | None = None) -> None:
         self.layers.append(layer)
@@ -348,7 +352,7 @@ class TraceRecipe:
             parked = "a" if both else ("b" if ends[0] == "B" else "a")
         under = self.outside
         tube = TraceTube(
-            layer_id, title, (max(span[0], under.start_mm), min(span[1], under.end_mm)), self.rules, after=self._need(ends), leaf=x,
+            layer_id, title, span, self.rules, after=self._need(ends), leaf=x,
             end="" if both else ends[0], parked=parked, park_order=self.parks.index(x.id) + 1 if x.id in self.parks else 1,
             legs=both and self.sheet.recipe == "trace-tee",
         )  # fmt: skip
