@@ -101,6 +101,46 @@ def test_bus_wires_of_a_splice_come_to_one_length_the_long_one_to_the_short():
     assert plan.joint_length_mm == pytest.approx(2 * (80 + 40) - 18)
 
 
+@pytest.mark.parametrize("name", SHEETS)
+def test_in_every_cut_across_the_outer_lies_round_the_inner(name: str):
+    plan = planned(name)
+    section = plan.section
+    assert section.crossings[0].from_mm == section.from_mm
+    assert section.crossings[-1].to_mm == section.to_mm
+    for before, after in pairwise(section.crossings):
+        assert before.to_mm == pytest.approx(after.from_mm)
+    for crossing in section.crossings:
+        flats = [c for c in crossing.circles if c.thickness_mm is not None and c.kind != "bus"]
+        for outer, inner in pairwise(c for c in flats if abs(c.x_mm) < 1e-9):
+            assert inner.od_mm <= outer.od_mm + 1e-9, (name, crossing.from_mm)
+            assert inner.thickness_mm <= outer.thickness_mm + 1e-9, (name, crossing.from_mm)
+        assert all(c.od_mm <= crossing.outside_mm + 1e-9 for c in crossing.circles)
+    for body in section.bodies:
+        assert [p[0] for p in body.top] == sorted(p[0] for p in body.top)
+        assert [p[0] for p in body.top] == [p[0] for p in body.bottom]
+        assert all(t[1] >= b[1] - 1e-9 for t, b in zip(body.top, body.bottom, strict=True))
+
+
+@given(st.floats(10.6, 13.9), st.floats(5.1, 6.4), st.floats(0.2, 0.5), st.floats(0.5, 1.0))
+def test_any_cable_the_sheet_serves_is_planned_or_told_which_tube_fails(
+    w: float, t: float, braid: float, wall: float
+):
+    inner = {"width_mm": w - 2 * (braid + wall), "thickness_mm": t - 2 * (braid + wall)}
+    core = {"width_mm": inner["width_mm"] - 1.2, "thickness_mm": inner["thickness_mm"] - 1.2}
+    cable = HEAT | {"outer_jacket": {"width_mm": w, "thickness_mm": t}, "braid_mm": braid, "inner_jacket": inner, "core": core, "bus_od_mm": core["thickness_mm"] * 0.5}  # fmt: skip
+    plan = planned("trace-splice-s5", cable=cable)
+    margins = Margins()
+    for c in plan.choices:
+        if c.layer == "outer-tube":
+            assert c.seal_od_mm == pytest.approx(girth_od(w, t))
+        for tube in c.candidates:
+            passes = tube.expanded_id_mm >= margins.needed_expanded_mm(c.pass_od_mm) * (1 - 1e-9)
+            grips = tube.recovered_id_mm <= margins.allowed_recovered_mm(c.seal_od_mm) * (1 + 1e-9)
+            assert (c.picked is not None) == (passes and grips)
+            assert (c.picked is None) == bool(tube.reason)
+    assert (plan.verdict == "planned") == all(c.picked for c in plan.choices)
+
+
 # --- what must be caught ------------------------------------------------------------------------------------
 
 
@@ -244,6 +284,30 @@ def test_only_what_closes_behind_a_joined_end_is_parked():
         "inner-tube",
     ]  # threaded first lies furthest away
     assert planned("trace-end-p1").park is None
+
+
+def test_what_closes_over_sealant_goes_on_before_it_skins_and_its_cure_only_holds_up_the_end():
+    plan = planned("trace-end-m2")
+    (skin,) = plan.step("seal.cap").timers
+    assert (skin.after, skin.most_min) == ("seal.sealant", 20)
+    assert "inspect.sealant" in plan.step("surface.cap").needs
+    cure = plan.step("cure.sealant")
+    assert cure.timers[0].least_min == 180
+    assert [s.id for s in plan.steps if "cure.sealant" in s.needs] == [
+        "test.after.insulation",
+        "sealed-and-proved",
+    ]
+
+
+def test_tape_and_moulded_walls_are_part_of_the_profile():
+    plan = planned()
+    bare = sheet_with("trace-end-p1", layers__4=None)
+    taped = next(c for c in plan.choices if c.layer == "outer-tube")
+    untaped = next(c for c in planned(bare).choices if c.layer == "outer-tube")
+    assert taped.pass_od_mm == pytest.approx(
+        untaped.pass_od_mm + 0.8
+    )  # 0.4 on each side, where no sheet says
+    assert planned("trace-end-m2").greatest_diameter_mm == pytest.approx(12.4 + 2 * 1.5)
 
 
 def test_a_box_underneath_opens_its_drip_hole():

@@ -8,6 +8,7 @@ from uuid import uuid4
 import pytest
 
 from tests.trace import HEAT, SHEETS, ZONE
+from tinknot.services import records
 
 CARD = {"where": "Upper station", "why": "leaked", "duties": ["damp"], "rated_voltage_v": 230, "ambient_c": 6}
 
@@ -249,3 +250,61 @@ def test_every_sheet_that_ships_is_planned_exported_and_printed(runa, name: str)
     assert [s["id"] for s in again["steps"]] == [
         s["id"] for s in runa("GET", "/joints/T-1/work")["plan"]["steps"]
     ]
+
+
+@pytest.mark.parametrize("name", ["trace-box-f3", "trace-splice-s5", "trace-zone-z8"])
+def test_every_figure_of_a_connection_is_read_by_one_touch_and_passes(runa, name: str):
+    """Torque, lengths, insulation, continuity: each from its stand-in, as the cable has them; hot parts but later."""
+    zone = name.startswith("trace-zone")
+    ends = {e: {"free_mm": 1200, "loop_mm": 500} for e in "AB"}
+    joint(runa, sheet=name, cable=ZONE if zone else HEAT, ends=ends)
+    runa("POST", "/joints/T-1/plans", None, 201, If_Match='"2"')
+    seen = set()
+    for step in runa("GET", "/joints/T-1/work")["plan"]["steps"]:
+        for gate in step["gates"]:
+            found = runa("POST", "/joints/T-1/reading", {"step": step["id"], "gate": gate["id"]})
+            seen.add(found["instrument"])
+            if gate["least"] is not None:
+                assert found["value"] >= gate["least"]
+            if gate["most"] is not None and not step["id"].startswith("cool."):
+                assert found["value"] <= gate["most"]
+            if gate["target"] is not None:
+                assert abs(found["value"] - gate["target"]) <= gate["tolerance"] + 0.5
+    wanted = {"tape", "insulation-tester", "thermometer"} | ({"low-ohm-meter"} if "splice" in name else {"torque-driver"})  # fmt: skip
+    assert wanted <= seen
+
+
+def test_a_hazardous_place_takes_the_certified_kit_only_and_its_gas_test_comes_first(runa):
+    joint(runa, sheet=None)
+    runa("PATCH", "/joints/T-1", {"card": CARD | {"duties": ["hazardous"]}}, If_Match='"2"')
+    items = {k["id"]: k for k in runa("GET", "/joints/T-1/kits")["items"]}
+    assert [k for k, v in items.items() if v["serves"]] == ["trace-set-e4"]
+    assert "not certified" in items["trace-end-p1"]["reason"]
+    runa("PATCH", "/joints/T-1", {"sheet": "trace-set-e4"}, If_Match='"3"')
+    plan = runa("POST", "/joints/T-1/look", {})["plan"]
+    steps = {s["id"]: s for s in plan["steps"]}
+    assert steps["gas-test"]["gates"][0]["most"] == 1
+    assert all("gas-test" in s["needs"] for s in steps.values() if s["hot"])
+    assert any("heat source" in w for w in plan["safety"])
+
+
+def test_the_record_of_a_released_connection_holds_its_readings_and_verifies(runa, sign_in):
+    joint(runa)
+    runa("POST", "/joints/T-1/plans", None, 201, If_Match='"2"')
+    build(runa, "T-1", "label", mohm=512)
+    event = {
+        "id": str(uuid4()),
+        "kind": "done",
+        "step": "released",
+        "revision": 1,
+        "client_time": datetime.now(UTC).isoformat(),
+    }
+    runa("POST", "/joints/T-1/events", event, 403)  # not by whoever did the work
+    taken = sign_in("eskil")("POST", "/joints/T-1/events", event | {"id": str(uuid4())}, 201)
+    assert (taken["counts"], taken["progress"]["state"]) == (True, "released")
+    data = runa("GET", "/joints/T-1/record.json")
+    assert records.verify(data).intact
+    assert not records.verify(data.replace(b"512", b"912")).intact
+    kept = json.loads(data)
+    assert any(e["values"].get("bus-braid") == 512 for e in kept["events"])
+    assert runa("GET", "/joints/T-1/record.pdf").startswith(b"%PDF")

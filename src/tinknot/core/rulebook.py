@@ -105,6 +105,8 @@ _RULES = (
     Rule("trace.pinch_s", 25.0, "s", "a pinched end is held until it has set", _SITE, 1, 600),
     Rule("trace.pinch_mm", 10.0, "mm", "tube past the end, or past the seal inside it, so that it can be pinched", _SITE, 1, 100),
     Rule("trace.soft_min", 1.0, "min", "a tube just shrunk stays soft enough to pinch", _SITE, 0.1, 10),
+    Rule("trace.tape_mm", 0.4, "mm", "tape half-lapped, one side, where no sheet says", _SITE, 0.05, 10),
+    Rule("trace.moulded_mm", 1.5, "mm", "wall of a moulded boot or cap, where no sheet says", _SITE, 0.2, 20),
     Rule("trace.spare_mm", 10.0, "mm", "cable lost to a square cut, beside what the cuts take", _SITE, 0, 200),
     Rule("trace.least_loop_mm", 150.0, "mm", "loop that stays at an end for expansion, where no sheet says", _SITE, 0, 5000),
     Rule("trace.test_v", 2500, "V DC", "heat-trace cable whose data allow it", "IEC/IEEE 60079-30-2, site practice", 500, 2500),

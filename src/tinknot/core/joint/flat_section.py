@@ -7,14 +7,14 @@ from tinknot.core.joint.flatend import LaidOpen, laid_open
 from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet, Serves
 from tinknot.core.joint.leaflet import Construction, Leaflet
 from tinknot.core.joint.tracefile import FlatLayerIn, TraceCableIn
-from tinknot.core.layers.trace.closing import Moulded, Sealant, Taped, TraceTube
+from tinknot.core.layers.trace.closing import Moulded, Taped, TraceTube
 from tinknot.core.plan import PreparedCut, PreparedEnd, PreparedLayer
 from tinknot.core.recipes.trace import TraceSolution
 from tinknot.core.recipes.trace_tubes import Axis
 
 BEYOND_MM = 60.0
 SHOWN_MM = 60.0  # of whole cable behind the outer jacket's cut
-_KIND = {TraceTube: "trace-tube", Moulded: "moulded", Sealant: "sealant", Taped: "trace-tape"}
+_KIND = {TraceTube: "trace-tube", Moulded: "moulded", Taped: "trace-tape"}
 
 
 def _shapes(o: LaidOpen, c: TraceCableIn, far: float) -> list[tuple[str, float, float, float, float, float]]:
@@ -91,7 +91,7 @@ def _band(kind: str, number: int, span: tuple[float, float], width: float, y: fl
 
 def flat_section(s: TraceSolution, cable: TraceCableIn) -> Section:
     """Seen on the flat, to scale: x along the cable, width up; a tee's two legs lie over each other."""
-    covers = [x for x in s.layers if isinstance(x, (TraceTube, Moulded, Sealant, Taped)) and x.span_mm[1] > x.span_mm[0]]  # fmt: skip
+    covers = [x for x in s.layers if isinstance(x, (TraceTube, Moulded, Taped)) and x.span_mm[1] > x.span_mm[0]]  # fmt: skip
     low = min([s.axes["A"].x(s.opened["A"].jacket_mm), *(x.span_mm[0] for x in covers)]) - BEYOND_MM
     ends = [a.x(s.opened[e].jacket_mm) for e, a in s.axes.items() if a.side > 0]
     high = max([s.axes["A"].at_mm, *ends, *(x.span_mm[1] for x in covers)]) + BEYOND_MM
@@ -101,10 +101,8 @@ def flat_section(s: TraceSolution, cable: TraceCableIn) -> Section:
     outside = s.inner
     for n, x in enumerate(covers, 1):
         under = [(p.x_mm, p.greatest_mm / 2) for p in outside.between(*x.span_mm).stations]
-        if isinstance(x, TraceTube):
-            outside = x.apply(outside)
-        grown = 0.0 if isinstance(x, TraceTube) else 1.2 if isinstance(x, Moulded) else 0.4
-        top = [(p.x_mm, p.greatest_mm / 2 + grown) for p in outside.between(*x.span_mm).stations]
+        outside = x.apply(outside)
+        top = [(p.x_mm, p.greatest_mm / 2) for p in outside.between(*x.span_mm).stations]
         bodies.append(
             Body(id=f"cover-{x.id}", kind=_KIND[type(x)], layer=x.id, end=getattr(x, "end", ""), depth_mm=10 + n, top=top, bottom=under)
         )  # fmt: skip
@@ -150,7 +148,7 @@ def _cable(end: str, axis: Axis, o: LaidOpen, cable: TraceCableIn, far_x: float,
 
 
 def _crossings(
-    s: TraceSolution, cable: TraceCableIn, covers: list[TraceTube | Moulded | Sealant | Taped], low: float, high: float
+    s: TraceSolution, cable: TraceCableIn, covers: list[TraceTube | Moulded | Taped], low: float, high: float
 ) -> list[CrossSection]:  # fmt: skip
     """What a cut shows between two places at which something changes."""
     edges = {low, high}
@@ -165,14 +163,12 @@ def _crossings(
         outside = s.inner
         rings = []
         for c in covers:
-            if isinstance(c, TraceTube):
-                under, outside = outside, c.apply(outside)
-                if c.span_mm[0] <= x <= c.span_mm[1]:
-                    at, inside = outside.at(x), under.at(x)
-                    rings.append(Circle(kind="trace-tube", layer=c.id, od_mm=at.greatest_mm, thickness_mm=at.least_mm, inside_mm=inside.greatest_mm))  # fmt: skip
-            elif c.span_mm[0] <= x <= c.span_mm[1]:
-                at = outside.at(x)
-                rings.append(Circle(kind=_KIND[type(c)], layer=c.id, od_mm=at.greatest_mm + 2.4, thickness_mm=at.least_mm + 2.4))  # fmt: skip
+            under, outside = outside, c.apply(outside)
+            if c.span_mm[0] <= x <= c.span_mm[1]:
+                at, inside = outside.at(x), under.at(x)
+                rings.append(
+                    Circle(kind=_KIND[type(c)], layer=c.id, od_mm=at.greatest_mm, thickness_mm=at.least_mm, inside_mm=inside.greatest_mm)
+                )  # fmt: skip
         circles += rings[::-1]
         for e, axis in s.axes.items():
             back, off = (x - axis.at_mm) * axis.side, _leg(s, e, cable)

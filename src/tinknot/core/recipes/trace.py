@@ -287,7 +287,9 @@ class TraceRecipe:
                     x,
                     self._said(x, x.kind),
                     self._span(x, ends),
+                    self._wall(x, "trace.moulded_mm"),
                     parked=side,
+                    skin=self.open.pop(end or "A", None),
                     **where,
                 )
             case "sealant":
@@ -309,11 +311,24 @@ class TraceRecipe:
                 )
             case "tape":
                 made = Taped(
-                    layer_id, title, end or "A", r, x, self._said(x, "tape"), self._span(x, ends), **where
+                    layer_id,
+                    title,
+                    end or "A",
+                    r,
+                    x,
+                    self._said(x, "tape"),
+                    self._span(x, ends),
+                    self._wall(x, "trace.tape_mm"),
+                    **where,
                 )
             case _:
                 made = PlainWork(layer_id, title, end or "A", r, x, **where)
+        self.outside = made.apply(self.outside)
         self._take(ends, made)
+
+    def _wall(self, x: LeafletLayer, rule: str) -> float:
+        part = self.leaflet.part(x.part)
+        return part.wall_mm if part and part.wall_mm is not None else self.rules.number(rule)
 
     def _parked_hold(self) -> tuple[str, ...]:
         return ("parked",) if self.parks else ()

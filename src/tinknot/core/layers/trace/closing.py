@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 from typing import Any
 
 from tinknot.core.joint.leaflet import LeafletLayer
+from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Fault, Gate, Material, Mend, Minutes, Step, Threaded, Timer
 from tinknot.core.layers.sleeves import Sleeve
 from tinknot.core.layers.trace.opening import AtEnd
@@ -129,8 +130,13 @@ class Moulded(AtEnd):
     leaf: LeafletLayer
     part_said: str
     span_mm: tuple[float, float] = (0.0, 0.0)
+    wall_mm: float = 0.0
     parked: Side | None = None
     skin: tuple[str, float] | None = None  # the step that put sealant on, and how long it stays open, min
+
+    def apply(self, under: Profile) -> Profile:
+        """Its wall over what it is pushed on."""
+        return under.covered(*self.span_mm, lambda d: d + 2 * self.wall_mm)
 
     def threads(self) -> tuple[Threaded, ...]:
         """On the jacket, where wires are joined behind it."""
@@ -178,7 +184,7 @@ class Sealant(AtEnd):
         i, e = self.id, self.end
         at: dict[str, Any] = {"layer": i, "end": e, "focus_mm": self.span_mm}
         wait = (
-            Step(f"cure.{i}", f"Leave the {self.part_said} to cure", "wait", "build", (f"inspect.{i}",), text="Do not move or flex it, do not energise before the time is up.",
+            Step(f"cure.{i}", f"Leave the {self.part_said} to cure", "wait", "prove", (f"inspect.{i}",), text="Do not move or flex it, do not energise before the time is up.",
                  timers=(Timer("cure", "sealant curing", f"seal.{i}", self.cure_min, None),), **at),
         ) if self.cure_min else ()  # fmt: skip
         return (
@@ -211,6 +217,11 @@ class Taped(AtEnd):
     leaf: LeafletLayer
     part_said: str
     span_mm: tuple[float, float] = (0.0, 0.0)
+    wall_mm: float = 0.0
+
+    def apply(self, under: Profile) -> Profile:
+        """Half-lapped tape over what it is wound on."""
+        return under.covered(*self.span_mm, lambda d: d + 2 * self.wall_mm)
 
     def steps(self) -> tuple[Step, ...]:
         """Half-lapped."""
