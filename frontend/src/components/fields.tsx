@@ -1,6 +1,6 @@
 /** Form fields. The quantity field tells a number from what can still become one. */
 import { type ReactNode, useEffect, useId, useState } from 'react'
-import { inField, readLength, sign } from '../model/units'
+import { inField, readLength, readNumber, sign } from '../model/units'
 import { useSettings } from '../settings'
 
 interface Shell {
@@ -133,9 +133,7 @@ export function NumberField({ label, value, onChange, unit, hint, error, autoFoc
     setHeld(value ?? null)
     setText(value === null || value === undefined ? '' : String(value))
   }, [value, held])
-  const parse = (t: string) =>
-    /^-?(\d+([.,]\d*)?|[.,]\d+)$/.test(t.trim()) ? Number(t.trim().replace(',', '.')) : null
-  const bad = text.trim() !== '' && text.trim() !== '-' && parse(text) === null
+  const bad = text.trim() !== '' && text.trim() !== '-' && readNumber(text) === null
   return (
     <Field label={label} hint={hint} error={bad ? 'Write a number' : error}>
       {({ id, describedBy, invalid }) => (
@@ -152,7 +150,7 @@ export function NumberField({ label, value, onChange, unit, hint, error, autoFoc
             value={text}
             onChange={(e) => {
               setText(e.target.value)
-              const read = parse(e.target.value)
+              const read = readNumber(e.target.value)
               if (read !== null || e.target.value.trim() === '') {
                 setHeld(read)
                 onChange(read)

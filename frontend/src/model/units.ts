@@ -87,3 +87,9 @@ export function duration(minutes: number): string {
   const hours = Math.floor(whole / 60)
   return hours ? `${hours} h ${String(whole % 60).padStart(2, '0')}` : `${whole} min`
 }
+
+/** A plain number as it is typed, with comma or point; null for what is none. */
+export function readNumber(text: string): number | null {
+  const t = text.trim()
+  return /^-?(\d+([.,]\d*)?|[.,]\d+)$/.test(t) ? Number(t.replace(',', '.')) : null
+}

@@ -1,5 +1,6 @@
 import { useEffect, useId, useState } from 'react'
 import type { Schemas } from '../../api/client'
+import { readNumber } from '../../model/units'
 
 type Figure = Schemas['Figure']
 
@@ -61,8 +62,8 @@ export function FigureField({ label, value, onChange, error }: Props) {
 }
 
 function read(text: string): number | null {
-  const t = text.trim().replace(',', '.')
-  return /^\d+(\.\d*)?$/.test(t) ? Number(t) : null
+  const found = readNumber(text)
+  return found !== null && found >= 0 ? found : null
 }
 
 function shown(v: number | null | undefined): string {

@@ -1,6 +1,7 @@
 /** What the tables of a leaflet share: small fields with their label inside, moving and removing rows. */
 import { ArrowDown, ArrowUp, X } from 'lucide-react'
 import { type ReactNode, useEffect, useState } from 'react'
+import { readNumber } from '../../model/units'
 
 interface WordProps {
   label: string
@@ -37,9 +38,9 @@ interface NumProps {
 export function Num({ label, value, onChange, unit, error, narrow }: NumProps) {
   const [text, setText] = useState(value == null ? '' : String(value))
   useEffect(() => {
-    setText((now) => (read(now) === (value ?? null) ? now : value == null ? '' : String(value)))
+    setText((now) => (readNumber(now) === (value ?? null) ? now : value == null ? '' : String(value)))
   }, [value])
-  const bad = text.trim() !== '' && read(text) === null
+  const bad = text.trim() !== '' && readNumber(text) === null
   return (
     <label className={`flex flex-col ${narrow ? 'w-20' : 'w-28'}`}>
       <span className="field-label">{label}</span>
@@ -51,7 +52,7 @@ export function Num({ label, value, onChange, unit, error, narrow }: NumProps) {
           aria-invalid={bad || Boolean(error)}
           onChange={(e) => {
             setText(e.target.value)
-            const v = read(e.target.value)
+            const v = readNumber(e.target.value)
             if (v !== null || e.target.value.trim() === '') onChange(v)
           }}
         />
@@ -62,11 +63,6 @@ export function Num({ label, value, onChange, unit, error, narrow }: NumProps) {
       )}
     </label>
   )
-}
-
-function read(text: string): number | null {
-  const t = text.trim().replace(',', '.')
-  return /^-?\d+(\.\d*)?$/.test(t) ? Number(t) : null
 }
 
 interface PickProps {

@@ -1,7 +1,7 @@
 """A heat-trace connection made by a kit's sheet: its leaflet's layers, in their order, over a flat cable."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from datetime import date
 from typing import Any
 
@@ -48,7 +48,6 @@ class TraceSolution:
     kit: StockKit | None
     from_kit: frozenset[str] = frozenset()
     warnings: tuple[str, ...] = ()
-    lots: Mapping[str, str] = field(default_factory=dict)
 
     @property
     def fits(self) -> bool:
@@ -188,10 +187,10 @@ class TraceRecipe:
     def _ends_of(self, x: LeafletLayer) -> set[str]:
         return set(self.ends) if x.at in (None, "joint") else {str(x.at)}
 
-    def _take(self, ends: tuple[str, ...], layer: Layer, last: str | None = None) -> None:
+    def _take(self, ends: tuple[str, ...], layer: Layer) -> None:
         self.layers.append(layer)
         for e in ends:
-            self.after[e] = (last or layer.last,)
+            self.after[e] = (layer.last,)
 
     def _need(self, ends: tuple[str, ...]) -> tuple[str, ...]:
         return tuple(dict.fromkeys(s for e in ends for s in self.after.get(e, ("measured",))))

@@ -49,7 +49,7 @@ class SquareEnd(AtEnd):
 
 @dataclass(frozen=True)
 class FlatCut(AtEnd):
-    """One cut of the leaflet. `keep_mm`: what the layer over it leaves as most."""
+    """One cut of the leaflet; `removed_mm` is what comes off, from the cable's end."""
 
     cut: LeafletCut
     removed_mm: float

@@ -8,14 +8,13 @@ from tinknot.core.layers.procedure import Procedure
 
 @dataclass(frozen=True)
 class TraceProcedure(Procedure):
-    """`cores`: what is measured through a splice; `work`: what the connectors hold waits for; `clear`: the keep-
-    clear inspections; `closed`: the last closing steps."""
+    """`test_v`: insulation test voltage, V DC; `live`: it ends on terminals; `through`: what is measured from side
+    to side of a splice; `mounted_first`: the cable is fixed to the pipe before its end is laid open."""
 
     mounted_first: bool = False
     test_v: float = 500.0
     live: bool = True  # whether it ends on terminals
     through: tuple[str, ...] = ()
-    dead: bool = False
 
     def steps(self) -> tuple[Step, ...]:
         """Tested as found, built, tested before closing and after, signed."""
