@@ -1,0 +1,56 @@
+"""The kept plans, and what of a kept plan is no longer so."""
+
+import json
+import lzma
+from collections.abc import Iterator
+from datetime import date
+from functools import cache
+from math import isclose
+from pathlib import Path
+from typing import Any
+
+from tinknot.core.joint.anyjoint import AnyJoint
+from tinknot.core.model import parse
+from tinknot.core.planning import plan_joint
+from tinknot.core.recipes.solution import Made
+
+PATH = Path(__file__).with_name("plans.json.xz")
+TODAY = date(2026, 11, 26)
+
+
+@cache
+def kept() -> dict[str, dict[str, Any]]:
+    """Every kept case by its name: `file`, `today`, `made` (facts of work already done, or None) and `plan`."""
+    return {case["name"]: case for case in json.loads(lzma.decompress(PATH.read_bytes()))}
+
+
+def planned(case: dict[str, Any]) -> dict[str, Any]:
+    """The plan of a case as it comes out now. Raises InputError."""
+    facts = case["made"] and Made(**(case["made"] | {"centres_mm": tuple(case["made"]["centres_mm"])}))
+    joint = parse(AnyJoint, json.dumps(case["file"])).root
+    plan = plan_joint(joint, None, date.fromisoformat(case["today"]), facts)
+    return json.loads(plan.model_dump_json())
+
+
+def lost(was: Any, now: Any, path: str = "") -> Iterator[str]:
+    """What of `was` is missing or different in `now`; fields that were added are no difference."""
+    if isinstance(was, dict) and isinstance(now, dict):
+        for key, value in was.items():
+            if key in now:
+                yield from lost(value, now[key], f"{path}/{key}")
+            else:
+                yield f"{path}/{key} is gone"
+    elif isinstance(was, list) and isinstance(now, list):
+        if len(was) != len(now):
+            yield f"{path} had {len(was)} entries, has {len(now)}"
+        for place, (old, new) in enumerate(zip(was, now, strict=False)):
+            yield from lost(old, new, f"{path}/{place}")
+    elif _number(was) and _number(now):
+        if not isclose(was, now, rel_tol=1e-9, abs_tol=1e-9):
+            yield f"{path}: {was!r} is {now!r} now"
+    elif type(was) is not type(now) or was != now:
+        yield f"{path}: {was!r} is {now!r} now"
+
+
+def _number(value: Any) -> bool:
+    return isinstance(value, (int, float)) and not isinstance(value, bool)

@@ -1,0 +1,51 @@
+"""Plans stay as they were: nothing of a kept plan is lost or different; new fields are welcome."""
+
+import json
+import os
+
+import pytest
+
+from tests.fixtures.databases import opened
+from tests.golden.kept import kept, lost, planned
+
+NAMES = sorted(kept())
+FULL = os.environ.get("CI") == "true"
+
+
+@pytest.mark.parametrize("name", NAMES if FULL else NAMES[::9])
+def test_a_kept_plan_comes_out_again(name: str):
+    case = kept()[name]
+    assert list(lost(case["plan"], planned(case))) == []
+
+
+def test_what_is_lost_is_told():
+    was = {"a": [1.0, {"b": "x"}], "c": None}
+    assert list(lost(was, was | {"new": 1})) == []
+    assert list(lost(was, {"a": [1.1, {"b": "y"}]})) == [
+        "/a/0: 1.0 is 1.1 now",
+        "/a/1/b: 'x' is 'y' now",
+        "/c is gone",
+    ]
+    assert list(lost([1], [])) == [" had 1 entries, has 0"]
+    assert list(lost(1.0, True)) == [": 1.0 is True now"]
+    assert list(lost(2.0, "2")) == [": 2.0 is '2' now"]
+
+
+def test_every_kind_of_joint_is_kept():
+    plans = [case["plan"] for case in kept().values()]
+    assert len([n for n in NAMES if n.startswith("generated")]) == 200
+    assert {(p["family"], p["verdict"]) for p in plans} == {
+        ("straight-lv", "planned"), ("straight-lv", "nothing-fits"), ("tap-lv", "planned"), ("tap-lv", "nothing-fits"), ("heat-trace", "planned"),
+    }  # fmt: skip
+    assert {p["closure"] for p in plans} >= {"sleeve", "resin", "wrap-around"}
+
+
+def test_the_demos_joints_are_kept_as_their_database_holds_them():
+    """Between the two fixtures nothing was mixed up: what the database signed is what the kept plan says."""
+    with opened("ee97242") as database:
+        rows = database.execute(
+            "SELECT joint.ref, number, plan FROM planrevision JOIN joint ON joint.id = joint_id"
+        ).fetchall()
+    assert len(rows) == 20
+    for ref, number, plan in rows:
+        assert list(lost(json.loads(plan), kept()[f"demo {ref} plan {number}"]["plan"])) == [], ref
