@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 
 from tinknot.core.bundle import bundle
 from tinknot.core.park import ParkItem, park
-from tinknot.core.sleeve import Margins, Tube, cut_length_mm, fit, supplied_length_mm, supplied_lengths_mm
+from tinknot.core.sleeve import Margins, Tube, cut_length_mm, fit, supplied_length_mm
+from tinknot.core.sleeve_columns import supplied_lengths_mm
 from tinknot.core.stagger import stagger
 
 # Best published ratios R/r of n equal circles in a circle, n = 1 … 20 (Graham et al. 1998, rounded up)

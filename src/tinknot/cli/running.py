@@ -15,7 +15,7 @@ from cheroot import wsgi
 from cheroot.ssl.builtin import BuiltinSSLAdapter
 from flask import Flask
 
-from tinknot.cli.job import emit
+from tinknot.cli.terminal import emit
 from tinknot.core.errors import TinKnotError
 from tinknot.demo import scenario
 from tinknot.services.accounts import nobody_yet

@@ -13,7 +13,6 @@ from math import hypot, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.optimize import minimize
 
 Array = NDArray[np.float64]
 Point = tuple[float, float]
@@ -192,6 +191,8 @@ def _pressed(start: Array, radii: Array, rim: float) -> tuple[Array, Array]:
         energy, slope = overlaps(v.reshape(start.shape))
         return float(energy.sum()), slope.ravel()
 
+    from scipy.optimize import minimize  # loaded only where more than three circles are pressed together
+
     found = minimize(total, start.ravel(), jac=True, method="L-BFGS-B", options={"maxiter": 90, "ftol": 1e-9})
     centres = np.asarray(found.x).reshape(start.shape)
     return centres, overlaps(centres)[0]
@@ -265,6 +266,8 @@ def _polish(start: Array, radii: Array) -> Array:
     centred = start - _middle(start, radii)
     reach = (np.hypot(centred[:, 0], centred[:, 1]) + radii).max()
     gradient = np.append(np.zeros(2 * n), 1.0)
+    from scipy.optimize import minimize  # loaded only where more than three circles are pressed together
+
     found = minimize(
         lambda v: v[-1], np.append(centred.ravel(), reach), jac=lambda _v: gradient, method="SLSQP",
         constraints={"type": "ineq", "fun": keep_apart, "jac": slopes}, options={"maxiter": 60, "ftol": 1e-7},

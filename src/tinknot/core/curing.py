@@ -5,9 +5,6 @@ from dataclasses import dataclass
 from itertools import pairwise
 from math import inf, isinf
 
-from scipy.integrate import quad
-from scipy.optimize import brentq
-
 from tinknot.core.errors import InputError
 from tinknot.core.timelaw import TimeLaw
 from tinknot.core.tolerance import at_least
@@ -80,6 +77,8 @@ class CureClock:
 
         if slope == 0:
             return rate(a.at_min) * (until_min - a.at_min)
+        from scipy.integrate import quad  # SciPy takes a second to load, and only sloped logs need it
+
         return float(quad(rate, a.at_min, until_min, epsabs=0, epsrel=1e-7, limit=200)[0])
 
     def _crossing(self, a: LogEntry, b: LogEntry, wanted: float) -> float:
@@ -87,6 +86,8 @@ class CureClock:
         short = self._gain(a, b, b.at_min) - wanted
         if short <= 0 or wanted <= 0:
             return a.at_min if wanted <= 0 else b.at_min
+        from scipy.optimize import brentq
+
         return float(brentq(lambda t: self._gain(a, b, t) - wanted, a.at_min, b.at_min, rtol=1e-9))
 
 

@@ -9,13 +9,13 @@ from typing import TYPE_CHECKING, Any, overload
 import numpy as np
 import numpy.typing as npt
 
-from tinknot.core.sleeve import Margins, cut_lengths_mm
+from tinknot.core.sleeve import Margins
+from tinknot.core.sleeve_columns import Floats, cut_lengths_mm
 from tinknot.core.tolerance import REL
 
 if TYPE_CHECKING:
     from tinknot.core.choose import Candidate, Ranked, Window
 
-Floats = npt.NDArray[np.float64]
 Places = npt.NDArray[np.int64]
 SCRAP_MM = 150.0  # an offcut shorter than this is waste
 COMFORT = 0.05

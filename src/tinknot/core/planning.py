@@ -4,7 +4,6 @@ from dataclasses import dataclass
 from datetime import date
 
 from tinknot.core.compiling import compile_plan
-from tinknot.core.joint.anyjoint import AnyJoint
 from tinknot.core.joint.file import BuildIn, JointFile
 from tinknot.core.joint.tracefile import TraceFile
 from tinknot.core.plan import Plan, Remedy, StaggerWay
@@ -30,11 +29,6 @@ def plan_joint(
     if isinstance(joint, TraceFile):
         return plan_trace(joint, rules, today)
     return _plan(*_settled(joint, rules, today, made), rules)
-
-
-def plan_file(given: AnyJoint) -> Plan:
-    """The whole plan of a joint file: cuts, parts, park list, steps, or the remedies."""
-    return plan_joint(given.root)
 
 
 def _settled(

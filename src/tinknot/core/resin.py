@@ -3,9 +3,7 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 from math import inf, pi
-
-import numpy as np
-from scipy.optimize import Bounds, LinearConstraint, milp
+from typing import Any
 
 from tinknot.core.errors import InputError
 from tinknot.core.tolerance import at_least
@@ -98,10 +96,13 @@ def _least_left_over(
 ) -> list[int]:
     """Exactly `count` packs, the least total that reaches `required_ml`; of equal ones the first in
     the order of `sizes`. A small whole-number program, solved by SciPy's HiGHS."""
+    import numpy as np  # loaded here: most calculators of this module need neither
+    from scipy.optimize import Bounds, LinearConstraint, milp
+
     volumes = np.array(sizes) / required_ml * 1000  # the solver's tolerances are absolute
     low, high = np.zeros(len(sizes)), np.array(limits, dtype=float)
 
-    def solve(goal: np.ndarray, least: float, most: float) -> list[int]:
+    def solve(goal: Any, least: float, most: float) -> list[int]:
         found = milp(
             goal, integrality=np.ones(len(sizes)), bounds=Bounds(low, high),
             constraints=[LinearConstraint(np.ones((1, len(sizes))), count, count), LinearConstraint(volumes[None, :], least, most)],

@@ -4,7 +4,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from tinknot.core.joint.tracefile import AllowanceIn
+from tinknot.core.joint.allowance import AllowanceIn
 from tinknot.core.model import Length, PositiveLength, Result, Strict
 from tinknot.core.slack import fixings, slack, trace_length_m
 

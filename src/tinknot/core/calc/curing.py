@@ -5,7 +5,7 @@ from typing import Annotated
 from pydantic import Field
 
 from tinknot.core.curing import CureClock, LogEntry
-from tinknot.core.joint.parts import TimePointIn, law_of
+from tinknot.core.joint.timepoints import TimePointIn, law_of
 from tinknot.core.model import Duration, Result, Strict, Temperature
 from tinknot.core.timelaw import pour_window
 

@@ -1,26 +1,47 @@
-"""Names of the calculators and the one way to run them."""
+"""Names of the calculators and the one way to run them. A calculator's module is loaded when it is asked for, so
+that one of them costs only what it needs: SciPy, the planner or the whole catalogue of parts are no part of `length`."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
-from typing import Any
+from functools import cached_property
+from importlib import import_module
+from typing import Any, get_type_hints
 
 from pydantic import BaseModel
 
-from tinknot.core.calc import cable, curing, layout, materials, proof, sizes, sleeves
-from tinknot.core.joint.anyjoint import AnyJoint
 from tinknot.core.model import Result, parse
-from tinknot.core.plan import Plan
-from tinknot.core.planning import plan_file
 
 
 @dataclass(frozen=True)
 class Calculator:
-    """A calculator: its name, models and function."""
+    """A calculator by its name and the function that computes it, `module:function` beside this one. The function
+    takes one model and gives one; its signature says which."""
 
     name: str
-    takes: type[BaseModel]
-    gives: type[Result]
-    compute: Callable[[Any], Result]
+    place: str
+
+    @cached_property
+    def compute(self) -> Callable[[Any], Result]:
+        """The function itself."""
+        module, _, function = self.place.partition(":")
+        found: Callable[[Any], Result] = getattr(import_module(f"tinknot.core.calc.{module}"), function)
+        return found
+
+    @cached_property
+    def _hints(self) -> dict[str, Any]:
+        return get_type_hints(self.compute)
+
+    @property
+    def takes(self) -> type[BaseModel]:
+        """The model of its input."""
+        found: type[BaseModel] = self._hints["given"]
+        return found
+
+    @property
+    def gives(self) -> type[Result]:
+        """The model of its output."""
+        found: type[Result] = self._hints["return"]
+        return found
 
     @property
     def title(self) -> str:
@@ -36,34 +57,33 @@ class Calculator:
 
 
 CALCULATORS: dict[str, Calculator] = {
-    c.name: c
-    for c in (
-        Calculator("length", sizes.LengthIn, sizes.LengthOut, sizes.length),
-        Calculator("conductor", sizes.ConductorIn, sizes.ConductorOut, sizes.conductor_size),
-        Calculator("flat", sizes.FlatIn, sizes.FlatOut, sizes.flat),
-        Calculator("bundle", sizes.BundleIn, sizes.BundleOut, sizes.bundle_of),
-        Calculator("sleeve-fit", sleeves.SleeveFitIn, sleeves.SleeveFitOut, sleeves.sleeve_fit),
-        Calculator("sleeve-length", sleeves.SleeveLengthIn, sleeves.SleeveLengthOut, sleeves.sleeve_length),
-        Calculator("sleeve-choose", sleeves.SleeveChooseIn, sleeves.SleeveChooseOut, sleeves.sleeve_choose),
-        Calculator("stagger", layout.StaggerIn, layout.StaggerOut, layout.stagger_cores),
-        Calculator("tape-wrap", materials.TapeWrapIn, materials.TapeWrapOut, materials.tape_wrap),
-        Calculator("resin-fill", materials.ResinFillIn, materials.ResinFillOut, materials.resin_fill),
-        Calculator("pot-life", curing.PotLifeIn, curing.PotLifeOut, curing.pot_life),
-        Calculator("cure", curing.CureIn, curing.CureOut, curing.cure),
-        Calculator("flex", proof.FlexIn, proof.FlexOut, proof.flex),
-        Calculator("insulation", proof.InsulationIn, proof.InsulationOut, proof.insulation_verdict),
-        Calculator("earth-strap", proof.EarthStrapIn, proof.EarthStrapOut, proof.earth_strap),
-        Calculator("heat-trace-length", cable.TraceLengthIn, cable.TraceLengthOut, cable.heat_trace_length),
-        Calculator("slack", cable.SlackIn, cable.SlackOut, cable.slack_left),
-        Calculator("gun-setting", materials.GunSettingIn, materials.GunSettingOut, materials.gun_dial),
-        Calculator("park", layout.ParkIn, layout.ParkOut, layout.park_parts),
-        Calculator("plan", AnyJoint, Plan, plan_file),
-    )
+    name: Calculator(name, place)
+    for name, place in {
+        "length": "sizes:length",
+        "conductor": "sizes:conductor_size",
+        "flat": "sizes:flat",
+        "bundle": "bundles:bundle_of",
+        "sleeve-fit": "sleeves:sleeve_fit",
+        "sleeve-length": "sleeves:sleeve_length",
+        "sleeve-choose": "choice:sleeve_choose",
+        "stagger": "layout:stagger_cores",
+        "tape-wrap": "materials:tape_wrap",
+        "resin-fill": "materials:resin_fill",
+        "pot-life": "curing:pot_life",
+        "cure": "curing:cure",
+        "flex": "proof:flex",
+        "insulation": "proof:insulation_verdict",
+        "earth-strap": "proof:earth_strap",
+        "heat-trace-length": "cable:heat_trace_length",
+        "slack": "cable:slack_left",
+        "gun-setting": "materials:gun_dial",
+        "park": "layout:park_parts",
+        "plan": "joints:plan",
+    }.items()
 }
 
 
 def run(name: str, data: bytes | str) -> Result:
     """Run calculator `name` on a JSON text. Raises KeyError for a name, InputError for an input."""
     calculator = CALCULATORS[name]
-    result: Result = calculator.compute(parse(calculator.takes, data))
-    return result
+    return calculator.compute(parse(calculator.takes, data))

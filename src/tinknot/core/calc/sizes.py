@@ -4,7 +4,6 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from tinknot.core.bundle import bundle
 from tinknot.core.conductor import (
     MM2_PER_KCMIL,
     awg_diameter_mm,
@@ -86,23 +85,3 @@ def flat(given: FlatIn) -> FlatOut:
         raise InputError.at("/thickness_mm", "must not be above the width; swap the two")
     girth = flat_girth_mm(given.width_mm, given.thickness_mm)
     return FlatOut(girth_mm=girth, equivalent_diameter_mm=girth_to_diameter_mm(girth))
-
-
-class BundleIn(Strict):
-    diameters_mm: Annotated[list[Diameter], Field(min_length=1, max_length=1000)]
-
-
-class BundleOut(Result):
-    enclosing_diameter_mm: float
-    centres_mm: list[tuple[float, float]]
-    method: str
-
-
-def bundle_of(given: BundleIn) -> BundleOut:
-    """The smallest circle round circles of given diameters."""
-    found = bundle(given.diameters_mm)
-    return BundleOut(
-        enclosing_diameter_mm=found.enclosing_diameter_mm,
-        centres_mm=list(found.centres_mm),
-        method=found.method,
-    )

@@ -10,6 +10,7 @@ from pydantic import Field
 from tinknot.core.choose import Candidate
 from tinknot.core.curing import CureClock
 from tinknot.core.errors import InputError
+from tinknot.core.joint.timepoints import Points, law_of
 from tinknot.core.model import (
     Diameter,
     Duration,
@@ -22,7 +23,7 @@ from tinknot.core.model import (
     Whole,
 )
 from tinknot.core.sleeve_figures import SleeveIn
-from tinknot.core.timelaw import TimeLaw, TimePoint
+from tinknot.core.timelaw import TimeLaw
 from tinknot.core.tolerance import at_least, at_most
 
 Area = Annotated[float, Field(ge=0.1, le=1000, description="mm²")]
@@ -205,26 +206,6 @@ class StockShell(Counted):
                 raise InputError.at(
                     f"{path}/stages/{i}/inside_diameter_mm", "must be less than the next one toward the body"
                 )
-
-
-class TimePointIn(Strict):
-    """A line of the resin's data sheet."""
-
-    temperature_c: Temperature
-    minutes: Annotated[float, Field(ge=1e-6, le=1e7, description="min")]
-
-
-Points = Annotated[list[TimePointIn], Field(min_length=1, max_length=50)]
-
-
-def law_of(points: Sequence[TimePointIn], path: str = "/points") -> TimeLaw:
-    """The law through data points; `path` is where they stand."""
-    try:
-        return TimeLaw.of([TimePoint(p.temperature_c, p.minutes) for p in points])
-    except InputError as fault:
-        raise InputError.at(
-            path + fault.errors[0].path.removeprefix("/points"), fault.errors[0].message
-        ) from None
 
 
 class StockResin(Counted):

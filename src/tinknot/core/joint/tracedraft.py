@@ -5,9 +5,10 @@ from typing import Annotated, Any
 
 from pydantic import Field
 
+from tinknot.core.joint.allowance import AllowanceIn
 from tinknot.core.joint.leaflet import Construction
 from tinknot.core.joint.questions import Question
-from tinknot.core.joint.tracefile import AllowanceIn, MountingIn
+from tinknot.core.joint.tracefile import MountingIn
 from tinknot.core.model import Name, Strict
 
 Measured = Annotated[float, Field(ge=0, le=1e6, description="mm, kept as typed")]

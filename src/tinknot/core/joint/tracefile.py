@@ -5,10 +5,11 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from tinknot.core.errors import InputError
+from tinknot.core.joint.allowance import AllowanceIn
 from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.leaflet import Construction
 from tinknot.core.joint.parts import Area
-from tinknot.core.model import Diameter, Length, Name, PositiveLength, Strict, Temperature, Whole
+from tinknot.core.model import Diameter, Length, Name, PositiveLength, Strict, Temperature
 from tinknot.core.tolerance import at_most
 
 Entry = Literal["side", "top", "underside"]
@@ -84,14 +85,6 @@ class TraceEndsIn(Strict):
     A: TraceSideIn
     B: TraceSideIn | None = None
     C: TraceSideIn | None = None
-
-
-class AllowanceIn(Strict):
-    """More cable on valves, flanges, supports."""
-
-    what: Name
-    each_mm: Length
-    count: Annotated[Whole, Field(ge=0, le=1_000_000)]
 
 
 class CircuitIn(Strict):

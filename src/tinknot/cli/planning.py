@@ -1,12 +1,11 @@
-"""`tinknot calc` and `tinknot plan`: the core without the web application."""
+"""`tinknot plan`: a joint file planned without the web application."""
 
-import json
 import sys
-from typing import Any, BinaryIO, NoReturn
+from typing import BinaryIO
 
 import click
 
-from tinknot.core.calc import CALCULATORS, run
+from tinknot.cli.terminal import emit, fail
 from tinknot.core.errors import InputError
 from tinknot.core.joint.anyjoint import AnyJoint
 from tinknot.core.joint.parts import StockIn
@@ -14,44 +13,6 @@ from tinknot.core.model import parse
 from tinknot.core.plan import Plan
 from tinknot.core.planning import plan_joint
 from tinknot.exchange.plan_text import plan_text
-
-
-def fail(fault: InputError) -> NoReturn:
-    """Exit 2 with the contract's error object on standard error."""
-    body = {
-        "type": "tinknot:bad-input",
-        "title": fault.title,
-        "detail": str(fault),
-        "errors": [{"path": e.path, "message": e.message} for e in fault.errors],
-    }
-    print(json.dumps({"error": body}, ensure_ascii=False), file=sys.stderr)
-    sys.exit(2)
-
-
-def emit(data: Any) -> None:
-    """JSON on standard output."""
-    print(json.dumps(data, ensure_ascii=False, indent=2))
-
-
-@click.command()
-@click.argument("name", required=False)
-@click.option("--list", "listing", is_flag=True, help="The names of the calculators.")
-@click.option("--schema", is_flag=True, help="JSON Schema of input and output.")
-def calc(name: str | None, listing: bool, schema: bool) -> None:
-    """Run calculator NAME on the JSON at standard input."""
-    if listing:
-        for c in CALCULATORS.values():
-            print(f"{c.name:16} {c.title}")
-        return
-    if name not in CALCULATORS:
-        fail(InputError.at("", f"no calculator {name!r}; one of {', '.join(CALCULATORS)}"))
-    if schema:
-        emit(CALCULATORS[name].schema())
-        return
-    try:
-        emit(run(name, sys.stdin.buffer.read()).model_dump(mode="json"))
-    except InputError as fault:
-        fail(fault)
 
 
 @click.command()

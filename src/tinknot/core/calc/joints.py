@@ -1,0 +1,10 @@
+"""Calculator of the whole plan of a joint."""
+
+from tinknot.core.joint.anyjoint import AnyJoint
+from tinknot.core.plan import Plan
+from tinknot.core.planning import plan_joint
+
+
+def plan(given: AnyJoint) -> Plan:
+    """The whole plan of a joint file: cuts, parts, park list, steps, or the remedies."""
+    return plan_joint(given.root)
