@@ -2,7 +2,6 @@
 
 import ipaddress
 import os
-import secrets
 import sys
 import threading
 from pathlib import Path
@@ -15,30 +14,19 @@ from cheroot import wsgi
 from cheroot.ssl.builtin import BuiltinSSLAdapter
 from flask import Flask
 
+from tinknot.cli.folder import data_option, made, plainly, secret_key
 from tinknot.cli.terminal import emit
-from tinknot.core.errors import TinKnotError
 from tinknot.demo import scenario
+from tinknot.services import settings
 from tinknot.services.accounts import nobody_yet
 from tinknot.services.certificates import authority_fingerprint, for_addresses, lan_addresses
-from tinknot.services.site import set_setting
+from tinknot.services.safekeeping import DATABASE
+from tinknot.store.lock import holding
 from tinknot.web.app import create_app
 from tinknot.web.http import openapi
 from tinknot.web.pairing import create_pairing
 
 PORT = 5117
-data_option = click.option(
-    "--data",
-    type=click.Path(path_type=Path),
-    default=Path("tinknot-data"),
-    show_default=True,
-    help="Folder of the database.",
-)
-
-
-def database_in(folder: Path) -> Path:
-    """The database file of a data folder, which is made when missing."""
-    folder.mkdir(parents=True, exist_ok=True)
-    return folder / "tinknot.db"
 
 
 def _secret(folder: Path, host: str) -> str:
@@ -49,31 +37,18 @@ def _secret(folder: Path, host: str) -> str:
         sys.exit(
             "Refused: set TINKNOT_SECRET_KEY before listening beyond this machine, so that sessions cannot be forged."
         )
-    return _kept_secret(folder)
-
-
-def _kept_secret(folder: Path) -> str:
-    """The key that signs sessions, made once and kept readable for its owner only."""
-    folder.mkdir(parents=True, exist_ok=True)
-    held = folder / "secret"
-    if not held.exists():
-        held.touch(mode=0o600)
-        held.write_text(secrets.token_hex(32))
-    return held.read_text()
+    return secret_key(folder)
 
 
 def _app(data: Path, secret: str, fill: bool, **config: Any) -> Flask:
-    try:
-        app = create_app({"DATABASE": database_in(data), "SECRET_KEY": secret, **config})
-        if fill and nobody_yet():
-            scenario.build()
-    except TinKnotError as fault:
-        sys.exit(str(fault))
+    app = create_app({"DATABASE": data / DATABASE, "SECRET_KEY": secret, **config})
+    if fill and nobody_yet():
+        scenario.build()
     return app
 
 
 def _says(address: str, fill: bool) -> None:
-    set_setting("address", address)
+    settings.put("address", address)
     print(f"Tin Knot is at {address}", flush=True)
     if fill:
         for username, name, role in scenario.CREW:
@@ -82,17 +57,23 @@ def _says(address: str, fill: bool) -> None:
 
 
 def _run(data: Path, host: str, port: int, fill: bool) -> None:
-    app = _app(data, _secret(data, host), fill)
-    _says(f"http://{host}:{port}", fill)
-    waitress.serve(app, host=host, port=port, threads=8, ident="tinknot", _quiet=True)
+    with plainly(), holding(made(data)):
+        app = _app(data, _secret(data, host), fill)
+        _says(f"http://{host}:{port}", fill)
+        waitress.serve(app, host=host, port=port, threads=8, ident="tinknot", _quiet=True)
 
 
 def _run_lan(data: Path, port: int, addresses: list[str]) -> None:
     """HTTPS for the site's network, and the pairing page beside it on the next port."""
     if not addresses:
         sys.exit("This machine is on no network now. Connect it, or name its address with --address.")
+    with plainly(), holding(made(data)):
+        _serve_lan(data, port, addresses)
+
+
+def _serve_lan(data: Path, port: int, addresses: list[str]) -> None:
     authority, certificate, key = for_addresses(data / "tls", addresses)
-    app = _app(data, _kept_secret(data), False, SESSION_COOKIE_SECURE=True)
+    app = _app(data, secret_key(data), False, SESSION_COOKIE_SECURE=True)
     address = f"https://{addresses[0]}:{port}"
     fingerprint = authority_fingerprint(authority)
     pairing = f"http://{addresses[0]}:{port + 1}"

@@ -1,89 +1,38 @@
-"""`tinknot backup`, `restore`, `verify`, `export`, `import`."""
+"""`tinknot backup` and `restore`."""
 
-import shutil
-import sys
 from pathlib import Path
-from typing import BinaryIO
 
 import click
 
-from tinknot.cli.running import data_option, database_in
-from tinknot.core.errors import TinKnotError
-from tinknot.services import planning, records, safe, stock_csv
-from tinknot.store.database import open_database
-
-
-def _open(data: Path) -> None:
-    try:
-        open_database(database_in(data))
-    except TinKnotError as fault:
-        sys.exit(str(fault))
+from tinknot.cli.folder import data_option, made, plainly
+from tinknot.services import safekeeping
+from tinknot.store.lock import holding
 
 
 @click.command()
-@click.argument("target", type=click.Path(path_type=Path))
+@click.argument("target", type=click.Path(path_type=Path), default=Path())
 @data_option
 def backup(target: Path, data: Path) -> None:
-    """A consistent snapshot in the file TARGET, while the application runs."""
-    if target.exists():
-        sys.exit(f"{target} exists; choose another name.")
-    _open(data)
-    safe.snapshot(target)
-    print(f"{target}: {target.stat().st_size} bytes")
+    """An archive of database, pictures and keys in the file TARGET, or in the folder TARGET under a name with date
+    and version, while the application runs. Keep it as you would a key: whoever has it can sign as this site."""
+    with plainly():
+        archive = safekeeping.backup(data, target)
+        print(f"{archive}: {archive.stat().st_size} bytes")
 
 
 @click.command()
-@click.argument("source", type=click.Path(path_type=Path, exists=True))
+@click.argument("source", type=click.Path(path_type=Path))
+@click.option(
+    "--anyway", is_flag=True, help="Restore also what is not whole: chains, pictures or keys missing."
+)
 @data_option
-def restore(source: Path, data: Path) -> None:
-    """Put a snapshot in place of the database; the old one is kept beside it. Stop the application first."""
-    fault = safe.unusable(source)
-    if fault:
-        sys.exit(f"{source} is no usable snapshot: {fault}. Nothing was changed.")
-    database = database_in(data)
-    for suffix in ("", "-wal", "-shm"):
-        old = database.with_name(database.name + suffix)
-        if old.exists():
-            old.rename(old.with_name("before-restore-" + old.name))
-    shutil.copyfile(source, database)
-    _open(data)
-    print(f"Restored {source} to {database}")
-
-
-@click.command()
-@click.argument("file", type=click.File("rb"))
-@data_option
-def verify(file: BinaryIO, data: Path) -> None:
-    """Tell whether a record file is unaltered, and if not, where. Exit status 1 when altered."""
-    _open(data)
-    found = records.verify(file.read())
-    print(found.words)
-    sys.exit(0 if found.intact else 1)
-
-
-@click.command()
-@click.argument("what")
-@data_option
-def export(what: str, data: Path) -> None:
-    """Write the joint file of joint WHAT, or `stock` as CSV, to standard output."""
-    _open(data)
-    try:
-        print(stock_csv.export_csv() if what == "stock" else planning.export_file(what))
-    except TinKnotError as fault:
-        sys.exit(str(fault))
-
-
-@click.command("import")
-@click.argument("file", type=click.File("r", encoding="utf-8"))
-@click.option("--apply", "take", is_flag=True, help="Take the changes; without it they are only shown.")
-@data_option
-def load(file: click.utils.LazyFile, take: bool, data: Path) -> None:
-    """Check a stock CSV and, with --apply, take all of it or nothing."""
-    _open(data)
-    report = stock_csv.import_csv(file.read(), take, "command line")
-    for e in report.errors:
-        print(f"line {e.line}, {e.column}: {e.message}", file=sys.stderr)
-    for c in report.changes:
-        print(f"line {c.line}, {c.part_id}: {c.what}; {', '.join(c.details)}")
-    print("taken" if report.applied else "nothing taken")
-    sys.exit(2 if report.errors else 0)
+def restore(source: Path, anyway: bool, data: Path) -> None:
+    """Put SOURCE, an archive of `backup`, a database file or a data folder, in place of the data. It is looked at
+    first; what was there is kept under a name with the time. Stop the application first."""
+    with plainly(), holding(made(data)):
+        done = safekeeping.restore(data, source, anyway)
+    for remark in done.remarks:
+        print(f"Not whole: {remark}")
+    if done.kept:
+        print(f"What was there is kept as {done.kept}")
+    print(f"Restored {source} to {data}, {done.pictures} pictures and keys added")

@@ -68,6 +68,35 @@ def too_late(step: StepOut, since: Mapping[str, datetime], at: datetime) -> str:
     return ""
 
 
+CLOCK_TOLERANCE_S = 120.0  # two devices' clocks, each brought to the server's, differ by no more than this
+
+
+def misdated(event: Event) -> str:
+    """Why the time of an event cannot be true; empty when it can. Events from before format 2 were taken without
+    a look at their time and stay as they are."""
+    if event.format < 2:
+        return ""
+    if float(event.facts.get("ahead-s", "0")) > CLOCK_TOLERANCE_S:
+        return "It is dated after the server's clock; set the device's clock and confirm it again"
+    made = event.facts.get("plan-made", "")
+    if made and (datetime.fromisoformat(made) - event.moment).total_seconds() > CLOCK_TOLERANCE_S:
+        return (
+            f"It is dated {event.at[:16].replace('T', ' ')} UTC, before its plan was made; confirm it again"
+        )
+    return ""
+
+
+def out_of_turn(plan: Plan, step: StepOut, event: Event, since: Mapping[str, datetime]) -> str:
+    """Which step that `step` needs was done later than this event says; empty when none was."""
+    if event.format < 2:
+        return ""
+    late = [
+        n for n in step.needs if n in since and (since[n] - event.moment).total_seconds() > CLOCK_TOLERANCE_S
+    ]
+    titles = {s.id: s.title for s in plan.steps if s.id in late}
+    return f"It is dated before {'; '.join(titles.values())} was done; confirm it again" if late else ""
+
+
 def out_of_date(step: StepOut, event: Event) -> str:
     """Which tool, lot or permit was past its date when the step was done; empty when all were good."""
     day = event.at[:10]
@@ -93,7 +122,7 @@ def refusal(
     if lacking:
         titles = {s.id: s.title for s in plan.steps}
         return "First: " + "; ".join(titles[n] for n in lacking)
-    if refused := event.facts.get("refused", ""):
+    if refused := event.facts.get("refused", "") or out_of_turn(plan, step, event, since):
         return refused
     for gate in step.gates:
         if fault := gate_fault(gate, values.get(gate.id), event.text):

@@ -50,3 +50,9 @@ class NotFound(TinKnotError):
     """There is no such thing."""
 
     title = "Not found"
+
+
+class Unreadable(TinKnotError):
+    """Something stored was written by a newer version, or is damaged; the text says which and where."""
+
+    title = "This cannot be read"

@@ -1,6 +1,7 @@
 """What happened at the joint: append-only, each event with its own UUID, chained on acceptance."""
 
 import hashlib
+from collections.abc import Iterable, Mapping
 from datetime import datetime
 from typing import Annotated, Any, Literal
 from uuid import UUID
@@ -54,8 +55,11 @@ class Event(Result):
 
     `at` is the client's time brought to the server's clock. `stamp` is the stamp of the step it
     speaks of, in the revision it was made under. `facts` are what the server knew then: due dates
-    of the tools named, the lot's date, the permit's end, how it was signed."""
+    of the tools named, the lot's date, the permit's end, how it was signed, from format 2 on when
+    the plan was made (`plan-made`) and by how much the event was dated ahead of the server's clock
+    (`ahead-s`). `actor_id` is the person's number; 0 before format 2."""
 
+    format: int = 1
     id: str
     kind: EventKind
     step: str
@@ -74,6 +78,7 @@ class Event(Result):
     server_time: str
     at: str
     actor: str
+    actor_id: int = 0
     role: str
     stamp: str
     number: int
@@ -86,18 +91,28 @@ class Event(Result):
         return datetime.fromisoformat(self.at)
 
 
+def link(body: Mapping[str, Any], previous: str) -> str:
+    """The hash of an event's body in its chain: SHA-256 over the previous hash and the canonical JSON."""
+    return hashlib.sha256((previous + canonical(body)).encode()).hexdigest()
+
+
 def chained(body: dict[str, Any], number: int, previous: str) -> Event:
     """`body` as event `number`, hashed over the previous hash and its canonical JSON (SHA-256)."""
     full = body | {"number": number, "previous": previous}
-    return Event(**full, hash=hashlib.sha256((previous + canonical(full)).encode()).hexdigest())
+    return Event(**full, hash=link(full, previous))
 
 
-def broken_at(events: list[Event]) -> int | None:
-    """The number of the first event that does not fit its chain, or None when all do."""
+def broken_link(bodies: Iterable[tuple[Mapping[str, Any], str]]) -> int | None:
+    """The number of the first event, a body as stored and its hash, that does not fit its chain, or None when
+    all do. Bodies are taken as they are, whatever version wrote them."""
     previous = GENESIS
-    for place, event in enumerate(events, 1):
-        body = event.model_dump(exclude={"hash", "number", "previous"}, exclude_unset=True)
-        if event != chained(body, place, previous):
+    for place, (body, held) in enumerate(bodies, 1):
+        if body.get("number") != place or body.get("previous") != previous or link(body, previous) != held:
             return place
-        previous = event.hash
+        previous = held
     return None
+
+
+def broken_at(events: Iterable[Event]) -> int | None:
+    """`broken_link` for events that were read."""
+    return broken_link((e.model_dump(exclude={"hash"}, exclude_unset=True), e.hash) for e in events)

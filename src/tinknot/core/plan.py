@@ -4,6 +4,7 @@ import hashlib
 import json
 from typing import Any
 
+from tinknot.core.files.numbers import PLAN
 from tinknot.core.joint.drawing import Section
 from tinknot.core.layers.contract import Step
 from tinknot.core.model import Result
@@ -415,8 +416,9 @@ class TraceOut(Result):
 
 
 class Plan(Result):
-    """A plan. `verdict` is `planned`, or `nothing-fits` with the remedies."""
+    """A plan. `verdict` is `planned`, or `nothing-fits` with the remedies; `format` numbers its shape."""
 
+    format: int = PLAN.number
     verdict: str
     family: str
     stagger_steps: int

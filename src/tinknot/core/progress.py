@@ -4,7 +4,7 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
 
-from tinknot.core.allowed import due, missing, outside, refusal, too_late
+from tinknot.core.allowed import due, misdated, missing, out_of_turn, outside, refusal, too_late
 from tinknot.core.cureclock import CureState, cure_state, not_cured
 from tinknot.core.events import Event
 from tinknot.core.mending import Again, Place, consequence, dependents, mends_of
@@ -127,8 +127,13 @@ class Fold:
         self._steps = {s.id: s for s in self.plan.steps}
 
     def take(self, e: Event) -> None:
-        """The next event."""
+        """The next event. One whose time cannot be true is flagged; it confirms nothing and reads nothing, but a
+        fault it tells of is a fault and what it takes back is taken back."""
         step = self._steps.get(e.step)
+        if why := misdated(e):
+            self._flag(e, why)
+            if e.kind in ("done", "reading"):
+                return
         match e.kind:
             case "note":
                 return
@@ -144,7 +149,9 @@ class Fold:
             case _ if step is None:
                 self._flag(e, "The plan has no such step any more")
             case "reading":
-                if e.stamp == step.stamp:
+                if e.stamp == step.stamp and (why := out_of_turn(self.plan, step, e, self.since())):
+                    self._flag(e, why)
+                elif e.stamp == step.stamp:
                     self.values[step.id] = self.values.get(step.id, {}) | e.values
                     self._warm(step, e)
             case "done":

@@ -1,6 +1,7 @@
 """The Skarn funicular, built through the same calls a user's clicks make."""
 
 import json
+from dataclasses import dataclass
 from datetime import datetime, timedelta
 from hashlib import sha256
 from pathlib import Path
@@ -12,9 +13,21 @@ from tinknot.core.model import parse
 from tinknot.core.plan import StepOut
 from tinknot.demo.sites import COLOURS, JOINTS, Site
 from tinknot.devices.camera import made_up_picture
-from tinknot.services import accounts, building, joints, photos, pins, planning, site, stock_csv, tools
+from tinknot.services import (
+    accounts,
+    building,
+    checkpoints,
+    joints,
+    photos,
+    pins,
+    planning,
+    site,
+    stock_csv,
+    tools,
+)
 from tinknot.services.accounts import Person
-from tinknot.services.clock import now, today
+from tinknot.services.clock import now, telling, today
+from tinknot.store.database import writing
 
 PASSWORD = "skarn-demo-26"
 CREW = (
@@ -45,11 +58,28 @@ TOOLS = (
     ("ST-4", "thermometer", 300),
 )  # name, kind, days until its calibration runs out
 TOOL_OF = {kind: name for name, kind, days in reversed(TOOLS) if days > 0}
+PREPARED_MIN = 20  # from the card to the first step
 PINS = {"eskil": "4071", "ylva": "8352"}
 
 
+@dataclass
+class Then:
+    """The moment at which a part of the scenario happens."""
+
+    moment: datetime
+
+    def __call__(self) -> datetime:
+        return self.moment
+
+
 def build() -> None:
-    """Fill an empty database with the scenario."""
+    """Fill an empty database with the scenario: all of it, or nothing when it is broken off."""
+    with writing():
+        _fill()
+    checkpoints.begin()
+
+
+def _fill() -> None:
     people = {u: accounts.add_person(u, n, r, PASSWORD) for u, n, r in CREW}
     lines = [site.add_line(n, length) for n, length in LINES]
     for name, kind, days in TOOLS:
@@ -65,7 +95,9 @@ def build() -> None:
         report = stock_csv.import_csv((Path(__file__).parent / stock).read_text(), True, people["ylva"].name)
         assert report.applied, report.errors
     for place in JOINTS:
-        _joint(place, lines[place.line].id, people)
+        then = Then(now() - timedelta(hours=place.hours_ago, minutes=PREPARED_MIN))
+        with telling(then):
+            _joint(place, lines[place.line].id, people, then)
 
 
 def _end(place: Site, side: int) -> dict[str, Any]:
@@ -81,7 +113,7 @@ def _end(place: Site, side: int) -> dict[str, Any]:
     return end | ({"armour": {"thickness_mm": armour[0], "bedding_od_mm": armour[1]}} if armour else {})
 
 
-def _joint(place: Site, line_id: int, people: dict[str, Person]) -> None:
+def _joint(place: Site, line_id: int, people: dict[str, Person], then: Then) -> None:
     who = people["runa"]
     made = joints.create(
         joints.JointNew(ref=place.ref, title=place.title, line_id=line_id, at_m=place.at_m), who.name
@@ -112,7 +144,7 @@ def _joint(place: Site, line_id: int, people: dict[str, Person]) -> None:
     planned = planning.freeze(place.ref, edited.version, who.name)
     if place.until is None:
         return
-    at = now() - timedelta(hours=place.hours_ago)
+    at = then.moment + timedelta(minutes=PREPARED_MIN)
     for number, step in enumerate(planned.plan.steps, 1):
         waits = max((t.least_min or 0.0 for t in step.timers), default=0.0) + (
             step.cure.full_min if step.cure else 0.0
@@ -120,11 +152,13 @@ def _joint(place: Site, line_id: int, people: dict[str, Person]) -> None:
         hurry = min((t.most_min for t in step.timers if t.most_min is not None), default=60.0)
         at += timedelta(minutes=min(2.0, 0.8 * hurry) + waits)
         signer = people["eskil"] if step.second_person else who
+        then.moment = at
         if step.photo:
             _picture(place, number, step, at, who)
         taken = building.take(place.ref, _event(place, number, step, at), signer)
         assert taken.counts, taken.why
         if step.id == place.until:
+            then.moment = at + timedelta(minutes=2)
             _seen(place, number + 1, step, at, who)
             return
 

@@ -1,5 +1,6 @@
 """A label printer, and its stand-in that lays the label in a tray folder."""
 
+from itertools import count
 from pathlib import Path
 from typing import Protocol
 
@@ -26,8 +27,16 @@ class TrayPrinter:
             raise InstrumentFault(
                 "The label printer does not answer. Check its tape and battery, then print again."
             )
-        self.tray.mkdir(parents=True, exist_ok=True)
-        number = 1 + sum(1 for _ in self.tray.glob(f"{name}-*.pdf"))
-        target = self.tray / f"{name}-{number}.pdf"
-        target.write_bytes(page)
-        return target.name
+        self.tray.mkdir(mode=0o700, parents=True, exist_ok=True)
+        for number in count(1):
+            target = self.tray / f"{name}-{number}.pdf"
+            try:
+                with target.open("xb") as file:
+                    file.write(page)
+            except FileExistsError:
+                continue
+            except OSError:
+                target.unlink(missing_ok=True)  # nothing half-printed lies in the tray
+                raise
+            return target.name
+        raise AssertionError("numbers do not run out")

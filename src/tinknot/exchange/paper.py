@@ -21,8 +21,9 @@ class Paper(FPDF):
         self.add_font("Barlow", "B", FONTS / "barlow-semi-condensed-600.woff2")
 
     def normalize_text(self, text: str) -> str:
-        """Signs the shipped font does not have, in letters."""
-        return super().normalize_text(text.replace("→", "to").replace("MΩ", "Mohm").replace("Ω", "ohm"))
+        """Signs the shipped font does not have, in letters; what cannot be seen, as a space."""
+        seen = "".join(c if c.isprintable() or c == "\n" else " " for c in text)
+        return super().normalize_text(seen.replace("→", "to").replace("MΩ", "Mohm").replace("Ω", "ohm"))
 
     def footer(self) -> None:
         """Name, page, caution."""
@@ -41,6 +42,11 @@ def qr(text: str, size: int = 6) -> io.BytesIO:
     segno.make(text, error="m").save(out, kind="png", scale=size, border=2)
     out.seek(0)
     return out
+
+
+def figure(value: float | None) -> str:
+    """A figure as it is written; a question mark for one that nobody entered."""
+    return "?" if value is None else f"{value:g}"
 
 
 def heading(pdf: FPDF, text: str) -> None:

@@ -8,7 +8,7 @@ from fpdf import XPos, YPos
 from tinknot.core.plan import Plan, StepOut
 from tinknot.core.progress import Progress
 from tinknot.exchange.drawing import draw_section
-from tinknot.exchange.paper import Paper, heading, qr, table
+from tinknot.exchange.paper import Paper, figure, heading, qr, table
 
 
 def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: str) -> bytes:
@@ -33,7 +33,7 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
         pdf.set_y(pdf.get_y() + draw_section(pdf, plan.section, 10, pdf.get_y(), 190))
     heading(pdf, "Card")
     duties = ", ".join(card.get("duties", [])) or "dry"
-    pdf.multi_cell(0, 4.6, f"{card.get('cable', '')}  Rated {card.get('rated_voltage_v', '?'):g} V. Lives in: {duties}. {card.get('why', '')}",
+    pdf.multi_cell(0, 4.6, f"{card.get('cable', '')}  Rated {figure(card.get('rated_voltage_v'))} V. Lives in: {duties}. {card.get('why', '')}",
                    new_x=XPos.LMARGIN, new_y=YPos.NEXT)  # fmt: skip
     heading(pdf, "Measured (mm)")
     table(pdf, ("End", "What", "Reading", "At 90°"), _measured(record["draft"]), (20, 80, 45, 45))
@@ -119,7 +119,7 @@ def _measured(draft: dict[str, Any]) -> Iterable[tuple[str, str, str, str]]:
         for c in end.get("cores", []):
             yield (
                 name,
-                f"core {c['name']} {c.get('colour', '')}, {c.get('area_mm2', '?'):g} mm²",
+                f"core {c['name']} {c.get('colour', '')}, {figure(c.get('area_mm2'))} mm²",
                 f"{c.get('insulation_od_mm', '–')}",
                 f"{c.get('insulation_od_across_mm', '–')}",
             )

@@ -7,7 +7,7 @@ from tinknot.core.model import Result
 from tinknot.core.plan import Plan, StepOut
 from tinknot.core.progress import Progress
 from tinknot.core.verdict import Judgement, judge
-from tinknot.services import events, folds, joints, photos, pins, planning, records, stock, tools
+from tinknot.services import checkpoints, events, folds, joints, photos, pins, planning, records, stock, tools
 from tinknot.services.accounts import Person
 from tinknot.services.clock import now_text
 from tinknot.services.site import rule_book
@@ -18,13 +18,15 @@ from tinknot.store.models import Joint
 
 class Work(Result):
     """Plan, progress and log of a joint; `now` is the server's clock, `pin_key` what PINs are sealed to,
-    `verifiers` who may sign as the second person (name by sign-in name)."""
+    `verifiers` who may sign as the second person (name by sign-in name); `departures` what was measured or chosen
+    since it was planned, which stops its release."""
 
     ref: str
     number: int
     plan: Plan
     progress: Progress
     judgement: Judgement
+    departures: list[str]
     events: list[Event]
     signed_hash: str | None
     signature: str | None
@@ -59,9 +61,10 @@ def work(ref: str) -> Work:
         raise NotFound(f"{ref} is not planned yet.")
     progress = planning.progress_of(row)
     assert progress is not None
-    plan = planning.plan_from(revision.plan)
+    plan = folds.read_plan(revision.plan)
     return Work(
         ref=ref, number=revision.number, plan=plan, progress=progress, judgement=judge(plan, progress, rule_book()),
+        departures=[] if row.signed_hash else planning.departures_of(row),
         events=events.events_of(row), signed_hash=row.signed_hash, signature=row.signature, now=now_text(),
         pin_key=pins.public_key(), verifiers=pins.verifiers(), tools=tools.tools(),
         dials=tools.dials(s.heat_c for s in plan.steps if s.heat_c is not None),
@@ -82,36 +85,55 @@ def mends(ref: str, fault_id: str) -> Mends:
 
 
 def take(ref: str, given: EventIn, who: Person) -> Taken:
-    """Accept an event once. A repeat of the same id answers as before."""
-    row = joints.row_of(ref)
-    if (taken := _taken_before(row, given)) is not None:
-        return taken
-    step = _step_of(row, given)
+    """Accept an event once. A repeat of the same id answers as before.
+
+    State, verdict and newest plan are looked at inside the transaction that accepts it, so that nothing comes
+    between the look and the release. Raises Conflict for an id that was used for something else."""
     if who.role == "viewer":
         raise NotAllowed("A viewer may look, not work.")
-    if row.state.startswith("released") and given.kind not in ("note", "settled"):
-        raise NotAllowed(f"{ref} is released; only notes can be added.")
+    row = joints.row_of(ref)
+    if (taken := _taken_before(row, given, who)) is not None:
+        return taken
+    step = _step_of(row, given)
     if given.photo and photos.state(given.photo):
         raise InputError.at("/photo", "is not here yet; send the picture first")
-    if step is not None and step.kind == "sign" and given.kind == "done":
-        _may_release(row, given)
-    facts = _facts(row, given, step)
-    actor, facts = _signed(given, step, who, facts)
-    moves_parts = given.kind in ("undone", "remedy") or (
-        step is not None and given.kind == "done" and takes_parts(step)
-    )
+    actor, signed_how = _signed(given, step, who)  # outside the transaction: hashing a PIN takes its time
+    releases = step is not None and step.kind == "sign" and given.kind == "done"
     with writing():
-        if (taken := _taken_before(row, given)) is not None:
+        row = joints.row_of(ref)
+        if (taken := _taken_before(row, given, who)) is not None:
             return taken
-        event = events.append(row, given, facts, actor.name, actor.role, step.stamp if step else "")
-        progress = planning.settle(row, actor.name, moves_parts)
+        if row.state.startswith("released") and given.kind not in ("note", "settled"):
+            raise NotAllowed(f"{ref} is released; only notes can be added.")
+        if releases:
+            _may_release(row, given)
+        facts = _facts(row, given, step) | signed_how
+        event = events.append(row, given, facts, actor, step.stamp if step else "")
+        progress = planning.settle(row, actor.name, _moves_parts(given, step))
         if progress.state.startswith("released") and not row.signed_hash:
             records.seal(row, event.hash)
+    checkpoints.sign(row, event.number, event.hash)
     return _taken(event, progress)
 
 
+def _moves_parts(given: EventIn, step: StepOut | None) -> bool:
+    """Whether the event may use up parts or give them back."""
+    return given.kind in ("undone", "remedy") or (
+        step is not None and given.kind == "done" and takes_parts(step)
+    )
+
+
 def _may_release(row: Joint, given: EventIn) -> None:
-    """A joint whose readings ask for a limit is not released without one. Raises InputError."""
+    """Whether what is signed is what was built: the newest plan, made from the draft as it is, with the limit its
+    readings ask for. Raises NotAllowed, and InputError for a limit that is not named."""
+    if given.revision != row.revision:
+        raise NotAllowed(
+            f"{row.ref} was planned again meanwhile; look at revision {row.revision} before it is released."
+        )
+    if changed := planning.departures_of(row):
+        raise NotAllowed(
+            f"Changed since it was planned: {'; '.join(changed[:4])}. Plan again, or put it back, before it is released."
+        )
     plan, progress = planning.plan_of(row), planning.progress_of(row)
     assert plan is not None
     assert progress is not None
@@ -138,8 +160,8 @@ def _step_of(row: Joint, given: EventIn) -> StepOut | None:
 
 
 def _facts(row: Joint, given: EventIn, step: StepOut | None) -> dict[str, str]:
-    """What the site knows about tools, lot and permit at this moment."""
-    facts = tools.facts_of(given.tools)
+    """What the site knows about the plan, tools, lot and permit at this moment."""
+    facts = {"plan-made": planning.made_at(row, given.revision)} | tools.facts_of(given.tools)
     if given.lot and step is not None and step.part_id:
         facts |= stock.lot_facts(step.part_id, given.lot)
     if step is not None and step.hot:
@@ -149,35 +171,51 @@ def _facts(row: Joint, given: EventIn, step: StepOut | None) -> dict[str, str]:
     return facts
 
 
-def _signed(
-    given: EventIn, step: StepOut | None, who: Person, facts: dict[str, str]
-) -> tuple[Person, dict[str, str]]:
-    """Who confirms: the person signed in, or the one whose PIN stands in the event."""
+def _signed(given: EventIn, step: StepOut | None, who: Person) -> tuple[Person, dict[str, str]]:
+    """Who confirms, and how that is known: the person signed in, or the one whose PIN stands in the event."""
     releases = step is not None and step.kind == "sign" and given.kind == "done"
     if given.signature is None:
         if releases and who.role not in ("verifier", "admin"):
             raise NotAllowed("Releasing needs a verifier.")
-        return who, facts
+        return who, {}
     if releases:
         raise NotAllowed("A release is signed by the verifier's own sign-in, not by a PIN on this device.")
     signer, why_not = pins.signer(given.signature)
     if signer is None:
-        return who, facts | {"refused": why_not}
+        return who, {"refused": why_not}
     if signer.role not in ("verifier", "admin"):
-        return who, facts | {"refused": f"{signer.name} is no verifier"}
-    return signer, facts | {"signed": "pin", "device-of": who.name}
+        return who, {"refused": f"{signer.name} is no verifier"}
+    return signer, {"signed": "pin", "device-of": who.name, "device-of-id": str(who.id)}
 
 
-def _taken_before(row: Joint, given: EventIn) -> Taken | None:
-    """The answer to an event that was accepted before. Raises Conflict when it was at another joint."""
+_SAID = set(EventIn.model_fields) - {"signature", "sent_time"}  # what an event says, whenever it is sent
+
+
+def _taken_before(row: Joint, given: EventIn, who: Person) -> Taken | None:
+    """The answer to an event that was accepted before. Raises Conflict when its id was used at another joint, by
+    another person or for something else."""
     joint_id = log.joint_of(str(given.id))
     if joint_id is None:
         return None
     if joint_id != row.id:
         raise Conflict("This event id belongs to another joint.")
+    event = next(e for e in events.events_of(row) if e.id == str(given.id))
+    if _sender(event) not in (str(who.id), who.name):
+        raise Conflict("This event id was used by another person.")
+    said = given.model_dump(mode="json", include=_SAID) | {"client_time": given.client_time.isoformat()}
+    if changed := [name for name in said if said[name] != getattr(event, name)]:
+        raise Conflict(
+            f"This event id was used before with another {changed[0].replace('_', ' ')}. Send it under a new id."
+        )
     progress = planning.progress_of(row)
     assert progress is not None
-    return _taken(next(e for e in events.events_of(row) if e.id == str(given.id)), progress)
+    return _taken(event, progress)
+
+
+def _sender(event: Event) -> str:
+    """Whose device an event came from: the person's number, their name in events of before there were numbers."""
+    by_name = event.facts.get("device-of", event.actor)
+    return by_name if not event.actor_id else event.facts.get("device-of-id", str(event.actor_id))
 
 
 def _taken(event: Event, progress: Progress) -> Taken:

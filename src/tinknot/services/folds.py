@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from functools import lru_cache
 from threading import Lock
 
-from tinknot.core.model import parse
+from tinknot.core.files.numbers import PLAN
 from tinknot.core.plan import Plan
 from tinknot.core.progress import Fold, Progress
 from tinknot.services import events
@@ -22,24 +22,29 @@ class _Kept:
     hash: str
 
 
-_kept: dict[tuple[str, int, int], _Kept] = {}
+_kept: dict[tuple[str, int, log.Revision], _Kept] = {}
 _lock = Lock()
 
 
 @lru_cache(maxsize=64)
-def _plan(_database: str, revision_id: int) -> Plan:
-    return parse(Plan, log.revision_text(revision_id))
+def read_plan(text: str) -> Plan:
+    """A stored plan of any format; plans never change, so reading one again costs nothing. Raises Unreadable."""
+    return PLAN.read(Plan, text)
+
+
+@lru_cache(maxsize=64)
+def _plan(_database: str, revision: log.Revision) -> Plan:
+    return PLAN.read(Plan, log.revision_text(revision[0]))
 
 
 def plan_of_revision(row: Joint, number: int | None = None) -> Plan | None:
-    """A joint's plan by its revision's number, the newest without one; plans never change, so they are
-    read once."""
+    """A joint's plan by its revision's number, the newest without one. Raises Unreadable."""
     found = log.newest_revision(row.id) if number is None else log.revision(row.id, number)
     return None if found is None else _plan(str(db.database), found)
 
 
 def progress_of(row: Joint) -> Progress | None:
-    """The newest plan folded with all events, going on from where the last fold ended."""
+    """The newest plan folded with all events, going on from where the last fold ended. Raises Unreadable."""
     found = log.newest_revision(row.id)
     if found is None:
         return None
@@ -51,7 +56,7 @@ def progress_of(row: Joint) -> Progress | None:
             kept, new = None, events.events_of(row, 1)
         elif kept and kept.number:
             new = new[1:]
-        kept = kept or _Kept(Fold(_plan(*key[::2])), 0, "")
+        kept = kept or _Kept(Fold(_plan(key[0], found)), 0, "")
         for event in new:
             kept.fold.take(event)
             kept.number, kept.hash = event.number, event.hash

@@ -8,7 +8,7 @@ from tinknot.core.model import Result
 from tinknot.devices.calliper import SimulatedCalliper
 from tinknot.devices.instruments import FAULTS, SimulatedInstrument, truth_of
 from tinknot.devices.printer import TrayPrinter
-from tinknot.services import joints, planning, site
+from tinknot.services import joints, planning, settings
 from tinknot.services.clock import now
 from tinknot.store.database import db
 
@@ -29,11 +29,11 @@ def misbehave(kind: str, fault: str | None) -> None:
         raise InputError.at("/kind", f"must be one of {', '.join(KINDS)}")
     if fault is not None and fault not in FAULTS:
         raise InputError.at("/fault", f"must be one of {', '.join(FAULTS)}, or null")
-    site.set_setting("instrument-faults", _faults() | {kind: fault})
+    settings.put("instrument-faults", _faults() | {kind: fault})
 
 
 def _faults() -> dict[str, str | None]:
-    return site.setting("instrument-faults") or {}
+    return settings.get("instrument-faults") or {}
 
 
 def printer() -> TrayPrinter:

@@ -6,7 +6,8 @@ from typing import Annotated, Any
 
 from pydantic import Field, model_validator
 
-from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound
+from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, Unreadable
+from tinknot.core.files.numbers import DRAFT
 from tinknot.core.joint import tracedraft
 from tinknot.core.joint.draft import Draft, DraftCard, DraftEnds, Family, missing_of
 from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn
@@ -88,6 +89,7 @@ class JointRow(Result):
     updated: str
     done: int = 0
     total: int = 0
+    unreadable: str = ""  # why nothing more can be said of it
 
 
 class JointOut(JointRow):
@@ -117,8 +119,16 @@ def row_of(ref: str) -> Joint:
 
 
 def draft_of(row: Joint) -> Draft:
-    """The draft as a core type."""
-    return parse(Draft, row.draft)
+    """The draft as a core type. Raises Unreadable."""
+    return DRAFT.read(Draft, row.draft)
+
+
+def refuse_released(row: Joint) -> None:
+    """Raises NotAllowed once a joint is released: nothing of it changes any more."""
+    if row.state.startswith("released"):
+        raise NotAllowed(
+            f"{row.ref} is released; its record stays as it is. A correction is a new joint or a remake."
+        )
 
 
 def _next_ref() -> str:
@@ -135,7 +145,7 @@ def create(given: JointNew, who: str) -> JointOut:
     title = given.title
     if given.same_as:
         other = row_of(given.same_as)
-        draft = json.loads(other.draft)
+        draft = draft_of(other).dump()
         draft.pop("choice", None)
         draft.get("trace", {}).pop("choice", None)
         title, line = title or other.title, line or other.line
@@ -150,12 +160,19 @@ def create(given: JointNew, who: str) -> JointOut:
     return get(ref)
 
 
-def row_out(row: Joint, done: int = 0, total: int = 0) -> JointRow:
+def where_of(row: Joint) -> str:
+    """Where a joint is, as far as its card can be read."""
+    try:
+        return draft_of(row).card.where
+    except Unreadable:
+        return ""
+
+
+def row_out(row: Joint, done: int = 0, total: int = 0, unreadable: str = "") -> JointRow:
     """A list's view of a row."""
-    card = json.loads(row.draft).get("card", {})
     return JointRow(
-        ref=row.ref, title=row.title, where=card.get("where", ""), line_id=row.line_id, line=row.line.name if row.line else "",
-        at_m=row.at_m, state=row.state, updated=row.updated, done=done, total=total,
+        ref=row.ref, title=row.title, where=where_of(row), line_id=row.line_id, line=row.line.name if row.line else "",
+        at_m=row.at_m, state=row.state, updated=row.updated, done=done, total=total, unreadable=unreadable,
     )  # fmt: skip
 
 
@@ -177,11 +194,8 @@ def get(ref: str) -> JointOut:
 def edit(ref: str, patch: JointPatch, version: int) -> JointOut:
     """Change a joint. Raises Conflict when somebody else changed it since `version`."""
     row = row_of(ref)
-    if row.state.startswith("released"):
-        raise NotAllowed(
-            f"{ref} is released; its record stays as it is. A correction is a new joint or a remake."
-        )
-    data = json.loads(row.draft)
+    refuse_released(row)
+    data = draft_of(row).dump()
     given = patch.model_dump(mode="json", by_alias=True, exclude_none=True)
     for key in (
         "card",
@@ -210,6 +224,7 @@ def edit(ref: str, patch: JointPatch, version: int) -> JointOut:
     if "at_m" in patch.model_fields_set:
         fields[Joint.at_m] = patch.at_m
     with writing():
+        refuse_released(row_of(ref))
         if not Joint.update(fields).where((Joint.id == row.id) & (Joint.version == version)).execute():
             raise Conflict(
                 f"{ref} was changed elsewhere in the meantime. What you typed is kept here; look at both and save again."

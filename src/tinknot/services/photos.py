@@ -1,12 +1,13 @@
 """Photographs, stored by the hash of their content beside the database."""
 
 import hashlib
-import os
 import re
 from pathlib import Path
 
 from tinknot.core.errors import InputError, NotFound
 from tinknot.store.database import db
+from tinknot.store.faults import told
+from tinknot.store.files import write_whole
 
 MOST_BYTES = 4 * 1024 * 1024
 _KINDS = ((b"\xff\xd8\xff", "image/jpeg"), (b"\x89PNG\r\n\x1a\n", "image/png"), (b"RIFF", "image/webp"))
@@ -22,6 +23,15 @@ def _path(digest: str) -> Path:
 def folder() -> Path:
     """Where they lie."""
     return Path(db.database).parent / "photos"
+
+
+def close_to_others() -> None:
+    """Pictures that an earlier version left readable for everybody are for their owner only."""
+    if not folder().is_dir() or not folder().stat().st_mode & 0o077:
+        return
+    for path in folder().iterdir():
+        path.chmod(0o600)
+    folder().chmod(0o700)
 
 
 def _kind(data: bytes) -> str | None:
@@ -43,13 +53,9 @@ def keep(data: bytes, digest: str) -> None:
     target = _path(digest)
     if target.exists():
         return
-    folder().mkdir(exist_ok=True)
-    part = target.with_suffix(f".{os.getpid()}.part")
-    with part.open("wb") as file:
-        file.write(data)
-        file.flush()
-        os.fsync(file.fileno())
-    part.replace(target)
+    with told():
+        folder().mkdir(mode=0o700, exist_ok=True)
+        write_whole(target, data)
 
 
 def load(digest: str) -> tuple[bytes, str]:
@@ -63,7 +69,14 @@ def load(digest: str) -> tuple[bytes, str]:
 
 def state(digest: str) -> str:
     """Whether the picture is here and unaltered: '', or what is wrong."""
-    path = _path(digest)
+    return fault_of(folder(), digest)
+
+
+def fault_of(folder: Path, digest: str) -> str:
+    """What is wrong with a picture in a folder: empty, or in words."""
+    if not re.fullmatch("[0-9a-f]{64}", digest):
+        return "has no name that a picture can have"
+    path = folder / digest
     if not path.is_file():
         return "is missing"
     return "" if hashlib.sha256(path.read_bytes()).hexdigest() == digest else "was altered"

@@ -6,18 +6,12 @@ from datetime import datetime, timedelta
 
 from argon2.exceptions import InvalidHashError, VerifyMismatchError
 from cryptography.hazmat.primitives import hashes
-from cryptography.hazmat.primitives.asymmetric import padding, rsa
-from cryptography.hazmat.primitives.serialization import (
-    Encoding,
-    NoEncryption,
-    PrivateFormat,
-    PublicFormat,
-    load_pem_private_key,
-)
+from cryptography.hazmat.primitives.asymmetric import padding
+from cryptography.hazmat.primitives.serialization import Encoding, PublicFormat
 
 from tinknot.core.errors import InputError
 from tinknot.core.events import Signature
-from tinknot.services import site
+from tinknot.services import keys
 from tinknot.services.accounts import Person, hash_secret, person_named, secret_holds
 from tinknot.services.clock import now
 from tinknot.store.database import writing
@@ -28,27 +22,16 @@ LOCKED_MIN = 15
 _OAEP = padding.OAEP(mgf=padding.MGF1(hashes.SHA256()), algorithm=hashes.SHA256(), label=None)
 
 
-def _key() -> rsa.RSAPrivateKey:
-    held = site.setting("pin-key")
-    if held is None:
-        made = rsa.generate_private_key(public_exponent=65537, key_size=2048)
-        held = made.private_bytes(Encoding.PEM, PrivateFormat.PKCS8, NoEncryption()).decode()
-        site.set_setting("pin-key", held)
-    key = load_pem_private_key(held.encode(), None)
-    assert isinstance(key, rsa.RSAPrivateKey)
-    return key
-
-
 def public_key() -> str:
     """The key a device seals PINs to: RSA, SubjectPublicKeyInfo, base64."""
     return base64.b64encode(
-        _key().public_key().public_bytes(Encoding.DER, PublicFormat.SubjectPublicKeyInfo)
+        keys.pin_key().public_key().public_bytes(Encoding.DER, PublicFormat.SubjectPublicKeyInfo)
     ).decode()
 
 
 def seal(pin: str) -> str:
     """A PIN sealed as a device does it."""
-    return base64.b64encode(_key().public_key().encrypt(pin.encode(), _OAEP)).decode()
+    return base64.b64encode(keys.pin_key().public_key().encrypt(pin.encode(), _OAEP)).decode()
 
 
 def set_pin(user_id: int, pin: str) -> None:
@@ -79,7 +62,7 @@ def signer(given: Signature) -> tuple[Person | None, str]:
     if row.pin_locked_until and datetime.fromisoformat(row.pin_locked_until) > now():
         return None, f"The PIN of {row.name} is locked after too many wrong tries; wait {LOCKED_MIN} min"
     try:
-        pin = _key().decrypt(base64.b64decode(given.sealed_pin, validate=True), _OAEP).decode()
+        pin = keys.pin_key().decrypt(base64.b64decode(given.sealed_pin, validate=True), _OAEP).decode()
         right = secret_holds(row.pin_hash, pin)
     except (ValueError, UnicodeDecodeError, VerifyMismatchError, InvalidHashError):
         right = False

@@ -6,7 +6,10 @@ from functools import lru_cache
 from typing import Any
 
 from tinknot.core.differences import differences
-from tinknot.core.errors import Conflict, NotAllowed, NotFound
+from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, Unreadable
+from tinknot.core.files.numbers import MADE
+from tinknot.core.joint.anyjoint import AnyJoint
+from tinknot.core.joint.departure import departures
 from tinknot.core.joint.draft import Draft, joint_file
 from tinknot.core.joint.file import JointFile
 from tinknot.core.joint.tracefile import TraceFile
@@ -19,6 +22,7 @@ from tinknot.core.recipes.solution import Made
 from tinknot.services import folds, joints, sheets, stock
 from tinknot.services.clock import now_text, today
 from tinknot.services.site import rule_book
+from tinknot.store import log
 from tinknot.store.database import writing
 from tinknot.store.models import Joint, PlanRevision
 
@@ -52,12 +56,6 @@ def revision_rows(row: Joint) -> list[PlanRevision]:
     return list(row.revisions.order_by(PlanRevision.number))
 
 
-@lru_cache(maxsize=64)
-def plan_from(text: str) -> Plan:
-    """A stored plan; plans never change, so reading one again costs nothing."""
-    return parse(Plan, text)
-
-
 def plan_of(row: Joint) -> Plan | None:
     """The newest plan."""
     return folds.plan_of_revision(row)
@@ -84,7 +82,7 @@ def revisions(ref: str) -> list[PlanOut]:
 def _out(row: PlanRevision) -> PlanOut:
     return PlanOut(
         number=row.number,
-        plan=plan_from(row.plan),
+        plan=folds.read_plan(row.plan),
         differences=json.loads(row.differences),
         actor=row.actor,
         created=row.created,
@@ -97,11 +95,12 @@ def _made(row: Joint) -> Made | None:
     if revision is None or progress is None:
         return None
     held = json.loads(revision.made)
-    if held and "outer_side" in held:  # plans before there was more than one cover
-        side = held.pop("outer_side")
-        held["sides"] = {"outer-sleeve": side} if side else None
-    before = Made(**(held | {"centres_mm": tuple(held["centres_mm"])})) if held else None
-    return made(plan_from(revision.plan), progress, before)
+    before = None
+    if held:
+        facts = MADE.upgraded(held)
+        del facts["format"]
+        before = Made(**(facts | {"centres_mm": tuple(facts["centres_mm"])}))
+    return made(folds.read_plan(revision.plan), progress, before)
 
 
 def file_of(row: Joint, draft: Draft | None = None) -> JointFile | TraceFile:
@@ -131,8 +130,7 @@ def freeze(ref: str, version: int, who: str) -> PlanOut:
     Raises NotAllowed when nothing fits or the joint is released, Conflict when the draft changed.
     """
     row = joints.row_of(ref)
-    if row.state.startswith("released"):
-        raise NotAllowed(f"{ref} is released.")
+    joints.refuse_released(row)
     file, facts = file_of(row), _made(row)
     if file.sheet and file.sheet.state == "draft":
         raise NotAllowed(
@@ -145,6 +143,7 @@ def freeze(ref: str, version: int, who: str) -> PlanOut:
         )
     before = plan_of(row)
     with writing():
+        joints.refuse_released(joints.row_of(ref))
         if (
             not Joint.update(revision=row.revision + 1, version=version + 1, updated=now_text())
             .where((Joint.id == row.id) & (Joint.version == version))
@@ -153,11 +152,39 @@ def freeze(ref: str, version: int, who: str) -> PlanOut:
             raise Conflict(f"{ref} was changed elsewhere in the meantime; look at it again before planning.")
         PlanRevision.create(
             joint=row, number=row.revision + 1, file=file.model_dump_json(by_alias=True, exclude_none=True), plan=plan.model_dump_json(),
-            made=json.dumps(asdict(facts) if facts else None),
+            made=json.dumps({"format": MADE.number} | asdict(facts) if facts else None),
             differences=json.dumps(differences(before, plan) if before else []), actor=who, created=now_text(),
         )  # fmt: skip
         settle(joints.row_of(ref), who)
     return current(ref)
+
+
+def made_at(row: Joint, number: int) -> str:
+    """When a plan revision was made (ISO 8601); empty where there is none."""
+    found = log.revision(row.id, number)
+    return found[1] if found else ""
+
+
+def departures_of(row: Joint) -> list[str]:
+    """What was measured or chosen since the newest plan was made, in words; empty when the plan is of the draft."""
+    found = latest(row)
+    if found is None:
+        return []
+    draft = joints.draft_of(row)
+    kit = sheets.sheet(draft.sheet) if draft.sheet else None
+    try:
+        return departures(_read_file(found.file), joint_file(draft, {}, row.ref, row.title, kit))
+    except InputError as fault:
+        return [f"{e.path.strip('/').replace('/', ' ') or 'the draft'}: {e.message}" for e in fault.errors]
+
+
+@lru_cache(maxsize=64)
+def _read_file(text: str) -> JointFile | TraceFile:
+    """The joint file a plan was made from. Raises Unreadable."""
+    try:
+        return parse(AnyJoint, text).root
+    except InputError as fault:
+        raise Unreadable(f"The joint file of this plan cannot be read: {fault}.") from None
 
 
 def settle(row: Joint, who: str, uses_stock: bool = True) -> Progress:

@@ -4,17 +4,37 @@ import hashlib
 import json
 from typing import Any
 
-from tinknot.core.errors import NotFound
-from tinknot.core.events import Event, broken_at
+from pydantic import BaseModel, ConfigDict, JsonValue
+
+from tinknot.core.errors import InputError, NotFound, Unreadable
+from tinknot.core.events import Event, broken_link
+from tinknot.core.files.numbers import PLAN
 from tinknot.core.model import Result, parse
 from tinknot.core.plan import Plan, canonical
 from tinknot.core.progress import fold
 from tinknot.exchange import template
 from tinknot.exchange.card_pdf import card_pages
 from tinknot.exchange.record_pdf import label_page, record_pages
-from tinknot.services import instruments, joints, photos, planning, site, stock
-from tinknot.services.events import events_of
-from tinknot.store.models import Joint
+from tinknot.services import (
+    checkpoints,
+    events,
+    folds,
+    instruments,
+    joints,
+    photos,
+    planning,
+    settings,
+    site,
+    stock,
+)
+from tinknot.store.models import Joint, PlanRevision
+
+SCHEME = 2  # what a release's signature covers; 1 was draft, plans and events
+STANDS_FOR = {
+    "state",
+    "line_id",
+    "at_m",
+}  # of the copy sealed at release: what the joint itself must still say
 
 
 class Verdict(Result):
@@ -26,11 +46,11 @@ class Verdict(Result):
     head: str
 
 
-def _digest(body: dict[str, Any]) -> str:
+def _digest(body: Any) -> str:
     return hashlib.sha256(canonical(body).encode()).hexdigest()
 
 
-_CONTENT = ("ref", "title", "draft", "revisions")  # signed at release beside the events
+_CONTENT = ("ref", "title", "draft", "revisions")  # signed at release beside the events, under every scheme
 
 
 def _content(row: Joint) -> dict[str, Any]:
@@ -44,25 +64,64 @@ def _content(row: Joint) -> dict[str, Any]:
     }  # fmt: skip
 
 
+def _copy(row: Joint) -> dict[str, Any]:
+    """What else a reader relies on, as it stands now: place, line, state, the rules, and what the plans were made
+    from, by its digest."""
+    rows: list[PlanRevision] = planning.revision_rows(row)
+    return {
+        "state": row.state,
+        "line_id": row.line_id,
+        "line": row.line.name if row.line else "",
+        "at_m": row.at_m,
+        "rules": {r.key: r.value for r in site.rules()},
+        "made_from": [_digest([json.loads(r.file), json.loads(r.made)]) for r in rows],
+    }
+
+
+def _signed_text(body: dict[str, Any], scheme: int, head: str, content: str) -> str:
+    """What the site's key signs at release."""
+    if scheme == 1:
+        return f"{head}:{content}"
+    return canonical({"scheme": scheme, "ref": body["ref"], "head": head, "content": content})
+
+
 def seal(row: Joint, head: str) -> None:
-    """Sign a joint at its release: the last event's hash, and with it all before, and the content."""
-    content = _digest(_content(row))
-    row.signed_hash, row.signed_content = head, content
-    row.signature = site.sign(f"{head}:{content}")
-    row.save(only=[Joint.signed_hash, Joint.signed_content, Joint.signature])
+    """Sign a joint at its release: the last event's hash, and with it all before, the content, and a copy of what
+    stands round it. Its version rises, so that whatever was on its way is refused. What comes after the release is
+    chained behind the signed head and is no part of this signature."""
+    copy, content = _copy(row), _content(row)
+    row.scheme, row.sealed, row.signed_hash = SCHEME, canonical(copy), head
+    row.signed_content = _digest(content | {"copy": copy})
+    row.signature = site.sign(_signed_text(content, SCHEME, head, row.signed_content))
+    row.version += 1
+    row.save(
+        only=[
+            Joint.scheme,
+            Joint.sealed,
+            Joint.signed_content,
+            Joint.signed_hash,
+            Joint.signature,
+            Joint.version,
+        ]
+    )
 
 
 def record(ref: str) -> dict[str, Any]:
-    """The record as data, signed as it leaves. Raises NotFound before the first plan."""
+    """The record as data, signed as it leaves; events and plans as they are stored, whatever version wrote them.
+    Raises NotFound before the first plan, Unreadable for a joint that is damaged."""
     row = joints.row_of(ref)
     if planning.latest(row) is None:
         raise NotFound(f"{ref} is not planned yet, so there is no record.")
-    events = events_of(row)
-    body: dict[str, Any] = _content(row) | {
-        "format": "tinknot-record", "version": 1, "line": row.line.name if row.line else "", "at_m": row.at_m, "state": row.state,
-        "events": [e.model_dump(mode="json", exclude_unset=True) for e in events],
-        "head": row.signed_hash or (events[-1].hash if events else ""), "signature": row.signature or "",
-        "signed_content": row.signed_content or "", "public_key": site.public_key(),
+    try:
+        body = _content(row)
+    except (ValueError, RecursionError):
+        raise Unreadable(f"{ref} is damaged: its draft or a plan is no readable JSON.") from None
+    bodies = list(events.bodies_of(row))
+    body |= {
+        "format": "tinknot-record", "version": 2, "line": row.line.name if row.line else "", "line_id": row.line_id, "at_m": row.at_m,
+        "state": row.state, "events": [body | {"hash": digest} for body, digest in bodies],
+        "head": row.signed_hash or (bodies[-1][1] if bodies else ""), "signature": row.signature or "", "scheme": row.scheme or 1,
+        "copy": json.loads(row.sealed) if row.sealed else None, "signed_content": row.signed_content or "", "public_key": site.public_key(),
     }  # fmt: skip
     body["export_signature"] = site.sign(_digest(body))
     return body | {"digest": _digest(body)}
@@ -73,49 +132,152 @@ def record_json(ref: str) -> bytes:
     return canonical(record(ref)).encode()
 
 
-def verify(data: bytes) -> Verdict:
-    """Check a record: its digest, its chain of events, its signature by this site's key."""
+class _RevisionShape(BaseModel):
+    model_config = ConfigDict(extra="allow", strict=True)
+    plan: dict[str, JsonValue]
+
+
+class _EventShape(BaseModel):
+    model_config = ConfigDict(extra="allow", strict=True)
+    number: int
+    hash: str
+    photo: str = ""
+
+
+class _RecordShape(BaseModel):
+    """What `verify` needs of a record; everything else is covered by its digest."""
+
+    model_config = ConfigDict(extra="allow", strict=True, allow_inf_nan=False)
+    digest: str
+    export_signature: str
+    public_key: str
+    ref: str
+    title: str
+    state: str
+    draft: dict[str, JsonValue]
+    revisions: list[_RevisionShape]
+    events: list[_EventShape]
+    head: str
+    signature: str
+    signed_content: str
+    scheme: int = 1
+
+
+def _refuse_constant(name: str) -> None:
+    raise ValueError(f"{name} is no number JSON knows")
+
+
+def _read(data: bytes) -> dict[str, Any]:
+    """A record as data. Raises InputError, whatever the bytes are."""
     try:
-        body = json.loads(data)
-        events = [Event(**e) for e in body["events"]]
-        held, key, head, signature = body.pop("digest"), body["public_key"], body["head"], body["signature"]
-        body["state"], body["revisions"][-1]["plan"], body["signed_content"], [body[k] for k in _CONTENT]
-    except (ValueError, KeyError, TypeError, IndexError) as fault:
-        return Verdict(intact=False, signed=False, words=f"This is no readable record: {fault}", head="")
+        body = json.loads(data, parse_constant=_refuse_constant)
+        canonical(
+            body
+        ).encode()  # an exponent too large reads as infinite, half a character cannot be written
+        shape = _RecordShape.model_validate(body)
+        if not shape.revisions:
+            raise ValueError("it has no plan")
+    except RecursionError:
+        raise InputError.at("", "is nested too deeply") from None
+    except (ValueError, TypeError) as fault:
+        words = str(fault).splitlines()
+        raise InputError.at("", " ".join(words[:3])[:300]) from None
+    found: dict[str, Any] = body
+    return found
 
-    def altered(words: str) -> Verdict:
-        return Verdict(intact=False, signed=False, words=words, head=str(head))
 
-    broken = broken_at(events)
+def verify(data: bytes) -> Verdict:
+    """Check a record, any bytes whatever: its digest, its chain of events, its signatures by this site's key."""
+    try:
+        body = _read(data)
+    except InputError as fault:
+        return Verdict(
+            intact=False,
+            signed=False,
+            words=f"This is no readable record: {fault.errors[0].message}",
+            head="",
+        )
+    words = _altered(body, data)
+    if words:
+        return Verdict(intact=False, signed=False, words=words, head=body["head"])
+    count = len(body["events"])
+    if not body["signature"]:
+        words = f"Unaltered, {count} events. Not released yet, so not signed."
+        return Verdict(intact=True, signed=False, words=words, head=body["head"])
+    words = f"Unaltered, {count} events, signed at release."
+    if body.get("scheme", 1) == 1:
+        words += " This signature is of the first scheme: it covers what was entered, the plans and the events, not the"
+        words += " place, the state and the rules as they stood."
+    return Verdict(intact=True, signed=True, words=words, head=body["head"])
+
+
+def _altered(body: dict[str, Any], data: bytes) -> str:
+    """What of a record was altered, in words; empty when nothing was."""
+    chain = [({k: v for k, v in e.items() if k != "hash"}, e["hash"]) for e in body["events"]]
+    broken = broken_link(chain)
     if broken is not None:
-        return altered(f"Altered at event {broken}: it does not fit the chain.")
-    if canonical(body | {"digest": held}).encode() != data.strip() or _digest(body) != held:
-        return altered("Altered outside the events: the digest does not match the content.")
+        return f"Altered at event {broken}: it does not fit the chain."
+    held, key = body["digest"], body["public_key"]
+    rest = {k: v for k, v in body.items() if k != "digest"}
+    if canonical(body).encode() != data.strip() or _digest(rest) != held:
+        return "Altered outside the events: the digest does not match the content."
     if key != site.public_key():
-        return altered("Signed with another key than this site's.")
-    exported = {k: v for k, v in body.items() if k != "export_signature"}
-    if not site.signature_holds(_digest(exported), str(body.get("export_signature", "")), key):
-        return altered("This file was not written by this site, or was changed and summed up again.")
+        return "Signed with another key than this site's."
+    exported = {k: v for k, v in rest.items() if k != "export_signature"}
+    if not site.signature_holds(_digest(exported), body["export_signature"], key):
+        return "This file was not written by this site, or was changed and summed up again."
     gone = [
-        f"the picture {e.photo[:12]} of event {e.number} {w}"
-        for e in events
-        if e.photo and (w := photos.state(e.photo))
+        f"the picture {e['photo'][:12]} of event {e['number']} {w}"
+        for e in body["events"]
+        if e.get("photo") and (w := photos.state(e["photo"]))
     ]
     if gone:
-        return altered(f"Altered: {'; '.join(gone)}.")
-    if not signature:
-        done = fold(parse(Plan, json.dumps(body["revisions"][-1]["plan"])), events).state
-        if done.startswith("released") or body["state"].startswith("released"):
-            return altered("Released, but the signature is missing.")
-        words = f"Unaltered, {len(events)} events. Not released yet, so not signed."
-        return Verdict(intact=True, signed=False, words=words, head=str(head))
-    content = body["signed_content"]
-    if head not in {e.hash for e in events} or not site.signature_holds(f"{head}:{content}", signature, key):
-        return altered("The signature of the release does not belong to these events.")
-    if _digest({k: body[k] for k in _CONTENT}) != content:
-        return altered("What was entered or planned was changed after the release.")
-    words = f"Unaltered, {len(events)} events, signed at release."
-    return Verdict(intact=True, signed=True, words=words, head=str(head))
+        return f"Altered: {'; '.join(gone)}."
+    return _release_altered(body, key) if body["signature"] else _unsigned_altered(body)
+
+
+def _release_altered(body: dict[str, Any], key: str) -> str:
+    """What does not belong to the signature of the release; empty when everything does."""
+    scheme, head, content, copy = (
+        body.get("scheme", 1),
+        body["head"],
+        body["signed_content"],
+        body.get("copy"),
+    )
+    if head not in {e["hash"] for e in body["events"]} or not site.signature_holds(
+        _signed_text(body, scheme, head, content), body["signature"], key
+    ):
+        return "The signature of the release does not belong to these events."
+    signed = {k: body[k] for k in _CONTENT}
+    if scheme == 1:
+        return (
+            "" if _digest(signed) == content else "What was entered or planned was changed after the release."
+        )
+    if _digest(signed | {"copy": copy}) != content:
+        return "What was entered, planned or copied at the release was changed after it."
+    changed = [k for k in sorted(STANDS_FOR) if body.get(k) != copy.get(k)]
+    return f"Changed after the release: {', '.join(changed).replace('_', ' ')}." if changed else ""
+
+
+def _unsigned_altered(body: dict[str, Any]) -> str:
+    """What a joint that is not signed must not be: released."""
+    try:
+        plan = parse(Plan, PLAN.upgraded(body["revisions"][-1]["plan"]))
+        state = fold(plan, [Event(**e) for e in body["events"]]).state
+    except (Unreadable, InputError, ValueError, TypeError):
+        state = body["state"]  # of another version: its own word must do
+    if state.startswith("released") or body["state"].startswith("released"):
+        return "Released, but the signature is missing."
+    return ""
+
+
+def verdict(ref: str) -> Verdict:
+    """Whether the stored record is unaltered: the record itself, and the events against the last checkpoint."""
+    row = joints.row_of(ref)
+    found = verify(record_json(ref))
+    if found.intact and (fault := checkpoints.fault(row)):
+        return Verdict(intact=False, signed=False, words=f"Altered: {fault}.", head=found.head)
+    return found
 
 
 def record_pdf(ref: str) -> bytes:
@@ -124,7 +286,7 @@ def record_pdf(ref: str) -> bytes:
     row = joints.row_of(ref)
     plan = planning.plan_of(row)
     assert plan is not None
-    return record_pages(data, plan, fold(plan, events_of(row)), link(ref))
+    return record_pages(data, plan, fold(plan, events.events_of(row)), link(ref))
 
 
 def card_pdf(ref: str) -> bytes:
@@ -135,7 +297,7 @@ def card_pdf(ref: str) -> bytes:
         raise NotFound(f"{ref} is not planned yet, so there is no card.")
     card = joints.draft_of(row).card
     return card_pages(
-        row.ref, row.title, card.where, revision.number, planning.plan_from(revision.plan), link(ref)
+        row.ref, row.title, card.where, revision.number, folds.read_plan(revision.plan), link(ref)
     )
 
 
@@ -144,7 +306,7 @@ def _template_of(ref: str, end: str) -> tuple[int, Plan]:
     revision = planning.latest(row)
     if revision is None:
         raise NotFound(f"{ref} is not planned yet, so there is no template.")
-    plan = planning.plan_from(revision.plan)
+    plan = folds.read_plan(revision.plan)
     if not any(c.end == end for c in plan.cuts):
         raise NotFound(f"{ref} has no cuts on end {end}.")
     return revision.number, plan
@@ -185,4 +347,4 @@ def lot_label_pdf(part_id: str, lot_id: int) -> bytes:
 
 def link(ref: str) -> str:
     """What the QR code says: the joint's address on this site."""
-    return f"{site.setting('address') or 'http://127.0.0.1:5117'}/joints/{ref}"
+    return f"{settings.get('address') or 'http://127.0.0.1:5117'}/joints/{ref}"

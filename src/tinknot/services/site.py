@@ -1,29 +1,17 @@
 """What belongs to the site: its rule book, its signing key, its lines."""
 
-import json
 from typing import Any
 
 from cryptography.exceptions import InvalidSignature
-from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PrivateKey, Ed25519PublicKey
-from cryptography.hazmat.primitives.serialization import Encoding, NoEncryption, PrivateFormat, PublicFormat
+from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PublicKey
+from cryptography.hazmat.primitives.serialization import Encoding, PublicFormat
 
 from tinknot.core.errors import Conflict, InputError, NotFound
 from tinknot.core.model import Result
 from tinknot.core.rulebook import DEFAULTS, RuleBook
+from tinknot.services import keys, settings
 from tinknot.store.database import writing
-from tinknot.store.models import Line, Setting, Zone
-
-
-def setting(key: str) -> Any:
-    """A stored value, or None."""
-    row = Setting.get_or_none(Setting.key == key)
-    return json.loads(row.value) if row else None
-
-
-def set_setting(key: str, value: Any) -> None:
-    """Store a value."""
-    with writing():
-        Setting.replace(key=key, value=json.dumps(value)).execute()
+from tinknot.store.models import Line, Zone
 
 
 class RuleOut(Result):
@@ -43,12 +31,12 @@ class RuleOut(Result):
 
 def rule_book() -> RuleBook:
     """The rule book as the site has it."""
-    return RuleBook.of({k: v["value"] for k, v in (setting("rules") or {}).items()})
+    return RuleBook.of({k: v["value"] for k, v in (settings.get("rules") or {}).items()})
 
 
 def rules() -> list[RuleOut]:
     """All rules."""
-    own = setting("rules") or {}
+    own = settings.get("rules") or {}
     return [
         RuleOut(
             key=r.key, value=own.get(r.key, {}).get("value", r.value), default=r.value, own=r.key in own,
@@ -60,7 +48,7 @@ def rules() -> list[RuleOut]:
 
 def set_rule(key: str, value: Any, reason: str) -> list[RuleOut]:
     """The site's own value with its reason; None goes back to the default."""
-    own = dict(setting("rules") or {})
+    own = dict(settings.get("rules") or {})
     if value is None:
         own.pop(key, None)
     else:
@@ -71,27 +59,18 @@ def set_rule(key: str, value: Any, reason: str) -> list[RuleOut]:
         RuleBook.of({k: v["value"] for k, v in own.items()})
     except InputError as fault:
         raise InputError.at("/value", "; ".join(e.message for e in fault.errors)) from None
-    set_setting("rules", own)
+    settings.put("rules", own)
     return rules()
-
-
-def _key() -> Ed25519PrivateKey:
-    held = setting("site-key")
-    if held is None:
-        made = Ed25519PrivateKey.generate()
-        held = made.private_bytes(Encoding.Raw, PrivateFormat.Raw, NoEncryption()).hex()
-        set_setting("site-key", held)
-    return Ed25519PrivateKey.from_private_bytes(bytes.fromhex(held))
 
 
 def public_key() -> str:
     """The site's public key, hex (Ed25519, RFC 8032)."""
-    return _key().public_key().public_bytes(Encoding.Raw, PublicFormat.Raw).hex()
+    return keys.site_key().public_key().public_bytes(Encoding.Raw, PublicFormat.Raw).hex()
 
 
 def sign(text: str) -> str:
     """Signature of `text` with the site's key, hex."""
-    return _key().sign(text.encode()).hex()
+    return keys.site_key().sign(text.encode()).hex()
 
 
 def signature_holds(text: str, signature: str, key: str) -> bool:

@@ -4,10 +4,14 @@ import json
 from datetime import date
 from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from peewee import fn
+from pydantic import AfterValidator, Field
 
-from tinknot.core.errors import Conflict, InputError, NotFound
+from tinknot.core.errors import Conflict, FieldError, InputError, NotFound
 from tinknot.core.joint.parts import (
+    MOST_IN_LOT,
+    MOST_ON_HAND,
+    MOST_PARTS,
     StockClamp,
     StockConnector,
     StockKit,
@@ -59,11 +63,26 @@ class StockPart(Result):
     lots: list[LotOut]
 
 
-class LotIn(Strict):
-    """A delivery or a first count."""
+UNMARKED = "unmarked"  # the lot of what came without a lot number
 
-    name: Name
-    quantity: Annotated[float, Field(ge=0, le=1e7, description="mm of sleeve, pieces or rolls of the rest")]
+
+def one_line(text: str) -> str:
+    """`text`, where it can be printed on one line of a label. Raises ValueError."""
+    if not text.isprintable():
+        raise ValueError("must be one line of printable text")
+    return text
+
+
+Quantity = Annotated[
+    float, Field(ge=0, le=MOST_IN_LOT, description="mm of sleeve, pieces or rolls of the rest")
+]
+
+
+class LotIn(Strict):
+    """A delivery or a first count; what came without a lot number goes to the unmarked lot."""
+
+    name: Annotated[Name, AfterValidator(one_line)] = UNMARKED
+    quantity: Quantity
     use_by: Annotated[date, Field(strict=False)] | None = None
     opened: bool = False
     place: Annotated[str, Field(max_length=80)] = ""
@@ -133,13 +152,44 @@ def figures(kind: str, data: dict[str, Any], path: str = "/figures") -> dict[str
     return model.model_dump(mode="json", exclude_none=True, exclude=_COUNTED)
 
 
+def _new_id(part_id: str) -> str:
+    """An id that a new part may have: it is printed on labels and stands in addresses. Raises InputError."""
+    if not part_id.isprintable() or part_id != part_id.strip():
+        raise InputError.at(
+            "/figures/id", "must be one line of printable text, without a space at either end"
+        )
+    if "/" in part_id or "\\" in part_id or set(part_id) <= {"."}:
+        raise InputError.at(
+            "/figures/id", "must have no / or \\ in it, and more than dots; write a dash instead"
+        )
+    return part_id
+
+
+def room_for(row: Part, more: float, path: str) -> None:
+    """Raises InputError when a part's lots would add up to more than a plan can hold."""
+    held = Lot.select(fn.SUM(Lot.quantity)).where(Lot.part == row).scalar() or 0.0
+    if held + more > MOST_ON_HAND:
+        raise InputError.at(
+            path, f"would make more than {MOST_ON_HAND:g} of {row.part_id} in all; is the unit right?"
+        )
+
+
+def new_part(kind: str, checked: dict[str, Any]) -> Part:
+    """Write a new catalogue line. Called inside a transaction. Raises InputError at `/figures/id`."""
+    if Part.select().where((Part.kind == kind) & (Part.retired == False)).count() >= MOST_PARTS:  # noqa: E712 - peewee needs the comparison
+        raise InputError.at(
+            "/figures/id", f"would be more than {MOST_PARTS} parts of this kind; retire some first"
+        )
+    return Part.create(part_id=_new_id(checked["id"]), kind=kind, data=json.dumps(checked))
+
+
 def add_part(kind: Kind, data: dict[str, Any], who: str, lot: LotIn | None = None) -> StockPart:
     """A new catalogue line, with its first lot when given."""
     checked = figures(kind, data)
     with writing():
         if Part.select().where(Part.part_id == checked["id"]).exists():
             raise Conflict(f"There is a part {checked['id']} already; edit that one or choose another id.")
-        row = Part.create(part_id=checked["id"], kind=kind, data=json.dumps(checked))
+        row = new_part(kind, checked)
         if lot:
             new_lot(row, lot, who)
     return part(checked["id"])
@@ -177,7 +227,10 @@ def retire_part(part_id: str, retired: bool) -> StockPart:
 
 
 def new_lot(row: Part, lot: LotIn, who: str) -> None:
-    """Book a lot in; called inside a transaction."""
+    """Book a lot in; called inside a transaction. Raises InputError for a quantity that cannot be."""
+    if row.kind in WHOLE and not float(lot.quantity).is_integer():
+        raise InputError.at("/lot/quantity", "must be a whole number of pieces")
+    room_for(row, lot.quantity, "/lot/quantity")
     made = Lot.create(
         part=row, name=lot.name, quantity=lot.quantity, use_by=lot.use_by.isoformat() if lot.use_by else None,
         opened=lot.opened, place=lot.place,
@@ -188,12 +241,15 @@ def new_lot(row: Part, lot: LotIn, who: str) -> None:
 def add_lot(part_id: str, lot: LotIn, who: str) -> StockPart:
     """A delivery."""
     row = _row(part_id)
-    if row.kind in WHOLE and not float(lot.quantity).is_integer():
-        raise InputError.at("/quantity", "must be a whole number of pieces")
     with writing():
         if Lot.select().where((Lot.part == row) & (Lot.name == lot.name)).exists():
             raise Conflict(f"{part_id} has a lot {lot.name} already; count that one.")
-        new_lot(row, lot, who)
+        try:
+            new_lot(row, lot, who)
+        except InputError as fault:
+            raise InputError(
+                *(FieldError(e.path.removeprefix("/lot"), e.message) for e in fault.errors)
+            ) from None
     return part(part_id)
 
 
@@ -208,6 +264,7 @@ def count_lot(
     if row.kind in WHOLE and not quantity.is_integer():
         raise InputError.at("/quantity", "must be a whole number of pieces")
     with writing():
+        room_for(row, quantity - lot.quantity, "/quantity")
         Move.create(
             lot=lot, kind="counted", quantity=quantity - lot.quantity, at=now_text(), who=who, note=note
         )

@@ -9,7 +9,7 @@ from typing import Any
 from tinknot.core.errors import FieldError, InputError
 from tinknot.core.model import Result, parse
 from tinknot.services.clock import now_text
-from tinknot.services.stock import KINDS, LotIn, figures, new_lot, parts
+from tinknot.services.stock import KINDS, LotIn, figures, new_lot, new_part, parts, room_for
 from tinknot.store.database import writing
 from tinknot.store.models import Lot, Move, Part
 
@@ -34,7 +34,11 @@ LISTS = ("properties", "metals")  # a|b
 PAIRS = {
     "stages": ("length_mm", "inside_diameter_mm"), "pot_life": ("temperature_c", "minutes"), "cure": ("temperature_c", "minutes"),
 }  # 40=20|30=28  # fmt: skip
-LOT = ("lot", "quantity", "use_by", "opened", "place")
+LOT = ("lot", "quantity", "unit", "use_by", "opened", "place")
+SLEEVE_UNITS = {
+    "mm": 1.0,
+    "m": 1000.0,
+}  # a list without units is in mm, as lists were before units were written
 COLUMNS = ("kind", "id", *WORDS, *NUMBERS, *FLAGS, *LISTS, *PAIRS, *LOT)
 LONGEST = 20_000
 
@@ -120,21 +124,45 @@ def _read(row: dict[str, str]) -> tuple[str, dict[str, Any], LotIn | None]:
         raise InputError(*faults)
     checked = figures(kind, data, "")
     lot = None
-    if row.get("lot"):
-        given: dict[str, Any] = {
-            "name": row["lot"],
-            "place": row.get("place") or None,
-            "use_by": row.get("use_by") or None,
-        }
-        try:
-            given["quantity"] = _number(row.get("quantity") or "0")
-            given["opened"] = _flag(row["opened"]) if row.get("opened") else False
-        except ValueError:
-            raise InputError.at("/quantity", "quantity must be a number and opened yes or no") from None
-        lot = parse(LotIn, json.dumps(given))
-    elif row.get("quantity"):
-        raise InputError.at("/lot", "is missing: a quantity belongs to a lot")
+    if any(row.get(column) for column in LOT):
+        lot = _read_lot(kind, row)
     return kind, checked, lot
+
+
+def unit_of(kind: str) -> str:
+    """The unit a kind is counted in, on screens, labels and lists."""
+    return {"sleeve": "m", "tape": "rolls", "mesh": "rolls"}.get(kind, "pieces")
+
+
+def amount(kind: str, quantity: float) -> str:
+    """A quantity as it is stored, in the unit people count it in."""
+    return f"{quantity / SLEEVE_UNITS['m'] if kind == 'sleeve' else quantity:g} {unit_of(kind)}"
+
+
+def _read_lot(kind: str, row: dict[str, str]) -> LotIn:
+    """The lot of a line; without a lot number it is the unmarked one."""
+    given: dict[str, Any] = {
+        "name": row.get("lot") or None,
+        "place": row.get("place") or None,
+        "use_by": row.get("use_by") or None,
+    }
+    unit = row.get("unit") or ("mm" if kind == "sleeve" else unit_of(kind))
+    if unit not in (SLEEVE_UNITS if kind == "sleeve" else (unit_of(kind),)):
+        raise InputError.at(
+            "/unit",
+            f"must be {' or '.join(SLEEVE_UNITS) if kind == 'sleeve' else unit_of(kind)} for a {kind}",
+        )
+    try:
+        given["quantity"] = _number(row.get("quantity") or "0") * (
+            SLEEVE_UNITS[unit] if kind == "sleeve" else 1
+        )
+    except ValueError:
+        raise InputError.at("/quantity", f"must be a number, not {row['quantity']!r}") from None
+    try:
+        given["opened"] = _flag(row["opened"]) if row.get("opened") else False
+    except ValueError:
+        raise InputError.at("/opened", f"must be yes or no, not {row['opened']!r}") from None
+    return parse(LotIn, json.dumps(given))
 
 
 def import_csv(text: str, apply: bool, who: str) -> ImportReport:
@@ -164,9 +192,10 @@ def import_csv(text: str, apply: bool, who: str) -> ImportReport:
         if h not in header
     ]
     changes: list[Change] = []
-    todo: list[tuple[str, dict[str, Any], LotIn | None]] = []
+    todo: list[tuple[int, str, dict[str, Any], LotIn | None]] = []
     known = {p.part_id: p for p in parts(retired=True)}
     seen: dict[str, dict[str, Any]] = {}
+    lots: set[tuple[str, str]] = set()
     unchanged = 0
     for line, row in [] if errors else rows:
         if None in row or len(todo) >= LONGEST:
@@ -179,26 +208,53 @@ def import_csv(text: str, apply: bool, who: str) -> ImportReport:
             kind, checked, lot = _read(cells)
             if checked["id"] in seen and seen[checked["id"]] != checked:
                 raise InputError.at("/id", f"{checked['id']} stands above with other figures")
+            if lot and (checked["id"], lot.name) in lots:
+                raise InputError.at(
+                    "/lot", f"lot {lot.name} of {checked['id']} stands above already; one line a lot"
+                )
         except InputError as fault:
             errors += [
                 LineError(line=line, column=e.path.strip("/"), message=e.message) for e in fault.errors
             ]
             continue
         seen[checked["id"]] = checked
+        if lot:
+            lots.add((checked["id"], lot.name))
         what, details = _difference(known.get(checked["id"]), kind, checked, lot)
-        todo.append((kind, checked, lot))
+        todo.append((line, kind, checked, lot))
         if details:
             changes.append(Change(line=line, part_id=checked["id"], what=what, details=details))
         else:
             unchanged += 1
     if not todo and not errors:
         errors.append(LineError(line=1, column="", message="the file holds no parts"))
+    errors = errors or _take_all(todo, who, apply)
     done = apply and not errors
-    if done:
-        with writing():
-            for kind, checked, lot in todo:
-                _take(kind, checked, lot, who)
     return ImportReport(applied=done, changes=changes, unchanged=unchanged, errors=errors)
+
+
+class _OnlyTried(Exception):
+    """Takes back what was written to see whether it can be."""
+
+
+def _take_all(
+    todo: list[tuple[int, str, dict[str, Any], LotIn | None]], who: str, keep: bool
+) -> list[LineError]:
+    """Take every line, or none where one cannot be taken; returns what is wrong with it. Without `keep` it is only
+    tried, so that what is shown is what taking it would say."""
+    at = 0
+    try:
+        with writing():
+            for line, kind, checked, lot in todo:
+                at = line
+                _take(kind, checked, lot, who)
+            if not keep:
+                raise _OnlyTried
+    except _OnlyTried:
+        return []
+    except InputError as fault:
+        return [LineError(line=at, column=e.path.rsplit("/", 1)[-1], message=e.message) for e in fault.errors]
+    return []
 
 
 def _difference(was: Any, kind: str, checked: dict[str, Any], lot: LotIn | None) -> tuple[str, list[str]]:
@@ -219,16 +275,29 @@ def _difference(was: Any, kind: str, checked: dict[str, Any], lot: LotIn | None)
     if lot:
         old = next((x for x in was.lots if x.name == lot.name), None) if was else None
         if old is None:
-            details.append(f"new lot {lot.name}: {lot.quantity:g}")
-        elif old.quantity != lot.quantity:
-            details.append(f"lot {lot.name} counted: {old.quantity:g} → {lot.quantity:g}")
+            details.append(f"new lot {lot.name}: {amount(kind, lot.quantity)}")
+        else:
+            if old.quantity != lot.quantity:
+                details.append(
+                    f"lot {lot.name} counted: {amount(kind, old.quantity)} → {amount(kind, lot.quantity)}"
+                )
+            details += [
+                f"lot {lot.name} {what.replace('_', ' ')}: {new}" for what, new in _said_of(old, lot).items()
+            ]
     return ("new" if was is None else "changed"), details
+
+
+def _said_of(old: Any, lot: LotIn) -> dict[str, Any]:
+    """What a line says of a lot that is there already, and that differs; an empty cell says nothing."""
+    use_by = lot.use_by.isoformat() if lot.use_by else None
+    told = {"use_by": use_by, "place": lot.place or None, "opened": lot.opened or None}
+    return {what: new for what, new in told.items() if new is not None and getattr(old, what) != new}
 
 
 def _take(kind: str, checked: dict[str, Any], lot: LotIn | None, who: str) -> None:
     row = Part.get_or_none(Part.part_id == checked["id"])
     if row is None:
-        row = Part.create(part_id=checked["id"], kind=kind, data=json.dumps(checked))
+        row = new_part(kind, checked)
     elif json.loads(row.data) != checked or row.kind != kind:
         row.data, row.kind, row.version = json.dumps(checked), kind, row.version + 1
         row.save()
@@ -237,7 +306,11 @@ def _take(kind: str, checked: dict[str, Any], lot: LotIn | None, who: str) -> No
     old = Lot.get_or_none((Lot.part == row) & (Lot.name == lot.name))
     if old is None:
         new_lot(row, lot, who)
-    elif old.quantity != lot.quantity:
+        return
+    if told := _said_of(old, lot):
+        Lot.update(told).where(Lot.id == old.id).execute()
+    if old.quantity != lot.quantity:
+        room_for(row, lot.quantity - old.quantity, "/quantity")
         Move.create(
             lot=old,
             kind="counted",
@@ -268,7 +341,8 @@ def export_csv() -> str:
             if lot:
                 row |= {
                     "lot": lot.name,
-                    "quantity": f"{lot.quantity:g}",
+                    "quantity": f"{lot.quantity / (SLEEVE_UNITS['m'] if p.kind == 'sleeve' else 1):.10g}",
+                    "unit": unit_of(p.kind),
                     "use_by": lot.use_by or "",
                     "opened": "yes" if lot.opened else "",
                     "place": lot.place,

@@ -1,7 +1,6 @@
 """Readings of earlier visits: the same line's heat-trace connections, for comparison."""
 
-import json
-
+from tinknot.core.errors import Unreadable
 from tinknot.core.model import Result
 from tinknot.services import joints, planning
 from tinknot.store.models import Joint
@@ -28,19 +27,31 @@ def earlier(ref: str) -> list[EarlierReading]:
         return []
     found: list[EarlierReading] = []
     for other in Joint.select().where((Joint.line == row.line_id) & (Joint.id != row.id)):
-        plan = planning.plan_of(other)
-        progress = planning.progress_of(other)
-        if plan is None or progress is None or plan.trace is None:
+        try:
+            found += _closing(other)
+        except Unreadable:  # shown as that on the board; the others' readings still count
             continue
-        where = json.loads(other.draft).get("card", {}).get("where", "")
-        states = {s.id: s for s in progress.steps}
-        for step in plan.steps:
-            state = states[step.id]
-            if step.id != "test.after.insulation" or state.state != "done":
-                continue
-            found += [
-                EarlierReading(ref=other.ref, where=where, step=step.title, label=g.label, value=state.values[g.id], unit=g.unit, at=state.at or "")
-                for g in step.gates
-                if g.id in state.values
-            ]  # fmt: skip
     return sorted(found, key=lambda x: x.at, reverse=True)[:MOST]
+
+
+def _closing(other: Joint) -> list[EarlierReading]:
+    """The closing readings of a heat-trace connection; none of any other joint. Raises Unreadable."""
+    plan, progress = planning.plan_of(other), planning.progress_of(other)
+    if plan is None or progress is None or plan.trace is None:
+        return []
+    where, states = joints.where_of(other), {s.id: s for s in progress.steps}
+    return [
+        EarlierReading(
+            ref=other.ref,
+            where=where,
+            step=step.title,
+            label=g.label,
+            value=states[step.id].values[g.id],
+            unit=g.unit,
+            at=states[step.id].at or "",
+        )
+        for step in plan.steps
+        if step.id == "test.after.insulation" and states[step.id].state == "done"
+        for g in step.gates
+        if g.id in states[step.id].values
+    ]

@@ -36,22 +36,37 @@ def add(joint_id: int, number: int, event_id: str, body: str, digest: str) -> No
     db.execute_sql(sql, (joint_id, number, event_id, body, digest))
 
 
-def newest_revision(joint_id: int) -> int | None:
-    """Row id of a joint's newest plan."""
-    sql = "SELECT id FROM planrevision WHERE joint_id = ? ORDER BY number DESC LIMIT 1"
-    found = db.execute_sql(sql, (joint_id,)).fetchone()
-    return int(found[0]) if found else None
+Revision = tuple[int, str]  # row id and the moment it was made: no other plan has both, even after a restore
 
 
-def revision(joint_id: int, number: int) -> int | None:
-    """Row id of a joint's plan `number`."""
-    found = db.execute_sql(
-        "SELECT id FROM planrevision WHERE joint_id = ? AND number = ?", (joint_id, number)
-    ).fetchone()
-    return int(found[0]) if found else None
+def newest_revision(joint_id: int) -> Revision | None:
+    """A joint's newest plan."""
+    sql = "SELECT id, created FROM planrevision WHERE joint_id = ? ORDER BY number DESC LIMIT 1"
+    found: Revision | None = db.execute_sql(sql, (joint_id,)).fetchone()
+    return found
+
+
+def revision(joint_id: int, number: int) -> Revision | None:
+    """A joint's plan `number`."""
+    sql = "SELECT id, created FROM planrevision WHERE joint_id = ? AND number = ?"
+    found: Revision | None = db.execute_sql(sql, (joint_id, number)).fetchone()
+    return found
 
 
 def revision_text(row_id: int) -> str:
     """The plan of a revision, as JSON."""
     found = db.execute_sql("SELECT plan FROM planrevision WHERE id = ?", (row_id,)).fetchone()
+    return str(found[0])
+
+
+def hash_at(joint_id: int, number: int) -> str | None:
+    """The hash of a joint's event `number`."""
+    sql = "SELECT hash FROM eventrow WHERE joint_id = ? AND number = ?"
+    found = db.execute_sql(sql, (joint_id, number)).fetchone()
+    return str(found[0]) if found else None
+
+
+def body_of(event_id: str) -> str:
+    """The body of the event with this id, as it was stored."""
+    found = db.execute_sql("SELECT body FROM eventrow WHERE event_id = ?", (event_id,)).fetchone()
     return str(found[0])

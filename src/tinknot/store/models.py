@@ -82,7 +82,9 @@ class Zone(Base):
 
 
 class Joint(Base):
-    """A joint: `draft` is its joint file as far as it is filled in, `version` guards edits."""
+    """A joint: `draft` is its joint file as far as it is filled in, `version` guards edits. At its release
+    `signed_hash` is the last event's hash, `signed_content` the digest of the rest, `sealed` a copy of what stood
+    round the joint (JSON), `scheme` which of these the `signature` covers."""
 
     id = AutoField()
     ref = CharField(unique=True)
@@ -99,6 +101,8 @@ class Joint(Base):
     signed_hash = CharField(null=True)
     signature = CharField(null=True)
     signed_content = CharField(null=True)
+    scheme = IntegerField(null=True)
+    sealed = TextField(null=True)
 
 
 class PlanRevision(Base):
@@ -158,9 +162,11 @@ class Tool(Base):
 
 
 class Repeat(Base):
-    """An answer kept for a repeated request with the same Idempotency-Key."""
+    """An answer kept for a repeated request: `key` and `digest` say whose request it was and what it asked."""
 
     key = CharField(primary_key=True)
+    digest = CharField()
+    created = CharField(index=True)
     status = IntegerField()
     body = TextField()
 

@@ -4,7 +4,7 @@ from typing import Any
 
 from tinknot.store.database import db
 
-ROW = "joint.id, joint.ref, joint.title, json_extract(joint.draft, '$.card.where'), joint.line_id, line.name, joint.at_m, joint.state, joint.updated"
+ROW = "joint.id, joint.ref, joint.title, CASE WHEN json_valid(joint.draft) THEN json_extract(joint.draft, '$.card.where') END, joint.line_id, line.name, joint.at_m, joint.state, joint.updated"
 
 
 def newest(match: str, state: str | None, before: int | None, most: int) -> list[tuple[Any, ...]]:

@@ -2,6 +2,7 @@
 
 import mimetypes
 import secrets
+from os.path import isfile  # unlike Path.is_file it answers for any name, however long
 from pathlib import Path
 from typing import Any
 
@@ -11,8 +12,8 @@ from limits.storage import MemoryStorage
 from limits.strategies import FixedWindowRateLimiter
 from werkzeug.middleware.proxy_fix import ProxyFix
 
-from tinknot.services import accounts
-from tinknot.store.database import db, open_database
+from tinknot.services import accounts, opening
+from tinknot.store.database import db
 from tinknot.web.api import BLUEPRINTS
 from tinknot.web.http import init_errors, openapi, problem
 from tinknot.web.signed_in import SessionUser
@@ -36,7 +37,7 @@ def create_app(config: dict[str, Any]) -> Flask:
     app.json.sort_keys = False  # type: ignore[attr-defined]  # set on the default provider
     if app.config.get("TRUSTED_PROXIES"):
         app.wsgi_app = ProxyFix(app.wsgi_app, x_for=1, x_proto=1)  # type: ignore[method-assign]
-    open_database(app.config["DATABASE"])
+    opening.open_site(app.config["DATABASE"])
     login = LoginManager(app)
 
     @login.user_loader
@@ -52,7 +53,7 @@ def create_app(config: dict[str, Any]) -> Flask:
             return None
         if current_user.is_authenticated:
             sent = request.headers.get("X-CSRF-Token", "")
-            if not secrets.compare_digest(sent, session.get("csrf", "")):
+            if not secrets.compare_digest(sent.encode(), session.get("csrf", "").encode()):
                 return problem(
                     403,
                     "csrf",
@@ -88,7 +89,7 @@ def create_app(config: dict[str, Any]) -> Flask:
     def _page(path: str = "index.html") -> Response:
         if path.startswith("api/"):
             return problem(404, "not-found", "Not found", "There is no such address in the API.")
-        return _static(path if (STATIC / path).is_file() else "index.html")
+        return _static(path if isfile(STATIC / path) else "index.html")
 
     return app
 

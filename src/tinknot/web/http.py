@@ -12,12 +12,15 @@ from limits.strategies import FixedWindowRateLimiter
 from pydantic import BaseModel
 from pydantic.json_schema import models_json_schema
 from werkzeug.exceptions import HTTPException, UnsupportedMediaType
+from werkzeug.http import dump_options_header
 
-from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, TinKnotError
+from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, TinKnotError, Unreadable
 from tinknot.core.model import Result, Strict, parse
 from tinknot.services import repeats
+from tinknot.store.faults import Busy, DiskFull, ReadOnly, StoreFault, fault_of
 
 MOST_ID = 2**31 - 1
+MOST_KEY = 200
 RANK = {"viewer": 0, "jointer": 1, "verifier": 2, "admin": 3}
 
 
@@ -39,6 +42,7 @@ class Endpoint:
     media: str
     limit: str | None = None
     raw: str | None = None
+    keyed: bool = True
 
 
 class Fault(Result):
@@ -59,8 +63,16 @@ class Problem(Result):
 
 
 STATUS: dict[type[TinKnotError], tuple[int, str]] = {
-    InputError: (422, "bad-input"), NotAllowed: (403, "not-allowed"), NotFound: (404, "not-found"), Conflict: (409, "conflict"),
-}  # fmt: skip
+    InputError: (422, "bad-input"),
+    NotAllowed: (403, "not-allowed"),
+    NotFound: (404, "not-found"),
+    Conflict: (409, "conflict"),
+    Unreadable: (422, "unreadable"),
+    DiskFull: (507, "disk-full"),
+    ReadOnly: (503, "read-only"),
+    Busy: (503, "busy"),
+    StoreFault: (503, "store"),
+}  # the first that fits
 
 
 def problem(status: int, kind: str, title: str, detail: str, errors: list[Fault] | None = None) -> Response:
@@ -124,12 +136,14 @@ def need_role(role: str | None) -> Response | None:
 def endpoint(
     bp: Blueprint, method: str, rule: str, *, body: type[BaseModel] | None = None, out: type[BaseModel] | None = None,
     query: type[Strict] | None = None, role: str | None = "viewer", status: int = 200, guarded: bool = False,
-    media: str = "application/json", limit: str | None = None, raw: str | None = None,
+    media: str = "application/json", limit: str | None = None, raw: str | None = None, keyed: bool = True,
 ) -> Callable[[Callable[..., Any]], Callable[..., Any]]:  # fmt: skip
     """Register a view. It is called with path arguments and, where declared, `body`, `query`, `version`.
 
     `raw` is the media type of a body taken as bytes, `data`; its kind (what stands before the slash) is checked.
-    `guarded` asks for If-Match with the version in it; out with a `version` field sets ETag.
+    `guarded` asks for If-Match with the version in it; out with a `version` field sets ETag. The answer to a POST
+    with an Idempotency-Key is kept where it is `keyed`: never where request or answer hold a secret, nor where what
+    is sent has an id of its own.
     """
 
     def register(view: Callable[..., Any]) -> Callable[..., Any]:
@@ -149,6 +163,7 @@ def endpoint(
             media,
             limit,
             raw,
+            keyed,
         )
 
         def handler(**path: Any) -> Response:
@@ -168,14 +183,16 @@ def endpoint(
                 given["data"] = request.get_data()
             if guarded:
                 given["version"] = _version()
-            key = request.headers.get("Idempotency-Key") if method == "POST" else None
-            scope = f"{request.path}:{getattr(current_user, 'id', '')}:{key}"
-            if key and (kept := repeats.kept(scope)) is not None:
-                return Response(kept[1], kept[0], mimetype="application/json")
-            answer = _answer(view(**given), spec)
-            if key and answer.status_code < 300 and answer.mimetype == "application/json":
-                repeats.keep(scope, answer.status_code, answer.get_data(as_text=True))
-            return answer
+            asked = _repeatable(spec)
+            if asked is None:
+                return _answer(view(**given), spec)
+
+            def make() -> repeats.Answered:
+                made = _answer(view(**given), spec)
+                return repeats.Answered(made.status_code, made.get_data(as_text=True))
+
+            found = (repeats.once_guarded if guarded else repeats.once)(asked, make)
+            return _headed(Response(found.body, found.status, mimetype="application/json"), None)
 
         bounded = rule.replace("<int:", f"<int(max={MOST_ID}):")
         bp.add_url_rule(bounded, spec.name, handler, methods=[method])
@@ -216,11 +233,33 @@ def _answer(value: Any, spec: Endpoint) -> Response:
     if value is None:
         return Response(status=204)
     response = Response(value.model_dump_json(by_alias=True), spec.status, mimetype="application/json")
-    version = getattr(value, "version", None)
+    return _headed(response, getattr(value, "version", None))
+
+
+def _headed(response: Response, version: Any) -> Response:
+    """The headers of every JSON answer."""
     if isinstance(version, int):
         response.headers["ETag"] = f'"{version}"'
     response.headers["Cache-Control"] = "no-store"
     return response
+
+
+def _repeatable(spec: Endpoint) -> repeats.Asked | None:
+    """A request whose answer is kept: a POST with a key by somebody signed in, answered with JSON, unless it carries
+    or gives a secret or has an id of its own. Raises InputError for a key that cannot be one."""
+    key = request.headers.get("Idempotency-Key")
+    answers_json = spec.out is not None and spec.media == "application/json"
+    if (
+        key is None
+        or spec.method != "POST"
+        or not spec.keyed
+        or not answers_json
+        or not current_user.is_authenticated
+    ):
+        return None
+    if not (0 < len(key) <= MOST_KEY and key.isascii() and key.isprintable()):
+        raise InputError.at("/Idempotency-Key", f"must be 1 to {MOST_KEY} printable ASCII characters")
+    return repeats.Asked(person().id, f"{spec.method} {request.full_path}", key, request.get_data())
 
 
 def init_errors(app: Flask) -> None:
@@ -246,6 +285,9 @@ def init_errors(app: Flask) -> None:
 
     @app.errorhandler(Exception)
     def _(fault: Exception) -> Response:
+        if (known := fault_of(fault)) is not None:
+            app.logger.error("%s %s: %s", request.method, request.path, known)
+            return problem_of(known)
         app.logger.exception("unexpected: %s %s", request.method, request.path, exc_info=fault)
         return problem(
             500,
@@ -340,6 +382,13 @@ def _plain_pairs(schema: Any) -> Any:
             found["items"] = parts[0]
         return found
     return [_plain_pairs(v) for v in schema] if isinstance(schema, list) else schema
+
+
+def disposition(kind: str, name: str) -> dict[str, str]:
+    """The header that names a file: `inline` or `attachment`. Any name will do: signs that a header cannot carry are
+    encoded (RFC 8187), what cannot be seen is left out."""
+    seen = "".join(c for c in name if c.isprintable() and c not in '/\\"')
+    return {"Content-Disposition": dump_options_header(kind, {"filename": seen})}
 
 
 def person() -> Any:

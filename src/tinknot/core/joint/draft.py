@@ -7,6 +7,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BeforeValidator, Field
 
 from tinknot.core.errors import FieldError, InputError
+from tinknot.core.files.numbers import DRAFT
 from tinknot.core.joint.anyjoint import AnyJoint
 from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn, JointFile
 from tinknot.core.joint.file import Family as LowVoltage
@@ -84,6 +85,7 @@ class DraftEnds(Strict):
 class Draft(Strict):
     """Everything the electrician has entered so far."""
 
+    format: Annotated[Whole, Field(ge=1)] = DRAFT.number
     card: DraftCard = DraftCard()
     ends: DraftEnds = DraftEnds()
     connector: ConnectorIn | None = None

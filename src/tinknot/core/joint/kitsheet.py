@@ -2,9 +2,10 @@
 
 from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from tinknot.core.errors import FieldError, InputError
+from tinknot.core.files.numbers import SHEET
 from tinknot.core.joint.leaflet import Construction, Leaflet
 from tinknot.core.model import Diameter, Length, Name, Strict, Whole
 from tinknot.core.rulebook import DEFAULTS, RuleBook
@@ -54,6 +55,7 @@ class KitSheet(Strict):
     """Figures win over the rule book, except over its safety gates. `certified`: the kit is certified for
     hazardous areas, so a sheet of one's own never stands in for it. `approval`: who released it, where."""
 
+    format: Annotated[Whole, Field(ge=1)] = SHEET.number
     id: Annotated[str, Field(pattern=r"^[A-Za-z0-9][A-Za-z0-9._-]{0,79}$")]
     name: Annotated[str, Field(min_length=1, max_length=120)]
     revision: Annotated[Whole, Field(ge=1, le=10000)] = 1
@@ -71,6 +73,12 @@ class KitSheet(Strict):
     parts: dict[Slot, Name] = {}
     steps: Annotated[list[PlainStep], Field(max_length=40)] = []
     cautions: Annotated[list[Annotated[str, Field(max_length=300)]], Field(max_length=20)] = []
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_an_earlier_format(cls, data: Any) -> Any:
+        """Sheets come in from files, the database and joint files of any age."""
+        return SHEET.upgraded(data) if isinstance(data, dict) else data
 
     def check(self) -> None:
         """Raises InputError naming each figure that a sheet may not set, or that cannot be."""

@@ -28,7 +28,12 @@ from tinknot.core.tolerance import at_least, at_most
 
 Area = Annotated[float, Field(ge=0.1, le=1000, description="mm²")]
 Price = Annotated[float, Field(ge=0, le=1e6)]
-Count = Annotated[float, Field(ge=0, le=1_000_000, description="pieces, or rolls")]
+MOST_IN_LOT = 1e7  # 10 km of sleeve, or as many pieces
+MOST_ON_HAND = 1e9  # of one part, in all its lots
+MOST_PARTS = 20_000  # of one kind
+OnHand = Annotated[
+    float, Field(ge=0, le=MOST_ON_HAND, description="mm of what is cut, pieces or rolls of the rest")
+]
 SleeveForm = Literal["tube", "wrap-around", "barrier", "cap"]
 ConnectorKind = Literal["crimp", "mechanical", "soldered", "piercing", "earthing"]
 Metal = Literal["copper", "aluminium"]
@@ -39,8 +44,8 @@ class StockLot(Strict):
     """A lot of a part: mm of what is cut, pieces of the rest."""
 
     id: Name
-    on_hand_mm: Length | None = None
-    on_hand: Count | None = None
+    on_hand_mm: OnHand | None = None
+    on_hand: OnHand | None = None
     use_by: Annotated[date, Field(strict=False)] | None = None
     opened: bool = False
 
@@ -80,7 +85,7 @@ class StockSleeve(SleeveIn, Stocked):
     shrink_c: Annotated[float, Field(gt=0, le=1000)] | None = None
     scorch_c: Annotated[float, Field(gt=0, le=1000)] | None = None
     stock_length_mm: PositiveLength | None = None
-    on_hand_mm: Length | None = None
+    on_hand_mm: OnHand | None = None
     price_per_m: Price | None = None
 
     def candidate(self, path: str, today: date | None) -> Candidate:
@@ -102,7 +107,7 @@ class Counted(Stocked):
     id: Name
     name: Annotated[str, Field(max_length=120)] | None = None
     properties: list[Name] = []
-    on_hand: Count | None = None
+    on_hand: OnHand | None = None
     price_each: Price | None = None
 
     @property
@@ -273,7 +278,7 @@ class StockKit(Counted):
     sheet: Name
 
 
-_Many = Field(max_length=20000)
+_Many = Field(max_length=MOST_PARTS)
 
 
 class StockIn(Strict):

@@ -4,7 +4,8 @@ import json
 from functools import lru_cache
 from importlib.resources import files
 
-from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound
+from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, Unreadable
+from tinknot.core.files.numbers import SHEET
 from tinknot.core.joint.flat_section import preview
 from tinknot.core.joint.kitsheet import KitSheet
 from tinknot.core.model import Result, parse
@@ -48,7 +49,7 @@ def _shipped() -> dict[str, KitSheet]:
 
 @lru_cache(maxsize=256)
 def _from_text(text: str) -> KitSheet:
-    return parse(KitSheet, text)
+    return SHEET.read(KitSheet, text)
 
 
 def _rows(sheet_id: str) -> list[KitSheetRow]:
@@ -71,9 +72,25 @@ def _revisions(sheet_id: str) -> list[KitSheet]:
 
 
 def sheets() -> list[KitSheet]:
-    """All sheets in their newest revision, by name; the retired ones last."""
+    """All sheets in their newest revision, by name; the retired ones last. Those that cannot be read are told by
+    `unreadable`."""
+    return _all()[0]
+
+
+def unreadable() -> list[str]:
+    """The sheets that cannot be read, each with why."""
+    return _all()[1]
+
+
+def _all() -> tuple[list[KitSheet], list[str]]:
     ids = {*_shipped(), *(r.sheet_id for r in KitSheetRow.select(KitSheetRow.sheet_id).distinct())}
-    return sorted((_revisions(i)[0] for i in ids), key=lambda s: (s.state == "retired", s.name))
+    found, faults = [], []
+    for sheet_id in sorted(ids):
+        try:
+            found.append(_revisions(sheet_id)[0])
+        except Unreadable as fault:
+            faults.append(f"{sheet_id}: {fault}")
+    return sorted(found, key=lambda s: (s.state == "retired", s.name)), faults
 
 
 def sheet(sheet_id: str) -> KitSheet:

@@ -12,7 +12,7 @@ from tinknot.services import joints, kits, planning
 from tinknot.services.joints import JointNew, JointOut, JointPatch, Register
 from tinknot.services.kits import KitOffer
 from tinknot.services.planning import Look, PlanOut
-from tinknot.web.http import endpoint, person
+from tinknot.web.http import disposition, endpoint, person
 
 bp = Blueprint("joints", __name__)
 
@@ -101,5 +101,5 @@ def export(ref: str) -> Response:
     return Response(
         body,
         mimetype="application/octet-stream",
-        headers={"Content-Disposition": f"attachment; filename={ref}.tinknot.json"},
+        headers=disposition("attachment", f"{ref}.tinknot.json"),
     )

@@ -6,21 +6,22 @@ from tinknot.core.joint.kitsheet import KitSheet
 from tinknot.core.model import Result
 from tinknot.services import sheets
 from tinknot.services.sheets import SheetLook, SheetOut
-from tinknot.web.http import endpoint, person
+from tinknot.web.http import disposition, endpoint, person
 
 bp = Blueprint("sheets", __name__)
 
 
 class Sheets(Result):
-    """Kit sheets, each in its newest revision."""
+    """Kit sheets, each in its newest revision; `unreadable` says which cannot be read, and why."""
 
     items: list[KitSheet]
+    unreadable: list[str]
 
 
 @endpoint(bp, "GET", "/sheets", out=Sheets)
 def listing() -> Sheets:
     """All kit sheets."""
-    return Sheets(items=sheets.sheets())
+    return Sheets(items=sheets.sheets(), unreadable=sheets.unreadable())
 
 
 @endpoint(bp, "POST", "/sheets", body=KitSheet, out=SheetOut, role="jointer", status=201)
@@ -70,5 +71,5 @@ def export(sheet_id: str) -> Response:
     """The sheet as a file."""
     return Response(
         sheets.export(sheet_id), mimetype="application/octet-stream",
-        headers={"Content-Disposition": f"attachment; filename={sheet_id}.sheet.json"},
+        headers=disposition("attachment", f"{sheet_id}.sheet.json"),
     )  # fmt: skip

@@ -7,7 +7,7 @@ from pydantic import Field
 
 from tinknot.core.model import Result, Strict
 from tinknot.services import stock, stock_csv
-from tinknot.services.stock import Kind, LotIn, StockPart
+from tinknot.services.stock import Kind, LotIn, Quantity, StockPart
 from tinknot.services.stock_csv import ImportReport
 from tinknot.web.http import endpoint, person
 
@@ -40,7 +40,7 @@ class Retire(Strict):
 
 
 class Count(Strict):
-    quantity: Annotated[float, Field(ge=0, le=1e7)]
+    quantity: Quantity
     opened: bool | None = None
     note: Annotated[str, Field(max_length=200)] = ""
 

@@ -8,7 +8,7 @@ from tinknot.services import building, photos, records, visits
 from tinknot.services.building import Mends, Taken, Work
 from tinknot.services.records import Verdict
 from tinknot.services.visits import EarlierReading
-from tinknot.web.http import endpoint, person
+from tinknot.web.http import disposition, endpoint, person
 
 bp = Blueprint("work", __name__)
 
@@ -19,7 +19,9 @@ def show(ref: str) -> Work:
     return building.work(ref)
 
 
-@endpoint(bp, "POST", "/joints/<ref>/events", body=EventIn, out=Taken, role="jointer", status=201)
+@endpoint(
+    bp, "POST", "/joints/<ref>/events", body=EventIn, out=Taken, role="jointer", status=201, keyed=False
+)
 def take(ref: str, body: EventIn) -> Taken:
     """Accept an event once; a repeat answers as before."""
     return building.take(ref, body, person())
@@ -57,7 +59,7 @@ def photo(digest: str) -> Response:
 
 
 def _file(body: bytes, mimetype: str, name: str) -> Response:
-    return Response(body, mimetype=mimetype, headers={"Content-Disposition": f"inline; filename={name}"})
+    return Response(body, mimetype=mimetype, headers=disposition("inline", name))
 
 
 @endpoint(bp, "GET", "/joints/<ref>/record.json", media="application/octet-stream")
@@ -117,4 +119,4 @@ def lot_label(part_id: str, lot_id: int) -> Response:
 @endpoint(bp, "GET", "/joints/<ref>/verdict", out=Verdict)
 def verify(ref: str) -> Verdict:
     """Whether the stored record is unaltered."""
-    return records.verify(records.record_json(ref))
+    return records.verdict(ref)

@@ -1,0 +1,46 @@
+"""`tinknot verify`, `export` and `import`."""
+
+import sys
+from pathlib import Path
+from typing import BinaryIO
+
+import click
+
+from tinknot.cli.folder import data_option, opened
+from tinknot.services import planning, records, stock_csv
+
+
+@click.command()
+@click.argument("file", type=click.File("rb"))
+@data_option
+def verify(file: BinaryIO, data: Path) -> None:
+    """Tell whether a record file is unaltered, and if not, where. Exit status 1 when altered."""
+    with opened(data):
+        found = records.verify(file.read())
+    print(found.words)
+    sys.exit(0 if found.intact else 1)
+
+
+@click.command()
+@click.argument("what")
+@data_option
+def export(what: str, data: Path) -> None:
+    """Write the joint file of joint WHAT, or `stock` as CSV, to standard output."""
+    with opened(data):
+        print(stock_csv.export_csv() if what == "stock" else planning.export_file(what))
+
+
+@click.command("import")
+@click.argument("file", type=click.File("r", encoding="utf-8"))
+@click.option("--apply", "take", is_flag=True, help="Take the changes; without it they are only shown.")
+@data_option
+def load(file: click.utils.LazyFile, take: bool, data: Path) -> None:
+    """Check a stock CSV and, with --apply, take all of it or nothing."""
+    with opened(data):
+        report = stock_csv.import_csv(file.read(), take, "command line")
+    for e in report.errors:
+        print(f"line {e.line}, {e.column}: {e.message}", file=sys.stderr)
+    for c in report.changes:
+        print(f"line {c.line}, {c.part_id}: {c.what}; {', '.join(c.details)}")
+    print("taken" if report.applied else "nothing taken")
+    sys.exit(2 if report.errors else 0)

@@ -1,0 +1,25 @@
+"""Values of the site by name: its rules, its address, which keys are its own."""
+
+import json
+from typing import Any
+
+from tinknot.store.database import writing
+from tinknot.store.models import Setting
+
+
+def get(key: str) -> Any:
+    """A stored value, or None."""
+    row = Setting.get_or_none(Setting.key == key)
+    return json.loads(row.value) if row else None
+
+
+def put(key: str, value: Any) -> None:
+    """Store a value."""
+    with writing():
+        Setting.replace(key=key, value=json.dumps(value)).execute()
+
+
+def drop(key: str) -> None:
+    """Forget a value."""
+    with writing():
+        Setting.delete().where(Setting.key == key).execute()
