@@ -1,6 +1,38 @@
-"""What every test shares: no test fails for being slow on a busy machine."""
+"""What every test shares: how many generated cases are tried, passwords that are hashed cheaply, a clock to set."""
 
+import os
+from collections.abc import Iterator
+
+import pytest
+from argon2 import PasswordHasher
 from hypothesis import settings
 
-settings.register_profile("calm", deadline=None)
-settings.load_profile("calm")
+from tests.clock import CLOCK, Clock
+from tinknot.services import accounts, clock
+
+FULL = os.environ.get("CI") == "true"  # every generated case, every kept plan; a part of them while working
+settings.register_profile("full", deadline=None)
+settings.register_profile("part", deadline=None, max_examples=20)
+settings.load_profile("full" if FULL else "part")
+
+
+def cases(many: int) -> settings:
+    """`many` generated cases in CI, a quarter of them while working; none fails for being slow."""
+    return settings(max_examples=many if FULL else max(5, many // 4), deadline=None)
+
+
+@pytest.fixture(scope="session", autouse=True)
+def _cheap_hashes() -> Iterator[None]:
+    """Passwords are hashed by the same function with the least cost."""
+    patch = pytest.MonkeyPatch()
+    patch.setattr(accounts, "_hasher", PasswordHasher(time_cost=1, memory_cost=8, parallelism=1))
+    yield
+    patch.undo()
+
+
+@pytest.fixture
+def moving_clock() -> Iterator[Clock]:
+    """The services' clock, standing still until it is moved."""
+    CLOCK.__init__()
+    with clock.telling(CLOCK):
+        yield CLOCK

@@ -5,9 +5,10 @@ from math import hypot, pi, sqrt
 
 import numpy as np
 import pytest
-from hypothesis import assume, given, settings
+from hypothesis import assume, given
 from hypothesis import strategies as st
 
+from tests.conftest import cases
 from tinknot.core.bundle import bundle
 from tinknot.core.park import ParkItem, park
 from tinknot.core.sleeve import Margins, Tube, cut_length_mm, fit, supplied_length_mm
@@ -37,7 +38,7 @@ def test_third_circle_beside_two_in_line():
     assert bundle([2, 2, 1.4]).enclosing_diameter_mm > 4
 
 
-@settings(deadline=None, max_examples=60)
+@cases(60)
 @given(st.lists(st.floats(0.5, 40), min_size=1, max_size=7))
 def test_bundle_holds_every_circle_without_overlap(ods: list[float]):
     found = bundle(ods)
@@ -155,7 +156,6 @@ def test_stagger_is_buildable_and_least(
         assert found.gap_mm <= gap + 1e-6
 
 
-@settings(deadline=None)
 @given(
     st.lists(st.tuples(st.integers(10, 300), st.sampled_from(["a", "b", "either"])), max_size=7),
     st.integers(0, 900),

@@ -1,15 +1,14 @@
 """Plans stay as they were: nothing of a kept plan is lost or different; new fields are welcome."""
 
 import json
-import os
 
 import pytest
 
+from tests.conftest import FULL
 from tests.fixtures.databases import opened
 from tests.golden.kept import kept, lost, planned
 
 NAMES = sorted(kept())
-FULL = os.environ.get("CI") == "true"
 
 
 @pytest.mark.parametrize("name", NAMES if FULL else NAMES[::9])

@@ -9,7 +9,7 @@ import pytest
 from flask.testing import FlaskClient
 
 from tinknot.services import accounts
-from tinknot.services.safe import snapshot
+from tinknot.store.snapshot import copy_to
 from tinknot.web.app import create_app
 
 PASSWORD = "a-long-password"
@@ -47,8 +47,13 @@ def populated(tmp_path_factory: pytest.TempPathFactory) -> Path:
         ("ylva", "Ylva", "admin"),
     ):
         accounts.add_person(username, name, role, PASSWORD)
-    snapshot(path.with_name("people.db"))
+    copy_to(path, path.with_name("people.db"))
     return path.with_name("people.db")
+
+
+@pytest.fixture(autouse=True)
+def _at_the_joints_own_time(moving_clock) -> None:
+    """Joints are built by a clock that the tests move."""
 
 
 @pytest.fixture

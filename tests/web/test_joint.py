@@ -3,13 +3,12 @@
 import copy
 import io
 import json
-from datetime import UTC, datetime, timedelta
-from itertools import count
 from uuid import uuid4
 
 import pytest
 from pypdf import PdfReader
 
+from tests.clock import CLOCK
 from tests.joints import CORE_SLEEVE, OUTER_SLEEVES, joint_dict
 
 BARREL = {
@@ -47,18 +46,14 @@ def filled(api, ref: str = "J-1", **change):
     )
 
 
-_CLOCK = count()
-
-
-def event(step: str, kind: str = "done", revision: int = 1, **more):
+def event(step: str, kind: str = "done", revision: int = 1, minutes: float = 24, **more):
     """An event, each 24 min after the one before, so that waits are over and nothing lies open too long."""
-    at = datetime(2026, 2, 3, 8, tzinfo=UTC) + timedelta(minutes=24 * next(_CLOCK))
     return {
         "id": str(uuid4()),
         "kind": kind,
         "step": step,
         "revision": revision,
-        "client_time": at.isoformat(),
+        "client_time": CLOCK.on(minutes=minutes).isoformat(),
     } | more
 
 

@@ -1,11 +1,12 @@
 """Power joints over HTTP: every kind of part, a cast joint from card to cure, sheets, templates."""
 
 import json
-from datetime import datetime, timedelta
+from datetime import datetime
 from typing import Any
 
 import pytest
 
+from tests.clock import CLOCK
 from tests.power import ARMOURED, PLAIN, STOCK, TAPS
 from tests.web.test_joint import CARD, event, readings
 from tinknot.services.stock import IN_FILE, KINDS
@@ -120,10 +121,8 @@ def test_a_cast_joint_from_card_to_cure(full):
     (today,) = (t for t in full("GET", "/board")["today"] if t["ref"] == "J-1")
     assert today["cured"] is not None
     assert today["state"] == "curing"
-    late = event(cure) | {
-        "client_time": (datetime.fromisoformat(clock["full_at"]) + timedelta(minutes=1)).isoformat()
-    }
-    assert full("POST", "/joints/J-1/events", late, 201)["counts"]
+    CLOCK.moment = datetime.fromisoformat(clock["full_at"])
+    assert full("POST", "/joints/J-1/events", event(cure, minutes=1), 201)["counts"]
     assert full("GET", "/joints/J-1/work")["progress"]["state"] == "to prove"
 
 

@@ -1,12 +1,12 @@
 """Heat-trace connections and kit sheets over HTTP: written, checked by a second person, built with, compared."""
 
 import json
-from datetime import UTC, datetime, timedelta
 from typing import Any
 from uuid import uuid4
 
 import pytest
 
+from tests.clock import CLOCK
 from tests.trace import HEAT, SHEETS, ZONE
 from tinknot.services import records
 
@@ -29,12 +29,11 @@ def joint(
 
 def build(api, ref: str, last: str, mohm: float = 900.0) -> None:
     """Every step up to `last`, in the plan's order, waits waited for."""
-    at = datetime.now(UTC) - timedelta(days=2)
     for step in api("GET", f"/joints/{ref}/work")["plan"]["steps"]:
         values = {g["id"]: mohm if g["unit"] == "MΩ" else g["most"] or g["target"] for g in step["gates"]}
         waits = [t["least_min"] for t in step["timers"] if t["least_min"] is not None]
         hurry = [t["most_min"] for t in step["timers"] if t["most_min"] is not None]
-        at += timedelta(minutes=max([min([2.0, *(0.9 * h for h in hurry)]), *waits]))
+        at = CLOCK.on(minutes=max([min([2.0, *(0.9 * h for h in hurry)]), *waits]))
         event = {"id": str(uuid4()), "kind": "done", "step": step["id"], "revision": 1, "client_time": at.isoformat(),
                  "values": {k: v for k, v in values.items() if v is not None}}  # fmt: skip
         taken = api("POST", f"/joints/{ref}/events", event, 201)
@@ -207,7 +206,7 @@ def test_an_end_prepared_again_takes_from_the_loop_on_the_board(runa):
     joint(runa, ends={"A": {"loop_mm": 345}})
     runa("POST", "/joints/T-1/plans", None, 201, If_Match='"2"')
     build(runa, "T-1", "strip.A")
-    at = datetime.now(UTC).isoformat()
+    at = CLOCK.on(minutes=1).isoformat()
     fault = {
         "id": str(uuid4()),
         "kind": "fault",
@@ -297,7 +296,7 @@ def test_the_record_of_a_released_connection_holds_its_readings_and_verifies(run
         "kind": "done",
         "step": "released",
         "revision": 1,
-        "client_time": datetime.now(UTC).isoformat(),
+        "client_time": CLOCK.on(minutes=1).isoformat(),
     }
     runa("POST", "/joints/T-1/events", event, 403)  # not by whoever did the work
     taken = sign_in("eskil")("POST", "/joints/T-1/events", event | {"id": str(uuid4())}, 201)

@@ -16,7 +16,7 @@ from cryptography.hazmat.primitives.serialization import (
 )
 
 from tinknot.services import settings
-from tinknot.store.database import db, writing
+from tinknot.store.database import db, fold_log, writing
 from tinknot.store.faults import StoreFault, told
 from tinknot.store.files import write_whole
 
@@ -55,11 +55,9 @@ def pin_key() -> RSAPrivateKey:
 
 
 def move_out() -> None:
-    """Keys that an earlier version kept inside the database are moved to files."""
-    for name in (SITE, PIN):
-        held = settings.get(name)
-        if held is None:
-            continue
+    """Keys that an earlier version kept inside the database are moved to files; no bytes of them stay behind."""
+    inside = {name: held for name in (SITE, PIN) if (held := settings.get(name)) is not None}
+    for name, held in inside.items():
         key: PrivateKey
         if name == SITE:
             key = Ed25519PrivateKey.from_private_bytes(bytes.fromhex(held))
@@ -71,6 +69,8 @@ def move_out() -> None:
         with writing():
             settings.put(f"{name}-id", fingerprint)
             settings.drop(name)
+    if inside:
+        fold_log()
 
 
 def forget_missing() -> list[str]:

@@ -254,7 +254,7 @@ def _release_altered(body: dict[str, Any], key: str) -> str:
             "" if _digest(signed) == content else "What was entered or planned was changed after the release."
         )
     if _digest(signed | {"copy": copy}) != content:
-        return "What was entered, planned or copied at the release was changed after it."
+        return "What was entered or planned was changed after the release."
     changed = [k for k in sorted(STANDS_FOR) if body.get(k) != copy.get(k)]
     return f"Changed after the release: {', '.join(changed).replace('_', ' ')}." if changed else ""
 

@@ -86,6 +86,11 @@ def writing() -> Iterator[None]:
             yield
 
 
+def fold_log() -> None:
+    """Fold the log into the file now, so that what was taken out is gone from both."""
+    db.execute_sql("PRAGMA wal_checkpoint(TRUNCATE)")
+
+
 def close() -> None:
     """This thread's connection is closed; the last one folds the log into the file."""
     if not db.is_closed():
