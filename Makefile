@@ -7,13 +7,19 @@ APP := src/tinknot/web/static/app
 export PATH := $(CURDIR)/$(BIN):$(PATH)
 export PYTHONDONTWRITEBYTECODE := 1
 
-.PHONY: demo test check bench screenshots clean types
+.PHONY: demo test quick check bench screenshots clean types
 
 demo: $(APP)/index.html
 	tinknot demo
 
 test: check .make/chromium
 	python -m pytest
+	cd frontend && pnpm test
+
+# The loop while working, under a minute: no browser, no fuzzing, a part of the generated cases.
+quick: .make/python .make/node
+	ruff check .
+	python -m pytest tests src/tinknot/core --ignore tests/e2e --ignore tests/web/test_fuzz.py --ignore tests/golden
 	cd frontend && pnpm test
 
 check: $(APP)/index.html

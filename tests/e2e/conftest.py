@@ -1,17 +1,22 @@
 """The real server on a new database, and the real browser."""
 
+import os
 import shutil
+import sqlite3
 import sys
 from collections.abc import Iterator
+from contextlib import closing
 from pathlib import Path
 
 import pytest
-from playwright.sync_api import Page, expect
+from filelock import FileLock
+from playwright.sync_api import BrowserContext, Page, expect
 
 sys.path.insert(0, str(Path(__file__).parents[2] / "tools"))
 from browser import LAUNCH, free_port, start
 
 expect.set_options(timeout=10_000)
+PASSWORD = "skarn-demo-26"  # of the whole crew
 
 
 @pytest.fixture(scope="session")
@@ -28,33 +33,51 @@ def browser_context_args() -> dict:
 
 @pytest.fixture(scope="session")
 def demo_data(tmp_path_factory) -> Path:
-    """The demo's data folder, made once by the real command."""
-    folder = tmp_path_factory.mktemp("demo") / "data"
-    process = start("demo", folder, free_port())
-    process.terminate()
-    process.wait(10)
+    """The demo's data folder, made once by the real command for all workers."""
+    shared = (
+        tmp_path_factory.getbasetemp().parent
+        if "PYTEST_XDIST_WORKER" in os.environ
+        else tmp_path_factory.getbasetemp()
+    )
+    folder = shared / "demo" / "data"
+    with FileLock(shared / "demo.lock"):
+        if not folder.exists():
+            folder.parent.mkdir()
+            process = start("demo", folder, free_port())
+            process.terminate()
+            process.wait(10)
     return folder
 
 
 class Server:
-    """A server that a test may kill and start again."""
+    """A server that a test may kill and start again, and whose data are put back between tests."""
 
     def __init__(self, data: Path) -> None:
         self.data, self.port = data, free_port()
         self.process = start("serve", data, self.port)
+        self.cookies: dict[str, list] = {}
 
     @property
     def address(self) -> str:
         return f"http://127.0.0.1:{self.port}"
 
+    def sign_in(self, context: BrowserContext, username: str, password: str = PASSWORD) -> str:
+        """Sign a browser in; once over HTTP, from then on by the cookie of that time. Returns the CSRF token."""
+        if username not in self.cookies:
+            answer = context.request.post(
+                f"{self.address}/api/v1/session", data={"username": username, "password": password}
+            )
+            assert answer.ok, answer.text()
+            self.cookies[username] = context.cookies()
+        context.add_cookies(self.cookies[username])
+        return context.request.get(f"{self.address}/api/v1/session").json()["csrf"]
+
     def set_rule(
-        self, page: Page, key: str, value: object, username: str = "ylva", password: str = "skarn-demo-26"
+        self, page: Page, key: str, value: object, username: str = "ylva", password: str = PASSWORD
     ) -> None:
         """A site's own rule, set by an admin outside the page under test."""
         admin = page.context.browser.new_context()
-        csrf = admin.request.post(
-            f"{self.address}/api/v1/session", data={"username": username, "password": password}
-        ).json()["csrf"]
+        csrf = self.sign_in(admin, username, password)
         done = admin.request.put(
             f"{self.address}/api/v1/rules/{key}", data={"value": value, "reason": "for the test"}, headers={"X-CSRF-Token": csrf}
         )  # fmt: skip
@@ -70,14 +93,38 @@ class Server:
         """On the same port and data."""
         self.process = start("serve", self.data, self.port)
 
+    def put_back(self, original: Path) -> None:
+        """The data as they were, while the server runs on; one that was killed is started again."""
+        with (
+            closing(sqlite3.connect(original / "tinknot.db")) as source,
+            closing(sqlite3.connect(self.data / "tinknot.db", timeout=10)) as live,
+        ):
+            source.backup(live)
+        with closing(sqlite3.connect(self.data / "heads.db", timeout=10)) as heads:
+            heads.execute("DELETE FROM head")
+            heads.commit()
+        for photo in (self.data / "photos").iterdir():
+            if not (original / "photos" / photo.name).exists():
+                photo.unlink()
+        if self.process.poll() is not None:
+            self.restart()
 
-@pytest.fixture
-def site(tmp_path: Path, demo_data: Path) -> Iterator[Server]:
-    """The demo site, fresh for each test."""
-    shutil.copytree(demo_data, tmp_path / "data")
-    server = Server(tmp_path / "data")
+
+@pytest.fixture(scope="module")
+def running(tmp_path_factory, demo_data: Path) -> Iterator[Server]:
+    """One server of the demo site for the tests of a module."""
+    data = tmp_path_factory.mktemp("site") / "data"
+    shutil.copytree(demo_data, data)
+    server = Server(data)
     yield server
     server.kill()
+
+
+@pytest.fixture
+def site(running: Server, demo_data: Path) -> Server:
+    """The demo site, as if fresh for each test."""
+    running.put_back(demo_data)
+    return running
 
 
 @pytest.fixture
@@ -93,11 +140,8 @@ def sign_in(site: Server):
     """Sign a page in as one of the demo's crew and open an address."""
 
     def enter(page: Page, username: str, path: str = "/") -> Page:
+        site.sign_in(page.context, username)
         page.goto(site.address + path)
-        page.get_by_label("Sign-in name").fill(username)
-        page.get_by_label("Password").fill("skarn-demo-26")
-        page.get_by_role("button", name="Sign in").click()
-        expect(page.get_by_label("Sign-in name")).to_have_count(0)
         expect(page.get_by_role("link", name="Tin Knot")).to_be_visible()
         return page
 

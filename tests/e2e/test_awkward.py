@@ -147,50 +147,6 @@ def test_viewer_sees_but_cannot_work(sign_in, page: Page):
     expect(page.get_by_role("button", name=re.compile("Crimped"))).to_have_count(0)
 
 
-def test_contrast_and_names(sign_in, page: Page, site):
-    """Every view in every theme; each is loaded once and shown in one theme after the other."""
-    from axe_playwright_python.sync_playwright import Axe
-
-    sign_in(page, "runa")
-    for path in (
-        "/",
-        "/fit",
-        "/joints/SK-107/choose",
-        "/joints/SK-104/build",
-        "/joints/SK-104/park",
-        "/joints/SK-109/build",
-        "/joints/SK-106/prove",
-        "/joints/SK-103/sign",
-        "/tools",
-        "/joints/SK-112/measure",
-        "/joints/SK-105/choose?layer=shell",
-        "/joints/SK-105/build",
-        "/joints/SK-113/cut",
-        "/joints/SK-102/choose",
-        "/joints/SK-110/card",
-        "/stock",
-        "/sheets",
-        "/sheets/trace-set-e4",
-        "/joints/SK-116/choose",
-        "/joints/SK-119/measure",
-        "/joints/SK-119/cut",
-    ):
-        page.goto(site.address + path)
-        page.wait_for_load_state("networkidle")
-        for theme in ("tin", "tin-night", "tin-sun"):
-            page.evaluate(
-                """async theme => {
-                    document.documentElement.dataset.theme = theme
-                    await new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))
-                    const moving = document.getAnimations().filter(a => a instanceof CSSTransition)
-                    await Promise.allSettled(moving.map(a => a.finished))
-                }""",
-                theme,
-            )
-            found = Axe().run(page, options={"runOnly": ["wcag2a", "wcag2aa"]})
-            assert found.violations_count == 0, f"{path}, {theme}: {found.generate_report()}"
-
-
 def test_opens_and_goes_on_offline_after_a_reload(browser, site):
     context = browser.new_context(viewport={"width": 390, "height": 844}, has_touch=True)
     page = context.new_page()

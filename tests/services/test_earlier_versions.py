@@ -7,6 +7,7 @@ from pathlib import Path
 
 import pytest
 
+from tests.conftest import FULL
 from tests.fixtures.databases import COMMITS, lay_out
 from tinknot.services import board, building, joints, keys, opening, planning, records, sheets
 from tinknot.store.models import Joint
@@ -24,7 +25,7 @@ def stored(database: Path) -> list[list[tuple]]:
         return [connection.execute(sql).fetchall() for sql in STORED]
 
 
-@pytest.fixture(scope="module", params=COMMITS)
+@pytest.fixture(scope="module", params=COMMITS if FULL else COMMITS[:1])
 def folder(request, tmp_path_factory):
     """The folder, opened by this version; what was stored before is kept beside it."""
     path = tmp_path_factory.mktemp("old") / "data"

@@ -1,13 +1,13 @@
 """The data folder, as commands name it."""
 
 import secrets
-import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
 
 import click
 
+from tinknot.cli.terminal import refuse
 from tinknot.core.errors import TinKnotError
 from tinknot.services import safekeeping
 from tinknot.store.faults import told
@@ -29,9 +29,9 @@ def plainly() -> Iterator[None]:
         with told():
             yield
     except TinKnotError as fault:
-        sys.exit(str(fault))
+        refuse(str(fault))
     except OSError as error:
-        sys.exit(str(error))
+        refuse(str(error))
 
 
 def made(folder: Path) -> Path:

@@ -2,7 +2,7 @@
 
 import sys
 from pathlib import Path
-from typing import BinaryIO
+from typing import BinaryIO, TextIO
 
 import click
 
@@ -34,7 +34,7 @@ def export(what: str, data: Path) -> None:
 @click.argument("file", type=click.File("r", encoding="utf-8"))
 @click.option("--apply", "take", is_flag=True, help="Take the changes; without it they are only shown.")
 @data_option
-def load(file: click.utils.LazyFile, take: bool, data: Path) -> None:
+def load(file: TextIO, take: bool, data: Path) -> None:
     """Check a stock CSV and, with --apply, take all of it or nothing."""
     with opened(data):
         report = stock_csv.import_csv(file.read(), take, "command line")

@@ -2,7 +2,6 @@
 
 import ipaddress
 import os
-import sys
 import threading
 from pathlib import Path
 from typing import Any
@@ -15,7 +14,7 @@ from cheroot.ssl.builtin import BuiltinSSLAdapter
 from flask import Flask
 
 from tinknot.cli.folder import data_option, made, plainly, secret_key
-from tinknot.cli.terminal import emit
+from tinknot.cli.terminal import emit, refuse
 from tinknot.demo import scenario
 from tinknot.services import settings
 from tinknot.services.accounts import nobody_yet
@@ -34,7 +33,7 @@ def _secret(folder: Path, host: str) -> str:
     if given:
         return given
     if not ipaddress.ip_address("127.0.0.1" if host == "localhost" else host).is_loopback:
-        sys.exit(
+        refuse(
             "Refused: set TINKNOT_SECRET_KEY before listening beyond this machine, so that sessions cannot be forged."
         )
     return secret_key(folder)
@@ -66,7 +65,7 @@ def _run(data: Path, host: str, port: int, fill: bool) -> None:
 def _run_lan(data: Path, port: int, addresses: list[str]) -> None:
     """HTTPS for the site's network, and the pairing page beside it on the next port."""
     if not addresses:
-        sys.exit("This machine is on no network now. Connect it, or name its address with --address.")
+        refuse("This machine is on no network now. Connect it, or name its address with --address.")
     with plainly(), holding(made(data)):
         _serve_lan(data, port, addresses)
 

@@ -22,3 +22,9 @@ def fail(fault: InputError) -> NoReturn:
 def emit(data: Any) -> None:
     """JSON on standard output."""
     print(json.dumps(data, ensure_ascii=False, indent=2))
+
+
+def refuse(words: str) -> NoReturn:
+    """Exit 1 with words on standard error."""
+    print(words, file=sys.stderr)
+    sys.exit(1)

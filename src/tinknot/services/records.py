@@ -27,14 +27,15 @@ from tinknot.services import (
     site,
     stock,
 )
-from tinknot.store.models import Joint, PlanRevision
+from tinknot.store.models import Joint
 
 SCHEME = 2  # what a release's signature covers; 1 was draft, plans and events
-STANDS_FOR = {
+STANDS_FOR = (
     "state",
     "line_id",
     "at_m",
-}  # of the copy sealed at release: what the joint itself must still say
+    "made_from",
+)  # of the copy sealed at release: what the joint itself must still say
 
 
 class Verdict(Result):
@@ -67,15 +68,19 @@ def _content(row: Joint) -> dict[str, Any]:
 def _copy(row: Joint) -> dict[str, Any]:
     """What else a reader relies on, as it stands now: place, line, state, the rules, and what the plans were made
     from, by its digest."""
-    rows: list[PlanRevision] = planning.revision_rows(row)
     return {
         "state": row.state,
         "line_id": row.line_id,
         "line": row.line.name if row.line else "",
         "at_m": row.at_m,
         "rules": {r.key: r.value for r in site.rules()},
-        "made_from": [_digest([json.loads(r.file), json.loads(r.made)]) for r in rows],
+        "made_from": _made_from(row),
     }
+
+
+def _made_from(row: Joint) -> list[str]:
+    """The digest of the joint file and the facts of the work that each plan was made from."""
+    return [_digest([json.loads(r.file), json.loads(r.made)]) for r in planning.revision_rows(row)]
 
 
 def _signed_text(body: dict[str, Any], scheme: int, head: str, content: str) -> str:
@@ -121,7 +126,7 @@ def record(ref: str) -> dict[str, Any]:
         "format": "tinknot-record", "version": 2, "line": row.line.name if row.line else "", "line_id": row.line_id, "at_m": row.at_m,
         "state": row.state, "events": [body | {"hash": digest} for body, digest in bodies],
         "head": row.signed_hash or (bodies[-1][1] if bodies else ""), "signature": row.signature or "", "scheme": row.scheme or 1,
-        "copy": json.loads(row.sealed) if row.sealed else None, "signed_content": row.signed_content or "", "public_key": site.public_key(),
+        "made_from": _made_from(row), "copy": json.loads(row.sealed) if row.sealed else None, "signed_content": row.signed_content or "", "public_key": site.public_key(),
     }  # fmt: skip
     body["export_signature"] = site.sign(_digest(body))
     return body | {"digest": _digest(body)}
@@ -255,7 +260,7 @@ def _release_altered(body: dict[str, Any], key: str) -> str:
         )
     if _digest(signed | {"copy": copy}) != content:
         return "What was entered or planned was changed after the release."
-    changed = [k for k in sorted(STANDS_FOR) if body.get(k) != copy.get(k)]
+    changed = [k for k in STANDS_FOR if body.get(k) != copy.get(k)]
     return f"Changed after the release: {', '.join(changed).replace('_', ' ')}." if changed else ""
 
 

@@ -80,13 +80,15 @@ _BY_ERRNO = {
 }
 
 
-def fault_of(error: BaseException) -> StoreFault | None:
-    """What an error of SQLite or of the file system means, None for any other error. peewee hands on SQLite's own
-    error as its first argument."""
-    inner = error.args[0] if isinstance(error, DatabaseError) and error.args else error
-    if isinstance(inner, sqlite3.Error):
-        return _BY_CODE.get((getattr(inner, "sqlite_errorcode", None) or 0) & 0xFF)
-    return _BY_ERRNO.get(inner.errno or 0) if isinstance(inner, OSError) else None
+def fault_of(error: BaseException | None) -> StoreFault | None:
+    """What an error of SQLite or of the file system means, None for any other error. peewee raises its own while
+    SQLite's, which has the code, is handled, and one of its own again where a rollback fails after a full disk."""
+    while isinstance(error, (DatabaseError, sqlite3.Error)):
+        code = (getattr(error, "sqlite_errorcode", None) or 0) & 0xFF
+        if code in _BY_CODE:
+            return _BY_CODE[code]
+        error = error.__cause__ or error.__context__
+    return _BY_ERRNO.get(error.errno or 0) if isinstance(error, OSError) else None
 
 
 @contextmanager

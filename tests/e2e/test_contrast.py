@@ -1,0 +1,47 @@
+"""Every view in every theme, looked at by axe: names, roles, contrast (WCAG 2.2 A and AA)."""
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Page
+
+VIEWS = (
+    "/",
+    "/fit",
+    "/joints/SK-107/choose",
+    "/joints/SK-104/build",
+    "/joints/SK-104/park",
+    "/joints/SK-109/build",
+    "/joints/SK-106/prove",
+    "/joints/SK-103/sign",
+    "/tools",
+    "/joints/SK-112/measure",
+    "/joints/SK-105/choose?layer=shell",
+    "/joints/SK-105/build",
+    "/joints/SK-113/cut",
+    "/joints/SK-102/choose",
+    "/joints/SK-110/card",
+    "/stock",
+    "/sheets",
+    "/sheets/trace-set-e4",
+    "/joints/SK-116/choose",
+    "/joints/SK-119/measure",
+    "/joints/SK-119/cut",
+)
+SHOW = """async theme => {
+    document.documentElement.dataset.theme = theme
+    await new Promise(done => requestAnimationFrame(() => requestAnimationFrame(done)))
+    const moving = document.getAnimations().filter(a => a instanceof CSSTransition)
+    await Promise.allSettled(moving.map(a => a.finished))
+}"""
+EVERYTHING = {"runOnly": ["wcag2a", "wcag2aa"]}
+CONTRAST = {"runOnly": {"type": "rule", "values": ["color-contrast"]}}  # all that a theme can change
+
+
+@pytest.mark.parametrize("path", VIEWS)
+def test_contrast_and_names(sign_in, page: Page, path: str):
+    sign_in(page, "runa", path)
+    page.wait_for_load_state("networkidle")
+    for theme, looked_for in (("tin", EVERYTHING), ("tin-night", CONTRAST), ("tin-sun", CONTRAST)):
+        page.evaluate(SHOW, theme)
+        found = Axe().run(page, options=looked_for)
+        assert found.violations_count == 0, f"{path}, {theme}: {found.generate_report()}"
