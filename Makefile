@@ -16,11 +16,11 @@ test: check .make/chromium
 	python -m pytest
 	cd frontend && pnpm test
 
-# The loop while working, under a minute: no browser, no fuzzing, a part of the generated cases.
+# The loop while working, under a minute: no browser, no page, no fuzzing, a part of the generated cases.
 quick: .make/python .make/node
 	ruff check .
-	python -m pytest tests src/tinknot/core --ignore tests/e2e --ignore tests/web/test_fuzz.py --ignore tests/golden
-	cd frontend && pnpm test
+	python -m pytest tests src/tinknot/core --ignore tests/e2e --ignore tests/trust --ignore tests/golden --ignore tests/web/test_fuzz.py
+	cd frontend && pnpm exec vitest run src/model src/api
 
 check: $(APP)/index.html
 	ruff check .

@@ -1,5 +1,6 @@
 /** The only place that fetches. */
 import createClient, { type Middleware } from 'openapi-fetch'
+import { once } from './once'
 import type { components, paths } from './schema'
 
 export type Schemas = components['schemas']
@@ -66,8 +67,9 @@ export async function putPicture(digest: string, picture: Blob): Promise<void> {
   await take(asked)
 }
 
-export const api = createClient<paths>({ baseUrl: '/' })
+export const api = createClient<paths>({ baseUrl: '/', fetch: (request) => fetch(request) })
 api.use(protect)
+api.use(once)
 
 type Answer<T> = { data?: T; error?: Problem; response: Response }
 

@@ -28,7 +28,11 @@ export function ErrorNote({ error, again, skip }: { error: unknown; again?: () =
           ))}
         </ul>
       ) : (
-        <p>{told?.detail ?? String(error)}</p>
+        <p>
+          {told?.errors.length
+            ? 'Mend what is marked above; nothing you typed is lost.'
+            : (told?.detail ?? String(error))}
+        </p>
       )}
       {again && (
         <button type="button" className="btn btn-sm mt-2" onClick={again}>
@@ -58,6 +62,9 @@ export function NotCounted({ words }: { words: string }) {
   )
 }
 
+/** The word for a joint of which nothing more can be said. */
+export const UNREADABLE = 'cannot be read'
+
 const STATES: Record<string, { shape: string; tone: string }> = {
   draft: { shape: '◌', tone: 'text-[var(--quiet)]' },
   planned: { shape: '○', tone: 'text-base-content' },
@@ -68,6 +75,7 @@ const STATES: Record<string, { shape: string; tone: string }> = {
   'to release': { shape: '◨', tone: 'text-warning' },
   released: { shape: '✓', tone: 'text-success' },
   'released with a limit': { shape: '✓!', tone: 'text-warning' },
+  [UNREADABLE]: { shape: '⌀', tone: 'text-error' },
 }
 
 /** A state: a shape, a word, and only then a colour. */

@@ -47,7 +47,13 @@ function tell(): void {
 /** Keeps items in their order, all of them or none. */
 export async function put(items: Outgoing[]): Promise<void> {
   const change = (await open()).transaction('outbox', 'readwrite')
-  for (const item of items) await change.store.add(item)
+  try {
+    for (const item of items) await change.store.add(item)
+  } catch (fault) {
+    change.done.catch(() => undefined) // the transaction that is taken back says so too
+    change.abort()
+    throw fault
+  }
   await change.done
   tell()
 }

@@ -42,7 +42,7 @@ class Endpoint:
     media: str
     limit: str | None = None
     raw: str | None = None
-    keyed: bool = True
+    keyed: bool = False
 
 
 class Fault(Result):
@@ -136,14 +136,14 @@ def need_role(role: str | None) -> Response | None:
 def endpoint(
     bp: Blueprint, method: str, rule: str, *, body: type[BaseModel] | None = None, out: type[BaseModel] | None = None,
     query: type[Strict] | None = None, role: str | None = "viewer", status: int = 200, guarded: bool = False,
-    media: str = "application/json", limit: str | None = None, raw: str | None = None, keyed: bool = True,
+    media: str = "application/json", limit: str | None = None, raw: str | None = None, keyed: bool = False,
 ) -> Callable[[Callable[..., Any]], Callable[..., Any]]:  # fmt: skip
     """Register a view. It is called with path arguments and, where declared, `body`, `query`, `version`.
 
     `raw` is the media type of a body taken as bytes, `data`; its kind (what stands before the slash) is checked.
-    `guarded` asks for If-Match with the version in it; out with a `version` field sets ETag. The answer to a POST
-    with an Idempotency-Key is kept where it is `keyed`: never where request or answer hold a secret, nor where what
-    is sent has an id of its own.
+    `guarded` asks for If-Match with the version in it; out with a `version` field sets ETag. The answer to a
+    `keyed` POST is kept under the Idempotency-Key sent with it: what makes something is, what looks, what holds a
+    secret and what has an id of its own is not.
     """
 
     def register(view: Callable[..., Any]) -> Callable[..., Any]:
@@ -192,7 +192,8 @@ def endpoint(
                 return repeats.Answered(made.status_code, made.get_data(as_text=True))
 
             found = (repeats.once_guarded if guarded else repeats.once)(asked, make)
-            return _headed(Response(found.body, found.status, mimetype="application/json"), None)
+            answer = Response(found.body, found.status, mimetype="application/json")
+            return _headed(answer, json.loads(found.body).get("version"))
 
         bounded = rule.replace("<int:", f"<int(max={MOST_ID}):")
         bp.add_url_rule(bounded, spec.name, handler, methods=[method])
@@ -245,17 +246,10 @@ def _headed(response: Response, version: Any) -> Response:
 
 
 def _repeatable(spec: Endpoint) -> repeats.Asked | None:
-    """A request whose answer is kept: a POST with a key by somebody signed in, answered with JSON, unless it carries
-    or gives a secret or has an id of its own. Raises InputError for a key that cannot be one."""
+    """A request whose answer is kept: one with a key, of an endpoint that takes one, by somebody signed in. Raises
+    InputError for a key that cannot be one."""
     key = request.headers.get("Idempotency-Key")
-    answers_json = spec.out is not None and spec.media == "application/json"
-    if (
-        key is None
-        or spec.method != "POST"
-        or not spec.keyed
-        or not answers_json
-        or not current_user.is_authenticated
-    ):
+    if key is None or not spec.keyed or not current_user.is_authenticated:
         return None
     if not (0 < len(key) <= MOST_KEY and key.isascii() and key.isprintable()):
         raise InputError.at("/Idempotency-Key", f"must be 1 to {MOST_KEY} printable ASCII characters")
@@ -333,6 +327,20 @@ def openapi() -> dict[str, Any]:
                     "in": "header",
                     "required": True,
                     "schema": {"type": "string", "pattern": r'^"\d+"$'},
+                }
+            )
+        if e.keyed:
+            parameters.append(
+                {
+                    "name": "Idempotency-Key",
+                    "in": "header",
+                    "required": False,
+                    "schema": {
+                        "type": "string",
+                        "minLength": 1,
+                        "maxLength": MOST_KEY,
+                        "pattern": "^[ -~]*$",
+                    },
                 }
             )
         fault = {"description": "problem", "content": {"application/problem+json": {"schema": ref[Problem]}}}

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
-import { api, take } from '../../api/client'
-import { ErrorNote, Loading, StateWord } from '../../components/notes'
+import { api, type Schemas, take } from '../../api/client'
+import { ErrorNote, Loading, StateWord, UNREADABLE } from '../../components/notes'
 import { duration } from '../../model/units'
 import { useMay } from '../../session'
 import { Lines } from './Lines'
@@ -20,6 +20,7 @@ export function Board() {
   const found = board.data
   if (!found) return null
   const empty = found.joints.length === 0
+  const unreadable = found.joints.filter((j) => j.unreadable)
   return (
     <div className="grid grow lg:grid-cols-[1fr_22rem]">
       <main className="min-w-0 p-4 md:p-6">
@@ -29,9 +30,12 @@ export function Board() {
           <>
             <h1>
               Lines{' '}
-              <span className="quiet text-lg font-normal">{summary(found.joints.map((j) => j.state))}</span>
+              <span className="quiet text-lg font-normal">
+                {summary(found.joints.map((j) => (j.unreadable ? UNREADABLE : j.state)))}
+              </span>
             </h1>
             <Lines board={found} />
+            {unreadable.length > 0 && <Unreadable joints={unreadable} />}
           </>
         )}
       </main>
@@ -97,6 +101,23 @@ export function Board() {
         </div>
       </aside>
     </div>
+  )
+}
+
+/** Joints that a newer version wrote, or that are damaged: what is known of them, and that the rest is well. */
+function Unreadable({ joints }: { joints: Schemas['JointRow'][] }) {
+  return (
+    <section className="fault mt-4" aria-label="Joints that cannot be read">
+      <h2>{joints.length === 1 ? 'One joint cannot be read' : `${joints.length} joints cannot be read`}</h2>
+      <p>Nothing of what is stored was changed, and all other joints are as they were.</p>
+      <ul className="mt-1">
+        {joints.map((j) => (
+          <li key={j.ref}>
+            <b>{j.ref}</b> {j.title}: {j.unreadable}
+          </li>
+        ))}
+      </ul>
+    </section>
   )
 }
 

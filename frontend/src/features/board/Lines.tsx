@@ -1,7 +1,7 @@
 import type { KeyboardEvent } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../../api/client'
-import { StateWord } from '../../components/notes'
+import { StateWord, UNREADABLE } from '../../components/notes'
 
 type Board = Schemas['Board']
 type Row = Schemas['JointRow']
@@ -10,6 +10,9 @@ const W = 1000
 const PAD = 36
 const NEAR = 74
 const WORDS = 210
+
+/** What a knot says: the state, or that the joint cannot be read. */
+const said = (row: Row) => (row.unreadable ? UNREADABLE : row.state)
 
 /** Knots nearer than this fold into one with a count. */
 function folded(rows: Row[], x: (m: number) => number): Row[][] {
@@ -135,7 +138,7 @@ export function Lines({ board }: { board: Board }) {
             {loose.map((j) => (
               <li key={j.ref}>
                 <Link className="flex min-h-11 items-center gap-2" to={`/joints/${j.ref}`} data-knot="loose">
-                  <b>{j.ref}</b> {j.title} <StateWord state={j.state} />
+                  <b>{j.ref}</b> {j.title} <StateWord state={said(j)} />
                 </Link>
               </li>
             ))}
@@ -169,10 +172,10 @@ function Knot({
         data-knot={line}
         className="absolute top-[33px] -translate-x-1/2 rounded-full"
         style={{ left: `${left}%` }}
-        aria-label={`${joint.ref}, ${joint.title}, ${joint.state}${group.length > 1 ? `, and ${group.length - 1} more here` : ''}`}
+        aria-label={`${joint.ref}, ${joint.title}, ${said(joint)}${group.length > 1 ? `, and ${group.length - 1} more here` : ''}`}
       >
         <KnotShape
-          state={joint.state}
+          state={said(joint)}
           share={cured.get(joint.ref) ?? (joint.total ? joint.done / joint.total : 0)}
         />
       </Link>
@@ -187,7 +190,7 @@ function Knot({
             className="pointer-events-auto block whitespace-nowrap"
             tabIndex={-1}
           >
-            <b>{j.ref}</b> <StateWord state={j.state} />
+            <b>{j.ref}</b> <StateWord state={said(j)} />
           </Link>
         ))}
         {group.length > 2 && <span className="quiet">and {group.length - 2} more</span>}
@@ -249,6 +252,12 @@ function KnotShape({ state, share }: { state: string; share: number }) {
             stroke="var(--color-warning-content)"
             strokeWidth={2.8}
           />
+        </>
+      )}
+      {state === UNREADABLE && (
+        <>
+          <circle r={15} fill="var(--color-base-100)" stroke="var(--color-error)" strokeWidth={3.4} />
+          <path d="M-11 11L11-11" stroke="var(--color-error)" strokeWidth={3.4} />
         </>
       )}
       {state === 'stopped' && (

@@ -1,5 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
+import { Link } from 'react-router'
 import { api, take } from '../../api/client'
 import { Caution, ErrorNote, NotCounted } from '../../components/notes'
 import { useMay, useSession } from '../../session'
@@ -27,6 +28,7 @@ export function Sign({ work, states, outbox }: WorkProps) {
   const open = state?.state === 'open' || state?.state === 'again'
   const waits = work.plan.steps.filter((s) => state?.locked_by.includes(s.id)).map((s) => s.title)
   const [limits, setLimits] = useState<Set<string>>(() => new Set(work.judgement.limits))
+  const changed = work.departures ?? []
   const files: [string, string][] = [
     ['card.pdf', 'A6 card of the plan'],
     ['record.pdf', 'Record to print'],
@@ -72,6 +74,23 @@ export function Sign({ work, states, outbox }: WorkProps) {
             )}
             {!verifies && <Caution>Releasing needs a verifier, signed in with their own account.</Caution>}
             <Verdict judgement={work.judgement} />
+            {changed.length > 0 && (
+              <section className="fault" aria-label="Changed since it was planned">
+                <h2>Changed since it was planned</h2>
+                <ul className="list-disc pl-5">
+                  {changed.map((c) => (
+                    <li key={c}>{c}</li>
+                  ))}
+                </ul>
+                <p>
+                  What is signed must be what was built.{' '}
+                  <Link className="link" to={`/joints/${work.ref}/choose`}>
+                    Plan again
+                  </Link>
+                  , or put it back.
+                </p>
+              </section>
+            )}
             {verifies && open && !own && (
               <fieldset className="flex flex-col gap-2">
                 <legend className="field-label mb-1">Released with a limit?</legend>
@@ -92,7 +111,9 @@ export function Sign({ work, states, outbox }: WorkProps) {
               <button
                 type="button"
                 className="btn btn-warning btn-tall"
-                disabled={!open || own || (work.judgement.verdict === 'limit' && !limits.size)}
+                disabled={
+                  !open || own || changed.length > 0 || (work.judgement.verdict === 'limit' && !limits.size)
+                }
                 onClick={() => send('done', release.id, { text: [...limits].join('; ') })}
               >
                 I have read the record: release {work.ref}

@@ -33,6 +33,13 @@ export function SheetsPage() {
         The leaflet in the box, typed once, checked by a second person, then every joint with that kit takes
         its figures from here.
       </p>
+      {sheets.data.unreadable.length > 0 && (
+        <section className="fault mt-3" aria-label="Sheets that cannot be read">
+          {sheets.data.unreadable.map((words) => (
+            <p key={words}>{words}</p>
+          ))}
+        </section>
+      )}
       <ul className="rows mt-3">
         {sheets.data.items.map((s) => (
           <li key={s.id}>

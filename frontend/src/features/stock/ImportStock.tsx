@@ -23,8 +23,9 @@ export function ImportStock({ close }: { close: () => void }) {
     <section className="mt-4 bg-base-100 p-4" aria-label="Import a list">
       <h2>Import a list</h2>
       <p className="quiet">
-        CSV with the columns kind, id and the figures, one line a lot, as “Save as CSV” writes it. All of it
-        is taken, or nothing.
+        CSV with the columns kind, id and the figures, one line a lot, as “Save as CSV” writes it. Sleeves are
+        counted in metres (m in the column unit; without that column in mm), everything else in pieces or
+        rolls. All of it is taken, or nothing.
       </p>
       <div className="mt-3 flex flex-wrap gap-3">
         <input
@@ -44,7 +45,7 @@ export function ImportStock({ close }: { close: () => void }) {
       <textarea
         className="textarea mt-3 h-28 w-full font-mono text-sm"
         aria-label="Or paste the list here"
-        placeholder="kind,id,expanded_id_mm,recovered_id_mm,recovered_wall_mm,lot,quantity"
+        placeholder="kind,id,expanded_id_mm,recovered_id_mm,recovered_wall_mm,lot,quantity,unit"
         value={text}
         onChange={(e) => setText(e.target.value)}
       />

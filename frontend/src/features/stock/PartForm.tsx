@@ -3,7 +3,17 @@ import { type FormEvent, useState } from 'react'
 import { ApiError, api, take } from '../../api/client'
 import { NumberField, QuantityField, SelectField, TextField } from '../../components/fields'
 import { ErrorNote } from '../../components/notes'
-import { CHOICES, LENGTHS, NUMBERS, PAIRS, pairsText, readPairs, readWords } from './figures'
+import {
+  CHOICES,
+  firstLot,
+  LENGTHS,
+  NUMBERS,
+  PAIRS,
+  pairsText,
+  readPairs,
+  readWords,
+  unitOf,
+} from './figures'
 import type { Kind, Part } from './StockPage'
 
 type Figures = Record<string, Value>
@@ -28,9 +38,7 @@ export function PartForm({ kind, part, close }: { kind: Kind; part?: Part; close
             body: { figures: tidy(figures, kind) },
           }),
         )
-      const first = lot
-        ? { name: lot, quantity: (quantity ?? 0) * (kind === 'sleeve' ? 1000 : 1), use_by: useBy || null }
-        : null
+      const first = firstLot(kind, lot, quantity, useBy)
       return take(api.POST('/api/v1/stock', { body: { kind, figures: tidy(figures, kind), lot: first } }))
     },
     onSuccess: async () => {
@@ -141,10 +149,16 @@ export function PartForm({ kind, part, close }: { kind: Kind; part?: Part; close
       {!part && (
         <fieldset className="col-span-full grid gap-4 sm:grid-cols-3">
           <legend className="field-label mb-1">First lot, if there is some on hand</legend>
-          <TextField label="Lot" value={lot} onChange={setLot} error={fault?.at('/lot/name')} />
+          <TextField
+            label="Lot"
+            value={lot}
+            onChange={setLot}
+            error={fault?.at('/lot/name')}
+            hint="Left empty where none is printed: it is kept as the unmarked lot"
+          />
           <NumberField
             label="On hand"
-            unit={kind === 'sleeve' ? 'm' : kind === 'tape' || kind === 'mesh' ? 'rolls' : 'pieces'}
+            unit={unitOf(kind)}
             value={quantity}
             onChange={setQuantity}
             error={fault?.at('/lot/quantity')}

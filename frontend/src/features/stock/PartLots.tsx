@@ -3,6 +3,7 @@ import { type FormEvent, useState } from 'react'
 import { ApiError, api, type Schemas, take } from '../../api/client'
 import { NumberField, TextField } from '../../components/fields'
 import { ErrorNote } from '../../components/notes'
+import { scaleOf, stored, unitOf } from './figures'
 import { PartForm } from './PartForm'
 import type { Kind, Part } from './StockPage'
 
@@ -62,10 +63,6 @@ export function PartLots({ part, works }: { part: Part; works: boolean }) {
   )
 }
 
-const scaleOf = (part: Part) => (part.kind === 'sleeve' ? 1000 : 1)
-const unitOf = (part: Part) =>
-  part.kind === 'sleeve' ? 'm' : ['tape', 'mesh'].includes(part.kind) ? 'rolls' : 'pieces'
-
 function Lot({ part, lot, works }: { part: Part; lot: Schemas['LotOut']; works: boolean }) {
   const [found, setFound] = useState<number | null>(null)
   const [counting, setCounting] = useState(false)
@@ -75,7 +72,7 @@ function Lot({ part, lot, works }: { part: Part; lot: Schemas['LotOut']; works: 
       take(
         api.POST('/api/v1/stock/{part_id}/lots/{lot_id}/count', {
           params: { path: { part_id: part.part_id, lot_id: lot.id } },
-          body: { quantity: Math.round((found ?? 0) * scaleOf(part) * 1000) / 1000 },
+          body: { quantity: stored(part.kind, found ?? 0) },
         }),
       ),
     onSuccess: async () => {
@@ -89,11 +86,11 @@ function Lot({ part, lot, works }: { part: Part; lot: Schemas['LotOut']; works: 
       <div className="flex flex-wrap items-center gap-x-4">
         <b className="w-24">{lot.name}</b>
         <span className="text-lg font-semibold">
-          {lot.quantity / scaleOf(part)} {unitOf(part)}
+          {lot.quantity / scaleOf(part.kind)} {unitOf(part.kind)}
         </span>
         <span className="quiet">
           {[
-            lot.reserved ? `${lot.reserved / scaleOf(part)} reserved` : '',
+            lot.reserved ? `${lot.reserved / scaleOf(part.kind)} reserved` : '',
             lot.use_by ? `use by ${lot.use_by}` : '',
             lot.opened ? 'opened' : '',
             lot.place,
@@ -126,7 +123,7 @@ function Lot({ part, lot, works }: { part: Part; lot: Schemas['LotOut']; works: 
           <NumberField
             autoFocus
             label={`Found of ${lot.name}`}
-            unit={unitOf(part)}
+            unit={unitOf(part.kind)}
             value={found}
             onChange={setFound}
             error={fault?.at('/quantity')}
@@ -150,7 +147,11 @@ function Delivery({ part }: { part: Part }) {
       take(
         api.POST('/api/v1/stock/{part_id}/lots', {
           params: { path: { part_id: part.part_id } },
-          body: { name, quantity: (quantity ?? 0) * scaleOf(part), use_by: useBy || null },
+          body: {
+            name: name.trim() || undefined,
+            quantity: stored(part.kind, quantity ?? 0),
+            use_by: useBy || null,
+          },
         }),
       ),
     onSuccess: async () => {
@@ -167,10 +168,10 @@ function Delivery({ part }: { part: Part }) {
         add.mutate()
       }}
     >
-      <TextField label="New lot" value={name} onChange={setName} />
-      <NumberField label="Delivered" unit={unitOf(part)} value={quantity} onChange={setQuantity} />
+      <TextField label="New lot" value={name} onChange={setName} hint="Empty where none is printed" />
+      <NumberField label="Delivered" unit={unitOf(part.kind)} value={quantity} onChange={setQuantity} />
       <TextField label="Use by" type="date" value={useBy} onChange={setUseBy} />
-      <button type="submit" className="btn" disabled={!name || quantity === null}>
+      <button type="submit" className="btn" disabled={quantity === null}>
         Book in
       </button>
       {add.error && (

@@ -120,6 +120,27 @@ export const PAIRS: Record<Kind, Pairs> = {
   ],
 }
 
+/** Sleeves are stored in mm and counted in metres; everything else as it is counted. */
+export const scaleOf = (kind: string): number => (kind === 'sleeve' ? 1000 : 1)
+
+/** What a kind is counted in, on this page and in lists. */
+export const unitOf = (kind: string): string =>
+  kind === 'sleeve' ? 'm' : kind === 'tape' || kind === 'mesh' ? 'rolls' : 'pieces'
+
+/** A counted quantity as it is stored, to a thousandth of a millimetre. */
+export const stored = (kind: string, counted: number): number =>
+  Math.round(counted * scaleOf(kind) * 1000) / 1000
+
+/** The first lot of a new part; null where nothing of one was typed. */
+export function firstLot(kind: string, name: string, quantity: number | null, useBy: string) {
+  if (!name.trim() && quantity === null && !useBy) return null
+  return {
+    name: name.trim() || undefined,
+    quantity: stored(kind, quantity ?? 0),
+    use_by: useBy || null,
+  }
+}
+
 /** `[{length_mm: 25, inside_diameter_mm: 18}]` as `25 = 18`. */
 export function pairsText(value: unknown, names: [string, string]): string {
   if (!Array.isArray(value)) return ''

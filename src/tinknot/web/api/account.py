@@ -71,7 +71,7 @@ def show() -> Session:
     return _session()
 
 
-@endpoint(bp, "POST", "/session", body=SignIn, out=Session, role=None, limit=TRIES, keyed=False)
+@endpoint(bp, "POST", "/session", body=SignIn, out=Session, role=None, limit=TRIES)
 def sign_in(body: SignIn) -> Session | Response:
     """Sign in."""
     found = accounts.sign_in(body.username, body.password)
@@ -92,7 +92,7 @@ def sign_out() -> None:
     session.clear()
 
 
-@endpoint(bp, "POST", "/setup", body=First, out=Session, role=None, status=201, limit=TRIES, keyed=False)
+@endpoint(bp, "POST", "/setup", body=First, out=Session, role=None, status=201, limit=TRIES)
 def first_admin(body: First) -> Session:
     """Make the first admin of a new installation."""
     if not accounts.nobody_yet():
@@ -100,7 +100,7 @@ def first_admin(body: First) -> Session:
     return _enter(accounts.add_person(body.username, body.name, "admin", body.password))
 
 
-@endpoint(bp, "POST", "/session/password", body=NewPassword, out=Session, role=None, limit=TRIES, keyed=False)
+@endpoint(bp, "POST", "/session/password", body=NewPassword, out=Session, role=None, limit=TRIES)
 def change(body: NewPassword) -> Session | Response:
     """Change one's own password."""
     if not current_user.is_authenticated:

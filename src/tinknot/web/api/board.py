@@ -43,13 +43,13 @@ def lines() -> Lines:
     return Lines(items=site.lines())
 
 
-@endpoint(bp, "POST", "/lines", body=LineIn, out=LineOut, role="jointer", status=201)
+@endpoint(bp, "POST", "/lines", body=LineIn, out=LineOut, role="jointer", status=201, keyed=True)
 def add_line(body: LineIn) -> LineOut:
     """Add a cable line."""
     return site.add_line(body.name, body.length_m)
 
 
-@endpoint(bp, "POST", "/zones", body=ZoneIn, out=ZoneOut, role="jointer", status=201)
+@endpoint(bp, "POST", "/zones", body=ZoneIn, out=ZoneOut, role="jointer", status=201, keyed=True)
 def add_zone(body: ZoneIn) -> ZoneOut:
     """Name a stretch of the site."""
     return site.add_zone(body.name, body.from_m, body.to_m)

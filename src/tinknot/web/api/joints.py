@@ -51,7 +51,7 @@ def register(query: RegisterQuery) -> Register:
     return joints.register(query.text, query.state, query.cursor, int(query.limit))
 
 
-@endpoint(bp, "POST", "/joints", body=JointNew, out=JointOut, role="jointer", status=201)
+@endpoint(bp, "POST", "/joints", body=JointNew, out=JointOut, role="jointer", status=201, keyed=True)
 def create(body: JointNew) -> JointOut:
     """A new joint, empty or the same again."""
     return joints.create(body, person().name)
@@ -82,7 +82,9 @@ def kit_offers(ref: str) -> Kits:
     return Kits(items=kits.offers(ref))
 
 
-@endpoint(bp, "POST", "/joints/<ref>/plans", out=PlanOut, role="jointer", status=201, guarded=True)
+@endpoint(
+    bp, "POST", "/joints/<ref>/plans", out=PlanOut, role="jointer", status=201, guarded=True, keyed=True
+)
 def plan(ref: str, version: int) -> PlanOut:
     """Freeze a plan revision and reserve its parts."""
     return planning.freeze(ref, version, person().name)

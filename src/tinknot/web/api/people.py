@@ -58,7 +58,7 @@ def everybody() -> PeopleOut:
     return PeopleOut(items=[_out(p) for p in accounts.everybody()])
 
 
-@endpoint(bp, "POST", "/people", body=PersonIn, out=PersonOut, role="admin", status=201, keyed=False)
+@endpoint(bp, "POST", "/people", body=PersonIn, out=PersonOut, role="admin", status=201)
 def add(body: PersonIn) -> PersonOut:
     """Add a person, who chooses a password at the first sign-in."""
     return _out(accounts.add_person(body.username, body.name, body.role, body.password, must_change=True))
@@ -70,7 +70,7 @@ def change(user_id: int, body: PersonPatch) -> PersonOut:
     return _out(accounts.set_person(user_id, person(), body.role, body.active, body.name))
 
 
-@endpoint(bp, "POST", "/people/<int:user_id>/password", out=ResetOut, role="admin", keyed=False)
+@endpoint(bp, "POST", "/people/<int:user_id>/password", out=ResetOut, role="admin")
 def reset(user_id: int) -> ResetOut:
     """Give a one-time password to somebody who lost theirs."""
     found, word = accounts.reset_password(user_id)

@@ -24,7 +24,7 @@ def listing() -> Sheets:
     return Sheets(items=sheets.sheets(), unreadable=sheets.unreadable())
 
 
-@endpoint(bp, "POST", "/sheets", body=KitSheet, out=SheetOut, role="jointer", status=201)
+@endpoint(bp, "POST", "/sheets", body=KitSheet, out=SheetOut, role="jointer", status=201, keyed=True)
 def take_in(body: KitSheet) -> SheetOut:
     """Import a sheet; it is a draft here."""
     return sheets.take_in(body, person().name)
@@ -54,13 +54,13 @@ def save(sheet_id: str, body: KitSheet, version: int) -> SheetOut:
     return sheets.save(sheet_id, body, version, person().name)
 
 
-@endpoint(bp, "POST", "/sheets/<sheet_id>/check", out=SheetOut, role="verifier", guarded=True)
+@endpoint(bp, "POST", "/sheets/<sheet_id>/check", out=SheetOut, role="verifier", guarded=True, keyed=True)
 def check(sheet_id: str, version: int) -> SheetOut:
     """Mark a draft checked, as a second person."""
     return sheets.check(sheet_id, version, person().name)
 
 
-@endpoint(bp, "POST", "/sheets/<sheet_id>/retire", out=SheetOut, role="verifier", guarded=True)
+@endpoint(bp, "POST", "/sheets/<sheet_id>/retire", out=SheetOut, role="verifier", guarded=True, keyed=True)
 def retire(sheet_id: str, version: int) -> SheetOut:
     """Take a sheet out of use."""
     return sheets.retire(sheet_id, version, person().name)

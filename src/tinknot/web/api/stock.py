@@ -56,7 +56,7 @@ def listing(query: StockQuery) -> Parts:
     return Parts(items=stock.parts(query.kind, query.retired == "yes"))
 
 
-@endpoint(bp, "POST", "/stock", body=PartIn, out=StockPart, role="jointer", status=201)
+@endpoint(bp, "POST", "/stock", body=PartIn, out=StockPart, role="jointer", status=201, keyed=True)
 def add(body: PartIn) -> StockPart:
     """Add a part, with its first lot when given."""
     return stock.add_part(body.kind, body.figures, person().name, body.lot)
@@ -74,25 +74,35 @@ def edit(part_id: str, body: Figures, version: int) -> StockPart:
     return stock.edit_part(part_id, body.figures, version)
 
 
-@endpoint(bp, "POST", "/stock/<part_id>/retired", body=Retire, out=StockPart, role="jointer")
+@endpoint(bp, "POST", "/stock/<part_id>/retired", body=Retire, out=StockPart, role="jointer", keyed=True)
 def retire(part_id: str, body: Retire) -> StockPart:
     """Take a part out of choosing, or back in."""
     return stock.retire_part(part_id, body.retired)
 
 
-@endpoint(bp, "POST", "/stock/<part_id>/lots", body=LotIn, out=StockPart, role="jointer", status=201)
+@endpoint(
+    bp, "POST", "/stock/<part_id>/lots", body=LotIn, out=StockPart, role="jointer", status=201, keyed=True
+)
 def receive(part_id: str, body: LotIn) -> StockPart:
     """Book a delivery in."""
     return stock.add_lot(part_id, body, person().name)
 
 
-@endpoint(bp, "POST", "/stock/<part_id>/lots/<int:lot_id>/count", body=Count, out=StockPart, role="jointer")
+@endpoint(
+    bp,
+    "POST",
+    "/stock/<part_id>/lots/<int:lot_id>/count",
+    body=Count,
+    out=StockPart,
+    role="jointer",
+    keyed=True,
+)
 def count(part_id: str, lot_id: int, body: Count) -> StockPart:
     """Put down what was found on the shelf."""
     return stock.count_lot(part_id, lot_id, body.quantity, body.opened, person().name, body.note)
 
 
-@endpoint(bp, "POST", "/stock-import", body=CsvIn, out=ImportReport, role="jointer")
+@endpoint(bp, "POST", "/stock-import", body=CsvIn, out=ImportReport, role="jointer", keyed=True)
 def load(body: CsvIn) -> ImportReport:
     """Check a CSV of parts and lots; take all of it, or nothing."""
     return stock_csv.import_csv(body.text, body.apply, person().name)

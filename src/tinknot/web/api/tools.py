@@ -20,7 +20,7 @@ def everything() -> ToolsOut:
     return ToolsOut(items=tools.tools())
 
 
-@endpoint(bp, "POST", "/tools", body=ToolIn, out=ToolOut, role="jointer", status=201)
+@endpoint(bp, "POST", "/tools", body=ToolIn, out=ToolOut, role="jointer", status=201, keyed=True)
 def add(body: ToolIn) -> ToolOut:
     """Add a tool."""
     return tools.add_tool(body)

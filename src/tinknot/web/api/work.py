@@ -19,9 +19,7 @@ def show(ref: str) -> Work:
     return building.work(ref)
 
 
-@endpoint(
-    bp, "POST", "/joints/<ref>/events", body=EventIn, out=Taken, role="jointer", status=201, keyed=False
-)
+@endpoint(bp, "POST", "/joints/<ref>/events", body=EventIn, out=Taken, role="jointer", status=201)
 def take(ref: str, body: EventIn) -> Taken:
     """Accept an event once; a repeat answers as before."""
     return building.take(ref, body, person())
@@ -104,7 +102,7 @@ class Printed(Result):
     name: str
 
 
-@endpoint(bp, "POST", "/joints/<ref>/label", out=Printed, role="jointer", status=201)
+@endpoint(bp, "POST", "/joints/<ref>/label", out=Printed, role="jointer", status=201, keyed=True)
 def print_label(ref: str) -> Printed:
     """Print the label on the label printer."""
     return Printed(name=records.print_label(ref))

@@ -1,0 +1,145 @@
+// @vitest-environment happy-dom
+import { fireEvent, screen } from '@testing-library/react'
+import userEvent from '@testing-library/user-event'
+import { beforeEach, describe, expect, it } from 'vitest'
+import type { Schemas } from '../../api/client'
+import { newBrowser, problem, RUNA, Site, settled, show } from '../../testing/site'
+import { Board } from './Board'
+
+const joint = (ref: string, more: object = {}) =>
+  ({
+    ref,
+    title: `Feeder ${ref}`,
+    where: '',
+    line_id: 1,
+    line: 'Feeder',
+    at_m: 100,
+    state: 'planned',
+    updated: '',
+    done: 0,
+    total: 10,
+    unreadable: '',
+    ...more,
+  }) as Schemas['JointRow']
+const board = (joints: Schemas['JointRow'][], more: object = {}) => ({
+  lines: [
+    { id: 1, name: 'Feeder', length_m: 1000, order: 0 },
+    { id: 2, name: 'Lamps', length_m: 1000, order: 1 },
+  ],
+  zones: [],
+  joints,
+  today: [],
+  minutes: 0,
+  loops: [],
+  ...more,
+})
+
+beforeEach(() => {
+  newBrowser()
+  HTMLDialogElement.prototype.showModal ??= function showModal() {
+    this.open = true
+  }
+})
+
+async function shown(found: object, answers = {}) {
+  const site = new Site({ 'GET /board': { body: found }, ...answers })
+  await show(<Board />)
+  return site
+}
+const knots = () => [...document.querySelectorAll<HTMLElement>('[data-knot]')]
+
+describe('the board', () => {
+  it('shows a joint that cannot be read as that, and the others as they are', async () => {
+    const why = 'This plan was written by a newer Tin Knot (format 99); upgrade the application.'
+    await shown(board([joint('J-1'), joint('J-2', { at_m: 600, state: 'released', unreadable: why })]))
+    expect(screen.getByRole('region', { name: 'Joints that cannot be read' }).textContent).toContain(why)
+    expect(screen.getByText('One joint cannot be read')).toBeTruthy()
+    expect(knots().map((k) => k.getAttribute('aria-label'))).toEqual([
+      'J-1, Feeder J-1, planned',
+      'J-2, Feeder J-2, cannot be read',
+    ])
+    expect(screen.getByRole('heading', { level: 1, name: /Lines/ }).textContent).toContain(
+      '1 planned · 1 cannot be read',
+    )
+  })
+
+  it('says nothing of the kind where all can be read', async () => {
+    await shown(board([joint('J-1')]))
+    expect(screen.queryByRole('region', { name: 'Joints that cannot be read' })).toBeNull()
+  })
+
+  it('folds knots that lie together, with a count', async () => {
+    await shown(
+      board([
+        joint('J-1'),
+        joint('J-2', { at_m: 101 }),
+        joint('J-3', { at_m: 102 }),
+        joint('J-4', { at_m: 900 }),
+      ]),
+    )
+    expect(knots()).toHaveLength(2)
+    expect(knots()[0]?.getAttribute('aria-label')).toContain('and 2 more here')
+    expect(screen.getByText('and 1 more')).toBeTruthy()
+  })
+
+  it('is walked through by keys, along a line and between lines', async () => {
+    await shown(board([joint('J-1'), joint('J-2', { at_m: 600 }), joint('J-3', { line_id: 2 })]))
+    const go = (key: string) => fireEvent.keyDown(document.activeElement ?? document.body, { key })
+    knots()[0]?.focus()
+    const at = () => document.activeElement?.getAttribute('aria-label')?.slice(0, 3)
+    const walked = ['ArrowRight', 'ArrowDown', 'ArrowUp', 'ArrowLeft'].map((key) => {
+      go(key)
+      return at()
+    })
+    expect(walked).toEqual(['J-2', 'J-3', 'J-2', 'J-1'])
+  })
+
+  it('invites to the first joint where there is none', async () => {
+    await shown(board([]))
+    expect(screen.getByText('The bench is empty')).toBeTruthy()
+  })
+
+  it('tells what keeps it from showing', async () => {
+    new Site({ 'GET /board': problem(503, 'Somebody else is writing') })
+    await show(<Board />)
+    expect(screen.getByRole('alert').textContent).toContain('Somebody else is writing')
+  })
+
+  it('leaves making joints to those who may', async () => {
+    await shown(board([joint('J-1')]), { 'GET /session': { body: { ...RUNA, role: 'viewer' } } })
+    expect(screen.queryByText('New joint')).toBeNull()
+  })
+})
+
+describe('a new joint', () => {
+  it('is made once, with its line, however often the button is pressed while it is on its way', async () => {
+    const site = await shown(board([joint('J-1')]), {
+      'POST /joints': async () => {
+        await new Promise((done) => setTimeout(done, 20))
+        return { status: 201, body: { ref: 'J-9' } }
+      },
+    })
+    await userEvent.click(screen.getByRole('button', { name: 'New joint' }))
+    await userEvent.type(screen.getByLabelText('What it is'), 'Lamp')
+    fireEvent.change(screen.getByLabelText('Cable line'), { target: { value: '1' } })
+    const form = screen.getByRole('button', { name: 'Make it', hidden: true }).closest('form')
+    if (form) for (let i = 0; i < 3; i++) fireEvent.submit(form)
+    await settled(80)
+    const asked = site.at('POST', '/joints')
+    expect(asked[0]?.body).toMatchObject({ title: 'Lamp', line_id: 1, ref: null })
+    expect(new Set(asked.map((a) => a.headers.get('Idempotency-Key'))).size).toBe(1)
+  })
+
+  it('keeps what was typed when the server says no, and says it at the field', async () => {
+    await shown(board([joint('J-1')]), {
+      'POST /joints': problem(422, 'must be letters, figures, dots', '/ref'),
+    })
+    await userEvent.click(screen.getByRole('button', { name: 'New joint' }))
+    await userEvent.type(screen.getByLabelText('What it is'), 'Lamp')
+    await userEvent.type(screen.getByLabelText('Reference'), 'a b')
+    await userEvent.click(screen.getByRole('button', { name: 'Make it', hidden: true }))
+    await settled()
+    expect(screen.getByLabelText<HTMLInputElement>('Reference').value).toBe('a b')
+    expect(screen.getByText('must be letters, figures, dots')).toBeTruthy()
+  })
+})

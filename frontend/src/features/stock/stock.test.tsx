@@ -1,0 +1,151 @@
+// @vitest-environment happy-dom
+import { fireEvent, screen } from '@testing-library/react'
+import userEvent from '@testing-library/user-event'
+import { beforeEach, describe, expect, it, vi } from 'vitest'
+import type { Schemas } from '../../api/client'
+import { newBrowser, problem, Site, settled, show } from '../../testing/site'
+import { firstLot, stored, unitOf } from './figures'
+import { ImportStock } from './ImportStock'
+import { PartForm } from './PartForm'
+import { PartLots } from './PartLots'
+
+beforeEach(newBrowser)
+
+describe('the first lot of a part', () => {
+  it('is there as soon as anything of it was typed, with or without a lot number', () => {
+    expect(firstLot('sleeve', '', null, '')).toBeNull()
+    expect(firstLot('sleeve', '', 6.4, '')).toEqual({ name: undefined, quantity: 6400, use_by: null })
+    expect(firstLot('connector', ' k6 ', 12, '2028-01-31')).toEqual({
+      name: 'k6',
+      quantity: 12,
+      use_by: '2028-01-31',
+    })
+    expect(firstLot('tape', '', null, '2028-01-31')).toEqual({
+      name: undefined,
+      quantity: 0,
+      use_by: '2028-01-31',
+    })
+  })
+
+  it('is counted in metres, rolls or pieces, and stored to a thousandth of a millimetre', () => {
+    expect(['sleeve', 'tape', 'mesh', 'kit'].map(unitOf)).toEqual(['m', 'rolls', 'rolls', 'pieces'])
+    expect(stored('sleeve', 0.1 + 0.2)).toBe(300)
+    expect(stored('tape', 3)).toBe(3)
+  })
+})
+
+describe('adding a part', () => {
+  async function form(answer = {}) {
+    const site = new Site({ 'POST /stock': { status: 201, body: {} }, ...answer })
+    const close = vi.fn()
+    await show(<PartForm kind="sleeve" close={close} />)
+    await userEvent.type(screen.getByLabelText('Part id'), 'S-28')
+    await userEvent.type(screen.getByLabelText('Inside as supplied, at least'), '28')
+    return { site, close }
+  }
+  const add = () => userEvent.click(screen.getByRole('button', { name: 'Add to the stock' }))
+
+  it('sends what is on hand although no lot was named', async () => {
+    const { site, close } = await form()
+    await userEvent.type(screen.getByLabelText('On hand'), '6,4')
+    await add()
+    await settled()
+    expect(site.at('POST', '/stock')[0]?.body).toEqual({
+      kind: 'sleeve',
+      figures: { id: 'S-28', expanded_id_mm: 28 },
+      lot: { quantity: 6400, use_by: null },
+    })
+    expect(close).toHaveBeenCalled()
+  })
+
+  it('says what is wrong at the field, and loses nothing', async () => {
+    const { close } = await form({ 'POST /stock': problem(422, 'must have no / in it', '/figures/id') })
+    await add()
+    await settled()
+    expect(screen.getByText('must have no / in it')).toBeTruthy()
+    expect(screen.getByLabelText<HTMLInputElement>('Inside as supplied, at least').value).toBe('28')
+    expect(close).not.toHaveBeenCalled()
+  })
+})
+
+const PART = {
+  part_id: 'S/28',
+  kind: 'sleeve',
+  retired: false,
+  version: 1,
+  figures: { id: 'S/28', expanded_id_mm: 28 },
+  on_hand: 6400,
+  reserved: 500,
+  lots: [
+    { id: 3, name: 'L1', quantity: 6400, reserved: 500, use_by: '2028-01-31', opened: true, place: 'van' },
+  ],
+} as unknown as Schemas['StockPart']
+
+describe('a part laid open', () => {
+  it('shows its lots in the unit they are counted in, and asks for any id by its address', async () => {
+    new Site()
+    await show(<PartLots part={PART} works={false} />)
+    expect(screen.getByText('6.4 m')).toBeTruthy()
+    expect(screen.getByText(/0.5 reserved, use by 2028-01-31, opened, van/)).toBeTruthy()
+    expect(screen.getByText('Label').getAttribute('href')).toBe('/api/v1/stock/S%2F28/lots/3/label.pdf')
+    expect(screen.queryByText('Book in')).toBeNull()
+  })
+
+  it('books a delivery in without a lot number', async () => {
+    const site = new Site({ 'POST /stock/S%2F28/lots': { status: 201, body: {} } })
+    await show(<PartLots part={PART} works />)
+    await userEvent.type(screen.getByLabelText('Delivered'), '2')
+    await userEvent.click(screen.getByText('Book in'))
+    await settled()
+    expect(site.at('POST', '/stock/S%2F28/lots')[0]?.body).toEqual({ quantity: 2000, use_by: null })
+  })
+
+  it('counts in the same unit', async () => {
+    const site = new Site({ 'POST /stock/S%2F28/lots/3/count': { body: {} } })
+    await show(<PartLots part={PART} works />)
+    await userEvent.click(screen.getByText('Count'))
+    await userEvent.type(screen.getByLabelText('Found of L1'), '5,25')
+    await userEvent.click(screen.getByText('Put down'))
+    await settled()
+    expect(site.at('POST', '/stock/S%2F28/lots/3/count')[0]?.body).toEqual({ quantity: 5250 })
+  })
+})
+
+describe('a list', () => {
+  const report = (more: object = {}) => ({ applied: false, changes: [], unchanged: 0, errors: [], ...more })
+  const change = { line: 2, part_id: 'A', what: 'new', details: ['new lot unmarked: 6.4 m'] }
+
+  it('is shown with its units before it is taken', async () => {
+    const site = new Site({
+      'POST /stock-import': (a) => ({
+        body: report({ changes: [change], applied: (a.body as { apply: boolean }).apply }),
+      }),
+    })
+    await show(<ImportStock close={vi.fn()} />)
+    fireEvent.change(screen.getByLabelText('Or paste the list here'), { target: { value: 'kind,id' } })
+    await userEvent.click(screen.getByText('Check it'))
+    await settled()
+    expect(screen.getByText(/new lot unmarked: 6.4 m/)).toBeTruthy()
+    await userEvent.click(screen.getByText('Take all 1 changes'))
+    await settled()
+    expect(site.at('POST', '/stock-import').map((a) => (a.body as { apply: boolean }).apply)).toEqual([
+      false,
+      true,
+    ])
+    expect(screen.getByText('Taken: 1 changes.')).toBeTruthy()
+  })
+
+  it('with a fault offers nothing to take, and names line and column', async () => {
+    new Site({
+      'POST /stock-import': {
+        body: report({ errors: [{ line: 3, column: 'unit', message: 'must be mm or m' }] }),
+      },
+    })
+    await show(<ImportStock close={vi.fn()} />)
+    fireEvent.change(screen.getByLabelText('Or paste the list here'), { target: { value: 'kind,id' } })
+    await userEvent.click(screen.getByText('Check it'))
+    await settled()
+    expect(screen.getByText('Line 3').closest('li')?.textContent).toBe('Line 3, unit: must be mm or m')
+    expect(screen.queryByText(/Take all/)).toBeNull()
+  })
+})
