@@ -3,6 +3,8 @@
 import json
 import random
 import sqlite3
+import subprocess
+import sys
 import tempfile
 import time
 from collections.abc import Callable
@@ -13,21 +15,19 @@ from uuid import uuid4
 
 import numpy as np
 from tests.core.test_properties import BEST_EQUAL, BEST_UNEQUAL
-from tests.joints import joint_dict
 from tests.power import BUILDS, file
 
-from bench.kills import run
+from bench import kills, power
+from bench.site import JOINT, ROOT, fill
 from tinknot.core.bundle import _bundle_sorted, bundle
 from tinknot.core.events import EventIn
-from tinknot.core.model import parse
 from tinknot.core.recipes.job import Job
 from tinknot.core.recipes.of_joint import recipe_of
 from tinknot.core.rulebook import RuleBook
-from tinknot.services import accounts, building, joints, planning, stock, stock_csv
-from tinknot.store.database import db, open_database
+from tinknot.services import accounts, building, stock
+from tinknot.services.opening import close_site, open_site
+from tinknot.store.database import db
 from tinknot.web.app import create_app
-
-ROOT = Path(__file__).parents[1]
 
 
 def best_of(what: Callable[[], Any], times: int = 5) -> float:
@@ -108,23 +108,18 @@ def bundles() -> dict[str, Any]:
 def events() -> dict[str, Any]:
     """Durable events a second through the service, against bare inserts with the same settings."""
     with tempfile.TemporaryDirectory() as folder:
-        open_database(Path(folder) / "b.db")
-        who = accounts.add_person("runa", "Runa", "jointer", "a-long-password")
-        stock_csv.import_csv((ROOT / "src/tinknot/demo/stock.csv").read_text(), True, "bench")
-        joints.create(joints.JointNew(ref="J-1"), "bench")
-        patch = {"card": {"where": "x", "rated_voltage_v": 400}, "ends": joint_dict()["ends"]}
-        joints.edit("J-1", parse(joints.JointPatch, json.dumps(patch)), 1)
-        planning.freeze("J-1", 2, "bench")
+        open_site(Path(folder) / "b.db")
+        who = fill()
 
         def one() -> None:
             building.take(
-                "J-1", EventIn(id=uuid4(), kind="note", revision=1, client_time=datetime.now(UTC)), who
+                JOINT, EventIn(id=uuid4(), kind="note", revision=1, client_time=datetime.now(UTC)), who
             )
 
-        begun = time.perf_counter()
+        begun, used = time.perf_counter(), time.process_time()
         for _ in range(60):
             one()
-        ours = 60 / (time.perf_counter() - begun)
+        ours, used = 60 / (time.perf_counter() - begun), (time.process_time() - used) / 60
         stock.parts()
         bare_db = sqlite3.connect(Path(folder) / "bare.db", isolation_level=None)
         bare_db.execute("PRAGMA journal_mode=wal")
@@ -134,10 +129,36 @@ def events() -> dict[str, Any]:
         for _ in range(60):
             bare_db.execute("INSERT INTO e(body) VALUES (?)", ("x" * 700,))
         bare = 60 / (time.perf_counter() - begun)
+        close_site()
     return {
         "events_per_s": round(ours, 1),
+        "processor_ms_each": round(used * 1e3, 2),
         "bare_inserts_per_s": round(bare, 1),
         "share_of_bare": round(ours / bare, 3),
+    }
+
+
+def calculators() -> dict[str, Any]:
+    """`tinknot calc` for a small input, against a bare interpreter that imports pydantic and click; best of 7."""
+    given = json.dumps({"width_mm": 11, "thickness_mm": 5})
+
+    def calc() -> None:
+        subprocess.run([sys.executable, "-m", "tinknot", "calc", "flat"], input=given, text=True, capture_output=True, check=True)  # fmt: skip
+
+    def bare() -> None:
+        subprocess.run([sys.executable, "-c", "import pydantic, click; pydantic.BaseModel"], check=True)
+
+    ours, least = best_of(calc, 7), best_of(bare, 7)
+    return {
+        "calc_ms": round(ours * 1e3),
+        "bare_ms": round(least * 1e3),
+        "ratio": round(ours / least, 2),
+        "with_scipy": [
+            "bundle (over three circles)",
+            "cure (sloped logs)",
+            "resin-fill (pack sizes)",
+            "plan",
+        ],
     }
 
 
@@ -212,7 +233,9 @@ if __name__ == "__main__":
                 "bundle": bundles(),
                 "event": events(),
                 "register": register(),
-                "kills": run(200),
+                "calc": calculators(),
+                "kills": kills.run(200),
+                "power_loss": power.run(500),
                 "first_load": first_load(),
             },
             indent=2,

@@ -19,7 +19,7 @@ from tinknot.demo import scenario
 from tinknot.services import settings
 from tinknot.services.accounts import nobody_yet
 from tinknot.services.certificates import authority_fingerprint, for_addresses, lan_addresses
-from tinknot.services.safekeeping import DATABASE
+from tinknot.services.safekeeping import DATABASE, sweep
 from tinknot.store.lock import holding
 from tinknot.web.app import create_app
 from tinknot.web.http import openapi
@@ -40,6 +40,7 @@ def _secret(folder: Path, host: str) -> str:
 
 
 def _app(data: Path, secret: str, fill: bool, **config: Any) -> Flask:
+    sweep(data)
     app = create_app({"DATABASE": data / DATABASE, "SECRET_KEY": secret, **config})
     if fill and nobody_yet():
         scenario.build()

@@ -123,8 +123,7 @@ def restore(folder: Path, source: Path, anyway: bool = False) -> Restored:
     keys. Pictures and keys are added; the database then takes the place of the former one in a single step, and the
     former one is kept under a name with the time. Chains, pictures and keys that are not whole refuse it too, unless
     `anyway` says so. The caller holds the folder's lock. Raises NotRestored and StoreFault; nothing is changed then."""
-    for left in folder.glob(".restore-*"):  # of one that was killed
-        shutil.rmtree(left, ignore_errors=True)
+    sweep(folder)
     with told(), tempfile.TemporaryDirectory(prefix=".restore-", dir=folder) as work:
         staged = Path(work)
         _lay_out(folder, source, staged)
@@ -138,6 +137,15 @@ def restore(folder: Path, source: Path, anyway: bool = False) -> Restored:
         kept = _swap(folder, staged / DATABASE)
     _settle(folder, forget_keys=anyway)
     return Restored(kept, added, remarks)
+
+
+def sweep(folder: Path) -> None:
+    """Remove what writes and restores that were killed left half-done. The caller holds the folder's lock."""
+    for left in folder.glob(".restore-*"):
+        shutil.rmtree(left, ignore_errors=True)
+    for place in (folder, folder / "photos", folder / "keys"):
+        for part in place.glob(".*.part"):
+            part.unlink(missing_ok=True)
 
 
 def _lay_out(folder: Path, source: Path, staged: Path) -> None:
