@@ -3,14 +3,12 @@
 import contextlib
 import errno
 import hashlib
-import os
 import subprocess
 from collections.abc import Iterator
 from pathlib import Path
 
 import pytest
 from click.testing import CliRunner
-from peewee import OperationalError
 
 from tests.web.conftest import PASSWORD, Api
 from tests.web.test_joint import event
@@ -19,7 +17,7 @@ from tinknot.devices.camera import made_up_picture
 from tinknot.devices.printer import TrayPrinter
 from tinknot.services import accounts
 from tinknot.services.opening import close_site
-from tinknot.store import database, faults, files
+from tinknot.store import database
 from tinknot.store.models import EventRow, Joint, Line
 from tinknot.web.app import create_app
 
@@ -109,16 +107,6 @@ def test_a_database_that_takes_no_more(planned, app):
     assert planned("GET", "/joints/J-1/verdict")["intact"]
 
 
-def test_a_write_that_fails_leaves_neither_file_nor_part(tmp_path: Path, monkeypatch):
-    def no_room(_descriptor):
-        raise OSError(errno.ENOSPC, "No space left on device")
-
-    monkeypatch.setattr(os, "fsync", no_room)
-    with pytest.raises(faults.DiskFull), faults.told():
-        files.write_whole(tmp_path / "a", b"x")
-    assert list(tmp_path.iterdir()) == []
-
-
 def test_a_label_that_cannot_be_printed_leaves_no_half(tmp_path: Path, monkeypatch):
     printer = TrayPrinter(tmp_path / "tray")
     assert printer.put("J-1", b"page") == "J-1-1.pdf"
@@ -142,20 +130,3 @@ def test_a_label_that_cannot_be_printed_leaves_no_half(tmp_path: Path, monkeypat
         printer.put("J-1", b"page")
     monkeypatch.undo()
     assert [p.name for p in (tmp_path / "tray").iterdir()] == ["J-1-1.pdf"]
-
-
-@pytest.mark.parametrize(
-    ("number", "kind"),
-    [(errno.ENOSPC, faults.DiskFull), (errno.EDQUOT, faults.DiskFull), (errno.EROFS, faults.ReadOnly), (errno.EACCES, faults.ReadOnly), (errno.ENOENT, None)],
-)  # fmt: skip
-def test_what_errors_of_the_file_system_mean(number: int, kind):
-    found = faults.fault_of(OSError(number, "x"))
-    assert type(found) is kind if kind else found is None
-
-
-def test_errors_without_a_meaning_stay_what_they_are(tmp_path: Path):
-    database.open_database(tmp_path / "x.db")
-    with pytest.raises(OperationalError, match="no such table"), faults.told():
-        database.db.execute_sql("SELECT * FROM nowhere")
-    assert faults.fault_of(ValueError("x")) is None
-    database.close()

@@ -1,7 +1,6 @@
 """What cannot be read shows as that, alone; what is newer is refused and not touched."""
 
 import hashlib
-import json
 import sqlite3
 from contextlib import closing
 from pathlib import Path
@@ -10,10 +9,6 @@ import pytest
 
 from tests.fixtures.databases import lay_out
 from tests.web.test_joint import event
-from tinknot.core.errors import Unreadable
-from tinknot.core.files.format import Format
-from tinknot.core.files.numbers import DRAFT, EVENT, MADE, PLAN, SHEET
-from tinknot.core.plan import Plan
 from tinknot.services import folds
 from tinknot.store.database import NewerDatabase, open_database
 from tinknot.store.models import EventRow, Joint, KitSheetRow, PlanRevision
@@ -130,50 +125,3 @@ def test_an_upgrade_that_breaks_off_can_be_done_again(tmp_path: Path, monkeypatc
     assert "0005_trust" not in names
     open_database(database)
     assert Joint.select().count() == 20
-
-
-# --- the mechanism ------------------------------------------------------------------------------------------
-
-
-def test_each_upgrade_takes_a_document_one_format_on():
-    kind = Format("thing", (lambda b: b | {"two": 1}, lambda b: b | {"three": b["two"] + 1}))
-    assert kind.number == 3
-    assert kind.upgraded({}) == {"two": 1, "three": 2, "format": 3}
-    assert kind.upgraded({"format": 2, "two": 5}) == {"two": 5, "three": 6, "format": 3}
-    assert kind.upgraded({"format": 3.0, "x": 1}) == {"x": 1, "format": 3}
-
-
-@pytest.mark.parametrize(
-    "body", [{"format": 4}, {"format": 0}, {"format": True}, {"format": "2"}, {"format": 2}, [], None, 7]
-)
-def test_what_is_no_document_of_its_kind_is_told(body):
-    kind = Format("thing", (lambda b: b, lambda b: {"three": b["two"]}))
-    with pytest.raises(Unreadable, match="thing"):
-        kind.upgraded(body)
-
-
-@pytest.mark.parametrize("text", ["", "{", "[]", "null", "1", '{"verdict": 3}', "[" * 100_000, '"\\ud800"'])
-def test_any_text_is_answered_in_words(text: str):
-    with pytest.raises(Unreadable, match="This plan"):
-        PLAN.read(Plan, text)
-
-
-def test_upgrades_do_not_change_what_they_are_given():
-    """What was stored is signed as it stands."""
-    for kind, body in (
-        (PLAN, {"trace": {"construction": "zone"}}),
-        (SHEET, {"leaflet": {"layers": [{"id": "x", "hold": True}]}}),
-        (MADE, {"outer_side": "a", "gap_mm": 3}),
-        (DRAFT, {"card": {}}),
-        (EVENT, {"kind": "note"}),
-    ):
-        before = json.dumps(body)
-        upgraded = kind.upgraded(body)
-        assert json.dumps(body) == before
-        assert upgraded["format"] == kind.number == 2
-    assert MADE.upgraded({"outer_side": "a"})["sides"] == {"outer-sleeve": "a"}
-    assert MADE.upgraded({"outer_side": None})["sides"] is None
-    assert SHEET.upgraded({"leaflet": {"layers": [{"hold": 1, "id": "x"}, 3]}})["leaflet"]["layers"] == [
-        {"id": "x"},
-        3,
-    ]
