@@ -8,12 +8,17 @@ import { StrictMode } from 'react'
 import { createRoot } from 'react-dom/client'
 import { BrowserRouter } from 'react-router'
 import { App } from './App'
+import { ApiError } from './api/client'
 import { UpdateSign } from './components/UpdateSign'
 import { SettingsProvider } from './settings'
 
+/** Once more where nothing came back or the server failed; what it refused stays refused. */
+const retry = (count: number, fault: Error): boolean =>
+  count < 1 && (!(fault instanceof ApiError) || fault.offline || fault.problem.status >= 500)
+
 const client = new QueryClient({
   defaultOptions: {
-    queries: { networkMode: 'always', retry: 1, staleTime: 2_000, refetchOnWindowFocus: true },
+    queries: { networkMode: 'always', retry, staleTime: 2_000, refetchOnWindowFocus: true },
     mutations: { networkMode: 'always' },
   },
 })

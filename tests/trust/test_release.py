@@ -21,8 +21,10 @@ def test_a_reading_changed_just_before_is_not_signed_over(ready, sign_in):
     ends["A"]["sheath_od_mm"] = 61.7
     ready("PATCH", "/joints/J-1", {"ends": ends}, If_Match=version(ready))
     refused = sign_in("eskil")("POST", "/joints/J-1/events", event("released"), 403)
-    assert "ends A sheath od: 15.4 mm, now 61.7 mm" in refused["detail"]
-    assert ready("GET", "/joints/J-1/work")["departures"] == ["ends A sheath od: 15.4 mm, now 61.7 mm"]
+    assert "End A, sheath OD: planned with 15.4 mm, now 61.7 mm" in refused["detail"]
+    assert ready("GET", "/joints/J-1/work")["departures"] == [
+        "End A, sheath OD: planned with 15.4 mm, now 61.7 mm"
+    ]
     ready("PATCH", "/joints/J-1", {"ends": joint_dict()["ends"]}, If_Match=version(ready))
     sign_in("eskil")("POST", "/joints/J-1/events", event("released"), 201)
 

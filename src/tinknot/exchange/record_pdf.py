@@ -92,9 +92,19 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
     )
     pdf.ln(3)
     pdf.set_font("Barlow", size=8)
-    pdf.multi_cell(0, 4, f"Head of the event chain: {record['head'] or 'none'}\nSignature (Ed25519): {record['signature'] or 'not released'}",
-                   new_x=XPos.LMARGIN, new_y=YPos.NEXT)  # fmt: skip
+    lines = (
+        f"Head of the event chain: {record['head'] or 'none'}",
+        f"Signature (Ed25519): {record['signature'] or 'not released'}",
+        COVERS.get(record["scheme"], "") if record["signature"] else "",
+    )
+    pdf.multi_cell(0, 4, "\n".join(line for line in lines if line), new_x=XPos.LMARGIN, new_y=YPos.NEXT)
     return bytes(pdf.output())
+
+
+COVERS = {
+    1: "It covers what was entered, the plans and the events; not place, state and rules as they stood.",
+    2: "It covers what was entered, the plans, the events, and place, line, state and rules as they stood.",
+}  # what a signature covers, by its scheme
 
 
 def _lost(lost_mm: dict[str, float]) -> str:

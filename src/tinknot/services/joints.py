@@ -2,6 +2,7 @@
 
 import json
 import re
+from functools import lru_cache
 from typing import Annotated, Any
 
 from pydantic import Field, model_validator
@@ -120,7 +121,13 @@ def row_of(ref: str) -> Joint:
 
 def draft_of(row: Joint) -> Draft:
     """The draft as a core type. Raises Unreadable."""
-    return DRAFT.read(Draft, row.draft)
+    return _read_draft(row.draft)
+
+
+@lru_cache(maxsize=512)
+def _read_draft(text: str) -> Draft:
+    """A draft by its text; it is looked at far more often than it changes."""
+    return DRAFT.read(Draft, text)
 
 
 def refuse_released(row: Joint) -> None:

@@ -1,10 +1,10 @@
 import { useQuery } from '@tanstack/react-query'
 import { useEffect, useMemo, useState } from 'react'
 import { Link, NavLink, useNavigate, useParams } from 'react-router'
-import { api, type Draft, type Schemas, take } from '../../api/client'
+import { ApiError, api, type Draft, type Schemas, take } from '../../api/client'
 import { CrossSection } from '../../components/CrossSection'
 import { Knot } from '../../components/Knot'
-import { ErrorNote, Loading, StateWord } from '../../components/notes'
+import { ErrorNote, Loading, StateWord, UNREADABLE } from '../../components/notes'
 import { OutboxSign } from '../../components/OutboxSign'
 import { useOutbox } from '../../components/outbox'
 import { Ribbon } from '../../components/Ribbon'
@@ -75,6 +75,7 @@ export function JointPage() {
   if (joint.query.error && !found)
     return <ErrorNote error={joint.query.error} again={() => joint.query.refetch()} />
   if (!found) return null
+  const unreadable = work.error instanceof ApiError && work.error.problem.type === 'tinknot:unreadable'
   const stations = stationStates(found, work.data?.plan, states)
   const here = station ?? stations.find((s) => s.state === 'open')?.id ?? 'card'
   const draft = drafted(found, joint.patch)
@@ -103,7 +104,7 @@ export function JointPage() {
           <span className="hidden truncate text-lg lg:inline">{found.title}</span>
           <span className="border border-current px-2 py-0.5">
             <span className="[&_*]:!text-current">
-              <StateWord state={work.data?.progress.state ?? found.state} />
+              <StateWord state={unreadable ? UNREADABLE : (work.data?.progress.state ?? found.state)} />
             </span>
           </span>
           <SaveSign joint={joint} />

@@ -73,8 +73,9 @@ export function Sign({ work, states, outbox }: WorkProps) {
               </Caution>
             )}
             {!verifies && <Caution>Releasing needs a verifier, signed in with their own account.</Caution>}
-            <Verdict judgement={work.judgement} />
-            {changed.length > 0 && (
+            {changed.length === 0 ? (
+              <Verdict judgement={work.judgement} />
+            ) : (
               <section className="fault" aria-label="Changed since it was planned">
                 <h2>Changed since it was planned</h2>
                 <ul className="list-disc pl-5">

@@ -85,11 +85,12 @@ describe('the release', () => {
   })
 
   it('is stopped by what was changed since it was planned, and leads to planning again', async () => {
-    const words = 'ends A sheath od: 26.2 mm, now 61.7 mm'
+    const words = 'End A, sheath OD: planned with 26.2 mm, now 61.7 mm'
     const { button } = await sign(workOf({ departures: [words] }))
     expect(button.disabled).toBe(true)
     const told = screen.getByRole('region', { name: 'Changed since it was planned' })
     expect(told.textContent).toContain(words)
+    expect(screen.queryByText('May be released')).toBeNull()
     expect(within(told).getByRole('link').getAttribute('href')).toBe('/joints/J-1/choose')
   })
 

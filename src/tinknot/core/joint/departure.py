@@ -12,7 +12,8 @@ UNITS = {"mm": "mm", "mm2": "mm²", "m": "m", "c": "°C", "a": "A", "s": "s", "v
 
 
 def departures(planned: AnyFile, drafted: AnyFile) -> list[str]:
-    """Every figure or choice that differs, in words: `ends A sheath od: 26.2 mm, now 61.7 mm`. Empty when the plan
+    """Every figure or choice that differs, in words: `End A, sheath OD: planned with
+    26.2 mm, now 61.7 mm`. Empty when the plan
     was made from what is drafted. Stock and names are no part of it; a kit sheet counts by its id."""
     was, now = (
         f.model_dump(mode="json", by_alias=True, exclude=NOT_WORKED_TO)
@@ -32,14 +33,19 @@ def _differing(was: Any, now: Any, path: tuple[str, ...]) -> Iterator[str]:
             yield from _differing(old, new, (*path, name))
     elif was != now:
         where, unit = _named(path)
-        yield f"{where}: {_said(was, unit)}, now {_said(now, unit)}"
+        yield f"{where}: planned with {_said(was, unit)}, now {_said(now, unit)}"
 
 
 def _named(path: tuple[str, ...]) -> tuple[str, str]:
+    """A place in words, and its unit: `End A, core 1, insulation OD` in mm."""
     *way, last = path
     words, _, tail = last.rpartition("_")
     unit = UNITS.get(tail, "") if words else ""
-    return " ".join((*way, words if unit else last)).replace("_", " "), unit
+    where = "/".join((*way, words if unit else last))
+    for prefix, said in (("ends/", "end "), ("cores/", "core ")):
+        where = where.replace(prefix, said)
+    where = where.replace("_", " ").replace("/", ", ").replace(" od", " OD")
+    return where[:1].upper() + where[1:], unit
 
 
 def _said(value: Any, unit: str) -> str:
