@@ -44,7 +44,7 @@ def test_a_record_with_any_place_spoiled(released):
     body = json.loads(data)
     assert records.verify(signed_anew(body)).intact
 
-    @settings(max_examples=400 if FULL else 60, deadline=None, suppress_health_check=list(HealthCheck))
+    @settings(max_examples=200 if FULL else 40, deadline=None, suppress_health_check=list(HealthCheck))
     @given(spoiled([body]))
     def spoil(changed: Any) -> None:
         try:

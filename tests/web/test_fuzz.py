@@ -94,30 +94,31 @@ ODD = st.one_of(
 )  # fmt: skip
 
 
-def spots(body: Any, path: tuple[Any, ...] = ()) -> list[tuple[Any, ...]]:
-    """Every place in a body."""
-    inner = body.items() if isinstance(body, dict) else enumerate(body) if isinstance(body, list) else ()
-    return [path, *(p for key, value in inner for p in spots(value, (*path, key)))]
-
-
 @st.composite
 def spoiled(draw: st.DrawFn, bodies: list[Any]) -> Any:
     """A real body with a few places of it gone, doubled or replaced by something odd."""
     body = copy.deepcopy(draw(st.sampled_from(bodies)))
     for _ in range(draw(st.integers(1, 3))):
-        *way, last = draw(st.sampled_from(spots(body)[1:] or [("x",)]))
-        at = body
-        for key in way:
-            at = at[key]
-        match draw(st.sampled_from(["odd", "gone", "again", "unknown"])):
-            case "odd":
-                at[last] = draw(ODD)
-            case "gone":
-                del at[last]
-            case "again" if isinstance(at, list):
-                at.append(copy.deepcopy(at[last]))
-            case _ if isinstance(at, dict):
-                at["unknown"] = draw(ODD)
+        at: Any = body
+        while True:  # go down into it, and stop somewhere
+            keys = list(at) if isinstance(at, dict) else list(range(len(at)))
+            if not keys:
+                break
+            key = draw(st.sampled_from(keys))
+            inner = at[key]
+            if isinstance(inner, (dict, list)) and inner and draw(st.integers(0, 3)):
+                at = inner
+                continue
+            match draw(st.sampled_from(["odd", "gone", "again", "unknown"])):
+                case "odd":
+                    at[key] = draw(ODD)
+                case "gone":
+                    del at[key]
+                case "again" if isinstance(at, list):
+                    at.append(copy.deepcopy(inner))
+                case _ if isinstance(at, dict):
+                    at["unknown"] = draw(ODD)
+            break
     return body
 
 

@@ -52,12 +52,12 @@ export function Caution({ children }: { children: ReactNode }) {
   )
 }
 
-/** What the server kept and does not count; nothing while there is nothing to say. */
+/** What became of the last thing that was sent, where it does not count; nothing while there is nothing to say. */
 export function NotCounted({ words }: { words: string }) {
   if (!words) return null
   return (
     <p className="fault" role="alert">
-      It is noted, but does not count: {words}
+      {words}
     </p>
   )
 }

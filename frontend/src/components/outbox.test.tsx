@@ -98,7 +98,7 @@ describe('sending what waits', () => {
       const { result } = await outbox()
       await act(() => result.current.add([going('1'), going('2')]))
       await waitFor(() => expect(result.current.refused).toHaveLength(1))
-      expect(result.current.words).toBe('not like this')
+      expect(result.current.words).toBe('It was not taken: not like this')
       expect(result.current.items).toEqual([])
       expect(sent(site)).toEqual(['1', '2'])
       const key = result.current.refused[0]?.key ?? -1
@@ -111,7 +111,9 @@ describe('sending what waits', () => {
     new Site({ [EVENTS]: (a) => taken(a, { counts: false, why: 'First: thread everything on' }) })
     const { result } = await outbox()
     await act(() => result.current.add([going('1')]))
-    await waitFor(() => expect(result.current.words).toBe('First: thread everything on'))
+    await waitFor(() =>
+      expect(result.current.words).toBe('It is noted, but does not count: First: thread everything on'),
+    )
     expect(result.current.items).toEqual([])
   })
 

@@ -40,7 +40,7 @@ function later(fault: unknown): boolean {
 /** Sends in order; stops at the first that cannot be sent now. Refused ones are set aside, never dropped. */
 async function flush(
   owner: string,
-  told: (item: Outgoing, words: string) => void,
+  told: (words: string) => void,
   landed: (item: Outgoing, taken: Schemas['Taken']) => void,
 ): Promise<void> {
   if (sending) return
@@ -51,11 +51,11 @@ async function flush(
         const taken = await deliver(item)
         learnClock(taken.now)
         landed(item, taken)
-        if (!taken.counts) told(item, taken.why)
+        if (!taken.counts) told(`It is noted, but does not count: ${taken.why}`)
       } catch (fault) {
         if (later(fault)) return
         const words = fault instanceof ApiError ? fault.problem.detail : String(fault)
-        told(item, words)
+        told(`It was not taken: ${words}`)
         await refuse(item, words)
         continue
       }
@@ -84,7 +84,7 @@ export function useOutbox(ref?: string) {
     const before = (await waiting(owner)).length
     await flush(
       owner,
-      (_item, why) => setWords(why),
+      setWords,
       // before it leaves the box, or the page would fall back to the step before for a moment
       (item, taken) =>
         client.setQueryData<Schemas['Work']>(

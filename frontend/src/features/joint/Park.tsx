@@ -1,4 +1,5 @@
 import { Link } from 'react-router'
+import { NotCounted } from '../../components/notes'
 import { ParkStrip } from '../../components/ParkStrip'
 import { useMay } from '../../session'
 import { useEvents, type WorkProps } from './useWork'
@@ -46,7 +47,7 @@ export function Park({ work, states, outbox, labels }: WorkProps) {
       <div className="mt-5">
         <ParkStrip plan={work.plan} done={done} labels={labels} onTick={works ? tick : undefined} />
       </div>
-      {outbox.words && <p className="fault mt-3">{outbox.words}</p>}
+      <NotCounted words={outbox.words} />
       <div className="mt-6 flex flex-col gap-3 sm:flex-row">
         {signed && (
           <Link className="btn btn-primary btn-tall sm:px-10" to={`/joints/${work.ref}/build`}>
