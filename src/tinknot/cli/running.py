@@ -40,8 +40,8 @@ def _secret(folder: Path, host: str) -> str:
 
 
 def _app(data: Path, secret: str, fill: bool, **config: Any) -> Flask:
-    sweep(data)
     app = create_app({"DATABASE": data / DATABASE, "SECRET_KEY": secret, **config})
+    sweep(data)
     if fill and nobody_yet():
         scenario.build()
     return app

@@ -1,7 +1,6 @@
 """The site's keys: files beside the database that only their owner may read, named by their fingerprint. The
 database says which one is the site's, never what it is, so that a copy of the database forges nothing."""
 
-from functools import lru_cache
 from hashlib import sha256
 from pathlib import Path
 
@@ -56,6 +55,7 @@ def pin_key() -> RSAPrivateKey:
 
 def move_out() -> None:
     """Keys that an earlier version kept inside the database are moved to files; no bytes of them stay behind."""
+    _at_hand.clear()
     inside = {name: held for name in (SITE, PIN) if (held := settings.get(name)) is not None}
     for name, held in inside.items():
         key: PrivateKey
@@ -82,25 +82,38 @@ def forget_missing() -> list[str]:
     ]
     for name in gone:
         settings.drop(f"{name}-id")
+    _at_hand.clear()
     return gone
 
 
+_at_hand: dict[tuple[str, str], PrivateKey] = {}  # by database and name: asked for with every event
+
+
 def _key(name: str) -> PrivateKey:
-    fingerprint = settings.get(f"{name}-id")
-    if fingerprint is None:
-        with writing():
-            fingerprint = settings.get(f"{name}-id")  # somebody else may have made it meanwhile
-            if fingerprint is None:
-                fingerprint = _write(name, _new(name))
-                settings.put(f"{name}-id", fingerprint)
-    return _load(folder() / file_name(name, fingerprint))
+    known = (str(db.database), name)
+    if known in _at_hand:
+        return _at_hand[known]
+    fingerprint = settings.get(f"{name}-id") or _make(name)
+    found = _load(folder() / file_name(name, fingerprint))
+    if not db.in_transaction():  # else the making of it may yet be taken back
+        _at_hand[known] = found
+    return found
+
+
+def _make(name: str) -> str:
+    """Make a key and say that it is the site's; returns its fingerprint."""
+    with writing():
+        fingerprint: str | None = settings.get(f"{name}-id")  # somebody else may have made it meanwhile
+        if fingerprint is None:
+            fingerprint = _write(name, _new(name))
+            settings.put(f"{name}-id", fingerprint)
+    return fingerprint
 
 
 def _new(name: str) -> PrivateKey:
     return Ed25519PrivateKey.generate() if name == SITE else generate_private_key(65537, 2048)
 
 
-@lru_cache(maxsize=8)
 def _load(path: Path) -> PrivateKey:
     try:
         found = load_pem_private_key(path.read_bytes(), None)

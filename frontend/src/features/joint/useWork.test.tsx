@@ -2,7 +2,7 @@
 import { act, waitFor } from '@testing-library/react'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { useOutbox } from '../../components/outbox'
-import { hook, newBrowser, newClient, Site, settled } from '../../testing/site'
+import { hook, newBrowser, newClient, problem, Site, settled } from '../../testing/site'
 import { useEvents, useWork, type Work } from './useWork'
 
 const work = (events: number, more: object = {}) => ({
@@ -26,6 +26,15 @@ describe('the work at a joint', () => {
     site.answers['GET /joints/J-1/work'] = 'no connection'
     const again = await hook(() => useWork('J-1', true), { client: newClient() })
     expect(again.result.current.data?.events).toHaveLength(2)
+  })
+
+  it('that the server cannot read any more is told, not shown as it once was', async () => {
+    localStorage.setItem('work:J-1', JSON.stringify(work(2)))
+    new Site({
+      'GET /joints/J-1/work': problem(422, 'written by a newer Tin Knot', undefined, 'tinknot:unreadable'),
+    })
+    const { result } = await hook(() => useWork('J-1', true))
+    await waitFor(() => expect(result.current.error?.message).toBe('written by a newer Tin Knot'))
   })
 
   it('says what is wrong where it was never seen', async () => {

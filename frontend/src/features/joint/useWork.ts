@@ -1,5 +1,5 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { api, type Schemas, take } from '../../api/client'
+import { ApiError, api, type Schemas, take } from '../../api/client'
 import type { useOutbox } from '../../components/outbox'
 import { learnClock } from '../../model/clock'
 import { useSession } from '../../session'
@@ -34,11 +34,16 @@ export function useWork(ref: string, enabled: boolean) {
         return found
       } catch (fault) {
         const held = localStorage.getItem(key)
-        if (held) return whole(JSON.parse(held) as Work)
+        if (held && !refused(fault)) return whole(JSON.parse(held) as Work)
         throw fault
       }
     },
   })
+}
+
+/** The server has said that there is no such work, or that it cannot be read: what is kept here is out of date. */
+function refused(fault: unknown): boolean {
+  return fault instanceof ApiError && [404, 422].includes(fault.problem.status)
 }
 
 /** What an earlier version kept, with what it did not know of. */
