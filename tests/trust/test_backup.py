@@ -229,6 +229,15 @@ def test_pictures_that_are_here_already_count(folder: Path, tmp_path: Path):
     assert verdicts(folder)["SK-101"]
 
 
+def test_a_picture_that_was_altered_comes_back(folder: Path, tmp_path: Path):
+    archive = safekeeping.backup(folder, tmp_path / "b.zip")
+    altered = next((folder / "photos").iterdir())
+    before = altered.read_bytes()
+    altered.write_bytes(before[:-1])
+    assert tinknot("restore", archive, "--data", folder).exit_code == 0
+    assert altered.read_bytes() == before
+
+
 def test_a_restore_is_a_new_beginning_for_checkpoints(folder: Path, tmp_path: Path):
     """Older data put in place by the site itself are no tampering."""
     archive = safekeeping.backup(folder, tmp_path / "b.zip")

@@ -220,13 +220,15 @@ def _look_at(folder: Path, staged: Path) -> list[str]:
 
 
 def _add_missing(source: Path, target: Path) -> int:
-    """Add the files that are not there yet, each whole; returns how many. Their names say what they hold."""
+    """Add the files that are not there yet, each whole; returns how many. Their names say what they hold, so one that
+    is there stays, but for a picture that is not what its name says."""
     if not source.is_dir():
         return 0
     target.mkdir(mode=0o700, exist_ok=True)
     added = 0
     for path in sorted(source.iterdir()):
-        if not (target / path.name).exists():
+        there = (target / path.name).exists()
+        if not there or (target.name == "photos" and photos.fault_of(target, path.name)):
             path.chmod(0o600)
             with path.open("rb") as file:
                 os.fsync(file.fileno())
