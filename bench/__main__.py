@@ -116,6 +116,8 @@ def events() -> dict[str, Any]:
                 JOINT, EventIn(id=uuid4(), kind="note", revision=1, client_time=datetime.now(UTC)), who
             )
 
+        for _ in range(5):  # what is read once and kept at hand is at hand
+            one()
         begun, used = time.perf_counter(), time.process_time()
         for _ in range(60):
             one()
