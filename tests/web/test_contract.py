@@ -4,7 +4,8 @@ import pytest
 
 from tinknot.core.errors import TinKnotError
 from tinknot.store.faults import StoreFault
-from tinknot.web.http import ENDPOINTS, openapi, problem_of
+from tinknot.web.http import ENDPOINTS, problem_of
+from tinknot.web.openapi import openapi
 
 
 def test_every_operation_answers_or_explains():

@@ -25,7 +25,7 @@ from tests.trace import SHEETS
 from tinknot.services import accounts
 from tinknot.store.models import EventRow, Joint, KitSheetRow, Lot, Part, Tool, User
 from tinknot.web.app import create_app
-from tinknot.web.http import openapi
+from tinknot.web.openapi import openapi
 
 CHECKS = [not_a_server_error, response_schema_conformance, content_type_conformance, status_code_conformance]
 SPOILED = (

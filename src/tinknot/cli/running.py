@@ -22,7 +22,7 @@ from tinknot.services.certificates import authority_fingerprint, for_addresses, 
 from tinknot.services.safekeeping import DATABASE, sweep
 from tinknot.store.lock import holding
 from tinknot.web.app import create_app
-from tinknot.web.http import openapi
+from tinknot.web.openapi import openapi
 from tinknot.web.pairing import create_pairing
 
 PORT = 5117

@@ -15,7 +15,8 @@ from werkzeug.middleware.proxy_fix import ProxyFix
 from tinknot.services import accounts, opening
 from tinknot.store.database import db
 from tinknot.web.api import BLUEPRINTS
-from tinknot.web.http import init_errors, openapi, problem
+from tinknot.web.http import init_errors, problem
+from tinknot.web.openapi import openapi
 from tinknot.web.signed_in import SessionUser
 
 STATIC = Path(__file__).parent / "static" / "app"
