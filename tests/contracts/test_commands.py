@@ -134,3 +134,10 @@ def test_refuses_to_listen_beyond_this_machine_without_a_secret(tmp_path: Path):
     found = tinknot("serve", "--host", "0.0.0.0", "--data", tmp_path / "d")
     assert "TINKNOT_SECRET_KEY" in found.stderr
     assert found.exit_code != 0
+
+
+def test_refuses_a_secret_that_can_be_guessed(tmp_path: Path, monkeypatch):
+    monkeypatch.setenv("TINKNOT_SECRET_KEY", "short")
+    found = tinknot("serve", "--host", "0.0.0.0", "--data", tmp_path / "d")
+    assert "under 32 bytes" in found.stderr
+    assert found.exit_code == 1

@@ -100,3 +100,16 @@ def test_first_start(tmp_path, sign_in):
     Api(app.test_client(), None)(
         "POST", "/setup", {"username": "me2", "name": "Me", "password": "long-enough-word"}, 403
     )
+
+
+def test_answers_and_papers_are_kept_by_no_cache(runa):
+    runa("POST", "/joints", {"ref": "J-1"}, 201)
+    for path in (
+        "/joints/J-1",
+        "/board",
+        "/stock.csv",
+        "/session",
+        "/joints/none/card.pdf",
+        "/joints/J-1/file",
+    ):
+        assert runa.client.get(f"/api/v1{path}").headers["Cache-Control"] == "no-store", path

@@ -99,3 +99,18 @@ def test_a_list_with_odd_line_ends_or_an_endless_field_is_told(runa):
     found = runa("POST", "/stock-import", endless)
     assert "cannot be read" in found["errors"][0]["message"]
     assert not found["applied"]
+
+
+def test_a_list_that_leaves_runs_nothing_in_a_spreadsheet(runa):
+    figures = FIGURES | {"name": "=HYPERLINK(1)", "longitudinal_change_pct": -6}
+    runa(
+        "POST",
+        "/stock",
+        {"kind": "sleeve", "figures": figures, "lot": {"name": "+L1", "quantity": 6400, "place": "@van"}},
+        201,
+    )
+    text = runa("GET", "/stock.csv").decode()
+    for cell in ("'=HYPERLINK(1)", "'+L1", "'@van", ",-6.0,"):  # a figure below zero is a figure
+        assert cell in text
+    again = runa("POST", "/stock-import", {"text": text})
+    assert (again["changes"], again["errors"]) == ([], [])

@@ -13,7 +13,7 @@ from cheroot import wsgi
 from cheroot.ssl.builtin import BuiltinSSLAdapter
 from flask import Flask
 
-from tinknot.cli.folder import data_option, made, plainly, secret_key
+from tinknot.cli.folder import LEAST_SECRET, data_option, made, plainly, secret_key
 from tinknot.cli.terminal import emit, refuse
 from tinknot.demo import scenario
 from tinknot.services import settings
@@ -31,6 +31,10 @@ PORT = 5117
 def _secret(folder: Path, host: str) -> str:
     given = os.environ.get("TINKNOT_SECRET_KEY")
     if given:
+        if len(given.encode()) < LEAST_SECRET:
+            refuse(
+                f"Refused: TINKNOT_SECRET_KEY has under {LEAST_SECRET} bytes; a short key can be guessed, and sessions forged."
+            )
         return given
     if not ipaddress.ip_address("127.0.0.1" if host == "localhost" else host).is_loopback:
         refuse(

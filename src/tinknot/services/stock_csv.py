@@ -88,6 +88,19 @@ def _flag(text: str) -> bool:
     raise ValueError
 
 
+RUN = "=+-@\t\r"  # a spreadsheet takes a cell that begins with one of these for a formula
+
+
+def safe(text: str) -> str:
+    """A cell of text that no spreadsheet runs: an apostrophe before what would be a formula, as spreadsheets write it."""
+    return f"'{text}" if text[:1] in RUN and text else text
+
+
+def unsafe(text: str) -> str:
+    """What was meant by such a cell."""
+    return text[1:] if text[:1] == "'" and text[1:2] in RUN and text[1:] else text
+
+
 def _read(row: dict[str, str]) -> tuple[str, dict[str, Any], LotIn | None]:
     faults: list[FieldError] = []
     data: dict[str, Any] = {"id": row.get("id", "")}
@@ -201,7 +214,7 @@ def import_csv(text: str, apply: bool, who: str) -> ImportReport:
         if None in row or len(todo) >= LONGEST:
             errors.append(LineError(line=line, column="", message="has more fields than the first line"))
             continue
-        cells = {k.strip(): (v or "").strip() for k, v in row.items()}
+        cells = {k.strip(): unsafe((v or "").strip()) for k, v in row.items()}
         if not any(cells.values()):
             continue
         try:
@@ -347,5 +360,7 @@ def export_csv() -> str:
                     "opened": "yes" if lot.opened else "",
                     "place": lot.place,
                 }
-            writer.writerow(row)
+            writer.writerow(
+                {k: v if k in NUMBERS or k == "quantity" else safe(str(v)) for k, v in row.items()}
+            )
     return out.getvalue()

@@ -66,6 +66,8 @@ def create_app(config: dict[str, Any]) -> Flask:
     @app.after_request
     def _headers(response: Response) -> Response:
         response.headers.setdefault("Content-Security-Policy", CSP)
+        if request.path.startswith("/api/"):  # answers and papers are somebody's; pictures say so themselves
+            response.headers.setdefault("Cache-Control", "no-store")
         response.headers["X-Content-Type-Options"] = "nosniff"
         response.headers["Referrer-Policy"] = "same-origin"
         response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
