@@ -4,6 +4,8 @@ import random
 from datetime import UTC, datetime, timedelta
 from uuid import UUID
 
+import pytest
+
 from tests.joints import joint, joint_dict
 from tinknot.core.events import GENESIS, Event, broken_at, chained
 from tinknot.core.joint.file import JointFile
@@ -11,6 +13,7 @@ from tinknot.core.model import parse
 from tinknot.core.plan import Plan
 from tinknot.core.planning import plan_joint
 from tinknot.core.progress import fold, made
+from tinknot.core.rulebook import RuleBook
 
 
 class Log:
@@ -78,6 +81,34 @@ def test_whole_joint_is_released_by_a_second_person():
     assert refused.state == "to release"
     assert "second person" in refused.flags[-1].why
     assert fold(PLAN, log.add("done", "released", "eskil").events).state == "released"
+
+
+def test_a_person_stays_the_same_person_under_another_name():
+    log = Log(PLAN)
+    for s in PLAN.steps:
+        if s.id == "released":
+            break
+        values = {g.id: (g.least or 0) * 100 if g.least else (g.most or g.target or 0) for g in s.gates}
+        log.add("done", s.id, "Runa", values, actor_id=7, format=2)
+    refused = fold(PLAN, log.add("done", "released", "Runa Ås", actor_id=7, format=2).events)
+    assert refused.state == "to release"
+    assert "second person" in refused.flags[-1].why
+    assert fold(PLAN, log.add("done", "released", "Eskil", actor_id=8, format=2).events).state == "released"
+
+
+@pytest.mark.parametrize(("form", "found"), [(1, "released"), (2, "to release")])
+def test_a_plan_of_a_site_that_had_dropped_the_second_person(form: int, found: str):
+    """What was released by the rules of its day stays released; from format 2 on nobody releases their own work."""
+    old = PLAN.model_copy(
+        update={"steps": [s.model_copy(update={"second_person": False}) for s in PLAN.steps]}
+    )
+    log = Log(old).through("label")
+    assert fold(old, log.add("done", "released", "runa", format=form).events).state == found
+
+
+def test_no_rule_drops_the_second_person_at_the_release():
+    plan = plan_joint(joint(), RuleBook.of({"holds.second_person": ["parked"]}))
+    assert next(s for s in plan.steps if s.hold == "released").second_person
 
 
 def test_states_on_the_way():

@@ -1,8 +1,12 @@
 """Sign-in, sessions, roles, passwords."""
 
+from concurrent.futures import ThreadPoolExecutor
+
 import pytest
 
 from tests.web.conftest import PASSWORD, Api
+from tinknot.store.database import close
+from tinknot.store.models import User
 from tinknot.web.app import create_app
 
 
@@ -100,6 +104,20 @@ def test_first_start(tmp_path, sign_in):
     Api(app.test_client(), None)(
         "POST", "/setup", {"username": "me2", "name": "Me", "password": "long-enough-word"}, 403
     )
+
+
+def test_ten_who_start_at_once_make_one_admin(tmp_path):
+    app = create_app({"DATABASE": tmp_path / "new.db", "SECRET_KEY": "t", "RATE_LIMIT": False})
+
+    def start(n: int) -> int:
+        body = {"username": f"me{n}", "name": "Me", "password": "long-enough-word"}
+        status = app.test_client().post("/api/v1/setup", json=body).status_code
+        close()
+        return status
+
+    with ThreadPoolExecutor(10) as pool:
+        assert sorted(pool.map(start, range(10))) == [201] + [403] * 9
+    assert User.select().count() == 1
 
 
 def test_answers_and_papers_are_kept_by_no_cache(runa):

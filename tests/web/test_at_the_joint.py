@@ -3,6 +3,7 @@
 import base64
 import hashlib
 import json
+from concurrent.futures import ThreadPoolExecutor
 from datetime import datetime, timedelta
 
 import pytest
@@ -11,6 +12,7 @@ from tests.clock import CLOCK
 from tests.web.test_joint import BARREL, event, filled, readings, stocked, work_to
 from tinknot.devices.camera import made_up_picture
 from tinknot.services import pins, settings
+from tinknot.store.database import close
 
 __all__ = ["BARREL", "stocked"]
 
@@ -86,6 +88,44 @@ def test_a_pin_is_locked_after_five_wrong_tries(planned, sign_in):
         event("isolated", minutes=0, signature={"username": "eskil", "sealed_pin": pins.seal("40719263")}),
     )
     assert "locked" in locked["why"]
+
+
+def test_many_wrong_pins_at_once_are_no_more_tries_than_one_after_the_other(app, sign_in, monkeypatch):
+    sign_in("eskil")("PUT", "/session/pin", {"pin": "40719263"})
+    looked: list[str] = []
+
+    def held(hashed: str, pin: str) -> bool:
+        looked.append(pin)
+        return False
+
+    monkeypatch.setattr(pins, "secret_holds", held)
+    given = [pins.Signature(username="eskil", sealed_pin=pins.seal(f"{n:08}")) for n in range(10)]
+
+    def attempt(signature: pins.Signature) -> str:
+        why = pins.signer(signature)[1]
+        close()
+        return why
+
+    with ThreadPoolExecutor(10) as pool:
+        said = list(pool.map(attempt, given))
+    assert len(looked) == pins.MOST_MISSES
+    assert sum("locked" in why for why in said) == 10 - pins.MOST_MISSES
+
+
+def test_a_right_pin_forgets_the_misses_before_it(planned, sign_in):
+    sign_in("eskil")("PUT", "/session/pin", {"pin": "40719263"})
+    for _ in range(3):
+        for pin in ("0000", "0001", "0002", "0003"):
+            assert pins.signer(pins.Signature(username="eskil", sealed_pin=pins.seal(pin)))[0] is None
+        who, why = pins.signer(pins.Signature(username="eskil", sealed_pin=pins.seal("40719263")))
+        assert who, why
+
+
+def test_the_second_person_at_the_release_cannot_be_dropped(sign_in):
+    body = {"value": ["parked"], "reason": "quicker"}
+    answer = sign_in("ylva")("PUT", "/rules/holds.second_person", body, 422)
+    assert answer["errors"][0]["path"] == "/value"
+    assert "released" in answer["errors"][0]["message"]
 
 
 def test_a_release_is_never_signed_by_pin(planned, sign_in):

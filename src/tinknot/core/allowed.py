@@ -127,6 +127,7 @@ def refusal(
     for gate in step.gates:
         if fault := gate_fault(gate, values.get(gate.id), event.text):
             return fault
-    if step.second_person and event.actor in workers:
+    alone = step.second_person or (step.hold == "released" and event.format >= 2)  # no rule drops that one
+    if alone and event.person & workers:
         return "Needs a second person: you did part of this work yourself"
     return too_early(step, since, event.moment, values) or out_of_date(step, event)

@@ -86,6 +86,12 @@ class Event(Result):
     hash: str
 
     @property
+    def person(self) -> set[str]:
+        """Who it was: the person's number, which no change of name changes, and the name, which is all that events of
+        before format 2 have."""
+        return {self.actor, *([f"#{self.actor_id}"] if self.actor_id else [])}
+
+    @property
     def moment(self) -> datetime:
         """When it happened, by the server's clock."""
         return datetime.fromisoformat(self.at)

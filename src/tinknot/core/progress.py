@@ -233,11 +233,11 @@ class Fold:
 
     def _worked(self, step: StepOut, e: Event) -> None:
         if step.kind not in ("sign", "gate"):
-            self.workers.add(e.actor)
+            self.workers |= e.person
         if step.hold:
             self.since_hold.clear()
         elif step.kind not in ("sign", "gate"):
-            self.since_hold.add(e.actor)
+            self.since_hold |= e.person
 
     def _undo(self, step: StepOut, e: Event) -> None:
         was = self.done.get(step.id)

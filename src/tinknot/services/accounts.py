@@ -99,6 +99,22 @@ def add_person(username: str, name: str, role: str, password: str, must_change: 
     return _person(row)
 
 
+def first_admin(username: str, name: str, password: str) -> Person:
+    """The first person of a new installation; one, however many ask at once. Raises NotAllowed for any other."""
+    hashed = _checked(password)
+    with writing():
+        if not nobody_yet():
+            raise NotAllowed("There are people already; ask an admin for an account.")
+        row = User.create(
+            username=username.lower(),
+            name=name,
+            role="admin",
+            password_hash=hashed,
+            session_key=secrets.token_hex(16),
+        )
+    return _person(row)
+
+
 def sign_in(username: str, password: str) -> Person | None:
     """The person, when name and password belong together and the person is active."""
     row = User.get_or_none(User.username == username.strip().lower())

@@ -55,27 +55,33 @@ def verifiers() -> dict[str, str]:
 
 
 def signer(given: Signature) -> tuple[Person | None, str]:
-    """The person whose signature holds, or None and why not. Wrong PINs are counted and lock it."""
+    """The person whose signature holds, or None and why not. Every try is counted before it is looked at, so that many
+    at once are no more tries than one after the other; wrong ones lock the PIN for a while."""
     row = User.get_or_none(User.username == given.username.strip().lower())
     if row is None or not row.active or row.pin_hash is None:
         return None, f"{given.username} has no PIN to sign with"
-    if row.pin_locked_until and datetime.fromisoformat(row.pin_locked_until) > now():
+    if not _count(row.id):
         return None, f"The PIN of {row.name} is locked after too many wrong tries; wait {LOCKED_MIN} min"
     try:
         pin = keys.pin_key().decrypt(base64.b64decode(given.sealed_pin, validate=True), _OAEP).decode()
         right = secret_holds(row.pin_hash, pin)
     except (ValueError, UnicodeDecodeError, VerifyMismatchError, InvalidHashError):
         right = False
+    if not right:
+        return None, f"The PIN of {row.name} was wrong; the hold is open again"
     with writing():
-        if right:
-            row.pin_misses, row.pin_locked_until = 0, None
-        else:
-            row.pin_misses += 1
-            if row.pin_misses >= MOST_MISSES:
-                row.pin_misses, row.pin_locked_until = 0, (now() + timedelta(minutes=LOCKED_MIN)).isoformat()
-        row.save(only=[User.pin_misses, User.pin_locked_until])
-    return (
-        (person_named(row.username), "")
-        if right
-        else (None, f"The PIN of {row.name} was wrong; the hold is open again")
-    )
+        User.update(pin_misses=0, pin_locked_until=None).where(User.id == row.id).execute()
+    return person_named(row.username), ""
+
+
+def _count(user_id: int) -> bool:
+    """Count a try before it is looked at; whether it may be."""
+    with writing():
+        row = User.get_by_id(user_id)
+        if row.pin_locked_until and datetime.fromisoformat(row.pin_locked_until) > now():
+            return False
+        tries, until = row.pin_misses + 1, None
+        if tries >= MOST_MISSES:
+            tries, until = 0, (now() + timedelta(minutes=LOCKED_MIN)).isoformat()
+        User.update(pin_misses=tries, pin_locked_until=until).where(User.id == user_id).execute()
+    return True

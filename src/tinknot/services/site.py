@@ -54,6 +54,8 @@ def set_rule(key: str, value: Any, reason: str) -> list[RuleOut]:
     else:
         if not reason.strip():
             raise InputError.at("/reason", "say why the site does it differently")
+        if key == "holds.second_person" and isinstance(value, list) and "released" not in value:
+            raise InputError.at("/value", "must keep released: nobody releases their own work")
         own[key] = {"value": value, "reason": reason.strip()}
     try:
         RuleBook.of({k: v["value"] for k, v in own.items()})

@@ -110,7 +110,7 @@ class Procedure(Layer):
     ) -> Step:
         return Step(
             name, title, kind, station, tuple(needs), hold=name, layer=self.id,  # type: ignore[arg-type]  # literals above
-            second_person=name in self.rules.names("holds.second_person"), **more,
+            second_person=name == "released" or name in self.rules.names("holds.second_person"), **more,
         )  # fmt: skip
 
     def _connector_gates(self) -> tuple[Gate, ...]:

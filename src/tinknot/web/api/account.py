@@ -7,7 +7,6 @@ from flask import Blueprint, Response, session
 from flask_login import current_user, login_user, logout_user
 from pydantic import Field
 
-from tinknot.core.errors import NotAllowed
 from tinknot.core.model import Name, Result, Strict
 from tinknot.services import accounts, pins
 from tinknot.web.http import endpoint, person, problem
@@ -95,9 +94,7 @@ def sign_out() -> None:
 @endpoint(bp, "POST", "/setup", body=First, out=Session, role=None, status=201, limit=TRIES)
 def first_admin(body: First) -> Session:
     """Make the first admin of a new installation."""
-    if not accounts.nobody_yet():
-        raise NotAllowed("There are people already; ask an admin for an account.")
-    return _enter(accounts.add_person(body.username, body.name, "admin", body.password))
+    return _enter(accounts.first_admin(body.username, body.name, body.password))
 
 
 @endpoint(bp, "POST", "/session/password", body=NewPassword, out=Session, role=None, limit=TRIES)
