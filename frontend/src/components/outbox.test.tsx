@@ -104,6 +104,7 @@ describe('sending what waits', () => {
       const key = result.current.refused[0]?.key ?? -1
       await act(() => result.current.forget(key))
       await waitFor(() => expect(result.current.refused).toEqual([]))
+      expect(result.current.words).toBe('')
     },
   )
 

@@ -112,6 +112,10 @@ export function useOutbox(ref?: string) {
     },
     [owner, send],
   )
+  const seen = useCallback(async (key: number) => {
+    setWords('')
+    await forget(key)
+  }, [])
   const mine = <T extends Outgoing>(all: T[]) => (ref ? all.filter((i) => i.ref === ref) : all)
-  return { items: mine(items), lately: mine(lately()), refused: mine(set), words, add, forget }
+  return { items: mine(items), lately: mine(lately()), refused: mine(set), words, add, forget: seen }
 }
