@@ -18,6 +18,7 @@ from tinknot.services import checkpoints, keys, opening, photos
 from tinknot.services.clock import now
 from tinknot.store import heads, snapshot
 from tinknot.store.faults import told
+from tinknot.store.files import keep_names
 
 DATABASE = "tinknot.db"
 MANIFEST = "manifest.json"
@@ -234,6 +235,7 @@ def _add_missing(source: Path, target: Path) -> int:
                 os.fsync(file.fileno())
             path.rename(target / path.name)
             added += 1
+    keep_names(target)
     return added
 
 
@@ -246,11 +248,7 @@ def _swap(folder: Path, copy: Path) -> Path | None:
     for suffix in ("-wal", "-shm"):
         live.with_name(live.name + suffix).unlink(missing_ok=True)
     copy.replace(live)
-    directory = os.open(folder, os.O_RDONLY)
-    try:
-        os.fsync(directory)
-    finally:
-        os.close(directory)
+    keep_names(folder)
     return kept
 
 

@@ -16,6 +16,16 @@ def write_whole(target: Path, data: bytes) -> None:
             file.flush()
             os.fsync(file.fileno())
         part.replace(target)
+        keep_names(target.parent)
     except OSError:
         part.unlink(missing_ok=True)
         raise
+
+
+def keep_names(folder: Path) -> None:
+    """Bring the names in a folder to the disk: until then a power loss may take a new name with its file."""
+    directory = os.open(folder, os.O_RDONLY)
+    try:
+        os.fsync(directory)
+    finally:
+        os.close(directory)
