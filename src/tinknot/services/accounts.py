@@ -92,11 +92,7 @@ def add_person(username: str, name: str, role: str, password: str, must_change: 
     with writing():
         if User.select().where(User.username == username.lower()).exists():
             raise Conflict(f"The sign-in name {username} is taken.")
-        row = User.create(
-            username=username.lower(), name=name, role=role, password_hash=hashed, must_change=must_change,
-            session_key=secrets.token_hex(16),
-        )  # fmt: skip
-    return _person(row)
+        return _create(username, name, role, hashed, must_change)
 
 
 def first_admin(username: str, name: str, password: str) -> Person:
@@ -105,13 +101,18 @@ def first_admin(username: str, name: str, password: str) -> Person:
     with writing():
         if not nobody_yet():
             raise NotAllowed("There are people already; ask an admin for an account.")
-        row = User.create(
-            username=username.lower(),
-            name=name,
-            role="admin",
-            password_hash=hashed,
-            session_key=secrets.token_hex(16),
-        )
+        return _create(username, name, "admin", hashed)
+
+
+def _create(username: str, name: str, role: str, hashed: str, must_change: bool = False) -> Person:
+    row = User.create(
+        username=username.lower(),
+        name=name,
+        role=role,
+        password_hash=hashed,
+        must_change=must_change,
+        session_key=secrets.token_hex(16),
+    )
     return _person(row)
 
 

@@ -7,7 +7,7 @@ from typing import Annotated, Any, Literal
 from peewee import fn
 from pydantic import AfterValidator, Field
 
-from tinknot.core.errors import Conflict, FieldError, InputError, NotFound
+from tinknot.core.errors import Conflict, InputError, NotFound
 from tinknot.core.joint.parts import (
     MOST_IN_LOT,
     MOST_ON_HAND,
@@ -165,12 +165,18 @@ def _new_id(part_id: str) -> str:
     return part_id
 
 
-def room_for(row: Part, more: float, path: str) -> None:
-    """Raises InputError when a part's lots would add up to more than a plan can hold."""
+def _whole(row: Part, quantity: float) -> None:
+    """Raises InputError at `/quantity` for a part of a piece."""
+    if row.kind in WHOLE and not float(quantity).is_integer():
+        raise InputError.at("/quantity", "must be a whole number of pieces")
+
+
+def room_for(row: Part, more: float) -> None:
+    """Raises InputError at `/quantity` when a part's lots would add up to more than a plan can hold."""
     held = Lot.select(fn.SUM(Lot.quantity)).where(Lot.part == row).scalar() or 0.0
     if held + more > MOST_ON_HAND:
         raise InputError.at(
-            path, f"would make more than {MOST_ON_HAND:g} of {row.part_id} in all; is the unit right?"
+            "/quantity", f"would make more than {MOST_ON_HAND:g} of {row.part_id} in all; is the unit right?"
         )
 
 
@@ -191,7 +197,10 @@ def add_part(kind: Kind, data: dict[str, Any], who: str, lot: LotIn | None = Non
             raise Conflict(f"There is a part {checked['id']} already; edit that one or choose another id.")
         row = new_part(kind, checked)
         if lot:
-            new_lot(row, lot, who)
+            try:
+                new_lot(row, lot, who)
+            except InputError as fault:
+                raise fault.under("/lot") from None
     return part(checked["id"])
 
 
@@ -227,10 +236,9 @@ def retire_part(part_id: str, retired: bool) -> StockPart:
 
 
 def new_lot(row: Part, lot: LotIn, who: str) -> None:
-    """Book a lot in; called inside a transaction. Raises InputError for a quantity that cannot be."""
-    if row.kind in WHOLE and not float(lot.quantity).is_integer():
-        raise InputError.at("/lot/quantity", "must be a whole number of pieces")
-    room_for(row, lot.quantity, "/lot/quantity")
+    """Book a lot in; called inside a transaction. Raises InputError at `/quantity`."""
+    _whole(row, lot.quantity)
+    room_for(row, lot.quantity)
     made = Lot.create(
         part=row, name=lot.name, quantity=lot.quantity, use_by=lot.use_by.isoformat() if lot.use_by else None,
         opened=lot.opened, place=lot.place,
@@ -244,12 +252,7 @@ def add_lot(part_id: str, lot: LotIn, who: str) -> StockPart:
     with writing():
         if Lot.select().where((Lot.part == row) & (Lot.name == lot.name)).exists():
             raise Conflict(f"{part_id} has a lot {lot.name} already; count that one.")
-        try:
-            new_lot(row, lot, who)
-        except InputError as fault:
-            raise InputError(
-                *(FieldError(e.path.removeprefix("/lot"), e.message) for e in fault.errors)
-            ) from None
+        new_lot(row, lot, who)
     return part(part_id)
 
 
@@ -261,10 +264,9 @@ def count_lot(
     lot = Lot.get_or_none((Lot.id == lot_id) & (Lot.part == row))
     if lot is None:
         raise NotFound(f"{part_id} has no such lot.")
-    if row.kind in WHOLE and not quantity.is_integer():
-        raise InputError.at("/quantity", "must be a whole number of pieces")
+    _whole(row, quantity)
     with writing():
-        room_for(row, quantity - lot.quantity, "/quantity")
+        room_for(row, quantity - lot.quantity)
         Move.create(
             lot=lot, kind="counted", quantity=quantity - lot.quantity, at=now_text(), who=who, note=note
         )

@@ -35,10 +35,6 @@ PAIRS = {
     "stages": ("length_mm", "inside_diameter_mm"), "pot_life": ("temperature_c", "minutes"), "cure": ("temperature_c", "minutes"),
 }  # 40=20|30=28  # fmt: skip
 LOT = ("lot", "quantity", "unit", "use_by", "opened", "place")
-SLEEVE_UNITS = {
-    "mm": 1.0,
-    "m": 1000.0,
-}  # a list without units is in mm, as lists were before units were written
 COLUMNS = ("kind", "id", *WORDS, *NUMBERS, *FLAGS, *LISTS, *PAIRS, *LOT)
 LONGEST = 20_000
 
@@ -147,9 +143,20 @@ def unit_of(kind: str) -> str:
     return {"sleeve": "m", "tape": "rolls", "mesh": "rolls"}.get(kind, "pieces")
 
 
+def _units(kind: str) -> dict[str, float]:
+    """What one of each unit that a list may be in is as it is stored; the first is that of a list without units,
+    which lists of sleeves had in mm before units were written."""
+    return {"mm": 1.0, "m": 1000.0} if kind == "sleeve" else {unit_of(kind): 1.0}
+
+
+def _counted(kind: str, quantity: float) -> float:
+    """A quantity as it is stored, as people count it."""
+    return quantity / _units(kind)[unit_of(kind)]
+
+
 def amount(kind: str, quantity: float) -> str:
     """A quantity as it is stored, in the unit people count it in."""
-    return f"{quantity / SLEEVE_UNITS['m'] if kind == 'sleeve' else quantity:g} {unit_of(kind)}"
+    return f"{_counted(kind, quantity):g} {unit_of(kind)}"
 
 
 def _read_lot(kind: str, row: dict[str, str]) -> LotIn:
@@ -159,16 +166,12 @@ def _read_lot(kind: str, row: dict[str, str]) -> LotIn:
         "place": row.get("place") or None,
         "use_by": row.get("use_by") or None,
     }
-    unit = row.get("unit") or ("mm" if kind == "sleeve" else unit_of(kind))
-    if unit not in (SLEEVE_UNITS if kind == "sleeve" else (unit_of(kind),)):
-        raise InputError.at(
-            "/unit",
-            f"must be {' or '.join(SLEEVE_UNITS) if kind == 'sleeve' else unit_of(kind)} for a {kind}",
-        )
+    units = _units(kind)
+    unit = row.get("unit") or next(iter(units))
+    if unit not in units:
+        raise InputError.at("/unit", f"must be {' or '.join(units)} for a {kind}")
     try:
-        given["quantity"] = _number(row.get("quantity") or "0") * (
-            SLEEVE_UNITS[unit] if kind == "sleeve" else 1
-        )
+        given["quantity"] = _number(row.get("quantity") or "0") * units[unit]
     except ValueError:
         raise InputError.at("/quantity", f"must be a number, not {row['quantity']!r}") from None
     try:
@@ -323,7 +326,7 @@ def _take(kind: str, checked: dict[str, Any], lot: LotIn | None, who: str) -> No
     if told := _said_of(old, lot):
         Lot.update(told).where(Lot.id == old.id).execute()
     if old.quantity != lot.quantity:
-        room_for(row, lot.quantity - old.quantity, "/quantity")
+        room_for(row, lot.quantity - old.quantity)
         Move.create(
             lot=old,
             kind="counted",
@@ -354,7 +357,7 @@ def export_csv() -> str:
             if lot:
                 row |= {
                     "lot": lot.name,
-                    "quantity": f"{lot.quantity / (SLEEVE_UNITS['m'] if p.kind == 'sleeve' else 1):.10g}",
+                    "quantity": f"{_counted(p.kind, lot.quantity):.10g}",
                     "unit": unit_of(p.kind),
                     "use_by": lot.use_by or "",
                     "opened": "yes" if lot.opened else "",

@@ -64,9 +64,3 @@ def hash_at(joint_id: int, number: int) -> str | None:
     sql = "SELECT hash FROM eventrow WHERE joint_id = ? AND number = ?"
     found = db.execute_sql(sql, (joint_id, number)).fetchone()
     return str(found[0]) if found else None
-
-
-def body_of(event_id: str) -> str:
-    """The body of the event with this id, as it was stored."""
-    found = db.execute_sql("SELECT body FROM eventrow WHERE event_id = ?", (event_id,)).fetchone()
-    return str(found[0])
