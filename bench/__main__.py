@@ -19,11 +19,11 @@ from tests.power import BUILDS, file
 
 from bench import kills, power
 from bench.site import JOINT, ROOT, fill
-from tinknot.core.bundle import _bundle_sorted, bundle
-from tinknot.core.events import EventIn
+from tinknot.core.formulas.bundle import _bundle_sorted, bundle
 from tinknot.core.recipes.job import Job
 from tinknot.core.recipes.of_joint import recipe_of
 from tinknot.core.rulebook import RuleBook
+from tinknot.core.work.events import EventIn
 from tinknot.services import accounts, building, stock
 from tinknot.services.opening import close_site, open_site
 from tinknot.store.database import db

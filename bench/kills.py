@@ -8,12 +8,14 @@ its own, starts it again and looks.
 import hashlib
 import json
 import random
+import sqlite3
 import sys
 import tempfile
 import threading
 import time
 import urllib.error
 import urllib.request
+from contextlib import closing
 from datetime import UTC, datetime
 from http.client import HTTPException
 from http.cookiejar import CookieJar
@@ -23,6 +25,7 @@ from uuid import uuid4
 
 from bench.site import JOINT, PASSWORD, ROOT, prepare
 from tinknot.devices.camera import made_up_picture
+from tinknot.services.safekeeping import DATABASE
 
 sys.path.insert(0, str(ROOT / "tools"))
 from browser import free_port, start
@@ -83,15 +86,23 @@ class Told:
                     time.sleep(0.002)
 
 
+def kept_pictures(data: Path) -> dict[str, str]:
+    """The name under which each picture is kept, by the one it was sent under."""
+    with closing(sqlite3.connect(f"{(data / DATABASE).as_uri()}?mode=ro", uri=True)) as reading:
+        return dict(reading.execute("SELECT sent, kept FROM picture"))
+
+
+def whole(picture: Path) -> bool:
+    """Whether a picture is there and is what its name says."""
+    return picture.is_file() and hashlib.sha256(picture.read_bytes()).hexdigest() == picture.name
+
+
 def look(client: Client, data: Path, told: Told) -> dict[str, int]:
     """What of the acknowledged is not there, or not whole."""
     work = json.loads(client.ask("GET", f"/joints/{JOINT}/work"))
     there = {e["id"] for e in work["events"]}
-    broken = sum(
-        not (data / "photos" / p).is_file()
-        or hashlib.sha256((data / "photos" / p).read_bytes()).hexdigest() != p
-        for p in told.photos
-    )
+    kept = kept_pictures(data)
+    broken = sum(p not in kept or not whole(data / "photos" / kept[p]) for p in told.photos)
     verdict = json.loads(client.ask("GET", f"/joints/{JOINT}/verdict"))
     left = [p.name for p in (data / "photos").glob(".*")] if (data / "photos").is_dir() else []
     return {

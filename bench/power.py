@@ -24,7 +24,7 @@ from peewee import SqliteDatabase
 from playhouse.apsw_ext import APSWDatabase
 
 from bench.site import JOINT, prepare
-from tinknot.core.events import EventIn, broken_link
+from tinknot.core.work.events import EventIn, broken_link
 from tinknot.services import accounts, building
 from tinknot.store import database, heads
 from tinknot.store.database import PRAGMAS, db

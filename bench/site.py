@@ -26,8 +26,8 @@ def fill() -> accounts.Person:
     """The same in the database that is open."""
     who = accounts.add_person("runa", "Runa", "jointer", PASSWORD)
     stock_csv.import_csv((ROOT / "src/tinknot/demo/stock.csv").read_text(), True, "bench")
-    joints.create(joints.JointNew(ref=JOINT), "bench")
+    joints.create(joints.JointNew(ref=JOINT), who)
     patch = {"card": {"where": "x", "rated_voltage_v": 400}, "ends": joint_dict()["ends"]}
-    joints.edit(JOINT, parse(joints.JointPatch, json.dumps(patch)), 1)
-    planning.freeze(JOINT, 2, "bench")
+    joints.edit(JOINT, parse(joints.JointPatch, json.dumps(patch)), 1, who)
+    planning.freeze(JOINT, 2, who)
     return who

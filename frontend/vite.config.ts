@@ -44,13 +44,6 @@ export default defineConfig({
         navigateFallback: '/index.html',
         navigateFallbackDenylist: [/^\/api\//],
         clientsClaim: true,
-        runtimeCaching: [
-          {
-            urlPattern: ({ url, request }) => url.pathname.startsWith('/api/v1/') && request.method === 'GET',
-            handler: 'NetworkFirst',
-            options: { cacheName: 'reads', networkTimeoutSeconds: 4, expiration: { maxEntries: 200 } },
-          },
-        ],
       },
     }),
   ],

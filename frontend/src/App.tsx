@@ -1,5 +1,6 @@
 import { lazy, Suspense } from 'react'
 import { Route, Routes } from 'react-router'
+import { Unbroken } from './components/Broken'
 import { Loading } from './components/notes'
 import { Paints } from './components/Paints'
 import { Shell } from './components/Shell'
@@ -21,21 +22,23 @@ export function App() {
     <SessionGate>
       <Paints />
       <Suspense fallback={<Loading what="the page" />}>
-        <Routes>
-          <Route path="/joints/:ref/:station?" element={<JointPage />} />
-          <Route element={<Shell />}>
-            <Route index element={<Board />} />
-            <Route path="/fit" element={<FitCheck />} />
-            <Route path="/stock" element={<StockPage />} />
-            <Route path="/sheets" element={<SheetsPage />} />
-            <Route path="/sheets/:id" element={<SheetPage />} />
-            <Route path="/tools" element={<ToolsPage />} />
-            <Route path="/register" element={<Register />} />
-            <Route path="/rules" element={<Rules />} />
-            <Route path="/people" element={<People />} />
-            <Route path="*" element={<p className="p-8 text-lg">There is no page at this address.</p>} />
-          </Route>
-        </Routes>
+        <Unbroken>
+          <Routes>
+            <Route path="/joints/:ref/:station?" element={<JointPage />} />
+            <Route element={<Shell />}>
+              <Route index element={<Board />} />
+              <Route path="/fit" element={<FitCheck />} />
+              <Route path="/stock" element={<StockPage />} />
+              <Route path="/sheets" element={<SheetsPage />} />
+              <Route path="/sheets/:id" element={<SheetPage />} />
+              <Route path="/tools" element={<ToolsPage />} />
+              <Route path="/register" element={<Register />} />
+              <Route path="/rules" element={<Rules />} />
+              <Route path="/people" element={<People />} />
+              <Route path="*" element={<p className="p-8 text-lg">There is no page at this address.</p>} />
+            </Route>
+          </Routes>
+        </Unbroken>
       </Suspense>
     </SessionGate>
   )

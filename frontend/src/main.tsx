@@ -10,6 +10,7 @@ import { BrowserRouter } from 'react-router'
 import { App } from './App'
 import { ApiError } from './api/client'
 import { UpdateSign } from './components/UpdateSign'
+import { sweep } from './model/device'
 import { SettingsProvider } from './settings'
 
 /** Once more where nothing came back or the server failed; what it refused stays refused. */
@@ -22,6 +23,8 @@ const client = new QueryClient({
     mutations: { networkMode: 'always' },
   },
 })
+
+void sweep()
 
 const root = document.getElementById('root')
 if (root)

@@ -2,7 +2,8 @@
 import { screen } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { beforeEach, describe, expect, it } from 'vitest'
-import { useMay, useSession } from './session'
+import { keepAnswer, recall, recallAnswer } from './model/device'
+import { useLeave, useMay, useSession } from './session'
 import { THEMES, useSettings } from './settings'
 import { hook, newBrowser, problem, RUNA, Site, settled, show } from './testing/site'
 
@@ -14,6 +15,14 @@ function Who() {
     <p>
       {useSession().name}, {may ? 'may verify' : 'may not'}
     </p>
+  )
+}
+
+function Leave() {
+  return (
+    <button type="button" onClick={useLeave()}>
+      Out
+    </button>
   )
 }
 
@@ -36,6 +45,21 @@ describe('who is signed in', () => {
     site.answers['GET /session'] = 'no connection'
     await show(<Who />)
     expect(screen.getByText(/^Runa/)).toBeTruthy()
+  })
+
+  it('signed out without a connection is out here at once, and on the server when it is back', async () => {
+    const site = new Site({ 'DELETE /session': 'no connection' })
+    await show(<Leave />)
+    await keepAnswer('work:J-1', { secret: true })
+    await userEvent.click(screen.getByText('Out'))
+    await settled()
+    expect(screen.getByLabelText('Sign-in name')).toBeTruthy()
+    expect(await recallAnswer('work:J-1')).toBeUndefined()
+    site.answers['DELETE /session'] = { status: 204 }
+    site.answers['GET /session'] = { body: { ...RUNA, signed_in: false } }
+    await show(<Who />)
+    expect(site.at('DELETE', '/session').at(-1)?.headers.get('X-CSRF-Token')).toBe('token')
+    expect(recall('leaving')).toBeUndefined()
   })
 
   it('nobody and no connection is told, and tried again by one touch', async () => {

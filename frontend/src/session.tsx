@@ -1,37 +1,86 @@
 /** Who is signed in. */
-import { useQuery } from '@tanstack/react-query'
-import { createContext, type ReactNode, useContext } from 'react'
-import { api, type Schemas, setToken, take } from './api/client'
+import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { createContext, type ReactNode, useContext, useEffect } from 'react'
+import { ChoosePassword } from './account/ChoosePassword'
+import { FirstStart } from './account/FirstStart'
+import { SignIn } from './account/SignIn'
+import { ApiError, api, type Schemas, setToken, take } from './api/client'
 import { ErrorNote, Loading } from './components/notes'
-import { ChoosePassword } from './features/account/ChoosePassword'
-import { FirstStart } from './features/account/FirstStart'
-import { SignIn } from './features/account/SignIn'
+import { drop, forgetAnswers, keep, recall } from './model/device'
 
 export type Session = Schemas['Session']
 const Context = createContext<Session | null>(null)
 const KEPT = 'session'
+const LEAVING = 'leaving'
+
+const unreached = (fault: unknown) =>
+  fault instanceof ApiError && (fault.offline || fault.problem.status >= 500)
 
 async function load(): Promise<Session> {
+  if (recall<string>(LEAVING) !== undefined && !(await left())) return signedOut()
   try {
     const session = await take(api.GET('/api/v1/session'))
-    localStorage.setItem(KEPT, JSON.stringify(session))
     setToken(session.csrf)
+    if (!session.signed_in) drop(KEPT)
     return session
   } catch (fault) {
-    const held = localStorage.getItem(KEPT)
-    if (!held) throw fault
-    const session = JSON.parse(held) as Session
+    const session = unreached(fault) ? recall<Session>(KEPT) : undefined
+    if (session === undefined) throw fault
     setToken(session.csrf)
     return session
   }
 }
 
+/** Ends the sign-in on the server that was ended here without a connection; whether it is done. */
+async function left(): Promise<boolean> {
+  setToken(recall<string>(LEAVING) ?? '')
+  try {
+    await take(api.DELETE('/api/v1/session'))
+  } catch (fault) {
+    if (unreached(fault)) return false
+  }
+  drop(LEAVING)
+  return true
+}
+
+function signedOut(): Session {
+  return {
+    signed_in: false,
+    first_start: false,
+    needs_code: false,
+    mark: '',
+    username: '',
+    name: '',
+    role: '',
+    must_change: false,
+    has_pin: false,
+    csrf: '',
+  }
+}
+
+/** Signs out: here at once, on the server now or as soon as it is reached. What was not sent stays in the outbox. */
+export function useLeave() {
+  const client = useQueryClient()
+  const session = useSession()
+  return async () => {
+    keep(LEAVING, session.csrf)
+    drop(KEPT)
+    await forgetAnswers()
+    client.removeQueries({ predicate: (q) => q.queryKey[0] !== 'session' })
+    await client.resetQueries({ queryKey: ['session'] })
+  }
+}
+
 export function SessionGate({ children }: { children: ReactNode }) {
   const session = useQuery({ queryKey: ['session'], queryFn: load, staleTime: 60_000 })
+  const now = session.data
+  useEffect(() => {
+    if (now?.signed_in) keep(KEPT, now) // however it came about: signing in, a new password, a new PIN
+  }, [now])
   if (session.isPending) return <Loading what="the session" />
   if (session.error) return <ErrorNote error={session.error} again={() => session.refetch()} />
   const found = session.data
-  if (found.first_start) return <FirstStart />
+  if (found.first_start) return <FirstStart needsCode={found.needs_code} />
   if (!found.signed_in) return <SignIn />
   if (found.must_change) return <ChoosePassword first />
   return <Context value={found}>{children}</Context>

@@ -1,5 +1,6 @@
 /** Units and theme: chosen once, everywhere at once. */
 import { createContext, type ReactNode, useContext, useEffect, useState } from 'react'
+import { keep, recallWord } from './model/device'
 import type { Unit } from './model/units'
 
 export const THEMES = [
@@ -19,7 +20,7 @@ interface Settings {
 const Context = createContext<Settings | null>(null)
 
 function kept<T extends string>(key: string, allowed: readonly T[], fallback: T): T {
-  const value = localStorage.getItem(key) as T | null
+  const value = recallWord(key) as T | undefined
   return value && allowed.includes(value) ? value : fallback
 }
 
@@ -32,9 +33,9 @@ export function SettingsProvider({ children }: { children: ReactNode }) {
       'tin',
     ),
   )
-  useEffect(() => localStorage.setItem('unit', unit), [unit])
+  useEffect(() => void keep('unit', unit), [unit])
   useEffect(() => {
-    localStorage.setItem('theme', theme)
+    keep('theme', theme)
     document.documentElement.dataset.theme = theme
   }, [theme])
   return <Context value={{ unit, theme, setUnit, setTheme }}>{children}</Context>

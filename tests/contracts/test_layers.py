@@ -14,13 +14,13 @@ from tests.trace import SHEETS, trace
 from tinknot.core.joint.file import JointFile
 from tinknot.core.joint.tracefile import TraceFile
 from tinknot.core.layers.contract import Gate, Layer
-from tinknot.core.plan import Plan
-from tinknot.core.planning import plan_joint
-from tinknot.core.progress import fold
+from tinknot.core.planning.plan import Plan
+from tinknot.core.planning.solve import plan_joint
 from tinknot.core.recipes.job import Job
 from tinknot.core.recipes.of_joint import recipe_of
 from tinknot.core.recipes.trace import TraceRecipe
 from tinknot.core.rulebook import DEFAULTS, RuleBook
+from tinknot.core.work.progress import fold
 
 STRAIGHT = {
     "four in line": joint(),

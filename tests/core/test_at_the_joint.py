@@ -9,15 +9,15 @@ from hypothesis import strategies as st
 
 from tests.core.test_progress import PLAN, Log, state
 from tests.joints import joint, joint_dict
-from tinknot.core.cooling import cool_min
+from tinknot.core.formulas.cooling import cool_min
 from tinknot.core.joint.file import JointFile
 from tinknot.core.layers.contract import Mend
-from tinknot.core.mending import Place, consequence, mends_of
 from tinknot.core.model import parse
-from tinknot.core.planning import plan_joint
-from tinknot.core.progress import fold, made
+from tinknot.core.planning.solve import plan_joint
 from tinknot.core.rulebook import RuleBook
-from tinknot.core.verdict import judge
+from tinknot.core.work.mending import Place, consequence, mends_of
+from tinknot.core.work.progress import fold, made
+from tinknot.core.work.verdict import judge
 
 SLACK = joint_dict()
 SLACK["ends"]["A"]["slack_mm"], SLACK["ends"]["B"]["slack_mm"] = 300, 60

@@ -7,11 +7,11 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tinknot.core.choose import Candidate, Catalogue, Ranked, Window, _judge
-from tinknot.core.fitting import COMFORT
-from tinknot.core.sleeve import Margins, Tube
+from tinknot.core.choosing.choose import Candidate, Catalogue, Ranked, Window, _judge
+from tinknot.core.choosing.fitting import COMFORT
+from tinknot.core.choosing.whole import last_worth, option
+from tinknot.core.formulas.sleeve import Margins, Tube
 from tinknot.core.tolerance import at_least
-from tinknot.core.whole import last_worth, option
 
 MARGINS = Margins()
 TUBE = st.builds(

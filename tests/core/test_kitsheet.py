@@ -7,13 +7,13 @@ import pytest
 
 from tests.core.test_progress import Log, state
 from tests.power import ARMOURED, BUILDS, PLAIN, file, power
-from tinknot.core.cureclock import clock_of
-from tinknot.core.curing import LogEntry
 from tinknot.core.errors import InputError
-from tinknot.core.planning import plan_joint
-from tinknot.core.progress import fold, made
+from tinknot.core.formulas.curing import LogEntry
+from tinknot.core.planning.solve import plan_joint
 from tinknot.core.rulebook import RuleBook
-from tinknot.core.verdict import judge
+from tinknot.core.work.cureclock import clock_of
+from tinknot.core.work.progress import fold, made
+from tinknot.core.work.verdict import judge
 
 SHEET: dict[str, Any] = {
     "id": "k-1", "name": "Kit 1", "revision": 3, "state": "checked", "recipe": "straight-lv", "closure": "resin",

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from tests.core.test_calculators import calc
 from tinknot.core.errors import InputError
-from tinknot.core.resin import Pack, order
+from tinknot.core.formulas.resin import Pack, order
 
 
 def test_tape_by_hand():

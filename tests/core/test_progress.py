@@ -7,13 +7,13 @@ from uuid import UUID
 import pytest
 
 from tests.joints import joint, joint_dict
-from tinknot.core.events import GENESIS, Event, broken_at, chained
 from tinknot.core.joint.file import JointFile
 from tinknot.core.model import parse
-from tinknot.core.plan import Plan
-from tinknot.core.planning import plan_joint
-from tinknot.core.progress import fold, made
+from tinknot.core.planning.plan import Plan
+from tinknot.core.planning.solve import plan_joint
 from tinknot.core.rulebook import RuleBook
+from tinknot.core.work.events import GENESIS, Event, broken_at, chained
+from tinknot.core.work.progress import fold, made
 
 
 class Log:
@@ -89,11 +89,11 @@ def test_a_person_stays_the_same_person_under_another_name():
         if s.id == "released":
             break
         values = {g.id: (g.least or 0) * 100 if g.least else (g.most or g.target or 0) for g in s.gates}
-        log.add("done", s.id, "Runa", values, actor_id=7, format=2)
-    refused = fold(PLAN, log.add("done", "released", "Runa Ås", actor_id=7, format=2).events)
+        log.add("done", s.id, "Runa", values, actor_id=7, format=3)
+    refused = fold(PLAN, log.add("done", "released", "Runa Ås", actor_id=7, format=3).events)
     assert refused.state == "to release"
     assert "second person" in refused.flags[-1].why
-    assert fold(PLAN, log.add("done", "released", "Eskil", actor_id=8, format=2).events).state == "released"
+    assert fold(PLAN, log.add("done", "released", "Eskil", actor_id=8, format=3).events).state == "released"
 
 
 @pytest.mark.parametrize(("form", "found"), [(1, "released"), (2, "to release")])

@@ -9,11 +9,11 @@ from hypothesis import assume, given
 from hypothesis import strategies as st
 
 from tests.conftest import cases
-from tinknot.core.bundle import bundle
-from tinknot.core.park import ParkItem, park
-from tinknot.core.sleeve import Margins, Tube, cut_length_mm, fit, supplied_length_mm
-from tinknot.core.sleeve_columns import supplied_lengths_mm
-from tinknot.core.stagger import stagger
+from tinknot.core.choosing.park import ParkItem, park
+from tinknot.core.formulas.bundle import bundle
+from tinknot.core.formulas.sleeve import Margins, Tube, cut_length_mm, fit, supplied_length_mm
+from tinknot.core.formulas.sleeve_columns import supplied_lengths_mm
+from tinknot.core.formulas.stagger import stagger
 
 # Best published ratios R/r of n equal circles in a circle, n = 1 … 20 (Graham et al. 1998, rounded up)
 BEST_EQUAL = (1, 2, 2.1548, 2.4143, 2.7014, 3, 3, 3.3048, 3.6132, 3.8131, 3.9239, 4.0297, 4.2361, 4.3285, 4.5214,

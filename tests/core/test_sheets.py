@@ -131,3 +131,17 @@ def test_a_sheet_cannot_reach_the_safety_gates():
     found = said(SHEETS["trace-end-p1"] | {"figures": {"trace.limit_mohm": 1, "holds.second_person": 2}})
     assert {p for p, _ in found} == {"/figures/trace.limit_mohm", "/figures/holds.second_person"}
     assert all("safety gate" in m for _, m in found)
+
+
+def test_a_cap_that_cannot_reach_the_jacket_does_not_add_up():
+    given = json.loads(json.dumps(SHEETS["trace-end-m2"]))
+    cap = next(p for p in given["leaflet"]["parts"] if p["what"] == "cap")
+    layer = next(n for n, x in enumerate(given["leaflet"]["layers"]) if x["kind"] == "cap")
+    assert said(given) == []
+    for deep in (40, 12):
+        cap["length"] = {"mm": deep}
+        ((path, words),) = said(given)
+        assert path == f"/leaflet/layers/{layer}/reach"
+        assert "cannot reach 40 mm onto the jacket" in words
+    del given["leaflet"]["layers"][layer]["reach"]
+    assert any("cannot reach the jacket" in words for _, words in said(given))

@@ -8,9 +8,9 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.test_calculators import calc
-from tinknot.core.curing import CureClock, LogEntry
 from tinknot.core.errors import InputError
-from tinknot.core.timelaw import TimeLaw, TimePoint, pour_window
+from tinknot.core.formulas.curing import CureClock, LogEntry
+from tinknot.core.formulas.timelaw import TimeLaw, TimePoint, pour_window
 
 TWO = [{"temperature_c": 10, "minutes": 240}, {"temperature_c": 30, "minutes": 60}]
 LAW = TimeLaw((TimePoint(10, 240), TimePoint(30, 60)))

@@ -5,9 +5,9 @@ from pathlib import Path
 
 import pytest
 
-from tinknot.core.events import GENESIS, chained
-from tinknot.core.plan import Plan, StepOut
-from tinknot.core.progress import fold
+from tinknot.core.planning.plan import Plan, StepOut
+from tinknot.core.work.events import GENESIS, chained
+from tinknot.core.work.progress import fold
 
 VECTORS = json.loads((Path(__file__).parents[1] / "vectors" / "progress.json").read_text())
 EMPTY = dict.fromkeys(

@@ -6,11 +6,11 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.joints import CORE_SLEEVE, OUTER_SLEEVES, joint, joint_dict
-from tinknot.core.fitting import Option
+from tinknot.core.choosing.fitting import Option
+from tinknot.core.choosing.whole import best, greedy, last_worth, least_comfort, worth
 from tinknot.core.joint.file import JointFile
 from tinknot.core.model import parse
-from tinknot.core.planning import plan_joint
-from tinknot.core.whole import best, greedy, last_worth, least_comfort, worth
+from tinknot.core.planning.solve import plan_joint
 
 OPTION = st.builds(
     Option, id=st.sampled_from("abcdef"), thin=st.booleans(), tight=st.booleans(), waste_mm=st.sampled_from([0.0, 40.0, 149.0]),

@@ -5,7 +5,7 @@ from pathlib import Path
 import pytest
 
 from tests.joints import joint
-from tinknot.core.planning import plan_joint
+from tinknot.core.planning.solve import plan_joint
 from tinknot.devices.calliper import InstrumentFault, SimulatedCalliper
 from tinknot.devices.camera import made_up_picture
 from tinknot.devices.instruments import FAULTS, SimulatedInstrument, Truth, truth_of

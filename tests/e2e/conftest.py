@@ -70,7 +70,11 @@ class Server:
             assert answer.ok, answer.text()
             self.cookies[username] = context.cookies()
         context.add_cookies(self.cookies[username])
-        return context.request.get(f"{self.address}/api/v1/session").json()["csrf"]
+        session = context.request.get(f"{self.address}/api/v1/session").json()
+        if not session["signed_in"]:  # a test signed this one out
+            del self.cookies[username]
+            return self.sign_in(context, username, password)
+        return session["csrf"]
 
     def set_rule(
         self, page: Page, key: str, value: object, username: str = "ylva", password: str = PASSWORD
@@ -78,8 +82,10 @@ class Server:
         """A site's own rule, set by an admin outside the page under test."""
         admin = page.context.browser.new_context()
         csrf = self.sign_in(admin, username, password)
+        version = admin.request.get(f"{self.address}/api/v1/rules").json()["version"]
         done = admin.request.put(
-            f"{self.address}/api/v1/rules/{key}", data={"value": value, "reason": "for the test"}, headers={"X-CSRF-Token": csrf}
+            f"{self.address}/api/v1/rules/{key}", data={"value": value, "reason": "for the test"},
+            headers={"X-CSRF-Token": csrf, "If-Match": f'"{version}"'},
         )  # fmt: skip
         assert done.ok, done.text()
         admin.close()
@@ -99,7 +105,10 @@ class Server:
             closing(sqlite3.connect(original / "tinknot.db")) as source,
             closing(sqlite3.connect(self.data / "tinknot.db", timeout=10)) as live,
         ):
+            signed_in = live.execute("SELECT * FROM sign_in").fetchall()  # the browsers' cookies stay good
             source.backup(live)
+            live.executemany("INSERT OR REPLACE INTO sign_in VALUES (?, ?, ?)", signed_in)
+            live.commit()
         with closing(sqlite3.connect(self.data / "heads.db", timeout=10)) as heads:
             heads.execute("DELETE FROM head")
             heads.commit()

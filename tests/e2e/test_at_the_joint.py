@@ -181,7 +181,7 @@ def test_waiting_counts_down_and_a_reading_ends_it(sign_in, page: Page):
     expect(page.get_by_role("button", name=re.compile(r"^Wait 1\d:\d\d"))).to_be_disabled()
     page.reload()
     expect(page.get_by_role("button", name=re.compile(r"^Wait 1\d:\d\d"))).to_be_disabled()
-    page.get_by_role("button", name="surface from the thermometer").click()
+    page.get_by_role("button", name="surface from the simulated thermometer").click()
     expect(page.get_by_text("surface does not pass: at most 40 °C")).to_be_visible()
     JointPage(page).type_reading("surface", "38,5")
     page.get_by_role("button", name="It is cool").click()

@@ -22,11 +22,15 @@ globalThis.Date = Odd
 """
 
 
-def test_a_reading_changed_in_another_tab_stops_the_release_until_it_is_put_back(sign_in, page: Page, site):
+def test_a_reading_changed_on_another_tablet_stops_the_release_until_it_is_put_back(
+    sign_in, page: Page, site
+):
     sign_in(page, "eskil", "/joints/SK-106/sign")
     release = page.get_by_role("button", name=re.compile("I have read the record"))
     expect(release).to_be_enabled()
-    other = page.context.new_page()
+    tablet = page.context.browser.new_context(service_workers="block")
+    site.sign_in(tablet, "runa")  # whoever changes a reading has measured, and releases nothing
+    other = tablet.new_page()
     other.goto(f"{site.address}/joints/SK-106/measure")
     field = other.get_by_role("textbox", name="Sheath of end A", exact=True)
     before = field.input_value()
@@ -50,6 +54,7 @@ def test_a_reading_changed_in_another_tab_stops_the_release_until_it_is_put_back
     expect(page.get_by_role("heading", name="Released", exact=True)).to_be_visible()
     expect(page.get_by_text("signed at release")).to_be_visible()
     expect(page.get_by_text("first scheme")).to_have_count(0)
+    tablet.close()
 
 
 def test_a_joint_of_a_newer_version_is_shown_as_that_and_the_rest_goes_on(sign_in, page: Page, site):

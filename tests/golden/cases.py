@@ -14,7 +14,7 @@ from tests.trace import HEAT, SHEETS, ZONE, body
 from tinknot.core.errors import InputError
 from tinknot.core.joint.anyjoint import AnyJoint
 from tinknot.core.model import parse
-from tinknot.core.planning import plan_joint
+from tinknot.core.planning.solve import plan_joint
 
 ROOT = Path(__file__).parents[2]
 SIZES = (

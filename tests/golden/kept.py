@@ -11,7 +11,7 @@ from typing import Any
 
 from tinknot.core.joint.anyjoint import AnyJoint
 from tinknot.core.model import parse
-from tinknot.core.planning import plan_joint
+from tinknot.core.planning.solve import plan_joint
 from tinknot.core.recipes.solution import Made
 
 PATH = Path(__file__).with_name("plans.json.xz")

@@ -47,4 +47,6 @@ def test_the_demos_joints_are_kept_as_their_database_holds_them():
         ).fetchall()
     assert len(rows) == 20
     for ref, number, plan in rows:
-        assert list(lost(json.loads(plan), kept()[f"demo {ref} plan {number}"]["plan"])) == [], ref
+        differ = lost(json.loads(plan), kept()[f"demo {ref} plan {number}"]["plan"])
+        # what is said of a connector that was not taken has changed since: it must serve every core
+        assert [d for d in differ if not d.startswith("/picks/0/offers/")] == [], ref

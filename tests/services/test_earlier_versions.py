@@ -8,7 +8,7 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import FULL
-from tests.fixtures.databases import COMMITS, lay_out
+from tests.fixtures.databases import COMMITS, FORMAT_2, lay_out
 from tinknot.services import board, building, joints, keys, opening, planning, records, sheets
 from tinknot.store.models import Joint
 
@@ -99,3 +99,21 @@ def test_keys_have_left_the_database(folder):
     secret = keys.site_key().private_bytes_raw().hex().encode()
     for file in path.glob("tinknot.db*"):
         assert secret not in file.read_bytes(), file
+
+
+def test_work_of_format_2_stays_as_it_was_taken(tmp_path: Path):
+    """Before own work was known by numbers alone, and before sign-ins were rows."""
+    database = lay_out(FORMAT_2, tmp_path / "data")
+    before = stored(database)
+    opening.open_site(database)
+    try:
+        shown = {j.ref: j for j in board.board().joints}
+        assert len(shown) == 19
+        assert shown["SK-103"].limits == "no pull, no flex"
+        for row in Joint.select().where(Joint.revision > 0):
+            assert planning.progress_of(row).state == row.state, row.ref
+            assert records.verdict(row.ref).intact
+            assert planning.workers_of(row) == {2}, row.ref  # who planned it, found by name
+        assert stored(database) == before
+    finally:
+        opening.close_site()

@@ -29,7 +29,7 @@ def test_made_at_the_first_use_and_the_same_from_then_on(folder: Path):
 
 def test_the_database_says_which_key_not_what_it_is(folder: Path):
     signature = site.sign("text")
-    pins.seal("4071")
+    pins.seal("4071", "J-1", "parked", "e")
     assert site.signature_holds("text", signature, site.public_key())
     assert not site.signature_holds("other", signature, site.public_key())
     assert not site.signature_holds("text", "zz", site.public_key())

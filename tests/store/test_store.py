@@ -35,10 +35,10 @@ def test_migrations_make_what_the_models_name(opened: Path):
 
 
 def test_an_older_database_is_upgraded_and_keeps_what_it_holds(opened: Path):
-    accounts.add_person("runa", "Runa", "jointer", "a-long-password")
-    joints.create(joints.JointNew(ref="J-1", title="Feeder"), "Runa")
+    runa = accounts.add_person("runa", "Runa", "jointer", "a-long-password")
+    joints.create(joints.JointNew(ref="J-1", title="Feeder"), runa)
     runner = Runner(db, str(MIGRATIONS))
-    for _ in range(3):  # trust, kit sheets, tools and PINs
+    for _ in range(4):  # people, trust, kit sheets, tools and PINs
         runner.down()
     assert "kit_sheet" not in columns(opened)
     assert "tool" not in columns(opened)
@@ -91,7 +91,8 @@ def test_search_equals_a_plain_filter(opened: Path):
 
 
 def test_log_keeps_order_and_refuses_what_stands_twice(opened: Path):
-    joints.create(joints.JointNew(ref="J-1"), "Runa")
+    runa = accounts.add_person("runa", "Runa", "jointer", "a-long-password")
+    joints.create(joints.JointNew(ref="J-1"), runa)
     row = joints.row_of("J-1")
     assert log.head(row.id) is None
     for n in (1, 2, 3):

@@ -8,7 +8,7 @@ from typing import Any
 import pytest
 from flask.testing import FlaskClient
 
-from tinknot.services import accounts
+from tinknot.services import accounts, instruments
 from tinknot.store.snapshot import copy_to
 from tinknot.web.app import create_app
 
@@ -71,3 +71,11 @@ def sign_in(app):
 @pytest.fixture
 def runa(sign_in) -> Api:
     return sign_in("runa")
+
+
+@pytest.fixture
+def instrumented(sign_in) -> None:
+    """An admin has added every instrument's stand-in."""
+    admin = sign_in("ylva")
+    for kind in instruments.KINDS:
+        admin("PUT", f"/instruments/{kind}", {"present": True})

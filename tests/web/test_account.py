@@ -82,10 +82,13 @@ def test_people_are_added_changed_and_one_admin_stays(sign_in):
     made = admin("POST", "/people", new, 201)
     assert made["must_change"]
     admin("POST", "/people", new, 409)
-    assert admin("PATCH", f"/people/{made['id']}", {"role": "jointer"})["role"] == "jointer"
+    assert admin("PATCH", f"/people/{made['id']}", {"role": "jointer"}, If_Match='"1"')["role"] == "jointer"
     ylva = next(p for p in admin("GET", "/people")["items"] if p["username"] == "ylva")
-    assert "one admin left" in admin("PATCH", f"/people/{ylva['id']}", {"active": False}, 403)["detail"]
-    admin("PATCH", "/people/999", {"role": "viewer"}, 404)
+    assert (
+        "one admin left"
+        in admin("PATCH", f"/people/{ylva['id']}", {"active": False}, 403, If_Match='"1"')["detail"]
+    )
+    admin("PATCH", "/people/999", {"role": "viewer"}, 404, If_Match='"1"')
     admin("POST", "/people/999/password", status=404)
 
 

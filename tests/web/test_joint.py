@@ -212,8 +212,8 @@ def test_any_changed_byte_of_a_record_is_found(stocked, sign_in):
 
 
 def test_a_chain_recomputed_without_the_key_is_found(stocked, sign_in):
-    from tinknot.core.events import GENESIS, chained
-    from tinknot.core.plan import canonical
+    from tinknot.core.planning.plan import canonical
+    from tinknot.core.work.events import GENESIS, chained
     from tinknot.services import records
 
     filled(stocked)
@@ -238,8 +238,8 @@ def test_a_chain_recomputed_without_the_key_is_found(stocked, sign_in):
 
 def test_a_chain_recomputed_inside_the_database_is_found(stocked, sign_in):
     """Whoever can write to the database but has not the key: every event renamed, the chain made whole again."""
-    from tinknot.core.events import GENESIS, chained
-    from tinknot.core.plan import canonical
+    from tinknot.core.planning.plan import canonical
+    from tinknot.core.work.events import GENESIS, chained
     from tinknot.store.models import EventRow, Joint
 
     filled(stocked)
@@ -292,14 +292,14 @@ def test_register_search_and_pages(stocked):
     stocked("GET", "/joints?cursor=" + "9" * 15, status=200)
     stocked("GET", "/joints?cursor=" + "9" * 19, status=422)
     stocked("POST", "/joints", {"line_id": 10**30}, 422)
-    stocked("PATCH", f"/tools/{10**30}", {"retired": True}, 404)
+    stocked("PATCH", f"/tools/{10**30}", {"retired": True}, 404, If_Match='"1"')
     stocked("GET", "/joints?colour=red", status=422)
 
 
 def test_same_again_and_export_plans_the_same(stocked):
     from tinknot.core.joint.file import JointFile
     from tinknot.core.model import parse
-    from tinknot.core.planning import plan_joint
+    from tinknot.core.planning.solve import plan_joint
 
     filled(stocked)
     plan = stocked("POST", "/joints/J-1/plans", status=201, If_Match='"2"')["plan"]
@@ -334,19 +334,28 @@ def test_board_lines_zones(stocked):
 
 def test_rules(sign_in, stocked):
     admin = sign_in("ylva")
-    assert admin("PUT", "/rules/grip.pct", {"value": 20, "reason": ""}, 422)["errors"][0]["path"] == "/reason"
-    assert admin("PUT", "/rules/grip.pct", {"value": 99, "reason": "x"}, 422)["errors"][0]["path"] == "/value"
-    changed = admin("PUT", "/rules/grip.pct", {"value": 42, "reason": "cold pits"})
+    assert (
+        admin("PUT", "/rules/grip.pct", {"value": 20, "reason": ""}, 422, If_Match='"0"')["errors"][0]["path"]
+        == "/reason"
+    )
+    assert (
+        admin("PUT", "/rules/grip.pct", {"value": 99, "reason": "x"}, 422, If_Match='"0"')["errors"][0][
+            "path"
+        ]
+        == "/value"
+    )
+    changed = admin("PUT", "/rules/grip.pct", {"value": 42, "reason": "cold pits"}, If_Match='"0"')
     assert next(r for r in changed["items"] if r["key"] == "grip.pct")["own"]
     filled(stocked)
     assert stocked("POST", "/joints/J-1/look", {})["plan"]["verdict"] == "nothing-fits"
-    admin("PUT", "/rules/grip.pct", {"value": None})
+    admin("PUT", "/rules/grip.pct", {"value": 44, "reason": "colder pits"}, 409, If_Match='"0"')
+    admin("PUT", "/rules/grip.pct", {"value": None}, If_Match='"1"')
     assert stocked("POST", "/joints/J-1/look", {})["plan"]["verdict"] == "planned"
-    stocked("PUT", "/rules/grip.pct", {"value": 1, "reason": "x"}, 403)
+    stocked("PUT", "/rules/grip.pct", {"value": 1, "reason": "x"}, 403, If_Match='"2"')
     assert len(stocked("GET", "/rules")["items"]) > 20
 
 
-def test_calliper_reads_near_the_truth_and_calculators_listed(runa):
+def test_calliper_reads_near_the_truth_and_calculators_listed(runa, instrumented):
     found = runa("POST", "/instruments/calliper", {"about_mm": 15.4, "seed": "A"})
     assert found == runa("POST", "/instruments/calliper", {"about_mm": 15.4, "seed": "A"})
     assert abs(found["first_mm"] - 15.4) < 0.5

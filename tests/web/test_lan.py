@@ -1,14 +1,11 @@
 """HTTPS on the site's network: a certificate a browser would take, and the pairing page."""
 
-import ssl
-import subprocess
-import sys
-import time
 import urllib.request
 from pathlib import Path
 
 import pytest
 
+from tests.lan import asked, served
 from tinknot.services.certificates import authority_fingerprint, for_addresses
 from tinknot.web.pairing import create_pairing
 
@@ -36,33 +33,9 @@ def test_pairing_page():
 
 
 def test_served_over_https(tmp_path: Path):
-    sys.path.insert(0, str(Path(__file__).parents[2] / "tools"))
-    from browser import free_port
-
-    port = free_port()
-    server = subprocess.Popen(
-        [sys.executable, "-m", "tinknot", "serve", "--lan", "--address", "127.0.0.1", "--port", str(port), "--data", str(tmp_path / "d")],
-        stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
-    )  # fmt: skip
-    authority = tmp_path / "d" / "tls" / "authority.crt"
-    try:
-        deadline = time.monotonic() + 60
-        while True:
-            try:
-                context = ssl.create_default_context(cafile=str(authority))
-                with urllib.request.urlopen(
-                    f"https://127.0.0.1:{port}/api/v1/session", context=context, timeout=2
-                ) as answer:
-                    assert b"first_start" in answer.read()
-                    break
-            except OSError:
-                if time.monotonic() > deadline or server.poll() is not None:
-                    raise
-                time.sleep(0.2)
+    with served(tmp_path / "d") as (port, trust):
+        assert b"first_start" in asked(port, trust)
         with urllib.request.urlopen(f"http://127.0.0.1:{port + 1}/", timeout=5) as page:
             assert b"Pair this tablet" in page.read()
         with pytest.raises(OSError, match="certificate"):
             urllib.request.urlopen(f"https://127.0.0.1:{port}/healthz", timeout=5)
-    finally:
-        server.kill()
-        server.wait(10)

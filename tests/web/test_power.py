@@ -138,7 +138,7 @@ def test_taking_the_mix_back_brings_the_packs_back(full):
     assert on_hand(full, "cast") == (6, 3)
 
 
-def test_instruments_read_a_cast_joint(full):
+def test_instruments_read_a_cast_joint(full, instrumented):
     cast(
         full,
         build={"closure": "resin", "resin_c": 21, "earth": {"fault_current_a": 1500, "clearing_time_s": 0.4}},
@@ -150,17 +150,18 @@ def test_instruments_read_a_cast_joint(full):
     assert 0 < earth["value"] < 0.1
 
 
-def test_a_guns_dial_follows_its_own_calibration(full):
+def test_a_guns_dial_follows_its_own_calibration(full, sign_in):
+    eskil = sign_in("eskil")
     points = [{"dial": 1, "temperature_c": 100}, {"dial": 5, "temperature_c": 300}]
-    made = full("POST", "/tools", {"name": "HG-1", "kind": "heat-gun", "calibration": points}, 201)
+    made = eskil("POST", "/tools", {"name": "HG-1", "kind": "heat-gun", "calibration": points}, 201)
     assert made["calibration"] == [{"dial": 1, "temperature_c": 100}, {"dial": 5, "temperature_c": 300}]
     falling = [{"dial": 1, "temperature_c": 300}, {"dial": 5, "temperature_c": 100}]
-    told = full("PATCH", f"/tools/{made['id']}", {"calibration": falling}, 422)
+    told = eskil("PATCH", f"/tools/{made['id']}", {"calibration": falling}, 422, If_Match='"1"')
     assert told["errors"][0]["path"] == "/calibration/1/temperature_c"
     assert (
-        full("POST", "/tools", {"name": "CT", "kind": "crimp-tool", "calibration": points}, 422)["errors"][0][
-            "path"
-        ]
+        eskil("POST", "/tools", {"name": "CT", "kind": "crimp-tool", "calibration": points}, 422)["errors"][
+            0
+        ]["path"]
         == "/calibration"
     )
     heated = [{**s, "shrink_c": 120, "scorch_c": 230} for s in STOCK["sleeves"]]
@@ -173,11 +174,8 @@ def test_a_guns_dial_follows_its_own_calibration(full):
     work = full("GET", "/joints/J-1/work")
     assert {s["heat_c"] for s in work["plan"]["steps"] if s["hot"]} == {175}  # half way from 120 to 230
     assert work["dials"] == [{"tool": "HG-1", "heat_c": 175, "dial": 2.5, "reason": ""}]
-    full(
-        "PATCH",
-        f"/tools/{made['id']}",
-        {"calibration": [{"dial": 5, "temperature_c": 300}, {"dial": 9, "temperature_c": 500}]},
-    )
+    higher = [{"dial": 5, "temperature_c": 300}, {"dial": 9, "temperature_c": 500}]
+    eskil("PATCH", f"/tools/{made['id']}", {"calibration": higher}, If_Match='"1"')
     (told,) = full("GET", "/joints/J-1/work")["dials"]
     assert told["dial"] is None
     assert "below the lowest calibration point" in told["reason"]

@@ -252,7 +252,7 @@ def test_every_sheet_that_ships_is_planned_exported_and_printed(runa, name: str)
 
 
 @pytest.mark.parametrize("name", ["trace-box-f3", "trace-splice-s5", "trace-zone-z8"])
-def test_every_figure_of_a_connection_is_read_by_one_touch_and_passes(runa, name: str):
+def test_every_figure_of_a_connection_is_read_by_one_touch_and_passes(runa, name: str, instrumented):
     """Torque, lengths, insulation, continuity: each from its stand-in, as the cable has them; hot parts but later."""
     zone = name.startswith("trace-zone")
     ends = {e: {"free_mm": 1200, "loop_mm": 500} for e in "AB"}

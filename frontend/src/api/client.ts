@@ -1,5 +1,6 @@
 /** The only place that fetches. */
 import createClient, { type Middleware } from 'openapi-fetch'
+import { keepAnswer, recallAnswer } from '../model/device'
 import { once } from './once'
 import type { components, paths } from './schema'
 
@@ -18,6 +19,7 @@ export type Draft = Pick<
   | 'family'
   | 'sheet'
   | 'trace'
+  | 'simulated'
 >
 
 let csrf = ''
@@ -72,6 +74,21 @@ api.use(protect)
 api.use(once)
 
 type Answer<T> = { data?: T; error?: Problem; response: Response }
+
+/** An answer that is kept on the device, and the one kept while the server cannot be reached. What the server refuses is
+ *  refused. */
+export async function keptAnswer<T>(key: string, asked: () => Promise<T>): Promise<T> {
+  try {
+    const found = await asked()
+    void keepAnswer(key, found)
+    return found
+  } catch (fault) {
+    const unreached = !(fault instanceof ApiError) || fault.offline || fault.problem.status >= 500
+    const held = unreached ? await recallAnswer<T>(key) : undefined
+    if (held === undefined) throw fault
+    return held
+  }
+}
 
 /** The data of an answer, or an ApiError thrown. */
 export async function take<T>(asked: Promise<Answer<T>>): Promise<T> {

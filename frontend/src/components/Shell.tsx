@@ -1,5 +1,6 @@
 import { NavLink, Outlet } from 'react-router'
 import { useMay } from '../session'
+import { Unbroken } from './Broken'
 import { Knot } from './Knot'
 import { OutboxSign } from './OutboxSign'
 import { Tools } from './Tools'
@@ -44,7 +45,9 @@ export function Shell() {
           <Tools />
         </div>
       </header>
-      <Outlet />
+      <Unbroken>
+        <Outlet />
+      </Unbroken>
     </div>
   )
 }

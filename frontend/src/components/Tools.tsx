@@ -1,10 +1,8 @@
-import { useQueryClient } from '@tanstack/react-query'
 import { useEffect, useRef } from 'react'
 import { useNavigate } from 'react-router'
-import { api, take } from '../api/client'
-import { ChoosePassword } from '../features/account/ChoosePassword'
-import { ChoosePin } from '../features/account/ChoosePin'
-import { useSession } from '../session'
+import { ChoosePassword } from '../account/ChoosePassword'
+import { ChoosePin } from '../account/ChoosePin'
+import { useLeave, useSession } from '../session'
 import { THEMES, useSettings } from '../settings'
 
 const SHORTCUTS: [string, string][] = [
@@ -27,7 +25,6 @@ export function Tools() {
   const help = useRef<HTMLDialogElement>(null)
   const account = useRef<HTMLDialogElement>(null)
   const navigate = useNavigate()
-  const client = useQueryClient()
   const nextTheme = THEMES[(THEMES.findIndex((t) => t.id === theme) + 1) % THEMES.length] ?? THEMES[0]
   const now = THEMES.find((t) => t.id === theme) ?? THEMES[0]
 
@@ -46,11 +43,7 @@ export function Tools() {
     return () => window.removeEventListener('keydown', press)
   }, [unit, nextTheme, setUnit, setTheme, navigate])
 
-  const leave = async () => {
-    await take(api.DELETE('/api/v1/session')).catch(() => undefined)
-    localStorage.removeItem('session')
-    await client.resetQueries()
-  }
+  const leave = useLeave()
   const plain = 'min-h-11 px-2 text-lg font-medium underline-offset-4 hover:underline'
   return (
     <div className="ml-auto flex items-center gap-1">

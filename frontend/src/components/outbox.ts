@@ -3,6 +3,7 @@ import { useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useState } from 'react'
 import { ApiError, api, putPicture, type Schemas, take } from '../api/client'
 import { learnClock } from '../model/clock'
+import { keepAnswer, onNoRoom } from '../model/device'
 import {
   forget,
   lately,
@@ -14,6 +15,7 @@ import {
   refused,
   settle,
   waiting,
+  waitingAt,
 } from '../model/outbox'
 import { useSession } from '../session'
 
@@ -41,7 +43,7 @@ function later(fault: unknown): boolean {
 async function flush(
   owner: string,
   told: (words: string) => void,
-  landed: (item: Outgoing, taken: Schemas['Taken']) => void,
+  landed: (item: Outgoing, taken: Schemas['Taken']) => Promise<void>,
 ): Promise<void> {
   if (sending) return
   sending = true
@@ -50,7 +52,7 @@ async function flush(
       try {
         const taken = await deliver(item)
         learnClock(taken.now)
-        landed(item, taken)
+        await landed(item, taken)
         if (!taken.counts) told(`It is noted, but does not count: ${taken.why}`)
       } catch (fault) {
         if (later(fault)) return
@@ -66,31 +68,50 @@ async function flush(
   }
 }
 
+const NO_ROOM =
+  'This device has no room left, so nothing was noted. Free some, pictures for example, and do it again.'
+
+function noRoom(fault: unknown): boolean {
+  return fault instanceof DOMException && fault.name === 'QuotaExceededError'
+}
+
+function damaged(fault: unknown): string {
+  return `What this device keeps cannot be opened (${fault instanceof Error ? fault.message : fault}). Close other pages of Tin Knot and load this one again; until then nothing is noted here.`
+}
+
+/** What waits to be sent: `items` this person's, `here` everybody's at this joint. */
 export function useOutbox(ref?: string) {
   const owner = useSession().username
   const client = useQueryClient()
   const [items, setItems] = useState<Outgoing[]>([])
+  const [here, setHere] = useState<Outgoing[]>([])
   const [set, setSet] = useState<Refused[]>([])
   const [words, setWords] = useState('')
   const refresh = useCallback(() => {
-    void waiting(owner).then(setItems)
-    void refused(owner).then(setSet)
-  }, [owner])
+    const told = (fault: unknown) => setWords(damaged(fault))
+    void waiting(owner).then(setItems, told)
+    void refused(owner).then(setSet, told)
+    if (ref) void waitingAt(ref).then(setHere, told)
+  }, [owner, ref])
   useEffect(() => {
     refresh()
     return onOutbox(refresh)
   }, [refresh])
+  useEffect(() => onNoRoom(() => setWords(NO_ROOM)), [])
   const send = useCallback(async () => {
     const before = (await waiting(owner)).length
     await flush(
       owner,
       setWords,
-      // before it leaves the box, or the page would fall back to the step before for a moment
-      (item, taken) =>
-        client.setQueryData<Schemas['Work']>(
+      // before it leaves the box, or the page would fall back to the step before: for a moment here, and for as long as
+      // there is no connection after a reload
+      async (item, taken) => {
+        const now = client.setQueryData<Schemas['Work']>(
           ['work', item.ref],
           (work) => work && { ...work, progress: taken.progress, events: [...work.events, taken.event] },
-        ),
+        )
+        if (now) await keepAnswer(`work:${item.ref}`, now)
+      },
     )
     if (before) await client.invalidateQueries({ queryKey: ['work'] })
   }, [owner, client])
@@ -107,7 +128,12 @@ export function useOutbox(ref?: string) {
   const add = useCallback(
     async (items: Omit<Outgoing, 'owner'>[]) => {
       setWords('')
-      await put(items.map((item) => ({ ...item, owner })))
+      try {
+        await put(items.map((item) => ({ ...item, owner })))
+      } catch (fault) {
+        setWords(noRoom(fault) ? NO_ROOM : damaged(fault))
+        return
+      }
       await send()
     },
     [owner, send],
@@ -117,5 +143,5 @@ export function useOutbox(ref?: string) {
     await forget(key)
   }, [])
   const mine = <T extends Outgoing>(all: T[]) => (ref ? all.filter((i) => i.ref === ref) : all)
-  return { items: mine(items), lately: mine(lately()), refused: mine(set), words, add, forget: seen }
+  return { items: mine(items), here, lately: mine(lately()), refused: mine(set), words, add, forget: seen }
 }

@@ -1,5 +1,6 @@
 /** The server's clock on a device whose own may be wrong, and times that run. */
 import type { components } from '../api/schema'
+import { keep, recallWord } from './device'
 
 type Step = components['schemas']['StepOut']
 type State = components['schemas']['StepState']
@@ -12,11 +13,11 @@ const NOISE_MS = 2_000
 /** Learns from an answer how far this device's clock is off. */
 export function learnClock(serverNow: string): void {
   const off = Date.parse(serverNow) - Date.now()
-  localStorage.setItem(KEPT, String(Math.abs(off) < NOISE_MS ? 0 : off))
+  keep(KEPT, Math.abs(off) < NOISE_MS ? 0 : off)
 }
 
 function offset(): number {
-  return Number(localStorage.getItem(KEPT) ?? 0)
+  return Number(recallWord(KEPT) ?? 0)
 }
 
 /** Now by the server's clock, ms. */

@@ -1,5 +1,6 @@
 /** Whether a reading meets its gate: the same comparisons as the core, to ask before the server does. */
 import type { components } from '../api/schema'
+import { figure } from './units'
 
 export type Gate = components['schemas']['GateOut']
 
@@ -22,6 +23,6 @@ export function outside(gate: Gate, value: number | null | undefined): boolean {
 
 /** What a reading must be, in words. */
 export function limitWords(gate: Gate): string {
-  if (gate.least !== null) return `at least ${gate.least} ${gate.unit}`
-  return gate.most !== null ? `at most ${gate.most} ${gate.unit}` : 'if it is read'
+  if (gate.least !== null) return `at least ${figure(gate.least)} ${gate.unit}`
+  return gate.most !== null ? `at most ${figure(gate.most)} ${gate.unit}` : 'if it is read'
 }

@@ -1,37 +1,7 @@
 /** Events not yet sent, in order, kept in the browser across reloads and sign-outs, one box a person. */
-import { type DBSchema, type IDBPDatabase, openDB } from 'idb'
-import type { Schemas } from '../api/client'
+import { database, type Outgoing, type Refused } from './device'
 
-export type Outgoing = {
-  key?: number
-  owner: string
-  actor: string
-  ref: string
-  event: Schemas['EventIn']
-  /** The picture an event speaks of, until it is sent. */
-  picture?: Blob
-}
-/** An event the server would not take, kept until somebody has seen it. */
-export type Refused = Outgoing & { why: string }
-
-interface Boxes extends DBSchema {
-  outbox: { key: number; value: Outgoing; indexes: { owner: string } }
-  refused: { key: number; value: Refused; indexes: { owner: string } }
-}
-
-let opened: Promise<IDBPDatabase<Boxes>> | undefined
-
-function open(): Promise<IDBPDatabase<Boxes>> {
-  opened ??= openDB<Boxes>('tinknot', 2, {
-    upgrade(db, from) {
-      const box = (name: 'outbox' | 'refused') =>
-        db.createObjectStore(name, { keyPath: 'key', autoIncrement: true }).createIndex('owner', 'owner')
-      if (from < 1) box('outbox')
-      if (from < 2) box('refused')
-    },
-  })
-  return opened
-}
+export type { Outgoing, Refused }
 
 const listeners = new Set<() => void>()
 
@@ -46,7 +16,7 @@ function tell(): void {
 
 /** Keeps items in their order, all of them or none. */
 export async function put(items: Outgoing[]): Promise<void> {
-  const change = (await open()).transaction('outbox', 'readwrite')
+  const change = (await database()).transaction('outbox', 'readwrite')
   try {
     for (const item of items) await change.store.add(item)
   } catch (fault) {
@@ -59,7 +29,12 @@ export async function put(items: Outgoing[]): Promise<void> {
 }
 
 export async function waiting(owner: string): Promise<Outgoing[]> {
-  return (await open()).getAllFromIndex('outbox', 'owner', owner)
+  return (await database()).getAllFromIndex('outbox', 'owner', owner)
+}
+
+/** What waits for a joint on this device, whoever did it. */
+export async function waitingAt(ref: string): Promise<Outgoing[]> {
+  return (await (await database()).getAll('outbox')).filter((i) => i.ref === ref)
 }
 
 const MOST_LANDED = 60
@@ -68,7 +43,7 @@ let landed: Outgoing[] = []
 /** Takes a sent item out of the box; it is remembered until every answer on its way has it. */
 export async function settle(item: Outgoing): Promise<void> {
   landed = [...landed, item].slice(-MOST_LANDED)
-  if (item.key !== undefined) await (await open()).delete('outbox', item.key)
+  if (item.key !== undefined) await (await database()).delete('outbox', item.key)
   tell()
 }
 
@@ -80,7 +55,7 @@ export function lately(): Outgoing[] {
 /** Moves an item to the refused ones in one go. */
 export async function refuse(item: Outgoing, why: string): Promise<void> {
   const { key, ...rest } = item
-  const change = (await open()).transaction(['outbox', 'refused'], 'readwrite')
+  const change = (await database()).transaction(['outbox', 'refused'], 'readwrite')
   await change.objectStore('refused').add({ ...rest, why })
   if (key !== undefined) await change.objectStore('outbox').delete(key)
   await change.done
@@ -88,10 +63,10 @@ export async function refuse(item: Outgoing, why: string): Promise<void> {
 }
 
 export async function refused(owner: string): Promise<Refused[]> {
-  return (await open()).getAllFromIndex('refused', 'owner', owner)
+  return (await database()).getAllFromIndex('refused', 'owner', owner)
 }
 
 export async function forget(key: number): Promise<void> {
-  await (await open()).delete('refused', key)
+  await (await database()).delete('refused', key)
   tell()
 }

@@ -1,45 +1,12 @@
 import { expect, test } from 'vitest'
 import vectors from '../../../tests/vectors/progress.json'
-import type { Schemas } from '../api/client'
+import { aState, aStep } from '../testing/plan'
 import { current, overlay } from './progress'
 
-const blank = {
-  title: '',
-  kind: '',
-  station: 'build',
-  text: '',
-  caution: '',
-  look: '',
-  fails: '',
-  hold: null,
-  second_person: false,
-  batch: '',
-  layer: '',
-  end: '',
-  core: '',
-  gates: [],
-  part_id: '',
-  focus_mm: null,
-  stamp: '',
-  timers: [],
-  tools: [],
-  hot: false,
-  photo: false,
-  basis: '',
-  cure: null,
-  heat_c: null,
-}
-const plan = { steps: vectors.steps.map((s): Schemas['StepOut'] => ({ ...blank, ...s })) }
-const fresh = vectors.steps.map((s): Schemas['StepState'] => ({
-  id: s.id,
-  state: s.needs.length ? 'locked' : 'open',
-  locked_by: s.needs,
-  actor: '',
-  at: '',
-  values: {},
-  why: '',
-  reason: '',
-}))
+const plan = { steps: vectors.steps.map((s) => aStep(s)) }
+const fresh = vectors.steps.map((s) =>
+  aState({ id: s.id, state: s.needs.length ? 'locked' : 'open', locked_by: s.needs }),
+)
 
 for (const c of vectors.cases)
   test(c.what, () => {
@@ -67,4 +34,25 @@ test('a reading laid over the server’s is kept', () => {
     { kind: 'reading', step: 'isolate', values: { x: 3 }, actor: '', at: '' },
   ])
   expect(states[0]?.values).toEqual({ x: 3 })
+})
+
+test('a way of mending that begins again reopens its steps and what needs them, also before it is sent', () => {
+  const did = ['isolate', 'cut', 'thread', 'join'].map((step) => ({
+    kind: 'done',
+    step,
+    values: {},
+    actor: 'runa',
+    at: '',
+  }))
+  const mended = { kind: 'remedy', step: 'join', values: {}, actor: 'runa', at: '', again: ['cut'] }
+  const after = overlay(plan, fresh, [...did, mended])
+  expect(after.map((s) => s.state)).toEqual(['done', 'open', 'done', 'locked', 'locked'])
+  const free = overlay(plan, fresh, [...did, { ...mended, again: [] }])
+  expect(free.map((s) => s.state)).toEqual(['done', 'done', 'done', 'done', 'open'])
+})
+
+test('a fault that is taken back reopens nothing', () => {
+  const did = { kind: 'done', step: 'isolate', values: {}, actor: 'runa', at: '' }
+  const back = { kind: 'undone', step: 'isolate', about: 'f', values: {}, actor: 'runa', at: '' }
+  expect(overlay(plan, fresh, [did, back])[0]?.state).toBe('done')
 })

@@ -7,17 +7,25 @@ type State = components['schemas']['StepState']
 export type Pending = {
   kind: string
   step: string
+  about?: string
   values: Record<string, number>
   actor: string
   at: string
   /** Who signed with a PIN that only the server can check. */
   signer?: string
+  /** For a way of mending that begins again: at which steps. */
+  again?: string[]
 }
 
 /** Step states after pending events. Lenient on readings: the server's fold decides. */
 export function overlay(plan: Pick<Plan, 'steps'>, states: State[], pending: Pending[]): State[] {
   const now = new Map(states.map((s) => [s.id, { ...s }]))
   for (const event of pending) {
+    if (event.kind === 'remedy') {
+      for (const id of (event.again ?? []).flatMap((s) => [s, ...dependents(plan, s)])) reopen(now.get(id))
+      relock(plan, now)
+      continue
+    }
     const state = now.get(event.step)
     const step = plan.steps.find((s) => s.id === event.step)
     if (!state || !step) continue
@@ -30,15 +38,17 @@ export function overlay(plan: Pick<Plan, 'steps'>, states: State[], pending: Pen
         why: event.signer ? 'signature not checked yet' : '',
       })
       state.values = { ...state.values, ...event.values }
-    } else if (event.kind === 'undone') {
-      for (const id of [event.step, ...dependents(plan, event.step)]) {
-        const open = now.get(id)
-        if (open) Object.assign(open, { state: 'open', actor: '', at: '', why: '' })
-      }
+    } else if (event.kind === 'undone' && !event.about) {
+      for (const id of [event.step, ...dependents(plan, event.step)]) reopen(now.get(id))
     } else if (event.kind === 'reading') state.values = { ...state.values, ...event.values }
     relock(plan, now)
   }
   return plan.steps.map((s) => now.get(s.id) as State)
+}
+
+function reopen(state: State | undefined): void {
+  if (state && state.state !== 'locked')
+    Object.assign(state, { state: 'open', actor: '', at: '', why: '', values: {} })
 }
 
 function lacking(step: Step, now: Map<string, State>): string[] {

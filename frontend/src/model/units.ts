@@ -93,3 +93,8 @@ export function readNumber(text: string): number | null {
   const t = text.trim()
   return /^-?(\d+([.,]\d*)?|[.,]\d+)$/.test(t) ? Number(t.replace(',', '.')) : null
 }
+
+/** A figure with so many telling digits, never as a power of ten. */
+export function figure(value: number, digits = 6): string {
+  return value.toLocaleString('en', { useGrouping: false, maximumSignificantDigits: digits })
+}

@@ -21,6 +21,8 @@ type Handler = Answer | ((asked: Asked) => Answer | Promise<Answer>)
 export const RUNA = {
   signed_in: true,
   first_start: false,
+  needs_code: false,
+  mark: '#2',
   username: 'runa',
   name: 'Runa',
   role: 'jointer',

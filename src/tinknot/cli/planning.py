@@ -10,8 +10,8 @@ from tinknot.core.errors import InputError
 from tinknot.core.joint.anyjoint import AnyJoint
 from tinknot.core.joint.parts import StockIn
 from tinknot.core.model import parse
-from tinknot.core.plan import Plan
-from tinknot.core.planning import plan_joint
+from tinknot.core.planning.plan import Plan
+from tinknot.core.planning.solve import plan_joint
 from tinknot.exchange.plan_text import plan_text
 
 
@@ -24,7 +24,7 @@ from tinknot.exchange.plan_text import plan_text
     is_flag=True,
     is_eager=True,
     expose_value=False,
-    callback=lambda c, _p, v: v and print_joint_schema(c),
+    callback=lambda c, _p, v: print_joint_schema(c) if v else None,
     help="JSON Schema of the joint file.",
 )
 def plan(file: BinaryIO, stock: BinaryIO | None, as_json: bool) -> None:

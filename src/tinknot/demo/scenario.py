@@ -8,15 +8,16 @@ from pathlib import Path
 from typing import Any
 from uuid import NAMESPACE_URL, uuid5
 
-from tinknot.core.events import EventIn
 from tinknot.core.model import parse
-from tinknot.core.plan import StepOut
+from tinknot.core.planning.plan import StepOut
+from tinknot.core.work.events import EventIn
 from tinknot.demo.sites import COLOURS, JOINTS, Site
 from tinknot.devices.camera import made_up_picture
 from tinknot.services import (
     accounts,
     building,
     checkpoints,
+    instruments,
     joints,
     photos,
     pins,
@@ -83,10 +84,12 @@ def _fill() -> None:
     people = {u: accounts.add_person(u, n, r, PASSWORD) for u, n, r in CREW}
     lines = [site.add_line(n, length) for n, length in LINES]
     for name, kind, days in TOOLS:
-        body = {"name": name, "kind": kind, "due": (today() + timedelta(days)).isoformat()}
+        body: dict[str, Any] = {"name": name, "kind": kind, "due": (today() + timedelta(days)).isoformat()}
         if kind == "heat-gun":
             body["calibration"] = [{"dial": d, "temperature_c": 60 + 55 * d} for d in (1, 3, 5, 7, 9)]
-        tools.add_tool(parse(tools.ToolIn, body))
+        tools.add_tool(parse(tools.ToolIn, body), people["ylva"])
+    for kind in instruments.KINDS:
+        instruments.install(kind, True)
     for username, pin in PINS.items():
         pins.set_pin(people[username].id, pin)
     for zone in ZONES:
@@ -116,7 +119,7 @@ def _end(place: Site, side: int) -> dict[str, Any]:
 def _joint(place: Site, line_id: int, people: dict[str, Person], then: Then) -> None:
     who = people["runa"]
     made = joints.create(
-        joints.JointNew(ref=place.ref, title=place.title, line_id=line_id, at_m=place.at_m), who.name
+        joints.JointNew(ref=place.ref, title=place.title, line_id=line_id, at_m=place.at_m), who
     )
     card = {
         "where": place.where, "why": place.why, "cable": place.cable, "permit": f"P-{place.ref[3:]}", "duties": list(place.duties),
@@ -138,10 +141,10 @@ def _joint(place: Site, line_id: int, people: dict[str, Person], then: Then) -> 
     patch = parse(
         joints.JointPatch, json.dumps(body | ({"connector": place.connector} if place.connector else {}))
     )
-    edited = joints.edit(place.ref, patch, made.version)
+    edited = joints.edit(place.ref, patch, made.version, who)
     if place.until == "":
         return
-    planned = planning.freeze(place.ref, edited.version, who.name)
+    planned = planning.freeze(place.ref, edited.version, who)
     if place.until is None:
         return
     at = then.moment + timedelta(minutes=PREPARED_MIN)

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from math import exp, log
 from typing import Protocol
 
-from tinknot.core.conductor import resistance_uohm
-from tinknot.core.plan import GateOut, Plan, StepOut
+from tinknot.core.formulas.conductor import resistance_uohm
+from tinknot.core.planning.plan import GateOut, Plan, StepOut
 from tinknot.devices.calliper import InstrumentFault
 
 FAULTS = ("timeout", "nonsense", "battery")

@@ -5,8 +5,10 @@ from typing import Any
 
 from fpdf import XPos, YPos
 
-from tinknot.core.plan import Plan, StepOut
-from tinknot.core.progress import Progress
+from tinknot.core.figures import plain
+from tinknot.core.planning.plan import Plan, StepOut
+from tinknot.core.work.progress import Progress, StepState
+from tinknot.core.work.verdict import notes_of
 from tinknot.exchange.drawing import draw_section
 from tinknot.exchange.paper import Paper, figure, heading, qr, table
 
@@ -52,7 +54,7 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
     heading(pdf, "Work")
     done = {s.id: s for s in progress.steps}
     steps = (
-        (_with_target(s), done[s.id].actor or "–", done[s.id].at[:16].replace("T", " "), _values(plan, s.id, done[s.id].values))
+        (_with_target(s), done[s.id].actor or "–", done[s.id].at[:16].replace("T", " "), _values(s, done[s.id]))
         for s in plan.steps if done[s.id].state == "done"
     )  # fmt: skip
     table(pdf, ("Step", "By", "When (UTC)", "Readings"), steps, (70, 30, 32, 58))
@@ -66,6 +68,7 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
         for m in progress.mended
     ]
     kept += [f"Kept, not counted: {f.why}" for f in progress.flags]
+    kept += notes_of(plan, progress)
     if kept or progress.limits:
         heading(pdf, "Deviations")
         for line in ([f"Released with a limit: {progress.limits}"] if progress.limits else []) + kept:
@@ -116,20 +119,33 @@ def _lost(lost_mm: dict[str, float]) -> str:
 
 
 def _measured(draft: dict[str, Any]) -> Iterable[tuple[str, str, str, str]]:
+    played = set(draft.get("simulated", []))
+
+    def said(what: str, path: str) -> str:
+        return f"{what} (simulated)" if path in played else what
+
     for name in ("outer_jacket", "inner_jacket", "core") if draft.get("family") == "heat-trace" else ():
         flat = draft.get("trace", {}).get("cable", {}).get(name, {})
         yield (
             "cable",
-            name.replace("_", " "),
+            said(name.replace("_", " "), f"/trace/cable/{name}/width"),
             f"{flat.get('width_mm', '–')}",
             f"{flat.get('thickness_mm', '–')}",
         )
     for name, end in draft.get("ends", {}).items():
-        yield (name, "sheath", f"{end.get('sheath_od_mm', '–')}", f"{end.get('sheath_od_across_mm', '–')}")
-        for c in end.get("cores", []):
+        yield (
+            name,
+            said("sheath", f"/ends/{name}/sheath_od"),
+            f"{end.get('sheath_od_mm', '–')}",
+            f"{end.get('sheath_od_across_mm', '–')}",
+        )
+        for n, c in enumerate(end.get("cores", [])):
             yield (
                 name,
-                f"core {c['name']} {c.get('colour', '')}, {figure(c.get('area_mm2'))} mm²",
+                said(
+                    f"core {c['name']} {c.get('colour', '')}, {figure(c.get('area_mm2'))} mm²",
+                    f"/ends/{name}/cores/{n}/insulation_od",
+                ),
                 f"{c.get('insulation_od_mm', '–')}",
                 f"{c.get('insulation_od_across_mm', '–')}",
             )
@@ -137,18 +153,21 @@ def _measured(draft: dict[str, Any]) -> Iterable[tuple[str, str, str, str]]:
 
 def _with_target(step: StepOut) -> str:
     """A step's title with the figure it was worked to."""
-    target = next((f", {g.target:g} {g.unit}" for g in step.gates if g.target is not None), "")
-    return step.title + target
+    return step.title + "".join(f", {g.target:g} {g.unit}" for g in step.gates if g.target is not None)
 
 
-def _values(plan: Plan, step_id: str, values: dict[str, float]) -> str:
-    step = plan.step(step_id)
-    gates = {g.id: g for g in step.gates} if step else {}
-    return ", ".join(f"{gates[k].label} {v:g} {gates[k].unit}" for k, v in values.items() if k in gates)
+def _values(step: StepOut, state: StepState) -> str:
+    """A step's readings; those of a stand-in and those beyond the display say so."""
+    return ", ".join(
+        f"{g.label} {'over ' if g.id in state.over else ''}{plain(state.values[g.id])} {g.unit}"
+        + (" (simulated)" if g.id in state.simulated else "")
+        for g in step.gates
+        if g.id in state.values
+    )
 
 
-def label_page(name: str, title: str, state: str, foot: str, link: str) -> bytes:
-    """A label of 70 × 30 mm with a QR code of `link`."""
+def label_page(name: str, title: str, lines: Iterable[str], link: str) -> bytes:
+    """A label of 70 × 30 mm with up to three lines under its title and a QR code of `link`."""
     pdf = Paper("", format=(30, 70), orientation="landscape")
     pdf.footer = lambda: None  # type: ignore[method-assign]  # a label has no page number
     pdf.set_auto_page_break(False)
@@ -159,7 +178,7 @@ def label_page(name: str, title: str, state: str, foot: str, link: str) -> bytes
     pdf.set_font("Barlow", "B", 18)
     pdf.cell(40, 8, name)
     pdf.set_font("Barlow", size=8)
-    for n, text in enumerate((title[:38], state, foot)):
-        pdf.set_xy(28, 12 + 4.5 * n)
-        pdf.cell(40, 4, text)
+    for n, text in enumerate((title[:38], *lines)):
+        pdf.set_xy(28, 11 + 4 * n)
+        pdf.cell(40, 4, text[:44])
     return bytes(pdf.output())

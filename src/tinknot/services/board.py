@@ -2,9 +2,9 @@
 
 from tinknot.core.errors import Unreadable
 from tinknot.core.model import Result
-from tinknot.core.plan import Plan
-from tinknot.core.progress import Progress
-from tinknot.core.tracing import remakes_now
+from tinknot.core.planning.plan import Plan
+from tinknot.core.planning.tracing import remakes_now
+from tinknot.core.work.progress import Progress
 from tinknot.services import joints, planning, site
 from tinknot.services.clock import now_text
 from tinknot.store.models import Joint

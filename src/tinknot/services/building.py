@@ -1,16 +1,38 @@
 """Work at the joint: events come in, are chained, and are folded to progress."""
 
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound
-from tinknot.core.events import Event, EventIn
-from tinknot.core.mending import Consequence, Place, consequence, mends_of, takes_parts
+from tinknot.core.joint.measured import Measured, measured_of
 from tinknot.core.model import Result
-from tinknot.core.plan import Plan, StepOut
-from tinknot.core.progress import Progress
-from tinknot.core.verdict import Judgement, judge
-from tinknot.services import checkpoints, events, folds, joints, photos, pins, planning, records, stock, tools
+from tinknot.core.planning.plan import MendOut, Plan, StepOut
+from tinknot.core.work.events import Event, EventIn, person_mark
+from tinknot.core.work.mending import (
+    FREE_MENDS,
+    Consequence,
+    Place,
+    again_from,
+    consequence,
+    mends_of,
+    takes_parts,
+)
+from tinknot.core.work.progress import Progress, building
+from tinknot.core.work.verdict import Judgement, Trend, judge, trends_of
+from tinknot.services import (
+    checkpoints,
+    events,
+    folds,
+    instruments,
+    joints,
+    photos,
+    pins,
+    planning,
+    records,
+    stock,
+    tools,
+)
 from tinknot.services.accounts import Person
 from tinknot.services.clock import now_text
 from tinknot.services.site import rule_book
+from tinknot.services.tools import DialOut, ToolOut
 from tinknot.store import log
 from tinknot.store.database import writing
 from tinknot.store.models import Joint
@@ -18,8 +40,11 @@ from tinknot.store.models import Joint
 
 class Work(Result):
     """Plan, progress and log of a joint; `now` is the server's clock, `pin_key` what PINs are sealed to,
-    `verifiers` who may sign as the second person (name by sign-in name); `departures` what was measured or chosen
-    since it was planned, which stops its release."""
+    `verifiers` who may sign as the second person; `departures` what was measured or chosen
+    since it was planned, which stops its release; `workers` those who measured, planned or built;
+    `builds` by layer the steps after which it is there; `again` by step where doing it again begins, and `free_mends` the
+    ways to mend what is told in own words, for a device without a connection; `measured` what the plan was made from;
+    `trends` what insulation read before."""
 
     ref: str
     number: int
@@ -32,9 +57,16 @@ class Work(Result):
     signature: str | None
     now: str
     pin_key: str
-    verifiers: dict[str, str]
-    tools: list[tools.ToolOut]
-    dials: list[tools.DialOut]
+    verifiers: list[pins.Verifier]
+    tools: list[ToolOut]
+    dials: list[DialOut]
+    workers: list[str]
+    builds: dict[str, list[str]]
+    again: dict[str, list[str]]
+    free_mends: list[MendOut]
+    instruments: list[instruments.InstrumentOut]
+    measured: list[Measured]
+    trends: list[Trend]
 
 
 class Taken(Result):
@@ -67,7 +99,9 @@ def work(ref: str) -> Work:
         departures=[] if row.signed_hash else planning.departures_of(row),
         events=events.events_of(row), signed_hash=row.signed_hash, signature=row.signature, now=now_text(),
         pin_key=pins.public_key(), verifiers=pins.verifiers(), tools=tools.tools(),
-        dials=tools.dials(s.heat_c for s in plan.steps if s.heat_c is not None),
+        dials=tools.dials(s.heat_c for s in plan.steps if s.heat_c is not None), builds=building(plan), again=again_from(plan),
+        free_mends=list(FREE_MENDS), instruments=instruments.installed(), measured=measured_of(planning.made_from(revision)),
+        trends=trends_of(plan, progress, rule_book()), workers=sorted({*progress.workers, *map(person_mark, planning.workers_of(row))}),
     )  # fmt: skip
 
 
@@ -95,9 +129,12 @@ def take(ref: str, given: EventIn, who: Person) -> Taken:
     if (taken := _taken_before(row, given, who)) is not None:
         return taken
     step = _step_of(row, given)
-    if given.photo and photos.state(given.photo):
+    kept = photos.kept_as(given.photo) if given.photo else ""
+    if kept and photos.state(kept):
         raise InputError.at("/photo", "is not here yet; send the picture first")
-    actor, signed_how = _signed(given, step, who)  # outside the transaction: hashing a PIN takes its time
+    actor, signed_how = _signed(
+        row, given, step, who
+    )  # outside the transaction: hashing a PIN takes its time
     releases = step is not None and step.kind == "sign" and given.kind == "done"
     with writing():
         row = joints.row_of(ref)
@@ -108,7 +145,11 @@ def take(ref: str, given: EventIn, who: Person) -> Taken:
         if releases:
             _may_release(row, given)
         facts = _facts(row, given, step) | signed_how
-        event = events.append(row, given, facts, actor, step.stamp if step else "")
+        if kept != given.photo:
+            facts["photo-sent"] = given.photo
+        event = events.append(
+            row, given.model_copy(update={"photo": kept}), facts, actor, step.stamp if step else ""
+        )
         progress = planning.settle(row, actor.name, _moves_parts(given, step))
         if progress.state.startswith("released") and not row.signed_hash:
             records.seal(row, event.hash)
@@ -150,18 +191,30 @@ def _step_of(row: Joint, given: EventIn) -> StepOut | None:
     if plan is None:
         raise InputError.at("/revision", f"{row.ref} has no plan revision {given.revision}")
     step = plan.step(given.step) if given.step else None
-    if given.kind in ("done", "undone", "reading") and step is None:
+    if (
+        given.kind in ("done", "undone", "reading")
+        and step is None
+        and not (given.kind == "undone" and given.about)
+    ):
         raise InputError.at("/step", f"revision {given.revision} has no step {given.step or 'of no name'}")
     known_gates = {g.id for g in step.gates} if step else set()
     for name in given.values:
         if name not in known_gates:
             raise InputError.at(f"/values/{name}", "is no reading of this step")
+    for path, names in (("read_by", given.read_by), ("over", given.over)):
+        for name in names:
+            if name not in given.values:
+                raise InputError.at(f"/{path}/{name}", "has no reading in this event")
     return step
 
 
 def _facts(row: Joint, given: EventIn, step: StepOut | None) -> dict[str, str]:
     """What the site knows about the plan, tools, lot and permit at this moment."""
     facts = {"plan-made": planning.made_at(row, given.revision)} | tools.facts_of(given.tools)
+    if given.read_by and (played := instruments.simulated(given.read_by)):
+        facts["simulated"] = played
+    if step is not None and step.kind == "sign":
+        facts["worked"] = " ".join(person_mark(n) for n in sorted(planning.workers_of(row)))
     if given.lot and step is not None and step.part_id:
         facts |= stock.lot_facts(step.part_id, given.lot)
     if step is not None and step.hot:
@@ -171,7 +224,7 @@ def _facts(row: Joint, given: EventIn, step: StepOut | None) -> dict[str, str]:
     return facts
 
 
-def _signed(given: EventIn, step: StepOut | None, who: Person) -> tuple[Person, dict[str, str]]:
+def _signed(row: Joint, given: EventIn, step: StepOut | None, who: Person) -> tuple[Person, dict[str, str]]:
     """Who confirms, and how that is known: the person signed in, or the one whose PIN stands in the event."""
     releases = step is not None and step.kind == "sign" and given.kind == "done"
     if given.signature is None:
@@ -180,7 +233,9 @@ def _signed(given: EventIn, step: StepOut | None, who: Person) -> tuple[Person, 
         return who, {}
     if releases:
         raise NotAllowed("A release is signed by the verifier's own sign-in, not by a PIN on this device.")
-    signer, why_not = pins.signer(given.signature)
+    if step is None or not step.hold or given.kind != "done":
+        raise InputError.at("/signature", "is for holds: whoever is signed in confirms every other step")
+    signer, why_not = pins.signer(given.signature, row.ref, step.id, str(given.id), who)
     if signer is None:
         return who, {"refused": why_not}
     if signer.role not in ("verifier", "admin"):
@@ -203,7 +258,8 @@ def _taken_before(row: Joint, given: EventIn, who: Person) -> Taken | None:
     if _sender(event) not in (str(who.id), who.name):
         raise Conflict("This event id was used by another person.")
     said = given.model_dump(mode="json", include=_SAID) | {"client_time": given.client_time.isoformat()}
-    if changed := [name for name in said if said[name] != getattr(event, name)]:
+    kept = event.model_dump() | {"photo": event.facts.get("photo-sent", event.photo)}
+    if changed := [name for name in said if said[name] != kept[name]]:
         raise Conflict(
             f"This event id was used before with another {changed[0].replace('_', ' ')}. Send it under a new id."
         )

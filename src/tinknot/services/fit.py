@@ -1,10 +1,10 @@
 """Fit check against the stock."""
 
-from tinknot.core.choose import Window
-from tinknot.core.fitcheck import fit_check
+from tinknot.core.choosing.choose import Window
 from tinknot.core.joint.parts import StockSleeve
 from tinknot.core.model import parse
-from tinknot.core.plan import ChoiceOut
+from tinknot.core.planning.fitcheck import fit_check
+from tinknot.core.planning.plan import ChoiceOut
 from tinknot.core.recipes.job import margins
 from tinknot.services import stock
 from tinknot.services.clock import today

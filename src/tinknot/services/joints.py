@@ -8,17 +8,20 @@ from typing import Annotated, Any
 from pydantic import Field, model_validator
 
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, Unreadable
+from tinknot.core.figures import plain
 from tinknot.core.files.numbers import DRAFT
 from tinknot.core.joint import tracedraft
 from tinknot.core.joint.draft import Draft, DraftCard, DraftEnds, Family, missing_of
 from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn
 from tinknot.core.joint.questions import questions
 from tinknot.core.model import Diameter, Result, Strict, Whole, parse
+from tinknot.core.tolerance import at_most
+from tinknot.services.accounts import Person
 from tinknot.services.clock import now_text
-from tinknot.services.site import line_row
+from tinknot.services.site import line_row, rule_book
 from tinknot.store import log, search
 from tinknot.store.database import writing
-from tinknot.store.models import Joint
+from tinknot.store.models import Joint, Worker
 
 
 class JointNew(Strict):
@@ -47,6 +50,7 @@ class JointPatch(Strict):
     sheet: Annotated[str, Field(max_length=80)] | None = None
     build: BuildIn | None = None
     trace: tracedraft.DraftTrace | None = None
+    simulated: Annotated[list[Annotated[str, Field(max_length=120)]], Field(max_length=100)] | None = None
 
     @model_validator(mode="before")
     @classmethod
@@ -88,6 +92,7 @@ class JointRow(Result):
     at_m: float | None
     state: str
     updated: str
+    limits: str = ""  # what it is released with
     done: int = 0
     total: int = 0
     unreadable: str = ""  # why nothing more can be said of it
@@ -145,7 +150,7 @@ def _next_ref() -> str:
     return f"{prefix}{max(numbers, default=100) + 1}"
 
 
-def create(given: JointNew, who: str) -> JointOut:
+def create(given: JointNew, who: Person) -> JointOut:
     """A new joint in state draft."""
     line = line_row(given.line_id) if given.line_id is not None else None
     draft: dict[str, Any] = {}
@@ -162,7 +167,7 @@ def create(given: JointNew, who: str) -> JointOut:
             raise Conflict(f"There is a joint {ref} already; choose another reference.")
         Joint.create(
             ref=ref, title=title, line=line, at_m=given.at_m, draft=json.dumps(parse(Draft, json.dumps(draft)).dump()),
-            created=now_text(), updated=now_text(), created_by=who,
+            created=now_text(), updated=now_text(), created_by=who.name,
         )  # fmt: skip
     return get(ref)
 
@@ -179,7 +184,7 @@ def row_out(row: Joint, done: int = 0, total: int = 0, unreadable: str = "") -> 
     """A list's view of a row."""
     return JointRow(
         ref=row.ref, title=row.title, where=where_of(row), line_id=row.line_id, line=row.line.name if row.line else "",
-        at_m=row.at_m, state=row.state, updated=row.updated, done=done, total=total, unreadable=unreadable,
+        at_m=row.at_m, state=row.state, updated=row.updated, limits=row.limits, done=done, total=total, unreadable=unreadable,
     )  # fmt: skip
 
 
@@ -198,7 +203,7 @@ def get(ref: str) -> JointOut:
     )  # fmt: skip
 
 
-def edit(ref: str, patch: JointPatch, version: int) -> JointOut:
+def edit(ref: str, patch: JointPatch, version: int, who: Person) -> JointOut:
     """Change a joint. Raises Conflict when somebody else changed it since `version`."""
     row = row_of(ref)
     refuse_released(row)
@@ -215,10 +220,12 @@ def edit(ref: str, patch: JointPatch, version: int) -> JointOut:
         "sheet",
         "build",
         "trace",
+        "simulated",
     ):
         if key in patch.model_fields_set:
             data[key] = given.get(key)
     draft = parse(Draft, json.dumps({k: v for k, v in data.items() if v is not None})).dump()
+    _refuse_voltage(patch)
     fields: dict[Any, Any] = {
         Joint.draft: json.dumps(draft),
         Joint.version: version + 1,
@@ -236,7 +243,34 @@ def edit(ref: str, patch: JointPatch, version: int) -> JointOut:
             raise Conflict(
                 f"{ref} was changed elsewhere in the meantime. What you typed is kept here; look at both and save again."
             )
+        if patch.model_fields_set - NO_WORK:
+            worked(row, who)
     return get(ref)
+
+
+def _refuse_voltage(patch: JointPatch) -> None:
+    """Raises InputError for a voltage beyond this tool, where it is typed."""
+    volts = patch.card.rated_voltage_v if patch.card else None
+    ceiling = rule_book().number("voltage.ceiling_v")
+    if volts is not None and not at_most(volts, ceiling):
+        raise InputError.at(
+            "/card/rated_voltage_v",
+            f"{plain(volts)} V is above {plain(ceiling)} V, the most this tool is for; a cable of that voltage needs stress control and its own jointer",
+        )
+
+
+NO_WORK = {
+    "title",
+    "line_id",
+    "at_m",
+    "card",
+    "simulated",
+}  # where it lies and what for; all else is measured or chosen
+
+
+def worked(row: Joint, who: Person) -> None:
+    """`who` measured, chose or planned at this joint, and so does not release it. Inside a transaction."""
+    Worker.insert(joint=row.id, user=who.id).on_conflict_ignore().execute()
 
 
 def register(text: str, state: str | None, cursor: str | None, limit: int) -> Register:
@@ -256,7 +290,8 @@ def register(text: str, state: str | None, cursor: str | None, limit: int) -> Re
             at_m=at_m,
             state=now,
             updated=updated,
+            limits=limits,
         )
-        for _, ref, title, where, line_id, line, at_m, now, updated in found[:limit]
+        for _, ref, title, where, line_id, line, at_m, now, updated, limits in found[:limit]
     ]
     return Register(items=items, next=str(found[limit - 1][0]) if len(found) > limit else None)

@@ -1,15 +1,23 @@
-"""Photographs, stored by the hash of their content beside the database."""
+"""Photographs, stored by the hash of their content beside the database. What is kept is the picture alone, encoded
+anew: where and when it was taken, by which device, and whatever else a file can carry is gone."""
 
 import hashlib
 import re
+from io import BytesIO
 from pathlib import Path
 
+from PIL import Image, ImageOps, UnidentifiedImageError
+
 from tinknot.core.errors import InputError, NotFound
-from tinknot.store.database import db
+from tinknot.store.database import db, writing
 from tinknot.store.faults import told
 from tinknot.store.files import write_whole
+from tinknot.store.models import Picture
 
 MOST_BYTES = 4 * 1024 * 1024
+MOST_PIXELS = 50_000_000
+MOST_SIDE = 2560  # larger ones are made smaller; an A4 print shows no more
+_FORMATS = ("JPEG", "PNG", "WEBP")
 _KINDS = ((b"\xff\xd8\xff", "image/jpeg"), (b"\x89PNG\r\n\x1a\n", "image/png"), (b"RIFF", "image/webp"))
 
 
@@ -40,27 +48,60 @@ def _kind(data: bytes) -> str | None:
 
 
 def keep(data: bytes, digest: str) -> None:
-    """Store a picture under its SHA-256, whole or not at all; the same one again changes nothing.
+    """Keep a picture that is sent under its SHA-256, whole or not at all; the same one again changes nothing.
 
     Raises InputError when it is no picture, too large, or its bytes do not match `digest`.
     """
     if len(data) > MOST_BYTES:
         raise InputError.at("", f"is over {MOST_BYTES // 1024 // 1024} MB; make the picture smaller")
-    if _kind(data) is None:
-        raise InputError.at("", "is no JPEG, PNG or WebP picture")
     if hashlib.sha256(data).hexdigest() != digest:
         raise InputError.at("/digest", "does not belong to these bytes; send the picture again")
-    target = _path(digest)
-    if target.exists():
+    if not state(kept_as(digest)):
         return
+    plain = _plain(data)
+    name = hashlib.sha256(plain).hexdigest()
     with told():
         folder().mkdir(mode=0o700, exist_ok=True)
-        write_whole(target, data)
+        if not _path(name).exists():
+            write_whole(_path(name), plain)
+    with writing():
+        Picture.insert(sent=digest, kept=name).on_conflict_replace().execute()
+
+
+def kept_as(digest: str) -> str:
+    """The name under which a picture that was sent is kept; its own for those of before pictures were encoded anew."""
+    row = Picture.get_or_none(Picture.sent == digest)
+    return row.kept if row else digest
+
+
+def _plain(data: bytes) -> bytes:
+    """The picture alone, upright, as JPEG. Raises InputError for what is no picture, or has too many points."""
+    try:
+        with Image.open(BytesIO(data), formats=_FORMATS) as opened:
+            if opened.width * opened.height > MOST_PIXELS:
+                raise InputError.at(
+                    "", f"has over {MOST_PIXELS // 10**6} million points; make the picture smaller"
+                )
+            upright = ImageOps.exif_transpose(opened).convert("RGB")
+    except (Image.DecompressionBombError, Image.DecompressionBombWarning):
+        raise InputError.at(
+            "", f"has over {MOST_PIXELS // 10**6} million points; make the picture smaller"
+        ) from None
+    except (UnidentifiedImageError, OSError, SyntaxError, ValueError):
+        raise InputError.at(
+            "", "is no JPEG, PNG or WebP picture, or only part of one; take it again"
+        ) from None
+    upright.thumbnail((MOST_SIDE, MOST_SIDE))
+    out = BytesIO()
+    Image.frombytes("RGB", upright.size, upright.tobytes()).save(out, "JPEG", quality=85)
+    return out.getvalue()
 
 
 def load(digest: str) -> tuple[bytes, str]:
     """A picture and its media type. Raises NotFound."""
     path = _path(digest)
+    if not path.is_file():
+        path = _path(kept_as(digest))
     if not path.is_file():
         raise NotFound("There is no such picture here.")
     data = path.read_bytes()

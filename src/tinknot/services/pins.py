@@ -2,7 +2,7 @@
 
 import base64
 import itertools
-from datetime import datetime, timedelta
+from math import ceil
 
 from argon2.exceptions import InvalidHashError, VerifyMismatchError
 from cryptography.hazmat.primitives import hashes
@@ -10,16 +10,24 @@ from cryptography.hazmat.primitives.asymmetric import padding
 from cryptography.hazmat.primitives.serialization import Encoding, PublicFormat
 
 from tinknot.core.errors import InputError
-from tinknot.core.events import Signature
-from tinknot.services import keys
+from tinknot.core.model import Result
+from tinknot.core.work.events import Signature, person_mark
+from tinknot.services import keys, tries
 from tinknot.services.accounts import Person, hash_secret, person_named, secret_holds
-from tinknot.services.clock import now
+from tinknot.services.tries import Limit
 from tinknot.store.database import writing
 from tinknot.store.models import User
 
-MOST_MISSES = 5
-LOCKED_MIN = 15
-_OAEP = padding.OAEP(mgf=padding.MGF1(hashes.SHA256()), algorithm=hashes.SHA256(), label=None)
+BY_ONE = Limit(5, 15 * 60)  # wrong tries of one person's PIN by whoever is signed in on the device
+OF_ONE = Limit(
+    30, 60
+)  # by all together: who guesses from many accounts holds the person up for a minute at most
+
+
+def _sealing(joint: str, step: str, event: str) -> padding.OAEP:
+    """What a PIN is sealed with: it opens for this event of this step of this joint only."""
+    label = "\n".join((joint, step, event)).encode()
+    return padding.OAEP(mgf=padding.MGF1(hashes.SHA256()), algorithm=hashes.SHA256(), label=label)
 
 
 def public_key() -> str:
@@ -29,9 +37,10 @@ def public_key() -> str:
     ).decode()
 
 
-def seal(pin: str) -> str:
-    """A PIN sealed as a device does it."""
-    return base64.b64encode(keys.pin_key().public_key().encrypt(pin.encode(), _OAEP)).decode()
+def seal(pin: str, joint: str, step: str, event: str) -> str:
+    """A PIN sealed as a device does it, for one event (its id) of a step of a joint (its reference)."""
+    sealed = keys.pin_key().public_key().encrypt(pin.encode(), _sealing(joint, step, event))
+    return base64.b64encode(sealed).decode()
 
 
 def set_pin(user_id: int, pin: str) -> None:
@@ -43,45 +52,50 @@ def set_pin(user_id: int, pin: str) -> None:
         raise InputError.at("/pin", "is guessed at once; choose another")
     hashed = hash_secret(pin)
     with writing():
-        User.update(pin_hash=hashed, pin_misses=0, pin_locked_until=None).where(User.id == user_id).execute()
+        User.update(pin_hash=hashed).where(User.id == user_id).execute()
 
 
-def verifiers() -> dict[str, str]:
-    """Who can sign with a PIN: name by sign-in name."""
+class Verifier(Result):
+    """Somebody who can sign with a PIN; `mark` is how the work knows them."""
+
+    username: str
+    name: str
+    mark: str
+
+
+def verifiers() -> list[Verifier]:
+    """Who can sign with a PIN, by name."""
     rows = User.select().where(
         (User.active == True) & User.pin_hash.is_null(False) & User.role.in_(("verifier", "admin"))  # noqa: E712
     )
-    return {r.username: r.name for r in rows.order_by(User.name)}
+    return [
+        Verifier(username=r.username, name=r.name, mark=person_mark(r.id)) for r in rows.order_by(User.name)
+    ]
 
 
-def signer(given: Signature) -> tuple[Person | None, str]:
-    """The person whose signature holds, or None and why not. Every try is counted before it is looked at, so that many
-    at once are no more tries than one after the other; wrong ones lock the PIN for a while."""
+def signer(given: Signature, joint: str, step: str, event: str, by: Person) -> tuple[Person | None, str]:
+    """The person whose signature holds for this event of this step, or None and why not. `by` is who is signed in on the
+    device. A PIN opens for the event it was sealed for, and events are taken once; so it is used once."""
     row = User.get_or_none(User.username == given.username.strip().lower())
     if row is None or not row.active or row.pin_hash is None:
         return None, f"{given.username} has no PIN to sign with"
-    if not _count(row.id):
-        return None, f"The PIN of {row.name} is locked after too many wrong tries; wait {LOCKED_MIN} min"
+    mine, all_of_it = f"pin:{row.id}:{by.id}", f"pin:{row.id}"
+    wait = tries.count(mine, BY_ONE) or tries.count(all_of_it, OF_ONE)
+    if wait:
+        return (
+            None,
+            f"The PIN of {row.name} is locked here after too many wrong tries; wait {ceil(wait / 60)} min",
+        )
     try:
-        pin = keys.pin_key().decrypt(base64.b64decode(given.sealed_pin, validate=True), _OAEP).decode()
+        sealed = base64.b64decode(given.sealed_pin, validate=True)
+        pin = keys.pin_key().decrypt(sealed, _sealing(joint, step, event)).decode()
         right = secret_holds(row.pin_hash, pin)
     except (ValueError, UnicodeDecodeError, VerifyMismatchError, InvalidHashError):
         right = False
     if not right:
-        return None, f"The PIN of {row.name} was wrong; the hold is open again"
-    with writing():
-        User.update(pin_misses=0, pin_locked_until=None).where(User.id == row.id).execute()
+        return (
+            None,
+            f"The PIN of {row.name} was wrong, or was given for something else; the hold is open again",
+        )
+    tries.forget(mine, all_of_it)
     return person_named(row.username), ""
-
-
-def _count(user_id: int) -> bool:
-    """Count a try before it is looked at; whether it may be."""
-    with writing():
-        row = User.get_by_id(user_id)
-        if row.pin_locked_until and datetime.fromisoformat(row.pin_locked_until) > now():
-            return False
-        tries, until = row.pin_misses + 1, None
-        if tries >= MOST_MISSES:
-            tries, until = 0, (now() + timedelta(minutes=LOCKED_MIN)).isoformat()
-        User.update(pin_misses=tries, pin_locked_until=until).where(User.id == user_id).execute()
-    return True

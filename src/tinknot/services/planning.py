@@ -5,7 +5,6 @@ from dataclasses import asdict
 from functools import lru_cache
 from typing import Any
 
-from tinknot.core.differences import differences
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, Unreadable
 from tinknot.core.files.numbers import MADE
 from tinknot.core.joint.anyjoint import AnyJoint
@@ -13,18 +12,22 @@ from tinknot.core.joint.departure import departures
 from tinknot.core.joint.draft import Draft, joint_file
 from tinknot.core.joint.file import JointFile
 from tinknot.core.joint.tracefile import TraceFile
-from tinknot.core.mending import used_parts
 from tinknot.core.model import Result, parse
-from tinknot.core.plan import Plan, Remedy, StaggerWay
-from tinknot.core.planning import look_at, plan_joint
-from tinknot.core.progress import Progress, made
+from tinknot.core.planning.differences import differences
+from tinknot.core.planning.plan import Plan, Remedy, StaggerWay
+from tinknot.core.planning.solve import look_at, plan_joint
 from tinknot.core.recipes.solution import Made
+from tinknot.core.work.mending import used_parts
+from tinknot.core.work.progress import Progress, made
 from tinknot.services import folds, joints, sheets, stock
+from tinknot.services.accounts import Person
 from tinknot.services.clock import now_text, today
 from tinknot.services.site import rule_book
 from tinknot.store import log
 from tinknot.store.database import writing
-from tinknot.store.models import Joint, PlanRevision
+from tinknot.store.models import Joint, PlanRevision, Worker
+
+MOST_LIMITS = 200  # of a release's limit, as lists show it
 
 
 class PlanOut(Result):
@@ -48,7 +51,8 @@ class Look(Result):
 
 def latest(row: Joint) -> PlanRevision | None:
     """The newest revision's row."""
-    return row.revisions.order_by(PlanRevision.number.desc()).first()
+    found: PlanRevision | None = row.revisions.order_by(PlanRevision.number.desc()).first()
+    return found
 
 
 def revision_rows(row: Joint) -> list[PlanRevision]:
@@ -124,7 +128,12 @@ def look(ref: str, change: dict[str, Any] | None = None) -> Look:
     )  # fmt: skip
 
 
-def freeze(ref: str, version: int, who: str) -> PlanOut:
+def workers_of(row: Joint) -> set[int]:
+    """The numbers of those who measured, chose or planned at this joint."""
+    return {w.user for w in Worker.select().where(Worker.joint == row.id)}
+
+
+def freeze(ref: str, version: int, who: Person) -> PlanOut:
     """A new plan revision from the draft as it is; parts are reserved.
 
     Raises NotAllowed when nothing fits or the joint is released, Conflict when the draft changed.
@@ -153,9 +162,10 @@ def freeze(ref: str, version: int, who: str) -> PlanOut:
         PlanRevision.create(
             joint=row, number=row.revision + 1, file=file.model_dump_json(by_alias=True, exclude_none=True), plan=plan.model_dump_json(),
             made=json.dumps({"format": MADE.number} | asdict(facts) if facts else None),
-            differences=json.dumps(differences(before, plan) if before else []), actor=who, created=now_text(),
+            differences=json.dumps(differences(before, plan) if before else []), actor=who.name, created=now_text(),
         )  # fmt: skip
-        settle(joints.row_of(ref), who)
+        joints.worked(row, who)
+        settle(joints.row_of(ref), who.name)
     return current(ref)
 
 
@@ -178,6 +188,11 @@ def departures_of(row: Joint) -> list[str]:
         return [f"{e.path.strip('/').replace('/', ' ') or 'the draft'}: {e.message}" for e in fault.errors]
 
 
+def made_from(revision: PlanRevision) -> JointFile | TraceFile:
+    """The joint file a plan was made from. Raises Unreadable."""
+    return _read_file(revision.file)
+
+
 @lru_cache(maxsize=64)
 def _read_file(text: str) -> JointFile | TraceFile:
     """The joint file a plan was made from. Raises Unreadable."""
@@ -192,10 +207,10 @@ def settle(row: Joint, who: str, uses_stock: bool = True) -> Progress:
     plan, progress = plan_of(row), progress_of(row)
     assert plan is not None
     assert progress is not None
-    if progress.state != row.state:
-        row.state = progress.state
-        row.updated = now_text()
-        row.save(only=[Joint.state, Joint.updated])
+    limits = progress.limits[:MOST_LIMITS] if progress.state.startswith("released") else ""
+    if (progress.state, limits) != (row.state, row.limits):
+        row.state, row.limits, row.updated = progress.state, limits, now_text()
+        row.save(only=[Joint.state, Joint.limits, Joint.updated])
     if uses_stock:
         _settle_stock(row, plan, progress, who)
     return progress

@@ -7,11 +7,11 @@ from typing import Any
 from pydantic import BaseModel, ConfigDict, JsonValue
 
 from tinknot.core.errors import InputError, NotFound, Unreadable
-from tinknot.core.events import Event, broken_link
 from tinknot.core.files.numbers import PLAN
 from tinknot.core.model import Result, parse
-from tinknot.core.plan import Plan, canonical
-from tinknot.core.progress import fold
+from tinknot.core.planning.plan import Plan, canonical
+from tinknot.core.work.events import Event, broken_link
+from tinknot.core.work.progress import fold
 from tinknot.exchange import template
 from tinknot.exchange.card_pdf import card_pages
 from tinknot.exchange.record_pdf import label_page, record_pages
@@ -27,6 +27,7 @@ from tinknot.services import (
     site,
     stock,
 )
+from tinknot.services.clock import now_text
 from tinknot.store.models import Joint
 
 SCHEME = 2  # what a release's signature covers; 1 was draft, plans and events
@@ -247,7 +248,7 @@ def _release_altered(body: dict[str, Any], key: str) -> str:
         body.get("scheme", 1),
         body["head"],
         body["signed_content"],
-        body.get("copy"),
+        body.get("copy") or {},
     )
     if head not in {e["hash"] for e in body["events"]} or not site.signature_holds(
         _signed_text(body, scheme, head, content), body["signature"], key
@@ -328,10 +329,21 @@ def template_svg(ref: str, end: str) -> str:
 
 
 def label_pdf(ref: str) -> bytes:
-    """The label: reference, state, head hash and QR code."""
-    data = record(ref)
-    head = f"head {data['head'][:16]}" if data["head"] else "no work yet"
-    return label_page(data["ref"], data["title"], data["state"], head, link(ref))
+    """The label: reference, what is known of the release at this moment, head hash and QR code. Printed before the
+    release it says so, for it stays beside the joint; printed after it names the day and the limit."""
+    data, row = record(ref), joints.row_of(ref)
+    progress = planning.progress_of(row)
+    released = next((s for s in progress.steps if s.id == "released"), None) if progress else None
+    if data["signature"] and progress and released:
+        head = f"head {data['head'][:16]}"
+        lines = [
+            f"released {released.at[:10]}",
+            *([f"LIMIT: {progress.limits}"] if progress.limits else []),
+            head,
+        ]
+    else:
+        lines = [f"not released when printed, {now_text()[:10]}", "look it up by its code before use"]
+    return label_page(data["ref"], data["title"], lines, link(ref))
 
 
 def print_label(ref: str) -> str:
@@ -347,7 +359,7 @@ def lot_label_pdf(part_id: str, lot_id: int) -> bytes:
         raise NotFound(f"{part_id} has no such lot.")
     name = str(part.figures.get("name") or part_id)
     until = f"good until {lot.use_by}" if lot.use_by else "no date"
-    return label_page(part_id, name, f"lot {lot.name}", until, f"tinknot:lot:{part_id}:{lot.name}")
+    return label_page(part_id, name, (f"lot {lot.name}", until), f"tinknot:lot:{part_id}:{lot.name}")
 
 
 def link(ref: str) -> str:

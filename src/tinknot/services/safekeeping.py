@@ -162,9 +162,9 @@ def _lay_out(folder: Path, source: Path, staged: Path) -> None:
     else:
         try:
             snapshot.copy_to(source, staged / DATABASE)
-        except TinKnotError as fault:
+        except TinKnotError as told_so:
             raise NotRestored(
-                f"{source} is no backup that can be used: {fault} Nothing was changed."
+                f"{source} is no backup that can be used: {told_so} Nothing was changed."
             ) from None
         for kind in ("keys", "photos"):
             if source.parent.resolve() != folder.resolve() and (source.parent / kind).is_dir():

@@ -16,7 +16,7 @@ def get(key: str) -> Any:
 def put(key: str, value: Any) -> None:
     """Store a value."""
     with writing():
-        Setting.replace(key=key, value=json.dumps(value)).execute()
+        Setting.insert(key=key, value=json.dumps(value)).on_conflict_replace().execute()
 
 
 def drop(key: str) -> None:

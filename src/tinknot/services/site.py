@@ -46,8 +46,25 @@ def rules() -> list[RuleOut]:
     ]  # fmt: skip
 
 
-def set_rule(key: str, value: Any, reason: str) -> list[RuleOut]:
-    """The site's own value with its reason; None goes back to the default."""
+def rules_version() -> int:
+    """How often the rule book was changed."""
+    return int(settings.get("rules-version") or 0)
+
+
+def set_rule(key: str, value: Any, reason: str, version: int) -> None:
+    """The site's own value with its reason; None goes back to the default. Raises Conflict when somebody else changed
+    the rule book since `version`."""
+    with writing():
+        if rules_version() != version:
+            raise Conflict(
+                "The rule book was changed by somebody else in the meantime. Look again, then change it."
+            )
+        settings.put("rules", _with(key, value, reason))
+        settings.put("rules-version", version + 1)
+
+
+def _with(key: str, value: Any, reason: str) -> dict[str, Any]:
+    """The site's own rules with one changed. Raises InputError."""
     own = dict(settings.get("rules") or {})
     if value is None:
         own.pop(key, None)
@@ -61,8 +78,7 @@ def set_rule(key: str, value: Any, reason: str) -> list[RuleOut]:
         RuleBook.of({k: v["value"] for k, v in own.items()})
     except InputError as fault:
         raise InputError.at("/value", "; ".join(e.message for e in fault.errors)) from None
-    settings.put("rules", own)
-    return rules()
+    return own
 
 
 def public_key() -> str:
@@ -128,7 +144,7 @@ def add_zone(name: str, from_m: float, to_m: float) -> ZoneOut:
     if to_m <= from_m:
         raise InputError.at("/to_m", "must lie behind from_m")
     with writing():
-        Zone.replace(name=name, from_m=from_m, to_m=to_m).execute()
+        Zone.insert(name=name, from_m=from_m, to_m=to_m).on_conflict_replace().execute()
     return ZoneOut(name=name, from_m=from_m, to_m=to_m)
 
 

@@ -9,7 +9,7 @@ from typing import Any
 from tinknot.core.errors import FieldError, InputError
 from tinknot.core.model import Result, parse
 from tinknot.services.clock import now_text
-from tinknot.services.stock import KINDS, LotIn, figures, new_lot, new_part, parts, room_for
+from tinknot.services.stock import KINDS, LotIn, LotOut, figures, new_lot, new_part, parts, room_for
 from tinknot.store.database import writing
 from tinknot.store.models import Lot, Move, Part
 
@@ -187,7 +187,7 @@ def import_csv(text: str, apply: bool, who: str) -> ImportReport:
     try:
         dialect = csv.Sniffer().sniff(text[:4096], ",;\t")
     except csv.Error:
-        dialect = csv.excel  # type: ignore[assignment]  # one column or one line: nothing to sniff
+        dialect = csv.excel  # one column or one line: nothing to sniff
     reader = csv.DictReader(io.StringIO(text), dialect=dialect)
     try:
         header, rows = (
@@ -352,7 +352,8 @@ def export_csv() -> str:
             k: "|".join(f"{x[a]:g}={x[b]:g}" for x in p.figures.get(k, [])) for k, (a, b) in PAIRS.items()
         }
         base |= {"kind": p.kind, "id": p.part_id}
-        for lot in p.lots or [None]:
+        lots: list[LotOut | None] = [*p.lots] or [None]
+        for lot in lots:
             row = dict(base)
             if lot:
                 row |= {

@@ -7,11 +7,12 @@ from typing import Annotated, get_args
 
 from pydantic import Field
 
-from tinknot.core.errors import Conflict, InputError, NotFound
-from tinknot.core.heat import DialPoint, gun_setting
+from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound
+from tinknot.core.formulas.heat import DialPoint, gun_setting
 from tinknot.core.layers.contract import ToolKind
 from tinknot.core.model import Name, Result, Strict
-from tinknot.services.clock import today
+from tinknot.services.accounts import Person
+from tinknot.services.clock import now_text, today
 from tinknot.store.database import writing
 from tinknot.store.models import Tool
 
@@ -62,7 +63,7 @@ class DialOut(Result):
 
 
 class ToolOut(Result):
-    """A tool and whether it may be used today."""
+    """A tool and whether it may be used today; who set its dates last, and when."""
 
     id: int
     name: str
@@ -72,6 +73,9 @@ class ToolOut(Result):
     good: bool
     days_left: int | None
     calibration: list[DialPointOut]
+    version: int
+    set_by: str
+    set_at: str
 
 
 def _points(row: Tool) -> list[DialPointOut]:
@@ -83,7 +87,7 @@ def _out(row: Tool) -> ToolOut:
     return ToolOut(
         id=row.id, name=row.name, kind=row.kind, due=row.due, retired=row.retired,
         good=not row.retired and (left is None or left >= 0), days_left=left,
-        calibration=_points(row),
+        calibration=_points(row), version=row.version, set_by=row.set_by, set_at=row.set_at,
     )  # fmt: skip
 
 
@@ -95,30 +99,42 @@ def tools() -> list[ToolOut]:
     )
 
 
-def add_tool(given: ToolIn) -> ToolOut:
+def add_tool(given: ToolIn, who: Person) -> ToolOut:
     """A new tool. Raises Conflict when its name is taken."""
     with writing():
         if Tool.select().where(Tool.name == given.name).exists():
             raise Conflict(f"There is a tool {given.name} already.")
         due = given.due.isoformat() if given.due else None
         row = Tool.create(
-            name=given.name, kind=given.kind, due=due, data=_data(given.kind, given.calibration)
-        )
+            name=given.name, kind=given.kind, due=due, data=_data(given.kind, given.calibration),
+            set_by=who.name, set_at=now_text(),
+        )  # fmt: skip
     return _out(row)
 
 
-def set_tool(tool_id: int, given: ToolPatch) -> ToolOut:
-    """Change a tool."""
-    row = Tool.get_or_none(Tool.id == tool_id)
-    if row is None:
-        raise NotFound("There is no such tool.")
+def set_tool(tool_id: int, given: ToolPatch, version: int, who: Person) -> ToolOut:
+    """Change a tool. Whoever works with it may take it out of use; that it is good again, until when and how it reads
+    is said by somebody who verifies. Raises NotAllowed for others, Conflict when it was changed since `version`."""
+    vouches = given.due is not None or given.calibration is not None or given.retired is False
+    if vouches and who.role not in ("verifier", "admin"):
+        raise NotAllowed(
+            "A calibration date is set by a verifier or an admin, who has seen the certificate. You may take the tool out of use."
+        )
     with writing():
+        row = Tool.get_or_none(Tool.id == tool_id)
+        if row is None:
+            raise NotFound("There is no such tool.")
+        if row.version != version:
+            raise Conflict(
+                f"{row.name} was changed by somebody else in the meantime. Look again, then change it."
+            )
         if given.due is not None:
             row.due = given.due.isoformat()
         if given.retired is not None:
             row.retired = given.retired
         if given.calibration is not None:
             row.data = _data(row.kind, given.calibration)
+        row.version, row.set_by, row.set_at = version + 1, who.name, now_text()
         row.save()
     return _out(row)
 

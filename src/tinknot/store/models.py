@@ -1,13 +1,17 @@
 """The tables. Figures of parts, drafts and plans are JSON the core has checked; the rest is columns."""
 
+from typing import TYPE_CHECKING
+
 from peewee import (
     AutoField,
     BooleanField,
     CharField,
+    CompositeKey,
     FloatField,
     ForeignKeyField,
     IntegerField,
     Model,
+    ModelSelect,
     TextField,
 )
 
@@ -31,14 +35,51 @@ class User(Base):
     password_hash = CharField()
     active = BooleanField(default=True)
     must_change = BooleanField(default=False)
-    session_key = CharField()
     pin_hash = CharField(null=True)
-    pin_misses = IntegerField(default=0)
-    pin_locked_until = CharField(null=True)
+    version = IntegerField(default=1)
+
+
+class SignIn(Base):
+    """Somebody signed in on a device: the digest of what its cookie says."""
+
+    token = CharField(primary_key=True)
+    user = IntegerField(column_name="user_id", index=True)
+    created = CharField()
+
+    class Meta:
+        table_name = "sign_in"
+
+
+class Try(Base):
+    """Tries of a secret under a name, up to the moment (seconds since 1970) from which they count anew."""
+
+    key = CharField(primary_key=True)
+    count = IntegerField()
+    until = FloatField()
+
+
+class Worker(Base):
+    """Who measured, chose or planned at a joint."""
+
+    joint = IntegerField(column_name="joint_id")
+    user = IntegerField(column_name="user_id")
+
+    class Meta:
+        primary_key = CompositeKey("joint", "user")
+
+
+class Picture(Base):
+    """Under which name (SHA-256) a picture is kept that was sent under another; only the picture itself is kept."""
+
+    sent = CharField(primary_key=True)
+    kept = CharField()
 
 
 class Part(Base):
     """A catalogue line: `kind` is sleeve or connector, `data` its figures as JSON."""
+
+    if TYPE_CHECKING:
+        lots: "ModelSelect[Lot]"  # named by `Lot.part`
 
     id = AutoField()
     part_id = CharField(unique=True)
@@ -50,6 +91,9 @@ class Part(Base):
 
 class Lot(Base):
     """What is on hand of a part: mm of sleeve or pieces of a connector."""
+
+    if TYPE_CHECKING:
+        part_id: int
 
     id = AutoField()
     part = ForeignKeyField(Part, backref="lots")
@@ -86,6 +130,10 @@ class Joint(Base):
     `signed_hash` is the last event's hash, `signed_content` the digest of the rest, `sealed` a copy of what stood
     round the joint (JSON), `scheme` which of these the `signature` covers."""
 
+    if TYPE_CHECKING:
+        line_id: int | None
+        revisions: "ModelSelect[PlanRevision]"  # named by `PlanRevision.joint`
+
     id = AutoField()
     ref = CharField(unique=True)
     title = CharField()
@@ -93,6 +141,7 @@ class Joint(Base):
     at_m = FloatField(null=True)
     draft = TextField()
     state = CharField(default="draft", index=True)
+    limits = CharField(default="")
     version = IntegerField(default=1)
     revision = IntegerField(default=0)
     created = CharField()
@@ -139,6 +188,9 @@ class EventRow(Base):
 class Move(Base):
     """Stock in and out: received, counted, reserved, consumed, returned; quantity signed."""
 
+    if TYPE_CHECKING:
+        lot_id: int  # of a move without one, which only old databases have, nothing is asked
+
     id = AutoField()
     lot = ForeignKeyField(Lot, backref="moves", null=True)
     joint = ForeignKeyField(Joint, backref="moves", null=True)
@@ -151,7 +203,8 @@ class Move(Base):
 
 
 class Tool(Base):
-    """A tool with a calibration date; `kind` as the steps name it, `data` its calibration points as JSON."""
+    """A tool with a calibration date; `kind` as the steps name it, `data` its calibration points as JSON; who said so
+    last, and when."""
 
     id = AutoField()
     name = CharField(unique=True)
@@ -159,6 +212,9 @@ class Tool(Base):
     due = CharField(null=True)
     data = TextField(default="{}")
     retired = BooleanField(default=False)
+    version = IntegerField(default=1)
+    set_by = CharField(default="")
+    set_at = CharField(default="")
 
 
 class Repeat(Base):
@@ -179,7 +235,8 @@ class Setting(Base):
 
 
 class KitSheetRow(Base):
-    """A revision of a kit sheet: `body` is the sheet as JSON, `authors` who wrote it (JSON list of names)."""
+    """A revision of a kit sheet: `body` is the sheet as JSON, `authors` and `author_ids` who wrote it (JSON lists of
+    names and of people's numbers)."""
 
     id = AutoField()
     sheet_id = CharField()
@@ -187,6 +244,7 @@ class KitSheetRow(Base):
     state = CharField()
     body = TextField()
     authors = TextField()
+    author_ids = TextField(default="[]")
     version = IntegerField(default=1)
     updated = CharField()
 
@@ -197,6 +255,10 @@ class KitSheetRow(Base):
 
 TABLES = (
     User,
+    SignIn,
+    Try,
+    Worker,
+    Picture,
     Part,
     Lot,
     Line,

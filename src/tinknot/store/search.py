@@ -4,11 +4,11 @@ from typing import Any
 
 from tinknot.store.database import db
 
-ROW = "joint.id, joint.ref, joint.title, CASE WHEN json_valid(joint.draft) THEN json_extract(joint.draft, '$.card.where') END, joint.line_id, line.name, joint.at_m, joint.state, joint.updated"
+ROW = "joint.id, joint.ref, joint.title, CASE WHEN json_valid(joint.draft) THEN json_extract(joint.draft, '$.card.where') END, joint.line_id, line.name, joint.at_m, joint.state, joint.updated, joint.limits"
 
 
 def newest(match: str, state: str | None, before: int | None, most: int) -> list[tuple[Any, ...]]:
-    """(id, ref, title, where, line's id and name, place along it in m, state, updated) of at most `most` joints, newest first, older than `before`: those that `match` (FTS5) finds, all
+    """(id, ref, title, where, line's id and name, place along it in m, state, updated, limits) of at most `most` joints, newest first, older than `before`: those that `match` (FTS5) finds, all
     where it is empty, in `state` where one is named."""
     given: list[Any] = []
     if match:

@@ -11,7 +11,7 @@ from pathlib import Path
 from peewee import SqliteDatabase
 
 from tinknot.core.errors import TinKnotError
-from tinknot.core.events import broken_link
+from tinknot.core.work.events import broken_link
 from tinknot.store.database import PRAGMAS, refuse_newer, upgrade
 from tinknot.store.faults import Busy, fault_of, told
 from tinknot.store.models import TABLES

@@ -20,6 +20,7 @@ from tinknot.web.openapi import openapi
 from tinknot.web.signed_in import SessionUser
 
 STATIC = Path(__file__).parent / "static" / "app"
+LOOPBACK = ("localhost", "127.0.0.1")
 CSP = (
     "default-src 'self'; img-src 'self' data: blob:; style-src 'self'; script-src 'self'; object-src 'none'; "
     "base-uri 'none'; form-action 'self'; frame-ancestors 'none'; worker-src 'self'; manifest-src 'self'"
@@ -28,11 +29,13 @@ CSP = (
 
 def create_app(config: dict[str, Any]) -> Flask:
     """An application on the database `DATABASE`. `SECRET_KEY` signs sessions; `RATE_LIMIT` False leaves sign-in
-    unlimited."""
+    unlimited. It answers to the host names `TRUSTED_HOSTS` only, those of this machine by default, so that no other
+    site's name can be pointed at it. With `SETUP_CODE` the first admin must know that word."""
     app = Flask(__name__, static_folder=None)
     app.config.update(
         SESSION_COOKIE_HTTPONLY=True, SESSION_COOKIE_SAMESITE="Lax", SESSION_COOKIE_NAME="tinknot",
-        PERMANENT_SESSION_LIFETIME=60 * 60 * 24 * 14, MAX_CONTENT_LENGTH=8 * 1024 * 1024, RATE_LIMIT=True,
+        PERMANENT_SESSION_LIFETIME=accounts.SIGNED_IN_FOR, MAX_CONTENT_LENGTH=8 * 1024 * 1024, RATE_LIMIT=True,
+        TRUSTED_HOSTS=list(LOOPBACK), SETUP_CODE="",
     )  # fmt: skip
     app.config.update(config)
     app.json.sort_keys = False  # type: ignore[attr-defined]  # set on the default provider
@@ -41,11 +44,10 @@ def create_app(config: dict[str, Any]) -> Flask:
     opening.open_site(app.config["DATABASE"])
     login = LoginManager(app)
 
-    @login.user_loader
-    def _load(user_id: str) -> SessionUser | None:
-        number, _, key = user_id.partition(":")
-        found = accounts.person(int(number)) if number.isdecimal() else None
-        return SessionUser(found) if found and secrets.compare_digest(found.session_key, key) else None
+    @login.user_loader  # type: ignore[untyped-decorator]  # Flask-Login ships no types
+    def _load(token: str) -> SessionUser | None:
+        found = accounts.entered(token)
+        return SessionUser(found, token) if found else None
 
     @app.before_request
     def _guard() -> Response | None:

@@ -3,6 +3,7 @@
 import json
 from collections.abc import Callable
 from dataclasses import dataclass
+from math import ceil
 from typing import Any
 
 from flask import Blueprint, Flask, Response, current_app, request
@@ -10,7 +11,7 @@ from flask_login import current_user
 from limits import parse as parse_limit
 from limits.strategies import FixedWindowRateLimiter
 from pydantic import BaseModel
-from werkzeug.exceptions import HTTPException, UnsupportedMediaType
+from werkzeug.exceptions import HTTPException, SecurityError, UnsupportedMediaType
 from werkzeug.http import dump_options_header
 
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, TinKnotError, Unreadable
@@ -99,8 +100,15 @@ def too_often(spec: Endpoint) -> Response | None:
         or limiter.hit(parse_limit(spec.limit), spec.name, request.remote_addr or "")
     ):
         return None
-    answer = problem(429, "too-often", "Too many tries", "Wait a minute and try again.")
-    answer.headers["Retry-After"] = "60"
+    return waiting(60)
+
+
+def waiting(seconds: float, why: str = "") -> Response:
+    """A problem for who asks too often: how long to wait, or what else to do."""
+    minutes = ceil(seconds / 60)
+    words = "a minute" if minutes == 1 else f"{minutes} minutes"
+    answer = problem(429, "too-often", "Too many tries", why or f"Wait {words} and try again.")
+    answer.headers["Retry-After"] = str(ceil(seconds))
     return answer
 
 
@@ -261,6 +269,11 @@ def init_errors(app: Flask) -> None:
     @app.errorhandler(TinKnotError)
     def _(fault: TinKnotError) -> Response:
         return problem_of(fault)
+
+    @app.errorhandler(SecurityError)
+    def _(_fault: SecurityError) -> Response:
+        words = "This server does not answer to that name. Use its address, or have an admin add the name with --name."
+        return problem(400, "host", "Not a name of this server", words)
 
     @app.errorhandler(HTTPException)
     def _(fault: HTTPException) -> Response:

@@ -6,8 +6,8 @@ from tinknot.services.accounts import Person
 
 
 class SessionUser(UserMixin):  # type: ignore[misc]  # Flask-Login ships no types
-    """A person with the id a session keeps: it ends when the password changes."""
+    """A person with what the cookie of this sign-in says."""
 
-    def __init__(self, person: Person) -> None:
+    def __init__(self, person: Person, token: str) -> None:
         self.person = person
-        self.id = f"{person.id}:{person.session_key}"
+        self.id = token

@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
-import { api, type Schemas, take } from '../../api/client'
+import { api, keptAnswer, type Schemas, take } from '../../api/client'
 import { ErrorNote, Loading, StateWord, UNREADABLE } from '../../components/notes'
 import { duration } from '../../model/units'
 import { useMay } from '../../session'
@@ -11,7 +11,7 @@ import { ScanJoint } from './ScanJoint'
 export function Board() {
   const board = useQuery({
     queryKey: ['board'],
-    queryFn: () => take(api.GET('/api/v1/board')),
+    queryFn: () => keptAnswer('board', () => take(api.GET('/api/v1/board'))),
     refetchInterval: 15_000,
   })
   const works = useMay('jointer')
@@ -36,6 +36,7 @@ export function Board() {
             </h1>
             <Lines board={found} />
             {unreadable.length > 0 && <Unreadable joints={unreadable} />}
+            <Limited joints={found.joints.filter((j) => j.limits)} />
           </>
         )}
       </main>
@@ -117,6 +118,37 @@ function Unreadable({ joints }: { joints: Schemas['JointRow'][] }) {
           </li>
         ))}
       </ul>
+    </section>
+  )
+}
+
+const MOST_LIMITED = 12
+
+/** What is in use with a limit, and which: whoever works near it must know. */
+function Limited({ joints }: { joints: Schemas['JointRow'][] }) {
+  if (!joints.length) return null
+  return (
+    <section className="mt-4" aria-label="Released with a limit">
+      <h2>Released with a limit</h2>
+      <ul className="rows mt-1">
+        {joints.slice(-MOST_LIMITED).map((j) => (
+          <li key={j.ref}>
+            <Link to={`/joints/${j.ref}/sign`} className="flex min-h-11 flex-wrap items-center gap-x-3">
+              <b className="text-lg">{j.ref}</b>
+              <span>{j.where || j.title}</span>
+              <span className="font-semibold text-warning">{j.limits}</span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+      {joints.length > MOST_LIMITED && (
+        <p className="quiet">
+          and {joints.length - MOST_LIMITED} more, in the{' '}
+          <Link className="link" to="/register">
+            register
+          </Link>
+        </p>
+      )}
     </section>
   )
 }

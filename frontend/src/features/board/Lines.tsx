@@ -172,7 +172,7 @@ function Knot({
         data-knot={line}
         className="absolute top-[33px] -translate-x-1/2 rounded-full"
         style={{ left: `${left}%` }}
-        aria-label={`${joint.ref}, ${joint.title}, ${said(joint)}${group.length > 1 ? `, and ${group.length - 1} more here` : ''}`}
+        aria-label={`${joint.ref}, ${joint.title}, ${said(joint)}${joint.limits ? `: ${joint.limits}` : ''}${group.length > 1 ? `, and ${group.length - 1} more here` : ''}`}
       >
         <KnotShape
           state={said(joint)}

@@ -1,5 +1,5 @@
 import { useQuery } from '@tanstack/react-query'
-import { useEffect, useMemo, useState } from 'react'
+import { type ReactNode, useEffect, useMemo, useState } from 'react'
 import { Link, NavLink, useNavigate, useParams } from 'react-router'
 import { ApiError, api, type Draft, type Schemas, take } from '../../api/client'
 import { CrossSection } from '../../components/CrossSection'
@@ -40,7 +40,7 @@ export function JointPage() {
     retry: 0,
   })
   const navigate = useNavigate()
-  const outbox = useOutbox(ref)
+  const outbox = unsent(useOutbox(ref), work.data?.events)
   const [at, setAt] = useState(0)
   const states = useMemo(
     () =>
@@ -51,6 +51,8 @@ export function JointPage() {
             unknown(work.data.events, outbox).map((i) => ({
               kind: i.event.kind,
               step: i.event.step ?? '',
+              about: i.event.about ?? '',
+              again: i.event.choice === 'again' ? (work.data.again[i.event.step ?? ''] ?? []) : [],
               values: i.event.values ?? {},
               actor: i.actor,
               at: corrected(i.event.client_time),
@@ -118,7 +120,7 @@ export function JointPage() {
       </header>
       <div className={`border-b border-base-300 bg-base-100 ${phone ? 'hidden md:block' : ''}`}>
         {plan?.section ? (
-          <div className="grid lg:grid-cols-[1fr_13rem]">
+          <div className="grid grid-cols-1 lg:grid-cols-[1fr_13rem]">
             <Ribbon
               section={plan.section}
               labels={labels}
@@ -164,10 +166,12 @@ export function JointPage() {
         </ol>
       </nav>
       <main className="grow p-4 md:p-6">
-        {here === 'card' && <Card joint={joint} draft={draft} />}
-        {here === 'measure' &&
-          (trace ? <TraceMeasure joint={joint} draft={draft} /> : <Measure joint={joint} draft={draft} />)}
-        {here === 'choose' && <Choose joint={joint} draft={draft} look={look} planned={work.data} />}
+        <AsSigned signed={ahead && found.state.startsWith('released')}>
+          {here === 'card' && <Card joint={joint} draft={draft} />}
+          {here === 'measure' &&
+            (trace ? <TraceMeasure joint={joint} draft={draft} /> : <Measure joint={joint} draft={draft} />)}
+          {here === 'choose' && <Choose joint={joint} draft={draft} look={look} planned={work.data} />}
+        </AsSigned>
         {!['card', 'measure', 'choose'].includes(here) &&
           (!found.revision ? (
             <NotYet joint={ref} words={stations.find((s) => s.state === 'open')?.words ?? ''} />
@@ -194,12 +198,37 @@ export function JointPage() {
   )
 }
 
+/** What is signed is to be looked at only: every field and button in it is off, and it says why. */
+function AsSigned({ signed, children }: { signed: boolean; children: ReactNode }) {
+  if (!signed) return children
+  return (
+    <>
+      <p className="note mb-4 text-lg">
+        This joint is released: this is what was signed, and nothing of it can be changed. For new work on the
+        cable, begin a new joint from it with “same again”.
+      </p>
+      <fieldset disabled className="as-signed min-w-0">
+        {children}
+      </fieldset>
+    </>
+  )
+}
+
+type Outbox = ReturnType<typeof useOutbox>
+
+/** The outbox without what the log holds already: between the server's answer and leaving the box an event is in both,
+ *  and would be told twice. */
+function unsent(outbox: Outbox, events: Schemas['Event'][] = []): Outbox {
+  const known = new Set(events.map((e) => e.id))
+  return { ...outbox, items: outbox.items.filter((i) => !known.has(i.event.id)) }
+}
+
 /** What was done here that the log at hand does not hold: not sent yet, or sent after it was asked for. */
-function unknown(events: Schemas['Event'][], outbox: ReturnType<typeof useOutbox>) {
+function unknown(events: Schemas['Event'][], outbox: Outbox) {
   const known = new Set(events.map((e) => e.id))
   const waiting = new Set(outbox.items.map((i) => i.event.id))
-  const sent = outbox.lately.filter((i) => !waiting.has(i.event.id))
-  return [...sent, ...outbox.items].filter((i) => !known.has(i.event.id))
+  const sent = outbox.lately.filter((i) => !waiting.has(i.event.id) && !known.has(i.event.id))
+  return [...sent, ...outbox.items]
 }
 
 /** A heat-trace connection takes its figures from a kit, so one must be chosen before anything is worked out. */

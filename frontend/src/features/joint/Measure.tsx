@@ -2,8 +2,8 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import type { Draft, Schemas } from '../../api/client'
 import { Field, QuantityField, SelectField } from '../../components/fields'
-import { Layers, Unlike } from './MeasureLayers'
-import { Reading } from './Reading'
+import { type EndProps, Layers, Unlike } from './MeasureLayers'
+import { Reading, simulatedOf } from './Reading'
 import type { useJoint } from './useJoint'
 
 type End = Schemas['DraftEnd']
@@ -32,6 +32,9 @@ export function Measure({ joint, draft }: { joint: Hook; draft: Draft }) {
   const same = () => {
     const { label } = ends.B
     set('B', { ...structuredClone(ends.A), label, free_mm: ends.B.free_mm, slack_mm: ends.B.slack_mm })
+    const marks = simulatedOf(joint).filter((p) => !p.startsWith('/ends/B'))
+    const copied = marks.filter((p) => p.startsWith('/ends/A')).map((p) => p.replace('/ends/A', '/ends/B'))
+    if (copied.length) joint.edit({ simulated: [...marks, ...copied] })
   }
   const asked = Boolean(found.questions.length)
   return (
@@ -108,14 +111,6 @@ function blank(i: number, n: number, like?: Core): Core {
     area_mm2: like?.area_mm2 ?? null,
     class: like?.class ?? 2,
   }
-}
-
-export interface EndProps {
-  side: Side
-  end: End
-  other: End
-  set: (end: End) => void
-  joint: Hook
 }
 
 function EndForm({ side, end, other, set, joint }: EndProps) {

@@ -1,10 +1,19 @@
 import type { Schemas } from '../../api/client'
 import { QuantityField, SelectField } from '../../components/fields'
-import type { EndProps } from './Measure'
 import { Reading } from './Reading'
+import type { useJoint } from './useJoint'
 
 type Core = Schemas['DraftCore']
 type Armour = Schemas['DraftArmour']
+type End = Schemas['DraftEnd']
+
+export interface EndProps {
+  side: 'A' | 'B'
+  end: End
+  other: End
+  set: (end: End) => void
+  joint: ReturnType<typeof useJoint>
+}
 
 /** Armour and bedding, and whether the end sits in a gland already. */
 export function Layers({ side, end, other, set, joint }: EndProps) {

@@ -3,6 +3,7 @@ import { Link } from 'react-router'
 import { api, type Schemas, take } from '../../api/client'
 import { NotCounted } from '../../components/notes'
 import { current } from '../../model/progress'
+import { figure as plain } from '../../model/units'
 import { useMay } from '../../session'
 import { StepView } from './steps/StepView'
 import { useEvents, type WorkProps } from './useWork'
@@ -16,8 +17,8 @@ export function Prove({ work, states, outbox, labels }: WorkProps) {
   const measured = work.plan.steps.filter((s) => s.kind === 'test' || proofsOf(work, s.id).length)
   const now = current(work.plan, states, ['prove'])
   return (
-    <div className="grid gap-8 lg:grid-cols-[1fr_1fr]">
-      <section>
+    <div className="grid grid-cols-1 gap-8 lg:grid-cols-2">
+      <section className="min-w-0">
         <h1>Readings</h1>
         {measured.map((t) => (
           <Proofs
@@ -29,7 +30,7 @@ export function Prove({ work, states, outbox, labels }: WorkProps) {
         ))}
         {work.plan.trace && <Earlier joint={work.ref} />}
       </section>
-      <section className="flex flex-col gap-4">
+      <section className="flex min-w-0 flex-col gap-4">
         <Verdict judgement={work.judgement} />
         {now.length ? (
           <StepView
@@ -84,7 +85,7 @@ function Earlier({ joint }: { joint: string }) {
               </td>
               <td>{e.label}</td>
               <td className="text-right font-semibold">
-                {e.value} {e.unit}
+                {plain(e.value)} {e.unit}
               </td>
             </tr>
           ))}
@@ -146,7 +147,9 @@ function Proofs({ step, state, proofs }: ProofsProps) {
                 <td>{p.label}</td>
                 <td className={`text-right font-semibold ${p.passes ? '' : 'text-error'}`}>
                   {p.passes ? '' : '✕ '}
-                  {p.value} {p.unit}
+                  {p.over && 'over '}
+                  {plain(p.value)} {p.unit}
+                  {p.simulated && <span className="block text-sm text-warning">simulated</span>}
                 </td>
                 {trend && <td className="text-right">{figure(p.at_20c)}</td>}
                 {perKm && <td className="text-right">{figure(p.mohm_km)}</td>}
@@ -165,5 +168,5 @@ function Proofs({ step, state, proofs }: ProofsProps) {
 }
 
 function figure(value: number | null): string {
-  return value === null ? '' : value.toPrecision(3).replace(/\.0+$/, '')
+  return value === null ? '' : plain(value, 3)
 }

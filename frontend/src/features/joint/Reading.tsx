@@ -1,10 +1,12 @@
+import { useQuery } from '@tanstack/react-query'
 import { Ruler } from 'lucide-react'
-import { api, take } from '../../api/client'
+import { useState } from 'react'
+import { api, type Draft, keptAnswer, take } from '../../api/client'
 import { QuantityField } from '../../components/fields'
 import { inField, sign } from '../../model/units'
 import { useMay } from '../../session'
 import { useSettings } from '../../settings'
-import type { useJoint } from './useJoint'
+import { drafted, type useJoint } from './useJoint'
 
 type Hook = ReturnType<typeof useJoint>
 const TYPICAL_MM = 12
@@ -23,21 +25,44 @@ interface ReadingProps {
   secondPath?: string
 }
 
+/** Readings of this draft that a stand-in gave, by their path. */
+export function simulatedOf(joint: Hook): string[] {
+  const found = joint.query.data
+  return found ? ((drafted(found, joint.patch) as Draft).simulated ?? []) : []
+}
+
 /** One thing measured: a reading, the one at 90° beside it, the calliper, and the doubt in words. */
 export function Reading(props: ReadingProps) {
-  const { label, of, path, first, across, about, set, joint, second = 'at 90°' } = props
+  const { label, of, path, first, across, about, joint, second = 'at 90°' } = props
   const other = props.secondPath ?? `${path}_across_mm`
   const { unit } = useSettings()
   const works = useMay('jointer')
+  const instruments = useQuery({
+    queryKey: ['instruments'],
+    queryFn: () => keptAnswer('instruments', () => take(api.GET('/api/v1/instruments'))),
+    staleTime: 60_000,
+  })
+  const calliper = instruments.data?.items.find((i) => i.kind === 'calliper')
+  const [asks, setAsks] = useState(false)
   const doubts = joint.query.data?.questions.filter((q) => q.path === `${path}_mm` || q.path === other) ?? []
   const fault = (at: string) =>
     joint.error?.at(at) ??
     (props.secondPath ? joint.query.data?.missing.find((m) => m.path === at)?.message : undefined)
+  const marks = simulatedOf(joint)
+  const played = marks.includes(path)
+  /** Keeps both readings, and whether a stand-in gave them. */
+  const set = (one: number | null, two: number | null, made = false) => {
+    props.set(one, two)
+    if (made !== played) joint.edit({ simulated: made ? [...marks, path] : marks.filter((p) => p !== path) })
+  }
+  /** What a person typed is replaced only when it is asked for twice. */
   const read = async () => {
+    if ((first || across) && !played && !asks) return setAsks(true)
+    setAsks(false)
     const found = await take(
       api.POST('/api/v1/instruments/calliper', { body: { about_mm: about ?? TYPICAL_MM, seed: path } }),
     )
-    set(found.first_mm, found.across_mm)
+    set(found.first_mm, found.across_mm, found.simulated)
   }
   const named = (words: string) => (
     <>
@@ -59,18 +84,24 @@ export function Reading(props: ReadingProps) {
         onChange={(v) => set(first ?? null, v)}
         error={fault(other)}
       />
-      {works ? (
+      {works && calliper ? (
         <button
           type="button"
-          className="btn px-2"
-          onClick={read}
-          title="Take both readings from the calliper (simulated here)"
-          aria-label={`Calliper: ${label} ${of}`}
+          className={`btn px-2 ${asks ? 'btn-warning' : ''}`}
+          onClick={() => void read()}
+          onBlur={() => setAsks(false)}
+          title={`Take both readings from the ${calliper.name}`}
+          aria-label={`${asks ? 'Replace what is typed, from the' : 'From the'} ${calliper.name}: ${label} ${of}`}
         >
-          <Ruler size={20} aria-hidden />
+          {asks ? 'Replace?' : <Ruler size={20} aria-hidden />}
         </button>
       ) : (
         <span />
+      )}
+      {played && (
+        <p className="order-last col-span-full font-medium text-warning">
+          {label}: simulated, the calliper made these figures up.
+        </p>
       )}
       {doubts.map((q) => (
         <p

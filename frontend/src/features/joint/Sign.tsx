@@ -5,7 +5,8 @@ import { api, take } from '../../api/client'
 import { Caution, ErrorNote, NotCounted } from '../../components/notes'
 import { useMay, useSession } from '../../session'
 import { Flags } from './steps/Flags'
-import { workers } from './steps/work'
+import { PrintLabel } from './steps/PrintLabel'
+import { didWork } from './steps/work'
 import { useEvents, type WorkProps } from './useWork'
 import { Verdict } from './Verdict'
 
@@ -24,7 +25,8 @@ export function Sign({ work, states, outbox }: WorkProps) {
   const holds = work.plan.steps.filter((s) => s.hold)
   const release = holds.at(-1)
   const state = states.find((s) => s.id === release?.id)
-  const own = workers(work, 'released').has(session.name)
+  const own = release ? didWork(work, release, session, outbox.here) : false
+  const unsent = outbox.here.length
   const open = state?.state === 'open' || state?.state === 'again'
   const waits = work.plan.steps.filter((s) => state?.locked_by.includes(s.id)).map((s) => s.title)
   const [limits, setLimits] = useState<Set<string>>(() => new Set(work.judgement.limits))
@@ -37,8 +39,8 @@ export function Sign({ work, states, outbox }: WorkProps) {
     ['file', 'Joint file'],
   ]
   return (
-    <div className="grid gap-8 lg:grid-cols-[1fr_24rem]">
-      <section>
+    <div className="grid grid-cols-1 gap-8 lg:grid-cols-[1fr_24rem]">
+      <section className="min-w-0">
         <h1>{state?.state === 'done' ? 'Released' : 'Holds and signatures'}</h1>
         {work.progress.limits && <p className="note mt-2 text-lg">With a limit: {work.progress.limits}</p>}
         <ol className="rows mt-3">
@@ -73,6 +75,15 @@ export function Sign({ work, states, outbox }: WorkProps) {
               </Caution>
             )}
             {!verifies && <Caution>Releasing needs a verifier, signed in with their own account.</Caution>}
+            {unsent > 0 && (
+              <Caution>
+                {unsent === 1 ? 'One entry' : `${unsent} entries`} of this joint on this device{' '}
+                {unsent === 1 ? 'is' : 'are'} not sent yet. It is released when everything is there.
+              </Caution>
+            )}
+            {work.judgement.notes.map((n) => (
+              <Caution key={n}>{n}</Caution>
+            ))}
             {changed.length === 0 ? (
               <Verdict judgement={work.judgement} />
             ) : (
@@ -113,15 +124,31 @@ export function Sign({ work, states, outbox }: WorkProps) {
                 type="button"
                 className="btn btn-warning btn-tall"
                 disabled={
-                  !open || own || changed.length > 0 || (work.judgement.verdict === 'limit' && !limits.size)
+                  !open ||
+                  own ||
+                  unsent > 0 ||
+                  changed.length > 0 ||
+                  (work.judgement.verdict === 'limit' && !limits.size)
                 }
                 onClick={() => send('done', release.id, { text: [...limits].join('; ') })}
               >
                 I have read the record: release {work.ref}
-                {limits.size ? ' with a limit' : ''}
+                {limits.size ? ` with a limit: ${[...limits].join('; ')}` : ''}
               </button>
             )}
             <NotCounted words={outbox.words} />
+          </div>
+        )}
+        {state?.state === 'done' && (
+          <div className="mt-6 flex max-w-2xl flex-col gap-3">
+            {work.judgement.notes.map((n) => (
+              <Caution key={n}>{n}</Caution>
+            ))}
+            <p className="text-lg">
+              A label printed before the release says that it was not released. Print it once more: it names
+              the day{work.progress.limits ? ' and the limit' : ''}.
+            </p>
+            <PrintLabel work={work} />
           </div>
         )}
         <div className="mt-6">

@@ -1,9 +1,11 @@
 // @vitest-environment happy-dom
+
 import { screen, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Schemas } from '../../api/client'
 import type { useOutbox } from '../../components/outbox'
+import { aState } from '../../testing/plan'
 import { newBrowser, RUNA, Site, show } from '../../testing/site'
 import { SaveSign } from './SaveSign'
 import { Sign } from './Sign'
@@ -14,6 +16,7 @@ import type { Work } from './useWork'
 
 const NO_OUTBOX = {
   items: [],
+  here: [],
   lately: [],
   refused: [],
   words: '',
@@ -31,18 +34,8 @@ const step = (id: string, more: object = {}) =>
     gates: [],
     ...more,
   }) as unknown as Schemas['StepOut']
-const state = (id: string, now: string, more: object = {}) =>
-  ({
-    id,
-    state: now,
-    locked_by: [],
-    actor: '',
-    at: '2026-02-03T08:00:00Z',
-    values: {},
-    why: '',
-    reason: '',
-    ...more,
-  }) as Schemas['StepState']
+const state = (id: string, now: string, more: Partial<Schemas['StepState']> = {}) =>
+  aState({ id, state: now, at: '2026-02-03T08:00:00Z', ...more })
 
 function workOf(more: object = {}): Work {
   return {
@@ -54,8 +47,13 @@ function workOf(more: object = {}): Work {
         step('released', { hold: 'released', kind: 'sign', station: 'sign', title: 'Released' }),
       ],
     },
-    progress: { limits: '', flags: [], steps: [] },
-    judgement: { verdict: 'release', reasons: [], limits: [], proofs: [] },
+    progress: { limits: '', flags: [], steps: [], since_hold: [] },
+    judgement: { verdict: 'release', reasons: [], limits: [], proofs: [], notes: [] },
+    workers: [],
+    instruments: [],
+    builds: {},
+    trends: [],
+    measured: [],
     events: [],
     departures: [],
     ...more,

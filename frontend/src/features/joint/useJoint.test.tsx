@@ -1,6 +1,8 @@
 // @vitest-environment happy-dom
+
 import { act, waitFor } from '@testing-library/react'
 import { beforeEach, describe, expect, it } from 'vitest'
+import { recall } from '../../model/device'
 import { type Answer, type Asked, hook, newBrowser, problem, Site, settled } from '../../testing/site'
 import { drafted, type Patch, useJoint } from './useJoint'
 
@@ -15,12 +17,12 @@ function keeper(start: Partial<Stored> = {}) {
   const row: Stored = { version: 1, title: 'Feeder', draft: {}, ...start }
   const state = { row, answer: null as Answer | null }
   const site = new Site({
-    'GET /joints/J-1': () => ({ body: { ref: 'J-1', ...state.row } }),
+    'GET /joints/J-1': () => ({ body: { ref: 'J-1', state: 'draft', ...state.row } }),
     'PATCH /joints/J-1': (asked: Asked) => {
       if (state.answer) return state.answer
       if (asked.headers.get('If-Match') !== `"${state.row.version}"`) return problem(409, 'changed elsewhere')
       state.row = { ...state.row, ...(asked.body as object), version: state.row.version + 1 }
-      return { body: { ref: 'J-1', ...state.row } }
+      return { body: { ref: 'J-1', state: 'draft', ...state.row } }
     },
   })
   return { site, state }
@@ -62,7 +64,7 @@ describe('a joint being filled in', () => {
     act(() => first.result.current.edit({ title: 'typed offline' }))
     await waitFor(() => expect(first.result.current.saving).toBe('offline'), { timeout: 2000 })
     first.unmount()
-    expect(JSON.parse(localStorage.getItem('draft:J-1') ?? '{}')).toEqual({ title: 'typed offline' })
+    expect(recall('draft:J-1')).toEqual({ title: 'typed offline' })
     state.answer = null
     const again = await use()
     expect(again.result.current.patch).toEqual({ title: 'typed offline' })
@@ -98,6 +100,19 @@ describe('a joint being filled in', () => {
     await waitFor(() => expect(result.current.saving).toBe('refused'), { timeout: 2000 })
     expect(result.current.error?.at('/title')).toBe('must be at most 200')
     expect(result.current.patch).toEqual({ title: 'x' })
+  })
+
+  it('that is released takes nothing, and what lingered here goes', async () => {
+    const { site, state } = keeper()
+    localStorage.setItem('draft:J-1', '{"title":"typed before"}')
+    state.row = { ...state.row, state: 'released' } as typeof state.row
+    const { result } = await use()
+    await settled()
+    act(() => result.current.edit({ title: 'after the release' }))
+    await settled(700)
+    expect(result.current.patch).toEqual({})
+    expect(recall('draft:J-1')).toBeUndefined()
+    expect(saved(site)).toEqual([])
   })
 
   it('settles at once when planning asks for it', async () => {

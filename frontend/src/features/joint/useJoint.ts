@@ -1,35 +1,33 @@
 /** A joint being filled in: saved by itself, kept in the browser until it is, never overwritten silently. */
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useRef, useState } from 'react'
-import { ApiError, api, type Draft, type Schemas, take } from '../../api/client'
+import { ApiError, api, type Draft, keptAnswer, type Schemas, take } from '../../api/client'
+import { drop, keep, recall } from '../../model/device'
 
 export type Joint = Schemas['JointOut']
 export type Patch = Schemas['JointPatch']
 export type Saving = 'saved' | 'waiting' | 'saving' | 'offline' | 'conflict' | 'refused'
 
 const DELAY_MS = 500
+const NOTHING: Patch = {}
 const RETRY_MS = 5_000
 
 function held(ref: string): Patch {
-  try {
-    return JSON.parse(localStorage.getItem(`draft:${ref}`) ?? '{}') as Patch
-  } catch {
-    return {}
-  }
+  return recall<Patch>(`draft:${ref}`) ?? {}
 }
 
 /** The version that was typed into: what is kept over a reload overwrites nobody silently. 0 where unknown. */
 function typedInto(ref: string): number {
-  return Number(localStorage.getItem(`draft-version:${ref}`) ?? 0) || 0
+  return Number(recall(`draft-version:${ref}`) ?? 0) || 0
 }
 
 function hold(ref: string, patch: Patch, version: number): void {
   if (Object.keys(patch).length) {
-    localStorage.setItem(`draft:${ref}`, JSON.stringify(patch))
-    localStorage.setItem(`draft-version:${ref}`, String(version))
+    keep(`draft:${ref}`, patch)
+    keep(`draft-version:${ref}`, version)
   } else {
-    localStorage.removeItem(`draft:${ref}`)
-    localStorage.removeItem(`draft-version:${ref}`)
+    drop(`draft:${ref}`)
+    drop(`draft-version:${ref}`)
   }
 }
 
@@ -38,10 +36,15 @@ export function useJoint(ref: string) {
   const key = ['joint', ref]
   const query = useQuery({
     queryKey: key,
-    queryFn: () => take(api.GET('/api/v1/joints/{ref}', { params: { path: { ref } } })),
+    queryFn: () =>
+      keptAnswer(`joint:${ref}`, () => take(api.GET('/api/v1/joints/{ref}', { params: { path: { ref } } }))),
     staleTime: 10_000,
   })
-  const [patch, setPatch] = useState<Patch>(() => held(ref))
+  const released = query.data?.state.startsWith('released') ?? false
+  const [typed, setPatch] = useState<Patch>(() => held(ref))
+  const patch = released ? NOTHING : typed // nothing is typed into what is signed
+  const latest = useRef(patch)
+  latest.current = patch
   const [saving, setSaving] = useState<Saving>('saved')
   const [error, setError] = useState<ApiError | null>(null)
   const version = useRef(Object.keys(held(ref)).length ? typedInto(ref) : 0)
@@ -51,7 +54,7 @@ export function useJoint(ref: string) {
     if (!Object.keys(patch).length || version.current === 0) version.current = query.data.version
   }
 
-  const keep = useCallback(
+  const holding = useCallback(
     (next: Patch) => {
       setPatch(next)
       hold(ref, next, version.current)
@@ -100,18 +103,23 @@ export function useJoint(ref: string) {
 
   const edit = useCallback(
     (change: Patch) => {
+      if (released) return
       setSaving((s) => (s === 'conflict' ? s : 'waiting'))
-      keep({ ...patch, ...change })
+      latest.current = { ...latest.current, ...change } // two edits of one moment are both kept
+      holding(latest.current)
     },
-    [patch, keep],
+    [holding, released],
   )
+  useEffect(() => {
+    if (released) hold(ref, {}, 0)
+  }, [released, ref])
   const keepMine = async () => {
     const fresh = await query.refetch()
     version.current = fresh.data?.version ?? version.current
     setSaving('waiting')
   }
   const takeTheirs = async () => {
-    keep({})
+    holding({})
     const fresh = await query.refetch()
     version.current = fresh.data?.version ?? version.current
     setSaving('saved')

@@ -2,6 +2,7 @@
 import { act, waitFor } from '@testing-library/react'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { useOutbox } from '../../components/outbox'
+import { keepAnswer } from '../../model/device'
 import { hook, newBrowser, newClient, problem, Site, settled } from '../../testing/site'
 import { useEvents, useWork, type Work } from './useWork'
 
@@ -29,7 +30,7 @@ describe('the work at a joint', () => {
   })
 
   it('that the server cannot read any more is told, not shown as it once was', async () => {
-    localStorage.setItem('work:J-1', JSON.stringify(work(2)))
+    await keepAnswer('work:J-1', work(2))
     new Site({
       'GET /joints/J-1/work': problem(422, 'written by a newer Tin Knot', undefined, 'tinknot:unreadable'),
     })
@@ -41,14 +42,6 @@ describe('the work at a joint', () => {
     new Site({ 'GET /joints/J-1/work': 'no connection' })
     const { result } = await hook(() => useWork('J-1', true))
     await waitFor(() => expect(result.current.error).not.toBeNull())
-  })
-
-  it('kept by an earlier version is filled in', async () => {
-    const { dials: _dials, ...old } = work(1, { progress: { steps: [] } })
-    localStorage.setItem('work:J-1', JSON.stringify(old))
-    new Site({ 'GET /joints/J-1/work': 'no connection' })
-    const { result } = await hook(() => useWork('J-1', true))
-    expect(result.current.data).toMatchObject({ dials: [], progress: { cures: [] } })
   })
 
   it('never goes back to a log that is shorter', async () => {

@@ -1,7 +1,8 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
-import { ApiError, api, type Schemas, take } from '../../api/client'
+import { api, keptAnswer, type Schemas, take } from '../../api/client'
 import type { useOutbox } from '../../components/outbox'
 import { learnClock } from '../../model/clock'
+import { keep, recallWord } from '../../model/device'
 import { useSession } from '../../session'
 
 export type Work = Schemas['Work']
@@ -24,40 +25,22 @@ export function useWork(ref: string, enabled: boolean) {
     enabled,
     refetchInterval: 20_000,
     queryFn: async () => {
-      const key = `work:${ref}`
-      try {
-        const found = await take(api.GET('/api/v1/joints/{ref}/work', { params: { path: { ref } } }))
-        learnClock(found.now)
-        const known = client.getQueryData<Work>(['work', ref])
-        if (known && known.number === found.number && known.events.length > found.events.length) return known // asked before the last event was taken; the log only grows
-        localStorage.setItem(key, JSON.stringify(found))
-        return found
-      } catch (fault) {
-        const held = localStorage.getItem(key)
-        if (held && !refused(fault)) return whole(JSON.parse(held) as Work)
-        throw fault
-      }
+      const found = await keptAnswer(`work:${ref}`, () =>
+        take(api.GET('/api/v1/joints/{ref}/work', { params: { path: { ref } } })).then((w) => {
+          learnClock(w.now)
+          return w
+        }),
+      )
+      const known = client.getQueryData<Work>(['work', ref])
+      const older = known && known.number === found.number && known.events.length > found.events.length
+      return older ? known : found // asked before the last event was taken; the log only grows
     },
   })
 }
 
-/** The server has said that there is no such work, or that it cannot be read: what is kept here is out of date. */
-function refused(fault: unknown): boolean {
-  return fault instanceof ApiError && [404, 422].includes(fault.problem.status)
-}
-
-/** What an earlier version kept, with what it did not know of. */
-function whole(held: Work): Work {
-  return {
-    ...held,
-    dials: held.dials ?? [],
-    progress: { ...held.progress, cures: held.progress.cures ?? [] },
-  }
-}
-
 const device = (() => {
-  const kept = localStorage.getItem('device') ?? crypto.randomUUID().slice(0, 8)
-  localStorage.setItem('device', kept)
+  const kept = recallWord('device') ?? crypto.randomUUID().slice(0, 8)
+  keep('device', kept)
   return kept
 })()
 
@@ -70,7 +53,7 @@ export type About = string | (Sent & { step: string; picture?: Blob })
 export function useEvents(work: Work, outbox: Outbox) {
   const session = useSession()
   return (kind: Schemas['EventIn']['kind'], steps: About | About[], more: Sent = {}) => {
-    let sequence = Number(localStorage.getItem('sequence') ?? 0)
+    let sequence = Number(recallWord('sequence') ?? 0)
     const items = [steps].flat().map((about) => {
       const { picture, ...own } = typeof about === 'string' ? { step: about } : about
       sequence += 1
@@ -86,7 +69,7 @@ export function useEvents(work: Work, outbox: Outbox) {
       }
       return { ref: work.ref, actor: session.name, event, picture }
     })
-    localStorage.setItem('sequence', String(sequence))
+    keep('sequence', sequence)
     return outbox.add(items)
   }
 }

@@ -14,8 +14,13 @@ export function People() {
   const [word, setWord] = useState<Schemas['ResetOut'] | null>(null)
   const refresh = () => client.invalidateQueries({ queryKey: ['people'] })
   const change = useMutation({
-    mutationFn: ({ id, ...body }: { id: number; role?: Role; active?: boolean }) =>
-      take(api.PATCH('/api/v1/people/{user_id}', { params: { path: { user_id: id } }, body })),
+    mutationFn: ({ id, version, ...body }: { id: number; version: number; role?: Role; active?: boolean }) =>
+      take(
+        api.PATCH('/api/v1/people/{user_id}', {
+          params: { path: { user_id: id }, header: { 'If-Match': `"${version}"` } },
+          body,
+        }),
+      ),
     onSettled: refresh,
   })
   const reset = useMutation({
@@ -51,7 +56,7 @@ export function People() {
               className="select"
               aria-label={`Role of ${p.name}`}
               value={p.role}
-              onChange={(e) => change.mutate({ id: p.id, role: e.target.value as Role })}
+              onChange={(e) => change.mutate({ id: p.id, version: p.version, role: e.target.value as Role })}
             >
               {ROLES.map((r) => (
                 <option key={r}>{r}</option>
@@ -63,7 +68,7 @@ export function People() {
             <button
               type="button"
               className="btn btn-sm"
-              onClick={() => change.mutate({ id: p.id, active: !p.active })}
+              onClick={() => change.mutate({ id: p.id, version: p.version, active: !p.active })}
             >
               {p.active ? 'May not sign in' : 'May sign in again'}
             </button>

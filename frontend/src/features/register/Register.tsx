@@ -5,7 +5,17 @@ import { api, take } from '../../api/client'
 import { Field, TextField } from '../../components/fields'
 import { ErrorNote, Loading, StateWord } from '../../components/notes'
 
-const STATES = ['draft', 'planned', 'building', 'stopped', 'to prove', 'to release', 'released']
+const STATES = [
+  'draft',
+  'planned',
+  'building',
+  'stopped',
+  'curing',
+  'to prove',
+  'to release',
+  'released',
+  'released with a limit',
+]
 
 export function Register() {
   const [text, setText] = useState('')
@@ -67,7 +77,10 @@ export function Register() {
               <span className="quiet">
                 {j.line ? `${j.line}${j.at_m !== null ? `, ${j.at_m} m` : ''}` : ''}
               </span>
-              <StateWord state={j.state} />
+              <span>
+                <StateWord state={j.state} />
+                {j.limits && <span className="block text-warning">{j.limits}</span>}
+              </span>
             </Link>
           </li>
         ))}

@@ -44,7 +44,7 @@ export function Rules() {
                 Change
               </button>
             )}
-            {open === r.key && <Edit rule={r} close={() => setOpen(null)} />}
+            {open === r.key && <Edit rule={r} version={rules.data.version} close={() => setOpen(null)} />}
           </li>
         ))}
       </ul>
@@ -56,7 +56,7 @@ function shown(value: unknown): string {
   return Array.isArray(value) ? value.join(', ') || 'none' : String(value)
 }
 
-function Edit({ rule, close }: { rule: Rule; close: () => void }) {
+function Edit({ rule, version, close }: { rule: Rule; version: number; close: () => void }) {
   const [value, setValue] = useState<number | null>(typeof rule.value === 'number' ? rule.value : null)
   const [reason, setReason] = useState(rule.reason)
   const client = useQueryClient()
@@ -64,10 +64,11 @@ function Edit({ rule, close }: { rule: Rule; close: () => void }) {
     mutationFn: (next: number | null) =>
       take(
         api.PUT('/api/v1/rules/{key}', {
-          params: { path: { key: rule.key } },
+          params: { path: { key: rule.key }, header: { 'If-Match': `"${version}"` } },
           body: { value: next, reason },
         }),
       ),
+    onError: () => client.invalidateQueries({ queryKey: ['rules'] }), // the next try is on what is there now
     onSuccess: (rules) => {
       client.setQueryData(['rules'], rules)
       close()

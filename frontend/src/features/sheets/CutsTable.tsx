@@ -2,7 +2,7 @@ import type { Schemas } from '../../api/client'
 import { FigureField } from './FigureField'
 import { Labelled } from './PartsTable'
 import { MoveRow, Num, Pick, Word, Words } from './rows'
-import type { At, Edit } from './SheetPage'
+import type { At, Edit } from './typing'
 import type { Leaflet } from './useSheet'
 
 type Cut = Schemas['LeafletCut']

@@ -3,7 +3,7 @@ import { endsOf, ForCable } from './CutsTable'
 import { FigureField } from './FigureField'
 import { Labelled, Tick } from './PartsTable'
 import { MoveRow, moved, Num, Pick, Word, Words } from './rows'
-import type { At, Edit } from './SheetPage'
+import type { At, Edit } from './typing'
 import type { Leaflet } from './useSheet'
 
 type Layer = Schemas['LeafletLayer']

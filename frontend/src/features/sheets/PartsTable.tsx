@@ -1,7 +1,7 @@
 import type { Schemas } from '../../api/client'
 import { FigureField } from './FigureField'
 import { MoveRow, Num, Pick, Word } from './rows'
-import type { At, Edit } from './SheetPage'
+import type { At, Edit } from './typing'
 import type { Leaflet } from './useSheet'
 
 type Part = Schemas['LeafletPart']

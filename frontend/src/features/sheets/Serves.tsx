@@ -1,5 +1,5 @@
 import { Num } from './rows'
-import type { At } from './SheetPage'
+import type { At } from './typing'
 import type { Sheet } from './useSheet'
 
 type ServesData = NonNullable<Sheet['serves']>

@@ -11,11 +11,8 @@ import { Limits } from './Limits'
 import { PartsTable } from './PartsTable'
 import { Serves } from './Serves'
 import { ALL_RECIPES, STATE_WORDS } from './SheetsPage'
+import type { At, Edit } from './typing'
 import { type Leaflet, type Sheet, useSheet } from './useSheet'
-
-export type Edit = (change: Partial<Leaflet>) => void
-/** What is said at a place of the sheet, by JSON Pointer; also of what lies under it when `deep`. */
-export type At = (path: string, deep?: boolean) => string | undefined
 
 /** One leaflet: typed at the left, drawn and checked at the right while it is typed. */
 export function SheetPage() {

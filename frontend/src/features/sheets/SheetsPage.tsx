@@ -4,8 +4,8 @@ import { Link, useNavigate } from 'react-router'
 import { api, type Schemas, take } from '../../api/client'
 import { SelectField, TextField } from '../../components/fields'
 import { ErrorNote, Loading } from '../../components/notes'
+import { RECIPES } from '../../model/recipes'
 import { useMay } from '../../session'
-import { RECIPES } from '../joint/trace/TraceChoose'
 import { slug } from './slug'
 
 type Sheet = Schemas['KitSheet']

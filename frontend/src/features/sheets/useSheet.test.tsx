@@ -1,6 +1,8 @@
 // @vitest-environment happy-dom
+
 import { act, waitFor } from '@testing-library/react'
 import { beforeEach, describe, expect, it } from 'vitest'
+import { recall } from '../../model/device'
 import { type Answer, type Asked, hook, newBrowser, problem, Site } from '../../testing/site'
 import { useSheet } from './useSheet'
 
@@ -80,7 +82,7 @@ describe('a sheet being typed', () => {
     act(() => first.result.current.edit({ name: 'offline' }))
     await waitFor(() => expect(first.result.current.saving).toBe('offline'), SOON)
     first.unmount()
-    expect(JSON.parse(localStorage.getItem('sheet:s') ?? '{}')).toMatchObject({
+    expect(recall('sheet:s')).toMatchObject({
       version: 3,
       sheet: { name: 'offline' },
     })

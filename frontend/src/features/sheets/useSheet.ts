@@ -2,6 +2,7 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useRef, useState } from 'react'
 import { ApiError, api, type Schemas, take } from '../../api/client'
+import { drop as forget, keep, recall } from '../../model/device'
 
 export type Sheet = Schemas['KitSheet']
 export type Leaflet = NonNullable<Sheet['leaflet']>
@@ -44,7 +45,7 @@ export function useSheet(id: string, may: boolean) {
       if (mine !== turn.current) return
       setTyped((now) => {
         if (now !== typed) return now
-        localStorage.removeItem(key)
+        forget(key)
         based.current = null
         return null
       })
@@ -71,12 +72,12 @@ export function useSheet(id: string, may: boolean) {
     if (!sheet) return
     const next = { ...sheet, ...change }
     based.current ??= version
-    localStorage.setItem(key, JSON.stringify({ sheet: next, version: based.current }))
+    keep(key, { sheet: next, version: based.current })
     setTyped(next)
     setSaving('waiting')
   }
   const drop = () => {
-    localStorage.removeItem(key)
+    forget(key)
     based.current = null
     setTyped(null)
     setError(null)
@@ -108,10 +109,4 @@ interface Held {
   version: number
 }
 
-function held(key: string): Held | null {
-  try {
-    return JSON.parse(localStorage.getItem(key) ?? 'null') as Held | null
-  } catch {
-    return null
-  }
-}
+const held = (key: string): Held | null => recall<Held>(key) ?? null

@@ -3,18 +3,9 @@ import { type FormEvent, useState } from 'react'
 import { ApiError, api, take } from '../../api/client'
 import { NumberField, QuantityField, SelectField, TextField } from '../../components/fields'
 import { ErrorNote } from '../../components/notes'
-import {
-  CHOICES,
-  firstLot,
-  LENGTHS,
-  NUMBERS,
-  PAIRS,
-  pairsText,
-  readPairs,
-  readWords,
-  unitOf,
-} from './figures'
-import type { Kind, Part } from './StockPage'
+import { pairsText, readPairs } from '../../model/pairs'
+import { CHOICES, firstLot, LENGTHS, NUMBERS, PAIRS, readWords, unitOf } from './figures'
+import type { Kind, Part } from './kinds'
 
 type Figures = Record<string, Value>
 type Value = string | number | boolean | string[] | Pair[] | null

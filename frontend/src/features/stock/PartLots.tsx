@@ -4,8 +4,8 @@ import { ApiError, api, type Schemas, take } from '../../api/client'
 import { NumberField, TextField } from '../../components/fields'
 import { ErrorNote } from '../../components/notes'
 import { scaleOf, stored, unitOf } from './figures'
+import type { Kind, Part } from './kinds'
 import { PartForm } from './PartForm'
-import type { Kind, Part } from './StockPage'
 
 /** A part laid open: its lots, counting, deliveries, editing, retiring. */
 export function PartLots({ part, works }: { part: Part; works: boolean }) {

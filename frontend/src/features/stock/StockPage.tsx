@@ -1,30 +1,15 @@
 import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
-import { api, type Schemas, take } from '../../api/client'
+import { api, keptAnswer, take } from '../../api/client'
 import { TextField } from '../../components/fields'
 import { ErrorNote, Loading } from '../../components/notes'
 import { diameter, sign, sleeveName } from '../../model/units'
 import { useMay } from '../../session'
 import { useSettings } from '../../settings'
 import { ImportStock } from './ImportStock'
+import { KINDS, type Kind, type Part } from './kinds'
 import { PartForm } from './PartForm'
 import { PartLots } from './PartLots'
-
-type Part = Schemas['StockPart']
-const KINDS = {
-  sleeve: 'Sleeves',
-  connector: 'Connectors',
-  tape: 'Tapes',
-  shell: 'Shells',
-  resin: 'Resins',
-  strap: 'Straps',
-  clamp: 'Clamps',
-  mesh: 'Mesh',
-  kit: 'Kits',
-} as const
-export type Kind = keyof typeof KINDS
-
-export type { Part }
 
 export function StockPage() {
   const [kind, setKind] = useState<Kind>('sleeve')
@@ -36,7 +21,10 @@ export function StockPage() {
   const { unit } = useSettings()
   const stock = useQuery({
     queryKey: ['stock', retired],
-    queryFn: () => take(api.GET('/api/v1/stock', { params: { query: { retired: retired ? 'yes' : 'no' } } })),
+    queryFn: () =>
+      keptAnswer(`stock:${retired}`, () =>
+        take(api.GET('/api/v1/stock', { params: { query: { retired: retired ? 'yes' : 'no' } } })),
+      ),
   })
   if (stock.isPending) return <Loading what="the stock" />
   if (stock.error) return <ErrorNote error={stock.error} again={() => stock.refetch()} />
@@ -135,7 +123,7 @@ export function StockPage() {
   )
 }
 
-export function num(p: Part, key: string): number {
+function num(p: Part, key: string): number {
   const value = p.figures[key]
   return typeof value === 'number' ? value : 0
 }

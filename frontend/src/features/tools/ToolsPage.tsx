@@ -3,8 +3,9 @@ import { type FormEvent, useState } from 'react'
 import { ApiError, api, type Schemas, take } from '../../api/client'
 import { Field, TextField } from '../../components/fields'
 import { ErrorNote, Loading } from '../../components/notes'
+import { pairsText, readPairs } from '../../model/pairs'
 import { useMay } from '../../session'
-import { pairsText, readPairs } from '../stock/figures'
+import { Instruments } from './Instruments'
 
 type Kind = Schemas['ToolIn']['kind']
 const KINDS: Kind[] = ['crimp-tool', 'heat-gun', 'insulation-tester', 'low-ohm-meter', 'thermometer']
@@ -14,9 +15,15 @@ export function ToolsPage() {
   const tools = useQuery({ queryKey: ['tools'], queryFn: () => take(api.GET('/api/v1/tools')) })
   const client = useQueryClient()
   const works = useMay('jointer')
+  const vouches = useMay('verifier')
   const change = useMutation({
-    mutationFn: ({ id, ...body }: { id: number } & Schemas['ToolPatch']) =>
-      take(api.PATCH('/api/v1/tools/{tool_id}', { params: { path: { tool_id: id } }, body })),
+    mutationFn: ({ tool, ...body }: { tool: Schemas['ToolOut'] } & Schemas['ToolPatch']) =>
+      take(
+        api.PATCH('/api/v1/tools/{tool_id}', {
+          params: { path: { tool_id: tool.id }, header: { 'If-Match': `"${tool.version}"` } },
+          body,
+        }),
+      ),
     onSettled: () => client.invalidateQueries({ queryKey: ['tools'] }),
   })
   if (tools.isPending) return <Loading what="the tools" />
@@ -38,12 +45,17 @@ export function ToolsPage() {
               <span className={`block text-base ${t.good ? 'quiet' : 'font-semibold text-error'}`}>
                 {words(t)}
               </span>
+              {t.set_by && (
+                <span className="quiet block text-sm">
+                  set by {t.set_by}, {new Date(t.set_at).toLocaleDateString()}
+                </span>
+              )}
             </span>
             {t.kind === 'heat-gun' ? (
               <Points
                 tool={t}
-                works={works}
-                save={(calibration) => change.mutate({ id: t.id, calibration })}
+                works={vouches}
+                save={(calibration) => change.mutate({ tool: t, calibration })}
               />
             ) : (
               <span className="hidden md:block" />
@@ -54,25 +66,28 @@ export function ToolsPage() {
                   id={id}
                   type="date"
                   className="input w-full"
-                  disabled={!works}
+                  disabled={!vouches}
                   value={t.due ?? ''}
-                  onChange={(e) => e.target.value && change.mutate({ id: t.id, due: e.target.value })}
+                  onChange={(e) => e.target.value && change.mutate({ tool: t, due: e.target.value })}
                 />
               )}
             </Field>
             {works && (
-              <button
-                type="button"
-                className="btn"
-                onClick={() => change.mutate({ id: t.id, retired: true })}
-              >
+              <button type="button" className="btn" onClick={() => change.mutate({ tool: t, retired: true })}>
                 Out of use
               </button>
             )}
           </li>
         ))}
       </ul>
-      {works && <NewTool />}
+      {vouches ? (
+        <NewTool />
+      ) : (
+        <p className="quiet mt-4">
+          A verifier or an admin, who has seen the certificate, adds tools and sets their dates.
+        </p>
+      )}
+      <Instruments />
     </main>
   )
 }

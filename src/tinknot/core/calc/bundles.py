@@ -4,7 +4,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from tinknot.core.bundle import bundle
+from tinknot.core.formulas.bundle import bundle
 from tinknot.core.model import Diameter, Result, Strict
 
 

@@ -4,9 +4,9 @@ from typing import Annotated
 
 from pydantic import Field
 
+from tinknot.core.formulas.slack import fixings, slack, trace_length_m
 from tinknot.core.joint.allowance import AllowanceIn
 from tinknot.core.model import Length, PositiveLength, Result, Strict
-from tinknot.core.slack import fixings, slack, trace_length_m
 
 
 class TraceEndIn(Strict):

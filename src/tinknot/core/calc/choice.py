@@ -6,10 +6,10 @@ from typing import Annotated
 from pydantic import Field
 
 from tinknot.core.calc.sleeves import MarginsIn
-from tinknot.core.choose import Candidate, Window, choose
+from tinknot.core.choosing.choose import Candidate, Window, choose
 from tinknot.core.errors import InputError
+from tinknot.core.formulas.sleeve_figures import SleeveIn
 from tinknot.core.model import Diameter, Name, PositiveLength, Result
-from tinknot.core.sleeve_figures import SleeveIn
 
 
 class CatalogueSleeveIn(SleeveIn):

@@ -1,8 +1,8 @@
 """Calculator of the whole plan of a joint."""
 
 from tinknot.core.joint.anyjoint import AnyJoint
-from tinknot.core.plan import Plan
-from tinknot.core.planning import plan_joint
+from tinknot.core.planning.plan import Plan
+from tinknot.core.planning.solve import plan_joint
 
 
 def plan(given: AnyJoint) -> Plan:

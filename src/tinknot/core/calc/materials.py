@@ -5,10 +5,10 @@ from typing import Annotated
 from pydantic import Field
 
 from tinknot.core.errors import InputError
-from tinknot.core.heat import DialPoint, gun_setting
+from tinknot.core.formulas.heat import DialPoint, gun_setting
+from tinknot.core.formulas.resin import Pack, fill
+from tinknot.core.formulas.tape import wrap
 from tinknot.core.model import Diameter, Name, Percent, PositiveLength, Result, Strict, Temperature, Whole
-from tinknot.core.resin import Pack, fill
-from tinknot.core.tape import wrap
 
 
 class TapeWrapIn(Strict):

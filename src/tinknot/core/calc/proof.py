@@ -4,9 +4,9 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from tinknot.core.earth import strap_area_mm2
+from tinknot.core.formulas.earth import strap_area_mm2
+from tinknot.core.formulas.proof import bend, insulation
 from tinknot.core.model import Diameter, Result, Strict
-from tinknot.core.proof import bend, insulation
 
 Resistance = Annotated[float, Field(ge=1e-9, le=1e12, description="MΩ")]
 

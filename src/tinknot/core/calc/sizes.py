@@ -4,7 +4,8 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from tinknot.core.conductor import (
+from tinknot.core.errors import InputError
+from tinknot.core.formulas.conductor import (
     MM2_PER_KCMIL,
     awg_diameter_mm,
     awg_number,
@@ -12,9 +13,8 @@ from tinknot.core.conductor import (
     conductor,
     nearest_metric_mm2,
 )
-from tinknot.core.errors import InputError
-from tinknot.core.flat import flat_girth_mm, girth_to_diameter_mm
-from tinknot.core.length import parse_length, to_inches
+from tinknot.core.formulas.flat import flat_girth_mm, girth_to_diameter_mm
+from tinknot.core.formulas.length import parse_length, to_inches
 from tinknot.core.model import Diameter, Result, Strict, Whole
 from tinknot.core.tolerance import at_most
 

@@ -5,9 +5,9 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from tinknot.core.errors import InputError
+from tinknot.core.formulas.sleeve import Margins, cut_length_mm, fit
+from tinknot.core.formulas.sleeve_figures import SleeveIn
 from tinknot.core.model import Coordinate, Diameter, Length, Percent, Result, Strict
-from tinknot.core.sleeve import Margins, cut_length_mm, fit
-from tinknot.core.sleeve_figures import SleeveIn
 
 
 class MarginsIn(Strict):

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, replace
 
-from tinknot.core.conductor import conductor
+from tinknot.core.formulas.conductor import conductor
 from tinknot.core.joint.file import CoreIn, EndIn, JointFile
 
 

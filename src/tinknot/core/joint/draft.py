@@ -83,7 +83,8 @@ class DraftEnds(Strict):
 
 
 class Draft(Strict):
-    """Everything the electrician has entered so far."""
+    """Everything the electrician has entered so far. `simulated` names the readings (JSON Pointers, without their unit)
+    that a stand-in gave."""
 
     format: Annotated[Whole, Field(ge=1)] = DRAFT.number
     card: DraftCard = DraftCard()
@@ -96,10 +97,12 @@ class Draft(Strict):
     sheet: Annotated[str, Field(max_length=80)] | None = None
     build: BuildIn = BuildIn()
     trace: DraftTrace = DraftTrace()
+    simulated: Annotated[list[Annotated[str, Field(max_length=120)]], Field(max_length=100)] = []
 
     def dump(self) -> dict[str, Any]:
         """As JSON, without what is not filled in; the heat-trace part only where there is one."""
-        none = {"trace"} if self.family != "heat-trace" and self.trace == DraftTrace() else None
+        none = {"trace"} if self.family != "heat-trace" and self.trace == DraftTrace() else set[str]()
+        none |= set() if self.simulated else {"simulated"}
         return self.model_dump(mode="json", by_alias=True, exclude_none=True, exclude=none)
 
 
@@ -121,6 +124,7 @@ def joint_file(
     """The joint file a draft makes with a stock. Raises InputError naming what is still missing."""
     data = draft.dump()
     card = data.pop("card")
+    data.pop("simulated", None)  # where a figure comes from changes nothing of the joint
     head = {
         "format": "tinknot-joint", "version": 1, "family": draft.family, "ref": ref or None, "title": title or None,
         "duties": card.get("duties", []), "stock": stock,

@@ -8,7 +8,7 @@ from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet, Serves
 from tinknot.core.joint.leaflet import Construction, Leaflet
 from tinknot.core.joint.tracefile import FlatLayerIn, TraceCableIn
 from tinknot.core.layers.trace.closing import Moulded, Taped, TraceTube
-from tinknot.core.plan import PreparedCut, PreparedEnd, PreparedLayer
+from tinknot.core.planning.plan import PreparedCut, PreparedEnd, PreparedLayer
 from tinknot.core.recipes.trace import TraceSolution
 from tinknot.core.recipes.trace_tubes import Axis
 

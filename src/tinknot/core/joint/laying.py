@@ -6,7 +6,7 @@ from functools import lru_cache
 from itertools import combinations, pairwise
 from math import cos, pi, sin
 
-from tinknot.core.bundle import bundle, bundle_near
+from tinknot.core.formulas.bundle import bundle, bundle_near
 from tinknot.core.joint.drawing import Point
 from tinknot.core.joint.profile import Profile
 

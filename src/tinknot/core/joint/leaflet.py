@@ -8,8 +8,8 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from tinknot.core.errors import InputError
+from tinknot.core.formulas.length import parse_length
 from tinknot.core.joint.parts import Torque
-from tinknot.core.length import parse_length
 from tinknot.core.model import Diameter, Length, Name, Strict, Temperature, Whole
 
 Construction = Literal["self-regulating", "power-limiting", "zone"]

@@ -7,9 +7,11 @@ from typing import Annotated, Literal
 
 from pydantic import Field
 
-from tinknot.core.choose import Candidate
-from tinknot.core.curing import CureClock
+from tinknot.core.choosing.choose import Candidate
 from tinknot.core.errors import InputError
+from tinknot.core.formulas.curing import CureClock
+from tinknot.core.formulas.sleeve_figures import SleeveIn
+from tinknot.core.formulas.timelaw import TimeLaw
 from tinknot.core.joint.timepoints import Points, law_of
 from tinknot.core.model import (
     Diameter,
@@ -22,8 +24,6 @@ from tinknot.core.model import (
     Temperature,
     Whole,
 )
-from tinknot.core.sleeve_figures import SleeveIn
-from tinknot.core.timelaw import TimeLaw
 from tinknot.core.tolerance import at_least, at_most
 
 Area = Annotated[float, Field(ge=0.1, le=1000, description="mm²")]

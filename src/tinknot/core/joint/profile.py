@@ -6,8 +6,8 @@ from dataclasses import dataclass, replace
 from functools import cache, cached_property
 from itertools import pairwise
 
-from tinknot.core.flat import flat_girth_mm, girth_to_diameter_mm
-from tinknot.core.sleeve import Points
+from tinknot.core.formulas.flat import flat_girth_mm, girth_to_diameter_mm
+from tinknot.core.formulas.sleeve import Points
 
 
 @dataclass(frozen=True)

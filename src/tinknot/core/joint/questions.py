@@ -4,8 +4,8 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
-from tinknot.core.bundle import bundle
-from tinknot.core.conductor import conductor
+from tinknot.core.formulas.bundle import bundle
+from tinknot.core.formulas.conductor import conductor
 
 OVAL = 1.25  # two readings at 90° further apart than this ratio
 THICK_WALL_MM = 3.5  # insulation of a low-voltage core is thinner than this and 1.2 × its conductor

@@ -6,8 +6,8 @@ from typing import Annotated
 from pydantic import Field
 
 from tinknot.core.errors import InputError
+from tinknot.core.formulas.timelaw import TimeLaw, TimePoint
 from tinknot.core.model import Strict, Temperature
-from tinknot.core.timelaw import TimeLaw, TimePoint
 
 
 class TimePointIn(Strict):

@@ -3,13 +3,13 @@
 from dataclasses import dataclass
 from math import sqrt
 
+from tinknot.core.formulas.tape import wrap
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.parts import StockClamp, StockMesh, StockStrap
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Fault, Gate, Layer, Material, Mend, Minutes, Step
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.rulebook import RuleBook
-from tinknot.core.tape import wrap
 
 _CUT_OUT = Mend("Cut the joint out and start again", "remake")
 

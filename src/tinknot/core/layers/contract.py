@@ -4,9 +4,9 @@ from abc import ABC, abstractmethod
 from dataclasses import dataclass, field
 from typing import Literal
 
-from tinknot.core.choose import Window
+from tinknot.core.choosing.choose import Window
+from tinknot.core.choosing.park import Side
 from tinknot.core.joint.profile import Profile
-from tinknot.core.park import Side
 
 Kind = Literal[
     "gate", "measure", "cut", "park", "join", "wrap", "armour", "bond", "fit", "mix", "surface", "seal", "wait",

@@ -3,6 +3,8 @@
 from dataclasses import dataclass
 from typing import Any
 
+from tinknot.core.choosing.park import Side
+from tinknot.core.formulas.resin import Fill
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.parts import StockResin, StockShell
 from tinknot.core.joint.profile import Profile
@@ -20,8 +22,6 @@ from tinknot.core.layers.contract import (
     Timer,
 )
 from tinknot.core.layers.preparation import said_mm
-from tinknot.core.park import Side
-from tinknot.core.resin import Fill
 from tinknot.core.rulebook import RuleBook
 
 _CUT_OUT = Mend("Cut the joint out and start again", "remake")

@@ -3,7 +3,9 @@
 from dataclasses import dataclass, field, replace
 from typing import Any
 
-from tinknot.core.choose import Window
+from tinknot.core.choosing.choose import Window
+from tinknot.core.choosing.park import Side
+from tinknot.core.formulas.sleeve import Tube
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.parts import StockSleeve
 from tinknot.core.joint.profile import Profile
@@ -21,9 +23,7 @@ from tinknot.core.layers.contract import (
     ToolKind,
 )
 from tinknot.core.layers.preparation import said_mm
-from tinknot.core.park import Side
 from tinknot.core.rulebook import RuleBook
-from tinknot.core.sleeve import Tube
 
 _NEW = Mend("Take it off and thread a new one", "new-part")
 _CUT_OUT = Mend("Cut the joint out and start again", "remake")

@@ -4,12 +4,12 @@ from dataclasses import dataclass
 from math import ceil, sqrt
 from typing import Any
 
+from tinknot.core.formulas.tape import Wrap, wrap
 from tinknot.core.joint.parts import StockTape
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Fault, Layer, Material, Mend, Minutes, Step
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.rulebook import RuleBook
-from tinknot.core.tape import Wrap, wrap
 
 _CUT_OUT = Mend("Cut the joint out and start again", "remake")
 _AGAIN = Mend("Take the tape off and wind it again", "again")

@@ -105,11 +105,15 @@ def _by_figures(given: ConnectorIn) -> StockConnector:
 
 
 def connector_pick(job: Job, picked: StockConnector) -> Pick:
-    """Every connector in stock and why it does or does not serve the first core."""
+    """Every connector in stock and why it does or does not serve: all cores, and as many as there are."""
     a, b = job.a.cores[0], job.b.cores[0]
+    kind = job.joint.connector.kind if job.joint.connector else None
+    pairs = list(zip(job.a.cores, job.b.cores, strict=True))
     offers = []
     for c in job.joint.stock.connectors:
-        why = _why_not(job, c, a, b, job.joint.connector.kind if job.joint.connector else None)
+        why = next((w for x, y in pairs if (w := _why_not(job, c, x, y, kind))), "")
+        if not why and not _enough(job, c, len(pairs)):
+            why = f"{len(pairs)} are needed, {c.free(job.today):g} are on hand"
         offers.append(Offer(c.id, c.said, not why, why or f"⌀ {c.od_mm:g}, {c.length_mm:g} mm long"))
     need = f"joins {a.area_mm2:g} to {b.area_mm2:g} mm²"
     return Pick("connector", "connector", need, tuple(offers), picked.id)

@@ -4,17 +4,17 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from itertools import pairwise
 
-from tinknot.core.choose import Window
+from tinknot.core.choosing.choose import Window
+from tinknot.core.choosing.park import Side
+from tinknot.core.formulas.stagger import CoreCut, Stagger, place_cores, stagger
 from tinknot.core.joint.parts import StockConnector
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.connectors import Connector, butt_mm, connector_layer
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.sleeves import CoreSleeve
 from tinknot.core.layers.tapes import PlainWrap, TapeWrap, passes_for
-from tinknot.core.park import Side
 from tinknot.core.recipes.job import Job
 from tinknot.core.recipes.solution import Choice, Pick
-from tinknot.core.stagger import CoreCut, Stagger, place_cores, stagger
 from tinknot.core.tolerance import at_least
 
 Groups = Sequence[tuple[tuple[int, ...], Choice]]

@@ -2,8 +2,8 @@
 
 from math import log, sqrt
 
-from tinknot.core.earth import strap_area_mm2
 from tinknot.core.errors import InputError
+from tinknot.core.formulas.earth import strap_area_mm2
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.parts import StockClamp, StockMesh, StockStrap
 from tinknot.core.layers.bond import EarthBond, strap_words

@@ -5,10 +5,12 @@ from dataclasses import dataclass
 from datetime import date
 from math import inf
 
-from tinknot.core.bundle import bundle
-from tinknot.core.choose import Catalogue, Ranked, Window
+from tinknot.core.choosing.choose import Catalogue, Ranked, Window
+from tinknot.core.choosing.fitting import Option
+from tinknot.core.choosing.whole import option
 from tinknot.core.errors import InputError
-from tinknot.core.fitting import Option
+from tinknot.core.formulas.bundle import bundle
+from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.cable import cable_ends
 from tinknot.core.joint.file import BuildIn, ChoiceIn, JointFile
 from tinknot.core.joint.parts import SleeveForm, StockTape
@@ -16,9 +18,7 @@ from tinknot.core.layers.contract import PlainLayer
 from tinknot.core.layers.sleeves import COLD
 from tinknot.core.recipes.solution import Choice, Made, Offer, Pick
 from tinknot.core.rulebook import RuleBook
-from tinknot.core.sleeve import Margins
 from tinknot.core.tolerance import at_most
-from tinknot.core.whole import option
 
 
 def margins(rules: RuleBook) -> Margins:

@@ -4,8 +4,10 @@ from collections.abc import Sequence
 from itertools import pairwise
 from math import ceil, inf
 
-from tinknot.core.curing import LogEntry
 from tinknot.core.errors import InputError
+from tinknot.core.formulas.curing import LogEntry
+from tinknot.core.formulas.resin import Fill, Pack, fill
+from tinknot.core.formulas.timelaw import pour_window
 from tinknot.core.joint.parts import StockResin, StockShell
 from tinknot.core.joint.profile import Profile, merged
 from tinknot.core.layers.shell import CutShell, Pour, ResinShell
@@ -14,8 +16,6 @@ from tinknot.core.recipes.base import folds_mm, inner_profile
 from tinknot.core.recipes.cores import Cores
 from tinknot.core.recipes.job import Job, circle
 from tinknot.core.recipes.solution import Offer, Pick
-from tinknot.core.resin import Fill, Pack, fill
-from tinknot.core.timelaw import pour_window
 from tinknot.core.tolerance import at_least, short_by
 
 Stretch = tuple[float, float, int]

@@ -4,15 +4,15 @@ from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from math import inf
 
-from tinknot.core.choose import Catalogue, Ranked, Rejected, Window
-from tinknot.core.fitting import Fitting, Option
+from tinknot.core.choosing.choose import Catalogue, Ranked, Rejected, Window
+from tinknot.core.choosing.fitting import Fitting, Option
+from tinknot.core.choosing.park import Parking
+from tinknot.core.choosing.whole import last_worth, option
+from tinknot.core.formulas.stagger import Stagger
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.parts import StockConnector
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
-from tinknot.core.park import Parking
-from tinknot.core.stagger import Stagger
-from tinknot.core.whole import last_worth, option
 
 
 @dataclass(frozen=True)

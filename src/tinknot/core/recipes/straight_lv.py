@@ -5,10 +5,13 @@ from dataclasses import dataclass, replace
 from itertools import islice
 from math import ceil
 
-from tinknot.core.choose import Ranked
-from tinknot.core.conductor import resistance_uohm
-from tinknot.core.cooling import cool_min
-from tinknot.core.fitting import Option
+from tinknot.core.choosing.choose import Ranked
+from tinknot.core.choosing.fitting import Option
+from tinknot.core.choosing.park import Parking, ParkItem, Side, park
+from tinknot.core.choosing.whole import best, greedy, least_comfort, option, worth
+from tinknot.core.formulas.conductor import resistance_uohm
+from tinknot.core.formulas.cooling import cool_min
+from tinknot.core.formulas.proof import bend
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.connectors import Connector
@@ -19,15 +22,12 @@ from tinknot.core.layers.procedure import Procedure
 from tinknot.core.layers.shell import ResinShell
 from tinknot.core.layers.sleeves import CoverSleeve
 from tinknot.core.layers.tapes import PlainWrap, grows_mm
-from tinknot.core.park import Parking, ParkItem, Side, park
-from tinknot.core.proof import bend
 from tinknot.core.recipes import base, earth, pouring
 from tinknot.core.recipes.connectors import Set, connector_pick, connectors_for
 from tinknot.core.recipes.cores import Cores, bed_mm, join, sleeve_groups
 from tinknot.core.recipes.job import Job, Wanted, circle
 from tinknot.core.recipes.solution import Choice, Pick, Solution
 from tinknot.core.tolerance import at_least
-from tinknot.core.whole import best, greedy, least_comfort, option, worth
 
 LONGEST_WAIT_MIN = 12 * 60  # where the air is hardly colder, a reading ends the wait
 

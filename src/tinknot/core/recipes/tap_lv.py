@@ -2,7 +2,7 @@
 
 from dataclasses import replace
 
-from tinknot.core.choose import Ranked, Window
+from tinknot.core.choosing.choose import Ranked, Window
 from tinknot.core.errors import InputError
 from tinknot.core.joint.cable import Core
 from tinknot.core.joint.parts import StockConnector

@@ -5,7 +5,9 @@ from dataclasses import dataclass, replace
 from datetime import date
 from typing import Any
 
+from tinknot.core.choosing.park import Parking, ParkItem, Side, park
 from tinknot.core.errors import InputError
+from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.flatend import LaidOpen, back_mm, front_mm, laid_open, overlap_mm
 from tinknot.core.joint.kitsheet import TRACE_ENDS
 from tinknot.core.joint.leaflet import BRAIDS, LeafletCut, LeafletLayer
@@ -18,14 +20,12 @@ from tinknot.core.layers.trace.joining import Box, BusCrimps, Grommet, Terminals
 from tinknot.core.layers.trace.kit import Kit
 from tinknot.core.layers.trace.opening import Braid, BusStagger, FlatCut, SquareEnd, StripCore
 from tinknot.core.layers.trace.procedure import TraceProcedure
-from tinknot.core.park import Parking, ParkItem, Side, park
 from tinknot.core.recipes.job import margins
 from tinknot.core.recipes.solution import Choice
 from tinknot.core.recipes.trace_tubes import Axis, Tubes
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.sheets import doubts
 from tinknot.core.sheets.lengths import recovered_length_mm
-from tinknot.core.sleeve import Margins
 from tinknot.core.tolerance import at_least, at_most
 
 TAIL_MM = 400.0  # of cable behind the deepest part

@@ -3,8 +3,9 @@
 from dataclasses import dataclass, replace
 from datetime import date
 
-from tinknot.core.choose import Candidate, Catalogue, Window
-from tinknot.core.cooling import cool_min
+from tinknot.core.choosing.choose import Candidate, Catalogue, Window
+from tinknot.core.formulas.cooling import cool_min
+from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.leaflet import LeafletPart
 from tinknot.core.joint.parts import StockSleeve
 from tinknot.core.joint.profile import Profile
@@ -12,7 +13,6 @@ from tinknot.core.joint.tracefile import TraceFile
 from tinknot.core.layers.trace.closing import TraceTube
 from tinknot.core.recipes.solution import Choice
 from tinknot.core.rulebook import RuleBook
-from tinknot.core.sleeve import Margins
 from tinknot.core.tolerance import at_least
 
 LONGEST_COOL_MIN = 12 * 60.0

@@ -5,7 +5,7 @@ from itertools import pairwise
 
 from tinknot.core.joint.flatend import LaidOpen, back_mm, front_mm, laid_open, overlap_mm
 from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet
-from tinknot.core.joint.leaflet import LeafletLayer, LeafletPart
+from tinknot.core.joint.leaflet import Leaflet, LeafletLayer, LeafletPart
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.sheets.doubt import Doubt
 from tinknot.core.tolerance import at_least
@@ -58,6 +58,7 @@ def tubes_reach(sheet: KitSheet, construction: str, rules: RuleBook) -> Iterator
                     path="/leaflet/cuts",
                     message=f"bus wires 1 lose {first:g} mm on A and {other} together, bus wires 2 {second:g}: they cannot both meet",
                 )
+    yield from _caps_reach(leaflet, construction, opened)
     inner: dict[str, float] = dict.fromkeys(names, 0.0)  # how far past the end the tubes before reach
     for i, x in enumerate(leaflet.layers):
         part = leaflet.part(x.part)
@@ -87,6 +88,30 @@ def tubes_reach(sheet: KitSheet, construction: str, rules: RuleBook) -> Iterator
                         message=f"too short to be pinched: shrunk it ends {past - inner[end]:g} mm past {beyond}, {rules.number('trace.pinch_mm'):g} are needed",
                     )
                 inner[end] = max(inner[end], past, 0.0)
+
+
+def _caps_reach(leaflet: Leaflet, construction: str, opened: dict[str, LaidOpen]) -> Iterator[Doubt]:
+    """A cap's floor meets the end of the cable, so its mouth lies its own depth behind it: on the jacket, as far as the
+    leaflet says, or it closes nothing."""
+    layers = leaflet.layers_for(construction)
+    for i, x in enumerate(leaflet.layers):
+        part = leaflet.part(x.part)
+        if x not in layers or x.kind != "cap" or part is None or not (part.length and part.length.given):
+            continue
+        for end in opened if x.at is None else (x.at,):
+            if end not in opened:
+                continue
+            o, deep = opened[end], part.length.value_mm
+            stands = o.jacket_mm - (
+                min(o.bus_mm) if o.core_mm else 0.0
+            )  # the longest bus wire, or what lies round it
+            onto = x.reach.value_mm if x.reach and x.reach.given and x.datum == "outer-jacket-cut" else 0.0
+            if not at_least(deep, stands + onto) or (not onto and not deep > stands):
+                goal = f"{onto:g} mm onto the jacket" if onto else "the jacket"
+                yield Doubt(
+                    path=f"/leaflet/layers/{i}/reach",
+                    message=f"the cap is {deep:g} mm deep and {stands:g} mm of the end stand before the jacket: it cannot reach {goal}",
+                )
 
 
 def recovered_length_mm(part: LeafletPart) -> float:

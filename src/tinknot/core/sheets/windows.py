@@ -2,11 +2,11 @@
 
 from collections.abc import Iterator
 
-from tinknot.core.flat import flat_girth_mm, girth_to_diameter_mm
+from tinknot.core.formulas.flat import flat_girth_mm, girth_to_diameter_mm
+from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.kitsheet import KitSheet
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.sheets.doubt import Doubt
-from tinknot.core.sleeve import Margins
 from tinknot.core.tolerance import at_least, at_most
 
 

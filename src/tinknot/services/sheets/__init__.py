@@ -9,8 +9,9 @@ from tinknot.core.files.numbers import SHEET
 from tinknot.core.joint.flat_section import preview
 from tinknot.core.joint.kitsheet import KitSheet
 from tinknot.core.model import Result, parse
-from tinknot.core.plan import PreparedEnd
+from tinknot.core.planning.plan import PreparedEnd
 from tinknot.core.sheets import Doubt, doubts
+from tinknot.services.accounts import Person
 from tinknot.services.clock import now_text
 from tinknot.services.site import rule_book
 from tinknot.store.database import writing
@@ -129,7 +130,7 @@ def get(sheet_id: str, revision: int | None = None) -> SheetOut:
     )  # fmt: skip
 
 
-def save(sheet_id: str, given: KitSheet, version: int, who: str) -> SheetOut:
+def save(sheet_id: str, given: KitSheet, version: int, who: Person) -> SheetOut:
     """Keep a draft: a new sheet, the draft as it goes on, or a new revision of one that is checked or retired.
 
     Raises InputError for another id, Conflict when somebody else changed it since `version` (0: a new sheet, or
@@ -143,13 +144,14 @@ def save(sheet_id: str, given: KitSheet, version: int, who: str) -> SheetOut:
         if (row.version if row else 0) != version:
             raise Conflict(f"{sheet_id} was changed by somebody else. Look at it again; what you typed is still here.")  # fmt: skip
         if row is not None and row.state == "draft":
-            authors = sorted({*json.loads(row.authors), who})
+            authors = sorted({*json.loads(row.authors), who.name})
+            ids = sorted({*json.loads(row.author_ids), who.id})
             body = _stamped(given, row.revision, "draft", authors, "")
-            KitSheetRow.update(body=body, authors=json.dumps(authors), version=version + 1, updated=now_text()).where(KitSheetRow.id == row.id).execute()  # fmt: skip
+            KitSheetRow.update(body=body, authors=json.dumps(authors), author_ids=json.dumps(ids), version=version + 1, updated=now_text()).where(KitSheetRow.id == row.id).execute()  # fmt: skip
         else:
             number = head.revision + 1 if head else 1
-            body = _stamped(given, number, "draft", [who], "")
-            KitSheetRow.create(sheet_id=sheet_id, revision=number, state="draft", body=body, authors=json.dumps([who]), version=1, updated=now_text())  # fmt: skip
+            body = _stamped(given, number, "draft", [who.name], "")
+            KitSheetRow.create(sheet_id=sheet_id, revision=number, state="draft", body=body, authors=json.dumps([who.name]), author_ids=json.dumps([who.id]), version=1, updated=now_text())  # fmt: skip
     return get(sheet_id)
 
 
@@ -160,7 +162,7 @@ def _stamped(given: KitSheet, revision: int, state: str, authors: list[str], che
     ).model_dump_json(exclude_none=True)  # fmt: skip
 
 
-def take_in(given: KitSheet, who: str) -> SheetOut:
+def take_in(given: KitSheet, who: Person) -> SheetOut:
     """Import: a draft here, whatever it was where it comes from. Raises Conflict while a draft of it is open."""
     found = _revisions(given.id)
     if found and found[0].state == "draft":
@@ -168,11 +170,11 @@ def take_in(given: KitSheet, who: str) -> SheetOut:
     return save(given.id, given, get(given.id).version if found else 0, who)
 
 
-def check(sheet_id: str, version: int, who: str) -> SheetOut:
+def check(sheet_id: str, version: int, who: Person) -> SheetOut:
     """A second person marks a draft checked. Raises NotAllowed for one's own sheet or one that is no draft,
     InputError with everything that does not add up."""
     row = _draft(sheet_id, version)
-    if who in json.loads(row.authors):
+    if who.id in json.loads(row.author_ids):
         raise NotAllowed("Whoever wrote a sheet cannot check it; a second person reads it against the leaflet.")  # fmt: skip
     given = _of_row(row)
     if found := doubts(given, rule_book()):
@@ -181,7 +183,7 @@ def check(sheet_id: str, version: int, who: str) -> SheetOut:
             fault = InputError(*fault.errors, *InputError.at(d.path, d.message).errors)
         raise fault
     with writing():
-        body = _stamped(given, row.revision, "checked", json.loads(row.authors), who)
+        body = _stamped(given, row.revision, "checked", json.loads(row.authors), who.name)
         KitSheetRow.update(state="checked", body=body, version=version + 1, updated=now_text()).where(KitSheetRow.id == row.id).execute()  # fmt: skip
     return get(sheet_id)
 
@@ -197,16 +199,16 @@ def _draft(sheet_id: str, version: int) -> KitSheetRow:
     return rows[0]
 
 
-def retire(sheet_id: str, version: int, who: str) -> SheetOut:
+def retire(sheet_id: str, version: int, who: Person) -> SheetOut:
     """Out of use; joints planned with it keep it. Raises NotFound, Conflict."""
     now = get(sheet_id)
     if now.version != version:
         raise Conflict(f"{sheet_id} was changed in the meantime; look at it again.")
-    body = _stamped(now.sheet, now.sheet.revision, "retired", [now.sheet.author] if now.sheet.author else [who], now.sheet.checked_by)  # fmt: skip
+    body = _stamped(now.sheet, now.sheet.revision, "retired", [now.sheet.author] if now.sheet.author else [who.name], now.sheet.checked_by)  # fmt: skip
     with writing():
         row = next((r for r in _rows(sheet_id) if r.revision == now.sheet.revision), None)
         if row is None:
-            KitSheetRow.create(sheet_id=sheet_id, revision=now.sheet.revision, state="retired", body=body, authors=json.dumps([who]), version=1, updated=now_text())  # fmt: skip
+            KitSheetRow.create(sheet_id=sheet_id, revision=now.sheet.revision, state="retired", body=body, authors=json.dumps([who.name]), author_ids=json.dumps([who.id]), version=1, updated=now_text())  # fmt: skip
         else:
             KitSheetRow.update(state="retired", body=body, version=version + 1, updated=now_text()).where(KitSheetRow.id == row.id).execute()  # fmt: skip
     return get(sheet_id)

@@ -3,17 +3,22 @@
 import secrets
 from typing import Annotated
 
-from flask import Blueprint, Response, session
+from flask import Blueprint, Response, current_app, request, session
 from flask_login import current_user, login_user, logout_user
 from pydantic import Field
 
+from tinknot.core.errors import InputError
 from tinknot.core.model import Name, Result, Strict
-from tinknot.services import accounts, pins
-from tinknot.web.http import endpoint, person, problem
+from tinknot.core.work.events import person_mark
+from tinknot.services import accounts, pins, tries
+from tinknot.services.tries import Limit
+from tinknot.web.http import endpoint, person, problem, waiting
 from tinknot.web.signed_in import SessionUser
 
 bp = Blueprint("account", __name__)
-TRIES = "10 per minute"
+TRIES = "10 per minute"  # of one address, whatever it tries
+BY_ONE = Limit(10, 5 * 60)  # wrong passwords of one name from one address
+BY_ALL = Limit(40, 60)  # of one name from everywhere: who guesses keeps the person out for a minute at most
 
 
 class SignIn(Strict):
@@ -22,7 +27,10 @@ class SignIn(Strict):
 
 
 class First(SignIn):
+    """The first admin; `code` is the word on the server's console, where it listens beyond its own machine."""
+
     name: Name
+    code: Annotated[str, Field(max_length=80)] = ""
 
 
 class NewPassword(Strict):
@@ -35,10 +43,13 @@ class PinIn(Strict):
 
 
 class Session(Result):
-    """Who is signed in; `first_start` when nobody exists yet."""
+    """Who is signed in; `first_start` when nobody exists yet, `needs_code` when the first admin must know the word on
+    the server's console. `mark` is how the work knows the person."""
 
     signed_in: bool
     first_start: bool
+    needs_code: bool = False
+    mark: str = ""
     username: str = ""
     name: str = ""
     role: str = ""
@@ -49,10 +60,13 @@ class Session(Result):
 
 def _session() -> Session:
     if not current_user.is_authenticated:
-        return Session(signed_in=False, first_start=accounts.nobody_yet())
+        first = accounts.nobody_yet()
+        return Session(
+            signed_in=False, first_start=first, needs_code=first and bool(current_app.config["SETUP_CODE"])
+        )
     p = person()
     return Session(
-        signed_in=True, first_start=False, username=p.username, name=p.name, role=p.role, must_change=p.must_change, has_pin=accounts.has_pin(p.id),
+        signed_in=True, first_start=False, mark=person_mark(p.id), username=p.username, name=p.name, role=p.role, must_change=p.must_change, has_pin=accounts.has_pin(p.id),
         csrf=session.setdefault("csrf", secrets.token_hex(16)),
     )  # fmt: skip
 
@@ -60,7 +74,7 @@ def _session() -> Session:
 def _enter(found: accounts.Person) -> Session:
     session.clear()
     session.permanent = True
-    login_user(SessionUser(found))
+    login_user(SessionUser(found, accounts.enter(found.id)))
     return _session()
 
 
@@ -73,7 +87,15 @@ def show() -> Session:
 @endpoint(bp, "POST", "/session", body=SignIn, out=Session, role=None, limit=TRIES)
 def sign_in(body: SignIn) -> Session | Response:
     """Sign in."""
+    name = body.username.strip().lower()
+    here, anywhere = f"door:{name}:{request.remote_addr}", f"door:{name}"
+    if wait := current_app.config["RATE_LIMIT"] and (
+        tries.count(here, BY_ONE) or tries.count(anywhere, BY_ALL)
+    ):
+        return waiting(wait)
     found = accounts.sign_in(body.username, body.password)
+    if found is not None:
+        tries.forget(here, anywhere)
     if found is None:
         return problem(
             401,
@@ -86,7 +108,9 @@ def sign_in(body: SignIn) -> Session | Response:
 
 @endpoint(bp, "DELETE", "/session", role=None)
 def sign_out() -> None:
-    """Sign out."""
+    """Sign out; the cookie is worth nothing from now on."""
+    if current_user.is_authenticated:
+        accounts.leave(current_user.get_id())
     logout_user()
     session.clear()
 
@@ -94,6 +118,9 @@ def sign_out() -> None:
 @endpoint(bp, "POST", "/setup", body=First, out=Session, role=None, status=201, limit=TRIES)
 def first_admin(body: First) -> Session:
     """Make the first admin of a new installation."""
+    code = current_app.config["SETUP_CODE"]
+    if code and not secrets.compare_digest(body.code.strip().encode(), code.encode()):
+        raise InputError.at("/code", "is not the word that stands on the server's console")
     return _enter(accounts.first_admin(body.username, body.name, body.password))
 
 

@@ -7,7 +7,7 @@ from pydantic import Field
 
 from tinknot.core.model import Diameter, Result, Strict, Whole
 from tinknot.services import instruments
-from tinknot.services.instruments import ReadingOut
+from tinknot.services.instruments import InstrumentOut, ReadingOut
 from tinknot.web.http import endpoint
 
 bp = Blueprint("instruments", __name__)
@@ -23,6 +23,19 @@ class CalliperIn(Strict):
 class CalliperOut(Result):
     first_mm: float
     across_mm: float
+    simulated: bool
+
+
+class InstrumentsOut(Result):
+    """What is connected here."""
+
+    items: list[InstrumentOut]
+
+
+class Present(Strict):
+    """Whether an instrument is there."""
+
+    present: bool
 
 
 class ReadIn(Strict):
@@ -40,11 +53,23 @@ class MisbehaveIn(Strict):
     fault: Annotated[str, Field(max_length=40)] | None = None
 
 
+@endpoint(bp, "GET", "/instruments", out=InstrumentsOut)
+def listing() -> InstrumentsOut:
+    """The instruments of this site; none until an admin adds one."""
+    return InstrumentsOut(items=instruments.installed())
+
+
+@endpoint(bp, "PUT", "/instruments/<kind>", body=Present, out=InstrumentsOut, role="admin")
+def install(kind: str, body: Present) -> InstrumentsOut:
+    """Add an instrument's stand-in, or take it away."""
+    return InstrumentsOut(items=instruments.install(kind, body.present))
+
+
 @endpoint(bp, "POST", "/instruments/calliper", body=CalliperIn, out=CalliperOut, role="jointer")
 def calliper(body: CalliperIn) -> CalliperOut:
     """Two readings at 90° from the calliper."""
-    first, across = instruments.across(body.about_mm, body.seed)
-    return CalliperOut(first_mm=first, across_mm=across)
+    first, across, simulated = instruments.across(body.about_mm, body.seed)
+    return CalliperOut(first_mm=first, across_mm=across, simulated=simulated)
 
 
 @endpoint(bp, "POST", "/joints/<ref>/reading", body=ReadIn, out=ReadingOut, role="jointer")

@@ -54,7 +54,7 @@ def register(query: RegisterQuery) -> Register:
 @endpoint(bp, "POST", "/joints", body=JointNew, out=JointOut, role="jointer", status=201, keyed=True)
 def create(body: JointNew) -> JointOut:
     """A new joint, empty or the same again."""
-    return joints.create(body, person().name)
+    return joints.create(body, person())
 
 
 @endpoint(bp, "GET", "/joints/<ref>", out=JointOut)
@@ -66,7 +66,7 @@ def show(ref: str) -> JointOut:
 @endpoint(bp, "PATCH", "/joints/<ref>", body=JointPatch, out=JointOut, role="jointer", guarded=True)
 def edit(ref: str, body: JointPatch, version: int) -> JointOut:
     """Change card, readings or choice."""
-    return joints.edit(ref, body, version)
+    return joints.edit(ref, body, version, person())
 
 
 @endpoint(bp, "POST", "/joints/<ref>/look", body=LookIn, out=Look)
@@ -87,7 +87,7 @@ def kit_offers(ref: str) -> Kits:
 )
 def plan(ref: str, version: int) -> PlanOut:
     """Freeze a plan revision and reserve its parts."""
-    return planning.freeze(ref, version, person().name)
+    return planning.freeze(ref, version, person())
 
 
 @endpoint(bp, "GET", "/joints/<ref>/plans", out=Revisions)

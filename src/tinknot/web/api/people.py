@@ -8,7 +8,7 @@ from pydantic import Field
 from tinknot.core.model import Name, Result, Strict
 from tinknot.services import accounts
 from tinknot.services.accounts import Role
-from tinknot.web.http import endpoint, person
+from tinknot.web.http import endpoint
 
 bp = Blueprint("people", __name__)
 
@@ -20,6 +20,7 @@ class PersonOut(Result):
     role: str
     active: bool
     must_change: bool
+    version: int
 
 
 class PeopleOut(Result):
@@ -48,7 +49,13 @@ class ResetOut(Result):
 
 def _out(p: accounts.Person) -> PersonOut:
     return PersonOut(
-        id=p.id, username=p.username, name=p.name, role=p.role, active=p.active, must_change=p.must_change
+        id=p.id,
+        username=p.username,
+        name=p.name,
+        role=p.role,
+        active=p.active,
+        must_change=p.must_change,
+        version=p.version,
     )
 
 
@@ -64,10 +71,10 @@ def add(body: PersonIn) -> PersonOut:
     return _out(accounts.add_person(body.username, body.name, body.role, body.password, must_change=True))
 
 
-@endpoint(bp, "PATCH", "/people/<int:user_id>", body=PersonPatch, out=PersonOut, role="admin")
-def change(user_id: int, body: PersonPatch) -> PersonOut:
+@endpoint(bp, "PATCH", "/people/<int:user_id>", body=PersonPatch, out=PersonOut, role="admin", guarded=True)
+def change(user_id: int, body: PersonPatch, version: int) -> PersonOut:
     """Change role, name, or whether the person may sign in."""
-    return _out(accounts.set_person(user_id, person(), body.role, body.active, body.name))
+    return _out(accounts.set_person(user_id, version, body.role, body.active, body.name))
 
 
 @endpoint(bp, "POST", "/people/<int:user_id>/password", out=ResetOut, role="admin")

@@ -14,7 +14,10 @@ bp = Blueprint("rules", __name__)
 
 
 class Rules(Result):
+    """The rule book; `version` guards edits."""
+
     items: list[RuleOut]
+    version: int
 
 
 class RuleIn(Strict):
@@ -27,10 +30,15 @@ class RuleIn(Strict):
 @endpoint(bp, "GET", "/rules", out=Rules)
 def listing() -> Rules:
     """Every rule with its reason and source."""
-    return Rules(items=site.rules())
+    return _rules()
 
 
-@endpoint(bp, "PUT", "/rules/<key>", body=RuleIn, out=Rules, role="admin")
-def change(key: str, body: RuleIn) -> Rules:
+def _rules() -> Rules:
+    return Rules(items=site.rules(), version=site.rules_version())
+
+
+@endpoint(bp, "PUT", "/rules/<key>", body=RuleIn, out=Rules, role="admin", guarded=True)
+def change(key: str, body: RuleIn, version: int) -> Rules:
     """Set a rule for this site."""
-    return Rules(items=site.set_rule(key, body.value, body.reason))
+    site.set_rule(key, body.value, body.reason, version)
+    return _rules()

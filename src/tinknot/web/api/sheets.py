@@ -27,7 +27,7 @@ def listing() -> Sheets:
 @endpoint(bp, "POST", "/sheets", body=KitSheet, out=SheetOut, role="jointer", status=201, keyed=True)
 def take_in(body: KitSheet) -> SheetOut:
     """Import a sheet; it is a draft here."""
-    return sheets.take_in(body, person().name)
+    return sheets.take_in(body, person())
 
 
 @endpoint(bp, "POST", "/sheets/look", body=KitSheet, out=SheetLook)
@@ -51,19 +51,19 @@ def revision(sheet_id: str, number: int) -> SheetOut:
 @endpoint(bp, "PUT", "/sheets/<sheet_id>", body=KitSheet, out=SheetOut, role="jointer", guarded=True)
 def save(sheet_id: str, body: KitSheet, version: int) -> SheetOut:
     """Keep a draft; of a checked or retired sheet it begins a new revision."""
-    return sheets.save(sheet_id, body, version, person().name)
+    return sheets.save(sheet_id, body, version, person())
 
 
 @endpoint(bp, "POST", "/sheets/<sheet_id>/check", out=SheetOut, role="verifier", guarded=True, keyed=True)
 def check(sheet_id: str, version: int) -> SheetOut:
     """Mark a draft checked, as a second person."""
-    return sheets.check(sheet_id, version, person().name)
+    return sheets.check(sheet_id, version, person())
 
 
 @endpoint(bp, "POST", "/sheets/<sheet_id>/retire", out=SheetOut, role="verifier", guarded=True, keyed=True)
 def retire(sheet_id: str, version: int) -> SheetOut:
     """Take a sheet out of use."""
-    return sheets.retire(sheet_id, version, person().name)
+    return sheets.retire(sheet_id, version, person())
 
 
 @endpoint(bp, "GET", "/sheets/<sheet_id>/file", media="application/octet-stream")

@@ -2,8 +2,8 @@
 
 from flask import Blueprint, Response
 
-from tinknot.core.events import EventIn
 from tinknot.core.model import Result
+from tinknot.core.work.events import EventIn
 from tinknot.services import building, photos, records, visits
 from tinknot.services.building import Mends, Taken, Work
 from tinknot.services.records import Verdict

@@ -60,7 +60,7 @@ export function Choose({ joint, draft, look, planned }: Props) {
     return (
       <div className="max-w-3xl">
         <ErrorNote error={look.error} again={() => look.refetch()} />
-        <Connector joint={joint} draft={draft} />
+        <Connector joint={joint} draft={draft} offers={undefined} />
       </div>
     )
   const plan = look.data.plan

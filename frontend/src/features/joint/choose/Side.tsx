@@ -149,7 +149,13 @@ export function Side({
           ))}
         </ul>
       </section>
-      {!plan.trace && <Connector joint={joint} draft={draft} />}
+      {!plan.trace && (
+        <Connector
+          joint={joint}
+          draft={draft}
+          offers={plan.picks.find((p) => p.layer === 'connector')?.offers}
+        />
+      )}
     </aside>
   )
 }

@@ -78,7 +78,7 @@ export function Build({ work, states, outbox, labels }: WorkProps) {
       {wrong && (
         <Faults
           work={work}
-          step={steps[0]}
+          steps={steps}
           forgotten={wrong === 'forgotten'}
           send={send}
           close={() => setWrong(null)}
@@ -90,19 +90,24 @@ export function Build({ work, states, outbox, labels }: WorkProps) {
 
 /** Open faults, those just noted here and not sent yet among them. */
 function openFaults(work: WorkProps['work'], outbox: WorkProps['outbox']): Schemas['OpenFault'][] {
-  const answered = new Set(outbox.items.filter((i) => i.event.kind === 'remedy').map((i) => i.event.about))
+  const step = (id: string | null | undefined) => work.plan.steps.find((s) => s.id === id)
+  const answers = outbox.items.filter((i) => i.event.kind === 'remedy' || i.event.kind === 'undone')
+  const answered = new Set(answers.map((i) => i.event.about).filter(Boolean))
   const noted = outbox.items
     .filter((i) => i.event.kind === 'fault')
-    .map(({ event, actor }) => {
-      const known = work.plan.faults.find((f) => f.id === event.choice)
+    .map(({ event, actor, owner }) => {
+      const own = step(event.step)?.layer
+      const found = work.plan.faults.filter((f) => f.id === event.choice)
+      const known = found.find((f) => f.layer === own) ?? found[0]
       return {
         id: event.id,
         fault: event.choice ?? '',
         step: event.step ?? '',
-        layer: known?.layer ?? '',
+        layer: known?.layer ?? own ?? '',
         seen: event.text || (known?.seen ?? ''),
         actor,
         at: event.client_time,
+        reporter: owner,
       }
     })
   return [...work.progress.faults, ...noted].filter((f) => !answered.has(f.id))

@@ -1,5 +1,6 @@
 import { Lock, LockOpen, Volume2, VolumeX } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
+import { keep, recallWord } from '../../../model/device'
 
 const HOLD_MS = 1200
 
@@ -27,7 +28,7 @@ function useWakeLock() {
 /** Reading aloud by the browser's own voice, and a lock against wet gloves. */
 export function Comfort({ words }: { words: string }) {
   useWakeLock()
-  const [aloud, setAloud] = useState(() => localStorage.getItem('aloud') === 'yes')
+  const [aloud, setAloud] = useState(() => recallWord('aloud') === 'yes')
   const [locked, setLocked] = useState(false)
   const speaks = 'speechSynthesis' in window
   useEffect(() => {
@@ -40,7 +41,7 @@ export function Comfort({ words }: { words: string }) {
   }, [aloud, speaks, words])
   const toggle = () => {
     setAloud(!aloud)
-    localStorage.setItem('aloud', aloud ? 'no' : 'yes')
+    keep('aloud', aloud ? 'no' : 'yes')
   }
   return (
     <div className="flex gap-2">

@@ -4,6 +4,7 @@ import { now } from '../../../model/clock'
 import { cureAt } from '../../../model/cure'
 import type { Step, useEvents, WorkProps } from '../useWork'
 import { Reading } from './Reading'
+import { eventOf, type Taken } from './readings'
 import { useTick } from './useTick'
 
 interface Props extends Pick<WorkProps, 'work' | 'outbox'> {
@@ -14,7 +15,7 @@ interface Props extends Pick<WorkProps, 'work' | 'outbox'> {
 
 /** How far it has hardened, when it may be handled and energised, and the temperatures noted. */
 export function CureClock({ work, outbox, step, send, works }: Props) {
-  const [typed, setTyped] = useState<number | null>(null)
+  const [typed, setTyped] = useState<Taken | null>(null)
   const cure = work.progress.cures.find((c) => c.step === step.id)
   const at = useTick(true)
   const gate = step.gates.find((g) => g.id === 'temperature')
@@ -23,7 +24,7 @@ export function CureClock({ work, outbox, step, send, works }: Props) {
   const share = cureAt(cure, at)
   const note = async () => {
     if (typed === null) return
-    await send('reading', { step: step.id, values: { temperature: typed } })
+    await send('reading', { step: step.id, ...eventOf({ temperature: typed }) })
     setTyped(null)
   }
   return (
@@ -47,7 +48,14 @@ export function CureClock({ work, outbox, step, send, works }: Props) {
       {gate && works && (
         <div className="flex flex-wrap items-end gap-3">
           <div className="grow">
-            <Reading joint={work.ref} step={step.id} gate={gate} value={typed} set={setTyped} />
+            <Reading
+              joint={work.ref}
+              step={step.id}
+              gate={gate}
+              taken={typed}
+              set={setTyped}
+              instruments={work.instruments}
+            />
           </div>
           <button
             type="button"

@@ -3,14 +3,17 @@ import type { useEvents, WorkProps } from '../useWork'
 
 interface Props {
   work: WorkProps['work']
-  step: WorkProps['work']['plan']['steps'][number] | undefined
+  steps: WorkProps['work']['plan']['steps']
   forgotten: boolean
   send: ReturnType<typeof useEvents>
   close: () => void
 }
 
 /** The faults of this place, with causes and what may be done; choosing one stops the joint. */
-export function Faults({ work, step, forgotten, send, close }: Props) {
+export function Faults({ work, steps, forgotten, send, close }: Props) {
+  const [piece, setPiece] = useState(steps.length === 1 ? steps[0]?.id : undefined)
+  const step = steps.find((s) => s.id === piece) ?? steps[0]
+  const asks = steps.length > 1 && !forgotten
   const dialog = useRef<HTMLDialogElement>(null)
   const [words, setWords] = useState('')
   useEffect(() => dialog.current?.showModal(), [])
@@ -34,8 +37,25 @@ export function Faults({ work, step, forgotten, send, close }: Props) {
     >
       <div className="modal-box">
         <h1>{forgotten ? 'A part was forgotten' : 'Something is wrong'}</h1>
-        {step && <p className="quiet">at: {step.title}</p>}
-        <ul className="rows mt-3">
+        {asks ? (
+          <fieldset className="mt-2 grid gap-2 sm:grid-cols-2">
+            <legend className="field-label mb-1">Which one is it?</legend>
+            {steps.map((s) => (
+              <button
+                key={s.id}
+                type="button"
+                aria-pressed={piece === s.id}
+                className={`btn min-h-12 justify-start ${piece === s.id ? 'btn-primary' : ''}`}
+                onClick={() => setPiece(s.id)}
+              >
+                {s.title}
+              </button>
+            ))}
+          </fieldset>
+        ) : (
+          step && <p className="quiet">at: {step.title}</p>
+        )}
+        <ul className={`rows mt-3 ${asks && !piece ? 'hidden' : ''}`}>
           {here.map((f) => (
             <li key={f.id} className="py-3">
               <p className="text-lg font-semibold">{f.seen}</p>

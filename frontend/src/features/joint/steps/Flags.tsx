@@ -31,7 +31,8 @@ export function Flags({ work, outbox, send, works }: Props) {
                   type="button"
                   className="btn min-h-12"
                   onClick={async () => {
-                    await send('reading', { step: f.step, values: other.values })
+                    const { values, read_by, over } = other
+                    await send('reading', { step: f.step, values, read_by, over })
                     await send('settled', { step: f.step, about: f.event })
                   }}
                 >

@@ -1,8 +1,9 @@
 import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
-import { api, type Schemas, take } from '../../../api/client'
+import { ApiError, api, type Schemas, take } from '../../../api/client'
 import { ErrorNote } from '../../../components/notes'
 import { duration, length, sign } from '../../../model/units'
+import { useSession } from '../../../session'
 import { useSettings } from '../../../settings'
 import type { useEvents, WorkProps } from '../useWork'
 
@@ -27,6 +28,11 @@ export function Mending({ work, fault, send, works }: Props) {
       ),
     retry: 0,
   })
+  const session = useSession()
+  const offline = ways.error instanceof ApiError && ways.error.offline
+  const without = withoutPlan(work, fault)
+  const mine =
+    fault.reporter !== '' && [session.mark, session.name, session.username].includes(fault.reporter)
   return (
     <section className="fault" aria-label={`Stopped: ${fault.seen}`}>
       <h1>Stopped</h1>
@@ -34,22 +40,38 @@ export function Mending({ work, fault, send, works }: Props) {
       <p className="quiet">
         at: {work.plan.steps.find((s) => s.id === fault.step)?.title ?? 'the joint'} · {fault.actor}
       </p>
-      {!known && (
+      {(!known || offline) && (
         <p className="text-lg" role="status">
-          Noted here, not sent yet. What mending it costs comes from the server; until then nothing more is
-          built here.
+          {known ? 'No connection now.' : 'Noted here, not sent yet.'}{' '}
+          {without.length
+            ? 'What needs no new plan can be done at once; what costs cable or parts is worked out by the server.'
+            : 'What mending it costs is worked out by the server; until then nothing more is built here.'}
         </p>
       )}
-      {ways.error && (
-        <>
-          <ErrorNote error={ways.error} again={() => ways.refetch()} />
-          <p className="text-lg">
-            What a way to mend it costs needs the server. Until then nothing more is built here.
-          </p>
-        </>
+      {ways.error && !offline && <ErrorNote error={ways.error} again={() => ways.refetch()} />}
+      {(!known || offline) && works && (
+        <ul className="mt-3 grid gap-3 lg:grid-cols-2">
+          {without.map((w) => (
+            <li key={w.kind} className="flex flex-col bg-base-100 p-3">
+              <p className="grow text-lg font-semibold">{w.words}</p>
+              <p className="text-base">
+                {w.kind === 'again'
+                  ? 'Its steps and what was built on them are asked for again'
+                  : 'no step again, nothing lost'}
+              </p>
+              <button
+                type="button"
+                className="btn btn-primary btn-tall mt-2"
+                onClick={() => send('remedy', { step: fault.step, about: fault.id, choice: w.kind })}
+              >
+                {w.kind === 'mended' ? 'It is mended, go on' : 'Do this'}
+              </button>
+            </li>
+          ))}
+        </ul>
       )}
       <ul className="mt-3 grid gap-3 lg:grid-cols-2">
-        {ways.data?.items.map((w) => (
+        {(offline ? [] : ways.data?.items)?.map((w) => (
           <Way key={w.kind + w.words} way={w} work={work}>
             {works && (
               <button
@@ -64,8 +86,25 @@ export function Mending({ work, fault, send, works }: Props) {
           </Way>
         ))}
       </ul>
+      {works && mine && (
+        <button
+          type="button"
+          className="btn btn-tall mt-3 h-auto py-3 leading-tight"
+          onClick={() => send('undone', { step: fault.step, about: fault.id })}
+        >
+          It was reported by mistake: take it back
+        </button>
+      )}
     </section>
   )
+}
+
+/** Ways of mending that change nothing of the plan, so that they need no server. */
+const WITHOUT_PLAN = ['mended', 'again']
+
+function withoutPlan(work: WorkProps['work'], fault: Schemas['OpenFault']): Schemas['MendOut'][] {
+  const known = work.plan.faults.find((f) => f.id === fault.fault && f.layer === fault.layer)
+  return (known?.mends ?? work.free_mends).filter((m) => WITHOUT_PLAN.includes(m.kind))
 }
 
 function Way({
@@ -105,7 +144,9 @@ function Way({
           <div>
             {way.reopens.length
               ? `${way.reopens.length} of ${work.plan.steps.length} steps again, about ${duration(way.minutes)}`
-              : 'no step again, nothing lost'}
+              : lost.length || way.again.length
+                ? 'no step again'
+                : 'no step again, nothing lost'}
           </div>
         </div>
       )}

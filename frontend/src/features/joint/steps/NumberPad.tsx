@@ -1,46 +1,73 @@
 import { Delete, Gauge } from 'lucide-react'
 import { useEffect, useRef, useState } from 'react'
-import { inField, readLength, sign, type Unit } from '../../../model/units'
+import { figure, inField, readLength, sign, type Unit } from '../../../model/units'
 import { useSettings } from '../../../settings'
 import { KEY, Keys } from './Keys'
+import type { Taken } from './readings'
 
 interface Props {
   label: string
   hint: string
   /** 'length' takes mm or inch; anything else is the unit's own sign. */
   unit: string
-  value: number | null
-  done: (value: number | null) => void
+  taken: Taken | null
+  done: (taken: Taken | null) => void
   close: () => void
   /** Reads the instrument of this place by one touch, where there is one. */
-  instrument?: { name: string; read: () => Promise<number>; fault: string }
+  instrument?: { name: string; read: () => Promise<Taken | null>; fault: string }
 }
 
 const KEYS = ['7', '8', '9', '4', '5', '6', '1', '2', '3', ',', '0']
 
-/** Large keys for gloves; a keyboard types into the same field. Lengths in mm or inch. */
-export function NumberPad({ label, hint, unit, value, done, close, instrument }: Props) {
+/** What displays show instead of the unit itself, and how much of it one is. */
+const SCALES: Record<string, [string, number][]> = {
+  MΩ: [
+    ['kΩ', 0.001],
+    ['MΩ', 1],
+    ['GΩ', 1000],
+  ],
+  Ω: [
+    ['mΩ', 0.001],
+    ['Ω', 1],
+  ],
+  µΩ: [
+    ['µΩ', 1],
+    ['mΩ', 1000],
+  ],
+}
+
+/** Large keys for gloves; a keyboard types into the same field. Lengths in mm or inch, resistances as the display has
+ *  them, also when it shows only that there is more. */
+export function NumberPad({ label, hint, unit, taken, done, close, instrument }: Props) {
   const settings = useSettings()
   const isLength = unit === 'mm'
   const [own, setOwn] = useState<Unit>(settings.unit)
+  const value = taken?.value ?? null
+  const scales = SCALES[unit]
+  const [scale, setScale] = useState(() => scales?.find(([s]) => s === unit) ?? ([unit, 1] as const))
+  const [over, setOver] = useState(taken?.over ?? false)
+  const [by, setBy] = useState(taken?.by)
   const [text, setText] = useState(() =>
-    value === null ? '' : isLength ? inField(value, own) : String(value),
+    value === null ? '' : isLength ? inField(value, own) : figure(value, 8),
   )
   const [touched, setTouched] = useState(false)
   const dialog = useRef<HTMLDialogElement>(null)
   useEffect(() => dialog.current?.showModal(), [])
   const read = isLength ? readLength(text, own) : plain(text)
-  const number = read.kind === 'number' ? read.mm : null
+  const number = read.kind === 'number' ? read.mm * (isLength ? 1 : scale[1]) : null
   const take = () => {
     if (read.kind !== 'number' && read.kind !== 'empty') return
-    done(number)
+    done(number === null ? null : { value: number, ...(by ? { by } : {}), ...(over ? { over } : {}) })
     dialog.current?.close()
   }
-  /** The first key writes over what stood there. */
-  const press = (k: string) => {
-    setText((t) => (touched ? t + k : k))
+  /** Somebody types: the figure is theirs, no longer an instrument's. */
+  const typed = (next: (text: string) => string) => {
     setTouched(true)
+    setBy(undefined)
+    setText(next)
   }
+  /** The first key writes over what stood there. */
+  const press = (k: string) => typed((t) => (touched ? t + k : k))
   return (
     <dialog ref={dialog} className="modal" aria-label={label} onClose={close}>
       <form
@@ -61,25 +88,53 @@ export function NumberPad({ label, hint, unit, value, done, close, instrument }:
             autoFocus
             value={text}
             onFocus={(e) => e.target.select()}
-            onChange={(e) => {
-              setTouched(true)
-              setText(e.target.value)
-            }}
+            onChange={(e) => typed(() => e.target.value)}
           />
-          <span className="quiet text-xl">{isLength ? sign(own) : unit}</span>
+          <span className="quiet text-xl">{isLength ? sign(own) : scale[0]}</span>
         </p>
+        {scales && (
+          <div className="mb-2 grid auto-cols-fr grid-flow-col gap-2">
+            {scales.map((s) => (
+              <button
+                key={s[0]}
+                type="button"
+                aria-pressed={scale[0] === s[0]}
+                className={`btn min-h-12 text-lg ${scale[0] === s[0] ? 'btn-primary' : ''}`}
+                onClick={() => setScale(s)}
+              >
+                {s[0]}
+              </button>
+            ))}
+            {unit === 'MΩ' && (
+              <button
+                type="button"
+                aria-pressed={over}
+                className={`btn min-h-12 text-lg ${over ? 'btn-primary' : ''}`}
+                onClick={() => setOver(!over)}
+              >
+                over
+              </button>
+            )}
+          </div>
+        )}
+        {over && (
+          <p className="quiet">The display shows only that there is more: type the end of its range.</p>
+        )}
         {read.kind === 'no-number' && <p className="font-medium text-error">This is no number</p>}
         {instrument && (
           <button
             type="button"
-            className="btn btn-tall mb-2 w-full"
+            className="btn btn-tall mb-2 h-auto w-full py-2 leading-tight"
             onClick={async () => {
               const got = await instrument.read()
-              if (Number.isNaN(got)) return
-              setText(isLength ? inField(got, own) : String(got))
+              if (!got) return
+              setScale(scales?.find(([s]) => s === unit) ?? [unit, 1])
+              setOver(false)
+              setBy(got.by)
+              setText(isLength ? inField(got.value, own) : figure(got.value, 8))
             }}
           >
-            <Gauge aria-hidden /> From {instrument.name}
+            <Gauge aria-hidden /> From the {instrument.name}
           </button>
         )}
         {instrument?.fault && (
@@ -92,10 +147,7 @@ export function NumberPad({ label, hint, unit, value, done, close, instrument }:
             type="button"
             className={KEY}
             aria-label="Delete the last figure"
-            onClick={() => {
-              setTouched(true)
-              setText((t) => t.slice(0, -1))
-            }}
+            onClick={() => typed((t) => t.slice(0, -1))}
           >
             <Delete aria-hidden />
           </button>
@@ -104,10 +156,7 @@ export function NumberPad({ label, hint, unit, value, done, close, instrument }:
               type="button"
               className={KEY}
               aria-label="Below or above zero"
-              onClick={() => {
-                setTouched(true)
-                setText((t) => (t.startsWith('-') ? t.slice(1) : `-${t}`))
-              }}
+              onClick={() => typed((t) => (t.startsWith('-') ? t.slice(1) : `-${t}`))}
             >
               ±
             </button>

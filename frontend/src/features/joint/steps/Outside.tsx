@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import type { Gate } from '../../../model/gates'
 import { useSettings } from '../../../settings'
-import { shown } from './Reading'
+import { shown } from './readings'
 
 const REASONS = [
   'nothing near it depends on it',
@@ -39,7 +39,7 @@ export function Outside({ gate, title, value, reason, again, replan, keep }: Pro
       ) : (
         <div className="mt-2 grid gap-2 sm:grid-cols-3">
           <button type="button" className="btn min-h-14" onClick={again}>
-            {short ? 'Measure again' : 'Cut it again'}
+            {gate.unit !== 'mm' ? 'Do it again' : short ? 'Measure again' : 'Cut it again'}
           </button>
           {replan && short && (
             <button type="button" className="btn min-h-14" onClick={replan}>

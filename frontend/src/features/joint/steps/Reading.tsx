@@ -1,28 +1,23 @@
 import { Gauge } from 'lucide-react'
 import { useRef, useState } from 'react'
-import { ApiError, api, take } from '../../../api/client'
+import { ApiError, api, type Schemas, take } from '../../../api/client'
 import { fails, type Gate, limitWords, outside } from '../../../model/gates'
-import { length, sign, type Unit } from '../../../model/units'
+import { figure } from '../../../model/units'
 import { useSettings } from '../../../settings'
 import { NumberPad } from './NumberPad'
+import { shownTaken, type Taken, targetWords } from './readings'
 
-const INSTRUMENTS: Record<string, string> = {
-  tape: 'the tape',
-  calliper: 'the calliper',
-  'insulation-tester': 'the tester',
-  'low-ohm-meter': 'the meter',
-  thermometer: 'the thermometer',
-  'torque-driver': 'the driver',
-}
+export type Instrument = Schemas['InstrumentOut']
 
-export function instrumentName(kind: string): string {
-  return INSTRUMENTS[kind] ?? 'the instrument'
+/** The instrument of a gate, where there is one on this site. */
+export function instrumentOf(instruments: Instrument[], gate: Gate): Instrument | undefined {
+  return gate.instrument ? instruments.find((i) => i.kind === gate.instrument) : undefined
 }
 
 /** Reads the instrument of a gate; each touch is a new turn. Throws what it has to say. */
 export function useInstrument(ref: string) {
   const turn = useRef(0)
-  return async (step: string, gate: Gate): Promise<number> => {
+  return async (step: string, gate: Gate): Promise<Taken> => {
     turn.current += 1
     const found = await take(
       api.POST('/api/v1/joints/{ref}/reading', {
@@ -30,89 +25,106 @@ export function useInstrument(ref: string) {
         body: { step, gate: gate.id, turn: turn.current },
       }),
     )
-    return found.value
+    return { value: found.value, by: found.instrument }
   }
 }
 
-export function shown(gate: Gate, value: number, unit: Unit): string {
-  return gate.unit === 'mm' ? `${length(value, unit)} ${sign(unit)}` : `${value} ${gate.unit}`
+/** Why an instrument gave nothing, in words. */
+export function silence(fault: unknown): string {
+  return fault instanceof ApiError && !fault.offline
+    ? fault.problem.detail
+    : 'No connection to the instrument now: type the reading.'
 }
 
 interface Props {
   joint: string
   step: string
   gate: Gate
-  value: number | null
-  set: (value: number | null) => void
+  taken: Taken | null
+  set: (taken: Taken | null) => void
+  instruments: Instrument[]
+  /** What the same gate read before the joint was closed. */
+  trend?: Schemas['Trend'] | undefined
   compact?: boolean
 }
 
 /** A figure: its limit, the reading, one touch for the instrument, one for the pad. */
-export function Reading({ joint, step, gate, value, set, compact }: Props) {
+export function Reading({ joint, step, gate, taken, set, instruments, trend, compact }: Props) {
   const { unit } = useSettings()
   const [pad, setPad] = useState(false)
   const [words, setWords] = useState('')
   const read = useInstrument(joint)
-  const bad = fails(gate, value) || outside(gate, value)
-  const hint =
-    gate.target !== null
-      ? `${shown(gate, gate.target, unit)} ± ${length(gate.tolerance ?? 0, unit)}`
-      : limitWords(gate)
-  /** The instrument's figure, or NaN with words. */
-  const ask = async (): Promise<number> => {
+  const instrument = instrumentOf(instruments, gate)
+  const bad = fails(gate, taken?.value) || outside(gate, taken?.value)
+  const hint = gate.target !== null ? targetWords(gate, unit) : limitWords(gate)
+  /** The instrument's figure, or nothing, with words. */
+  const ask = async (): Promise<Taken | null> => {
     setWords('')
     try {
       return await read(step, gate)
     } catch (fault) {
-      setWords(
-        fault instanceof ApiError && !fault.offline
-          ? fault.problem.detail
-          : 'No connection to the instrument now: type the reading.',
-      )
-      return Number.NaN
+      setWords(silence(fault))
+      return null
     }
   }
   const touch = async () => {
+    if (taken && !taken.by) return setPad(true) // what was typed is replaced only where it can be seen
     const got = await ask()
-    if (!Number.isNaN(got)) set(got)
+    if (got) set(got)
   }
+  const fallen = trend && taken && !taken.over && taken.value < trend.warn_below_mohm
   return (
     <div>
       <div className={`flex items-stretch gap-2 ${compact ? '' : 'border-b border-base-300 pb-2'}`}>
         {!compact && (
-          <div className="flex grow flex-col justify-center">
+          <div className="flex min-w-0 grow flex-col justify-center">
             <span className="text-lg font-medium">{gate.label}</span>
-            <span className="quiet text-sm">{hint}</span>
+            <span className="quiet text-sm">
+              {hint}
+              {trend &&
+                `; before closing ${trend.before_over ? 'over ' : ''}${figure(trend.before_mohm, 4)} MΩ at ${figure(trend.before_c, 3)} °C`}
+            </span>
           </div>
         )}
         <button
           type="button"
-          className={`btn min-h-14 ${compact ? 'min-w-20 px-2' : 'min-w-24 text-xl'} ${bad ? '!border-error text-error' : value === null ? 'font-normal' : ''}`}
+          className={`btn min-h-14 ${compact ? 'min-w-20 px-2' : 'min-w-24 text-xl'} ${bad ? '!border-error text-error' : taken === null ? 'font-normal' : ''}`}
           onClick={() => setPad(true)}
-          aria-label={`${gate.label}: ${value === null ? 'type it' : shown(gate, value, unit)}`}
+          aria-label={`${gate.label}: ${taken === null ? 'type it' : shownTaken(gate, taken, unit)}`}
         >
-          {value === null ? 'read it' : shown(gate, value, unit)}
+          {taken === null ? 'type it' : shownTaken(gate, taken, unit)}
         </button>
-        {gate.instrument && !compact && (
+        {instrument && !compact && (
           <button
             type="button"
             className="btn min-h-14 min-w-14"
-            onClick={touch}
-            aria-label={`${gate.label} from ${instrumentName(gate.instrument)}`}
-            title={`From ${instrumentName(gate.instrument)}`}
+            onClick={() => void touch()}
+            aria-label={`${gate.label} from the ${instrument.name}`}
+            title={`From the ${instrument.name}`}
           >
             <Gauge size={24} aria-hidden />
           </button>
         )}
       </div>
+      {taken?.by && (
+        <p className="font-medium text-warning">
+          {compact ? 'simulated' : `Simulated: the ${instrument?.name ?? taken.by} made this figure up.`}
+        </p>
+      )}
       {words && !pad && (
         <p className="font-medium text-error" role="alert">
           {words}
         </p>
       )}
-      {!compact && fails(gate, value) && (
+      {!compact && fails(gate, taken?.value) && (
         <p className="font-medium text-error">
           {gate.label} does not pass: {limitWords(gate)}
+        </p>
+      )}
+      {fallen && (
+        <p className="font-medium text-error" role="alert">
+          Far under what it was before closing ({figure(trend.before_mohm, 4)} MΩ). Look for moisture before
+          you go on.
         </p>
       )}
       {pad && (
@@ -120,12 +132,10 @@ export function Reading({ joint, step, gate, value, set, compact }: Props) {
           label={gate.label}
           hint={hint}
           unit={gate.unit}
-          value={value}
+          taken={taken}
           done={set}
           close={() => setPad(false)}
-          instrument={
-            gate.instrument ? { name: instrumentName(gate.instrument), read: ask, fault: words } : undefined
-          }
+          {...(instrument ? { instrument: { name: instrument.name, read: ask, fault: words } } : {})}
         />
       )}
     </div>

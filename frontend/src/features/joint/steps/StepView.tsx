@@ -1,30 +1,30 @@
-import { Gauge, Hand } from 'lucide-react'
-import { useEffect, useState } from 'react'
+import { Hand } from 'lucide-react'
+import { useState } from 'react'
 import { Link } from 'react-router'
-import { ApiError, type Schemas } from '../../../api/client'
 import { Caution } from '../../../components/notes'
 import { Ribbon } from '../../../components/Ribbon'
-import { countdown, running } from '../../../model/clock'
-import { fails, limited, outside } from '../../../model/gates'
+import { countdown } from '../../../model/clock'
+import { fails, outside } from '../../../model/gates'
 import { length, sign } from '../../../model/units'
 import { useSession } from '../../../session'
 import { useSettings } from '../../../settings'
 import type { About, Step, useEvents, WorkProps } from '../useWork'
+import { Compare } from './Compare'
 import { CureClock } from './CureClock'
+import { inVain, useFresh, useWait } from './guards'
 import { LotPick } from './LotPick'
 import { Outside } from './Outside'
 import { lookedAt, PassFail } from './PassFail'
 import { Pictures } from './Pictures'
-import { PinSign } from './PinSign'
+import { PinSign, type Signed } from './PinSign'
 import { PrintLabel } from './PrintLabel'
-import { instrumentName, Reading, useInstrument } from './Reading'
+import { ReadAll } from './ReadAll'
+import { Reading } from './Reading'
+import { Row } from './Row'
+import { eventOf, useReadings } from './readings'
 import { ToolPick, toolsFor } from './ToolPick'
-import { useTick } from './useTick'
 import { action, batchText, batchTitle } from './words'
-import { builtOf, workers } from './work'
-
-const TAP_GUARD_MS = 350
-type Values = Record<string, Record<string, number | null>>
+import { builtOf, didWork } from './work'
 
 interface Props extends WorkProps {
   steps: Step[]
@@ -38,46 +38,51 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
   const { unit } = useSettings()
   const session = useSession()
   const [picked, setPicked] = useState<Set<string>>(() => new Set(steps.map((s) => s.id)))
-  const [values, setValues, confirmed] = useTyped(work, states, steps)
+  const { readings, read, set, confirmed } = useReadings(work, states, steps)
   const [lots, setLots] = useState<Record<string, string>>({})
   const lotFor = (s: Step) =>
     lots[s.id] ?? work.plan.parts.find((p) => p.layer === s.layer && p.part_id === s.part_id)?.lot ?? ''
   const [reasons, setReasons] = useState<Record<string, string>>({})
   const [pin, setPin] = useState(false)
   const fresh = useFresh()
-  const wait = useWait(work, states, steps, values)
+  const wait = useWait(work, states, steps, readings)
   const step = steps[0]
   if (!step) return null
   const batch = steps.length > 1
   const state = states.find((s) => s.id === step.id)
   const chosen = batch ? steps.filter((s) => picked.has(s.id)) : [step]
-  const read = (s: Step, gate: string) => values[s.id]?.[gate] ?? null
-  const set = (s: Step, gate: string) => (v: number | null) =>
-    setValues((now) => ({ ...now, [s.id]: { ...now[s.id], [gate]: v } }))
-  const figure = batch ? undefined : step.gates.find((g) => g.target !== null)
-  const readings = batch ? [] : step.gates.filter((g) => g.target === null)
-  const missing = readings.filter((g) => g.required && read(step, g.id) === null)
-  const failing = readings.filter((g) => fails(g, read(step, g.id)))
-  const off = chosen.flatMap((s) => s.gates.filter((g) => outside(g, read(s, g.id))).map((g) => ({ s, g })))
+  const value = (s: Step, gate: string) => read(s.id, gate)?.value ?? null
+  // one length to work to is the largest thing on the screen; everything else that is read has a field of its own
+  const figures = batch ? [] : step.gates.filter((g) => g.target !== null)
+  const figure = figures.length === 1 && figures[0]?.unit === 'mm' ? figures[0] : undefined
+  const fields = batch || step.cure ? [] : step.gates.filter((g) => g !== figure)
+  const missing = chosen.flatMap((s) =>
+    s.gates.filter((g) => g.required && value(s, g.id) === null && !s.cure),
+  )
+  const failing = chosen.flatMap((s) => s.gates.filter((g) => fails(g, value(s, g.id))))
+  const off = chosen.flatMap((s) => s.gates.filter((g) => outside(g, value(s, g.id))).map((g) => ({ s, g })))
   const asks = off.filter(({ s }) => !reasons[s.id])
   const focus = step.focus_mm ? ([step.focus_mm[0] ?? 0, step.focus_mm[1] ?? 0] as [number, number]) : null
-  const needsOther = step.second_person && workers(work, step.hold).has(session.name)
+  const needsOther = step.second_person && didWork(work, step, session, outbox.here)
   const kinds = step.tools ?? []
-  const confirm = (signature?: Schemas['EventIn']['signature']) => {
-    const tools = toolsFor(work, kinds)
-    const about: About[] = chosen.map((s) => ({
-      step: s.id,
-      values: given(values[s.id]),
-      text: reasons[s.id] ?? '',
-      tools,
-      lot: s.part_id ? lotFor(s) : '',
-      ...(signature ? { signature } : {}),
-    }))
+  const abouts: About[] = chosen.map((s) => ({
+    step: s.id,
+    ...eventOf(readings[s.id]),
+    text: reasons[s.id] ?? '',
+    tools: toolsFor(work, kinds),
+    lot: s.part_id ? lotFor(s) : '',
+  }))
+  const vain = inVain(work, abouts)
+  const bare = step.photo && !work.progress.photos[step.id]?.length && !pictured(outbox, step.id)
+  const confirm = (signed?: Signed) => {
     confirmed()
-    return send('done', about)
+    return send(
+      'done',
+      signed ? abouts.map((a) => ({ ...(a as Exclude<About, string>), ...signed })) : abouts,
+    )
   }
   const again = async (s: Step, gate: string) => {
-    await send('reading', { step: s.id, values: { [gate]: read(s, gate) ?? 0 } })
+    await send('reading', { step: s.id, ...eventOf({ [gate]: read(s.id, gate) }) })
     await replan?.()
   }
   return (
@@ -116,6 +121,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
         <h1 className="text-3xl lg:text-4xl">{batch ? batchTitle(steps) : step.title}</h1>
         {state?.state === 'again' && <Caution>{state.why}. Check it and confirm again.</Caution>}
         {step.text && <p className="text-xl">{batch ? batchText(steps) : step.text}</p>}
+        {step.hold === 'measured' && <Compare work={work} />}
         {batch && (
           <ul className="rows">
             {steps.map((s) => (
@@ -125,8 +131,9 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
                 step={s}
                 picked={picked.has(s.id)}
                 toggle={() => setPicked((now) => toggled(now, s.id))}
-                value={(gate) => read(s, gate)}
-                set={(gate) => set(s, gate)}
+                read={(gate) => read(s.id, gate)}
+                set={(gate) => set(s.id, gate)}
+                instruments={work.instruments}
                 lot={lotFor(s)}
                 takeLot={(lot) => setLots((now) => ({ ...now, [s.id]: lot }))}
               />
@@ -135,12 +142,12 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
         )}
         {off.map(({ s, g }) => (
           <Outside
-            key={s.id}
+            key={`${s.id}:${g.id}`}
             gate={g}
-            title={s.title}
-            value={read(s, g.id) ?? 0}
+            title={figures.length > 1 ? `${s.title}, ${g.label}` : s.title}
+            value={value(s, g.id) ?? 0}
             reason={reasons[s.id] ?? ''}
-            again={() => set(s, g.id)(null)}
+            again={() => set(s.id, g.id)(null)}
             replan={replan && s.id.startsWith('cut.core') ? () => again(s, g.id) : undefined}
             keep={(reason) => setReasons((now) => ({ ...now, [s.id]: reason }))}
           />
@@ -162,17 +169,25 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
             />
           </div>
         )}
-        {readings.length > 0 && !step.cure && works && (
+        {fields.length > 0 && works && (
           <div className="flex flex-col gap-2">
-            <ReadAll joint={work.ref} step={step} take={(gate, v) => set(step, gate)(v)} />
-            {readings.map((g) => (
+            <ReadAll
+              joint={work.ref}
+              step={step}
+              instruments={work.instruments}
+              read={(gate) => read(step.id, gate)}
+              set={(gate) => set(step.id, gate)}
+            />
+            {fields.map((g) => (
               <Reading
                 key={g.id}
                 joint={work.ref}
                 step={step.id}
                 gate={g}
-                value={read(step, g.id)}
-                set={set(step, g.id)}
+                taken={read(step.id, g.id)}
+                set={set(step.id, g.id)}
+                instruments={work.instruments}
+                trend={work.trends.find((t) => t.step === step.id && t.gate === g.id)}
               />
             ))}
           </div>
@@ -181,14 +196,23 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
           <Reading
             joint={work.ref}
             step={step.id}
-            gate={{ ...figure, label: 'As measured, if you read it' }}
-            value={read(step, figure.id)}
-            set={set(step, figure.id)}
+            gate={{
+              ...figure,
+              label: figure.required ? 'As measured' : 'As measured, if you read it',
+            }}
+            taken={read(step.id, figure.id)}
+            set={set(step.id, figure.id)}
+            instruments={work.instruments}
           />
         )}
         {step.cure && <CureClock work={work} outbox={outbox} step={step} send={send} works={works} />}
         {step.photo && <Pictures work={work} outbox={outbox} step={step.id} send={send} works={works} />}
-        {step.kind === 'label' && works && <PrintLabel joint={work.ref} />}
+        {bare && works && (
+          <p className="text-lg">
+            A photograph is asked for here. Without one, the record says that it is missing.
+          </p>
+        )}
+        {step.kind === 'label' && works && <PrintLabel work={work} />}
         {needsOther && (
           <Caution>
             This needs a second person: you did part of this work.{' '}
@@ -204,21 +228,35 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
         ) : (
           works && (
             <div className="sticky bottom-0 z-10 flex flex-col bg-base-200 pt-2 pb-[max(0.5rem,env(safe-area-inset-bottom))] lg:static">
+              {vain && (
+                <p className="pb-2 text-lg font-medium text-error" role="status">
+                  Confirmed like this it did not count: {vain}. Change that first.
+                </p>
+              )}
               <button
                 type="button"
                 className={`btn btn-huge ${step.hold ? 'btn-warning' : 'btn-primary'}`}
-                disabled={fresh || !chosen.length || missing.length > 0 || asks.length > 0 || wait > 0}
+                disabled={
+                  fresh ||
+                  !chosen.length ||
+                  missing.length > 0 ||
+                  asks.length > 0 ||
+                  wait > 0 ||
+                  (vain !== '' && !needsOther)
+                }
                 onClick={() => (needsOther ? setPin(true) : void confirm())}
               >
                 {wait > 0
                   ? Number.isFinite(wait)
                     ? `Wait ${countdown(wait)}`
                     : 'Too cold to cure'
-                  : asks.length > 0
-                    ? 'A figure is off: say what to do'
-                    : needsOther
-                      ? 'The second person signs'
-                      : action(step, chosen.length, failing.length)}
+                  : missing.length > 0
+                    ? `${missing.length} ${missing.length === 1 ? 'reading' : 'readings'} to go`
+                    : asks.length > 0
+                      ? 'A figure is off: say what to do'
+                      : needsOther
+                        ? 'The second person signs'
+                        : action(step, chosen.length, failing.length)}
               </button>
             </div>
           )
@@ -228,10 +266,11 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
         )}
         {pin && (
           <PinSign
-            title={step.title}
-            verifiers={work.verifiers}
+            joint={work.ref}
+            step={step}
+            verifiers={work.verifiers.map((v) => ({ ...v, barred: didWork(work, step, v, outbox.here) }))}
             pinKey={work.pin_key}
-            done={(signature) => void confirm(signature)}
+            done={(signed) => void confirm(signed)}
             close={() => setPin(false)}
           />
         )}
@@ -240,153 +279,12 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
   )
 }
 
-function given(values: Record<string, number | null> | undefined): Record<string, number> {
-  return Object.fromEntries(
-    Object.entries(values ?? {}).filter((e): e is [string, number] => typeof e[1] === 'number'),
-  )
+function pictured(outbox: WorkProps['outbox'], step: string): boolean {
+  return [...outbox.items, ...outbox.lately].some((i) => i.event.step === step && i.event.kind === 'photo')
 }
 
 function toggled(set: Set<string>, id: string): Set<string> {
   const next = new Set(set)
   if (!next.delete(id)) next.add(id)
   return next
-}
-
-interface RowProps {
-  joint: string
-  step: Step
-  picked: boolean
-  toggle: () => void
-  value: (gate: string) => number | null
-  set: (gate: string) => (v: number | null) => void
-  lot: string
-  takeLot: (lot: string) => void
-}
-
-/** A step of a batch: ticked, its figure, and its reading if it was read. */
-function Row({ joint, step, picked, toggle, value, set, lot, takeLot }: RowProps) {
-  const { unit } = useSettings()
-  const gate = step.gates[0]
-  return (
-    <li className="flex items-center gap-2 py-1">
-      <label className="flex min-h-14 grow cursor-pointer items-center gap-3 text-xl">
-        <input
-          type="checkbox"
-          className="checkbox checkbox-primary checkbox-lg"
-          checked={picked}
-          onChange={toggle}
-        />
-        <span className="grow">
-          {step.title}
-          {step.batch === 'park' && <span className="quiet block text-base">{step.text}</span>}
-        </span>
-        {gate?.target != null && (
-          <b className="text-2xl whitespace-nowrap">
-            {length(gate.target, unit)}{' '}
-            <span className="quiet text-base font-normal">±{length(gate.tolerance ?? 0, unit)}</span>
-          </b>
-        )}
-      </label>
-      {step.kind === 'park' && lot && <LotPick part={step.part_id} lot={lot} take={takeLot} />}
-      {gate?.target != null && (
-        <Reading
-          joint={joint}
-          step={step.id}
-          gate={{ ...gate, label: `${step.title}, as measured` }}
-          value={value(gate.id)}
-          set={set(gate.id)}
-          compact
-        />
-      )}
-    </li>
-  )
-}
-
-/** Every reading of one instrument by one touch. */
-function ReadAll({
-  joint,
-  step,
-  take,
-}: {
-  joint: string
-  step: Step
-  take: (gate: string, v: number) => void
-}) {
-  const read = useInstrument(joint)
-  const [words, setWords] = useState('')
-  const groups = new Map<string, Step['gates']>()
-  for (const g of step.gates)
-    if (g.instrument && limited(g)) groups.set(g.instrument, [...(groups.get(g.instrument) ?? []), g])
-  const many = [...groups].filter(([, gates]) => gates.length > 1)
-  const all = async (gates: Step['gates']) => {
-    setWords('')
-    try {
-      for (const g of gates) take(g.id, await read(step.id, g))
-    } catch (fault) {
-      const told = fault instanceof ApiError && !fault.offline
-      setWords(told ? fault.problem.detail : 'No connection to the instrument now: type the readings.')
-    }
-  }
-  return (
-    <>
-      {many.map(([kind, gates]) => (
-        <button key={kind} type="button" className="btn btn-tall" onClick={() => void all(gates)}>
-          <Gauge aria-hidden /> Read all {gates.length} from {instrumentName(kind)}
-        </button>
-      ))}
-      {words && (
-        <p className="font-medium text-error" role="alert">
-          {words}
-        </p>
-      )}
-    </>
-  )
-}
-
-/** Readings not confirmed yet; a reload or a fallen tablet does not lose them. */
-function useTyped(work: WorkProps['work'], states: WorkProps['states'], steps: Step[]) {
-  const key = `typed:${work.ref}:${work.number}:${work.progress.attempt}:${steps[0]?.id}`
-  const [values, setValues] = useState<Values>(() => {
-    const noted = steps.map((s) => [s.id, { ...states.find((x) => x.id === s.id)?.values }] as const)
-    const typed = JSON.parse(localStorage.getItem(key) ?? '{}') as Values
-    return Object.fromEntries(noted.map(([id, v]) => [id, { ...v, ...typed[id] }]))
-  })
-  useEffect(() => {
-    const some = Object.values(values).some((v) => Object.values(v).some((x) => x !== null))
-    if (some) localStorage.setItem(key, JSON.stringify(values))
-    else localStorage.removeItem(key)
-  }, [key, values])
-  return [values, setValues, () => localStorage.removeItem(key)] as const
-}
-
-/** How long the steps still have to wait, ms; a reading that passes its gate ends the wait that names it. */
-function useWait(
-  work: WorkProps['work'],
-  states: WorkProps['states'],
-  steps: Step[],
-  values: Values,
-): number {
-  const ids = new Set(steps.map((s) => s.id))
-  const mine = running(work.plan.steps, states).filter((r) => ids.has(r.step) && r.readyAt !== null)
-  const open = mine.filter((r) => {
-    const step = steps.find((s) => s.id === r.step)
-    const gate = step?.gates.find((g) => g.id === r.timer.unless_gate)
-    const value = gate ? values[r.step]?.[gate.id] : null
-    return !(gate && typeof value === 'number' && !fails(gate, value))
-  })
-  const cures = work.progress.cures.filter((c) => ids.has(c.step))
-  const cured = cures.map((c) => (c.full_at ? Date.parse(c.full_at) : Number.POSITIVE_INFINITY))
-  const latest = Math.max(0, ...open.map((r) => r.readyAt ?? 0), ...cured)
-  const at = useTick(latest > 0)
-  return Math.max(0, latest - at)
-}
-
-/** True for a moment after a step appears, so that a second tap on the last one does not confirm it. */
-function useFresh(): boolean {
-  const [fresh, setFresh] = useState(true)
-  useEffect(() => {
-    const timer = setTimeout(() => setFresh(false), TAP_GUARD_MS)
-    return () => clearTimeout(timer)
-  }, [])
-  return fresh
 }

@@ -1,5 +1,7 @@
 import { Wrench } from 'lucide-react'
 import { useState } from 'react'
+import { Link } from 'react-router'
+import { keep, recallWord } from '../../../model/device'
 import type { WorkProps } from '../useWork'
 
 const key = (kind: string) => `tool:${kind}`
@@ -9,7 +11,7 @@ export function toolsFor(work: WorkProps['work'], kinds: readonly string[]): Rec
   const found: Record<string, string> = {}
   for (const kind of kinds) {
     const good = work.tools.filter((t) => t.kind === kind && t.good)
-    const last = localStorage.getItem(key(kind))
+    const last = recallWord(key(kind))
     const tool = good.find((t) => t.name === last) ?? good[0]
     if (tool) found[kind] = tool.name
   }
@@ -37,7 +39,7 @@ export function ToolPick({
         const name = kind.replaceAll('-', ' ')
         const change = () => {
           const next = good[(good.findIndex((t) => t.name === tool?.name) + 1) % good.length]
-          if (next) localStorage.setItem(key(kind), next.name)
+          if (next) keep(key(kind), next.name)
           setTurn((n) => n + 1)
         }
         return (
@@ -63,7 +65,13 @@ export function ToolPick({
                 No {name} is in calibration: {all.map((t) => `${t.name} until ${t.due}`).join(', ')}
               </span>
             ) : (
-              <span className="quiet">{name}: none is listed under Stock, so no date is checked</span>
+              <span className="quiet">
+                {name}: none is listed, so no date is checked. A verifier lists them under{' '}
+                <Link className="link" to="/tools">
+                  Tools
+                </Link>
+                .
+              </span>
             )}
           </li>
         )

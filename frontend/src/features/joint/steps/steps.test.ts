@@ -76,7 +76,7 @@ const step = (more: Partial<Step>) =>
     gates: [],
     ...more,
   }) as unknown as Step
-const figure = [{ id: 'd', target: 46, tolerance: 2 }] as unknown as Step['gates']
+const figure = [{ id: 'd', unit: 'mm', target: 46, tolerance: 2 }] as unknown as Step['gates']
 
 test('words of a batch and of the large action', () => {
   const cores = [step({ batch: 'cores-A' }), step({ batch: 'cores-A', title: 'Cut core 2' })]

@@ -81,6 +81,21 @@ export function action(step: Step, count: number, failing: number): string {
   return count > 1 ? `${word}: ${count === 2 ? 'both' : `all ${count}`}` : word
 }
 
+/** Units as they are said. */
+const SAID: Record<string, string> = {
+  mm: 'millimetres',
+  N·m: 'newton metres',
+  '°C': 'degrees',
+  MΩ: 'megohms',
+  Ω: 'ohms',
+  µΩ: 'microhms',
+  '%': 'per cent',
+}
+
+function aloud(unit: string): string {
+  return SAID[unit] ?? unit
+}
+
 /** What is read aloud. */
 export function spoken(steps: Step[]): string {
   const first = steps[0]
@@ -89,7 +104,10 @@ export function spoken(steps: Step[]): string {
   const figures = steps.flatMap((s) =>
     s.gates
       .filter((g) => g.target !== null)
-      .map((g) => `${many ? `${s.title}: ` : ''}${g.target} millimetres`),
+      .map(
+        (g) =>
+          `${many ? `${s.title}: ` : s.gates.length > 1 ? `${g.label}: ` : ''}${g.target} ${aloud(g.unit)}`,
+      ),
   )
   return [
     many ? batchTitle(steps) : first.title,

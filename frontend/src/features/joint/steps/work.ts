@@ -1,26 +1,45 @@
-/** What of the work is built, and who worked: read off plan and progress for the drawings and holds. */
-import type { WorkProps } from '../useWork'
+/** What of the work is built, and who worked: read off plan, progress and what waits here, for drawings and holds. */
+import type { Outgoing } from '../../../model/device'
+import type { Step, WorkProps } from '../useWork'
 
 type Work = WorkProps['work']
+const WORK = ['done', 'undone', 'reading', 'photo', 'remedy']
 
-/** People who did part of the work since the last hold, or of the whole joint for the release. */
-export function workers(work: Work, hold: string | null): Set<string> {
-  const kinds = new Map(work.plan.steps.map((s) => [s.id, s]))
+/** Layers that are built: every step that the core names for one is done. */
+export function builtOf(work: Work, states: WorkProps['states']): Set<string> {
+  const done = new Set(states.filter((s) => s.state === 'done').map((s) => s.id))
+  const whole = Object.entries(work.builds ?? {}).filter(([, steps]) => steps.every((id) => done.has(id)))
+  return new Set(whole.map(([layer]) => layer))
+}
+
+/** Sign-in names of those whose work waits on this device, since the last hold that waits with it. */
+export function pendingWorkers(work: Work, waiting: Outgoing[], whole = false): Set<string> {
+  const steps = new Map(work.plan.steps.map((s) => [s.id, s]))
   let found = new Set<string>()
-  for (const e of work.events) {
-    const step = kinds.get(e.step)
-    if (e.kind !== 'done' || !step || ['gate', 'sign'].includes(step.kind)) continue
-    if (step.hold && hold !== 'released') found = new Set()
-    else found.add(e.actor)
+  for (const { event, owner } of waiting) {
+    const step = steps.get(event.step ?? '')
+    const signs = ['done', 'undone'].includes(event.kind)
+    if (step?.hold && event.kind === 'done') found = whole ? found : new Set()
+    else if (signs && (event.about || step?.hold || ['gate', 'sign'].includes(step?.kind ?? ''))) continue
+    else if (WORK.includes(event.kind)) found.add(owner)
   }
   return found
 }
 
-export function builtOf(work: Work, states: WorkProps['states']): Set<string> {
-  const done = new Set(states.filter((s) => s.state === 'done').map((s) => s.id))
-  const layers = new Map<string, boolean>()
-  for (const s of work.plan.steps)
-    if (s.layer && ['join', 'seal'].includes(s.kind))
-      layers.set(s.layer, (layers.get(s.layer) ?? true) && done.has(s.id))
-  return new Set([...layers].filter(([, whole]) => whole).map(([layer]) => layer))
+interface Person {
+  username: string
+  name: string
+  mark: string
+}
+
+/** Whether this person did part of the work that a hold looks at: of all of it for the release, else since the last
+ *  hold; sent, or still waiting on this device. Names count in records of before people had numbers. */
+export function didWork(work: Work, step: Step, person: Person, waiting: Outgoing[]): boolean {
+  const release = step.hold === 'released'
+  const sent = new Set(release ? work.workers : work.progress.since_hold)
+  return (
+    sent.has(person.mark) ||
+    sent.has(person.name) ||
+    pendingWorkers(work, waiting, release).has(person.username)
+  )
 }

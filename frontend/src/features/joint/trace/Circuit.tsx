@@ -1,8 +1,8 @@
 import type { Schemas } from '../../../api/client'
 import { NumberField, QuantityField, SelectField, TextField } from '../../../components/fields'
 import type { useJoint } from '../useJoint'
-import type { Trace } from './TraceMeasure'
 
+type Trace = Schemas['DraftTrace']
 type CircuitData = NonNullable<Trace['circuit']>
 type Allowance = Schemas['AllowanceIn']
 

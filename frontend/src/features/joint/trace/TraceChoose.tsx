@@ -6,19 +6,12 @@ import { FitRuler } from '../../../components/FitRuler'
 import { ErrorNote, Loading } from '../../../components/notes'
 import { PreparedEnd } from '../../../components/PreparedEnd'
 import { Tabs } from '../../../components/Tabs'
+import { RECIPES } from '../../../model/recipes'
 import { useMay } from '../../../session'
 import { Side } from '../choose/Side'
 import type { useJoint } from '../useJoint'
 import type { Work } from '../useWork'
 import { Arithmetic } from './Arithmetic'
-
-export const RECIPES: Record<string, string> = {
-  'trace-power': 'power connection',
-  'trace-splice': 'in-line splice',
-  'trace-tee': 'tee splice',
-  'trace-end': 'end seal',
-  'trace-power-end': 'power connection and end seal',
-}
 
 interface Props {
   joint: ReturnType<typeof useJoint>

@@ -8,7 +8,7 @@ import type { useJoint } from '../useJoint'
 import { Circuit } from './Circuit'
 
 type Hook = ReturnType<typeof useJoint>
-export type Trace = Schemas['DraftTrace']
+type Trace = Schemas['DraftTrace']
 type Cable = NonNullable<Trace['cable']>
 type Flat = Schemas['DraftFlat']
 type Side = Schemas['DraftSide']

@@ -3,12 +3,12 @@
 from dataclasses import dataclass, field
 from typing import Any
 
+from tinknot.core.choosing.park import Side
 from tinknot.core.joint.leaflet import LeafletLayer
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Fault, Gate, Material, Mend, Minutes, Step, Threaded, Timer
 from tinknot.core.layers.sleeves import Sleeve
 from tinknot.core.layers.trace.opening import AtEnd
-from tinknot.core.park import Side
 
 _AGAIN = Mend("Cut the end back and prepare it again", "end-again")
 

@@ -1,0 +1,19 @@
+import { describe, expect, it } from 'vitest'
+import { pairsText, readPairs } from './pairs'
+
+const names: [string, string] = ['temperature_c', 'minutes']
+
+describe('pairs of a data sheet', () => {
+  it('are read with point or comma and written back', () => {
+    const read = readPairs('5 = 70, 20,5=25', names)
+    expect(read).toEqual([
+      { temperature_c: 5, minutes: 70 },
+      { temperature_c: 20.5, minutes: 25 },
+    ])
+    expect(pairsText(read, names)).toBe('5 = 70, 20.5 = 25')
+  })
+  it('keep a fault for the server to name', () => {
+    expect(readPairs('5 = soon', names)[0]?.minutes).toBeNaN()
+    expect(readPairs('', names)).toEqual([])
+  })
+})

@@ -1,0 +1,180 @@
+"""What may be done about a fault, and what each way costs: length, parts, time. Pure."""
+
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass
+
+from tinknot.core.model import Result
+from tinknot.core.planning.plan import MendOut, Plan, StepOut
+
+FREE_MENDS = (
+    MendOut(words="Put right on the spot, nothing lost", kind="mended"),
+    MendOut(words="Do this step again", kind="again"),
+    MendOut(words="Cut the joint out and start again", kind="remake"),
+)  # for a fault in somebody's own words
+
+
+class Again(Result):
+    """A part that is needed once more, and whether it is there."""
+
+    part_id: str
+    name: str
+    lot: str
+    quantity: float
+    unit: str
+    layer: str
+
+
+class Consequence(Result):
+    """What a way of mending costs: cable lost and slack left by end in mm (left is null where no slack
+    was measured), minutes of hands, parts needed again, steps to do again; `why_not` when it cannot be."""
+
+    kind: str
+    words: str
+    why_not: str
+    lost_mm: dict[str, float]
+    slack_left_mm: dict[str, float | None]
+    minutes: float
+    again: list[Again]
+    reopens: list[str]
+
+
+@dataclass(frozen=True)
+class Place:
+    """Where a fault was seen: its catalogue id ('' for own words), step and layer."""
+
+    fault: str
+    step: str
+    layer: str
+
+
+def dependents(plan: Plan, step_ids: set[str]) -> set[str]:
+    """Every step that needs one of `step_ids`, directly or not."""
+    found: set[str] = set()
+    frontier = set(step_ids)
+    while frontier:
+        frontier = {s.id for s in plan.steps if frontier & set(s.needs)} - found
+        found |= frontier
+    return found
+
+
+def mends_of(plan: Plan, place: Place) -> Sequence[MendOut]:
+    """The ways the catalogue allows for this fault."""
+    found = next((f for f in plan.faults if f.id == place.fault and f.layer == place.layer), None)
+    return found.mends if found else FREE_MENDS
+
+
+def consequence(
+    plan: Plan, place: Place, mend: MendOut, counted: set[str], lost_mm: Mapping[str, float]
+) -> Consequence:
+    """What `mend` would cost now, with the steps in `counted` done and `lost_mm` lost before, by end."""
+    step = plan.step(place.step)
+    roots, lost, why_not = _roots(plan, place, step, mend, counted)
+    reopened = (roots | dependents(plan, roots)) & counted if mend.kind != "mended" else set()
+    used = used_parts(plan, counted)
+    scrapped = [p for p in used if _thrown_away(plan, p, mend, place, counted)]
+    left = {
+        end: None if slack is None else round(slack - lost_mm.get(end, 0.0) - lost.get(end, 0.0), 3)
+        for end, slack in plan.slack_mm.items()
+    }
+    short = [end for end, mm in left.items() if mm is not None and mm < 0 and lost.get(end)]
+    if short and not why_not:
+        mm = -min(left[e] or 0.0 for e in short)
+        why_not = f"the cable no longer reaches: {mm:.0f} mm of slack are missing on {' and '.join(short)}; an insert with two joints is needed"
+    total = sum(1 for s in plan.steps if s.kind not in ("sign", "gate"))
+    return Consequence(
+        kind=mend.kind, words=mend.words, why_not=why_not, lost_mm=lost, slack_left_mm=left,
+        minutes=float(round(plan.minutes.hands * len(reopened | roots & counted) / max(1, total))), again=scrapped,
+        reopens=[s.id for s in plan.steps if s.id in reopened],
+    )  # fmt: skip
+
+
+def _roots(
+    plan: Plan, place: Place, step: StepOut | None, mend: MendOut, counted: set[str]
+) -> tuple[set[str], dict[str, float], str]:
+    """The steps a way of mending begins again at, the cable it loses by end, and why it cannot be."""
+    joined = {s.id for s in plan.steps if s.kind == "join"} & counted
+    if mend.kind == "remake":
+        cuts = {s.id for s in plan.steps if s.kind == "cut"}
+        return cuts, _remake_loss(plan, bool(joined)), ""
+    if mend.kind == "end-again":
+        end = step.end if step else ""
+        why_not = "the ends are joined already; the joint has to be cut out" if joined else ""
+        return (
+            {s.id for s in plan.steps if s.kind == "cut" and s.end == end},
+            {end: _taken_mm(plan, end)},
+            why_not,
+        )
+    if mend.kind == "new-part":
+        layer = place.layer
+        roots = {f"park.{layer}"} if plan.step(f"park.{layer}") else set()
+        why_not = "it can no longer be threaded on: the cores are joined" if joined else ""
+        return roots, {}, why_not
+    if mend.kind == "again":
+        return _done_again(plan, place, step), {}, ""
+    return set(), {}, ""
+
+
+def again_from(plan: Plan) -> dict[str, list[str]]:
+    """For a fault seen at each step, the steps that doing it again begins at; nothing else of the plan changes by it."""
+    return {s.id: sorted(_done_again(plan, Place("", s.id, s.layer), s)) for s in plan.steps}
+
+
+def _done_again(plan: Plan, place: Place, step: StepOut | None) -> set[str]:
+    """The step itself; for one that only looks or waits, the work of its layer that it looks at."""
+    if place.fault == "surface-late":
+        return {s.id for s in plan.steps if s.layer == place.layer and s.kind == "surface"}
+    if step is None:
+        return set()
+    if step.kind in ("inspect", "wait"):
+        work = {s.id for s in plan.steps if s.layer == step.layer and s.kind == "seal"}
+        return work or {step.id}
+    return {step.id}
+
+
+def _remake_loss(plan: Plan, joined: bool) -> dict[str, float]:
+    """Cable lost by end when both ends are prepared anew: what their sheath cuts took."""
+    spare = plan.remake_spare_mm if joined else 0.0
+    return {end: round(_taken_mm(plan, end) + spare, 3) for end in sorted({c.end for c in plan.cuts})}
+
+
+def _taken_mm(plan: Plan, end: str) -> float:
+    """How much of an end its preparation takes: its longest cut from the cable's end, mm."""
+    return max((c.distance_mm for c in plan.cuts if c.end == end and c.datum == "cable-end"), default=0.0)
+
+
+def used_parts(plan: Plan, counted: set[str]) -> list[Again]:
+    """Parts that the steps done so far have used up."""
+    found = []
+    using = {layer: [s for s in plan.steps if s.layer == layer] for layer in {p.layer for p in plan.parts}}
+    for p in plan.parts:
+        if any(s.id in counted for s in using[p.layer] if _uses(s, p.part_id)):
+            mm = p.cut_length_mm
+            found.append(
+                Again(part_id=p.part_id, name=p.name, lot=p.lot, quantity=p.quantity if mm is None else float(mm),
+                      unit="piece" if mm is None else "mm", layer=p.layer)
+            )  # fmt: skip
+    return found
+
+
+def takes_parts(step: StepOut) -> bool:
+    """Whether a step takes parts off the shelf: threads, joins, winds, fits, clamps or mixes them."""
+    return step.kind in ("park", "join", "wrap", "fit", "bond", "mix") or (
+        step.kind == "seal" and bool(step.part_id)
+    )
+
+
+def _uses(step: StepOut, part_id: str) -> bool:
+    """Whether a step takes this part of its layer: all of it, or the part it names."""
+    whole = step.kind in ("park", "join", "bond", "mix")
+    return takes_parts(step) and (whole or step.part_id == part_id)
+
+
+def _thrown_away(plan: Plan, part: Again, mend: MendOut, place: Place, counted: set[str]) -> bool:
+    """A new part replaces the layer's own; a remake loses what is crimped, shrunk, wound or fitted, what is only
+    threaded on slides off."""
+    if mend.kind == "new-part":
+        return part.layer == place.layer
+    if mend.kind != "remake":
+        return False
+    work = {s.kind for s in plan.steps if s.layer == part.layer and s.id in counted}
+    return bool(work & {"join", "seal", "mix", "wrap", "bond", "fit"})
