@@ -5,7 +5,7 @@ import { beforeEach, describe, expect, it } from 'vitest'
 import { keepAnswer, recall, recallAnswer } from './model/device'
 import { useLeave, useMay, useSession } from './session'
 import { THEMES, useSettings } from './settings'
-import { hook, newBrowser, problem, RUNA, Site, settled, show } from './testing/site'
+import { hook, newBrowser, newClient, problem, RUNA, Site, settled, show } from './testing/site'
 
 beforeEach(newBrowser)
 
@@ -44,6 +44,17 @@ describe('who is signed in', () => {
     first.unmount()
     site.answers['GET /session'] = 'no connection'
     await show(<Who />)
+    expect(screen.getByText(/^Runa/)).toBeTruthy()
+  })
+
+  it('asked again in vain takes no page away', async () => {
+    const client = newClient()
+    const site = new Site()
+    await show(<Who />, { client })
+    site.answers['GET /session'] = problem(429, 'asked too often')
+    await client.invalidateQueries({ queryKey: ['session'] })
+    await settled()
+    expect(client.getQueryState(['session'])?.status).toBe('error')
     expect(screen.getByText(/^Runa/)).toBeTruthy()
   })
 

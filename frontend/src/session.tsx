@@ -78,7 +78,8 @@ export function SessionGate({ children }: { children: ReactNode }) {
     if (now?.signed_in) keep(KEPT, now) // however it came about: signing in, a new password, a new PIN
   }, [now])
   if (session.isPending) return <Loading what="the session" />
-  if (session.error) return <ErrorNote error={session.error} again={() => session.refetch()} />
+  // asked again while somebody works: an answer that failed takes no page away
+  if (session.error && !now) return <ErrorNote error={session.error} again={() => session.refetch()} />
   const found = session.data
   if (found.first_start) return <FirstStart needsCode={found.needs_code} />
   if (!found.signed_in) return <SignIn />

@@ -68,6 +68,11 @@ async function flush(
   }
 }
 
+/** The log with an event of this device; an answer asked for meanwhile may have brought it already. */
+function grown(log: Schemas['Event'][], event: Schemas['Event']): Schemas['Event'][] {
+  return log.some((e) => e.id === event.id) ? log : [...log, event]
+}
+
 const NO_ROOM =
   'This device has no room left, so nothing was noted. Free some, pictures for example, and do it again.'
 
@@ -108,7 +113,7 @@ export function useOutbox(ref?: string) {
       async (item, taken) => {
         const now = client.setQueryData<Schemas['Work']>(
           ['work', item.ref],
-          (work) => work && { ...work, progress: taken.progress, events: [...work.events, taken.event] },
+          (work) => work && { ...work, progress: taken.progress, events: grown(work.events, taken.event) },
         )
         if (now) await keepAnswer(`work:${item.ref}`, now)
       },

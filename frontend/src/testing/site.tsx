@@ -92,7 +92,10 @@ interface Around {
   client?: QueryClient
 }
 
+const clients = new Set<QueryClient>()
+
 function around({ path = '/', client = newClient() }: Around) {
+  clients.add(client)
   return ({ children }: { children: ReactNode }) => (
     <QueryClientProvider client={client}>
       <SettingsProvider>
@@ -118,11 +121,15 @@ export async function hook<T>(use: () => T, more: Around = {}) {
   return found
 }
 
-/** Everything that was begun has come to its end. */
+/** Everything that was begun has come to its end: nothing is asked for any more, for a moment and longer where the
+ *  machine is busy. */
 export async function settled(ms = 30): Promise<void> {
-  await act(async () => {
-    await new Promise((done) => setTimeout(done, ms))
-  })
+  for (let turn = 0; turn < 40; turn += 1) {
+    await act(async () => {
+      await new Promise((done) => setTimeout(done, ms))
+    })
+    if (![...clients].some((c) => c.isFetching() || c.isMutating())) return
+  }
 }
 
 /** A browser that nobody has used before. */
@@ -133,5 +140,6 @@ export function newBrowser(): void {
 
 afterEach(() => {
   cleanup()
+  clients.clear()
   vi.unstubAllGlobals()
 })

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
 import { type ReactNode, useEffect, useMemo, useState } from 'react'
 import { Link, NavLink, useNavigate, useParams } from 'react-router'
-import { ApiError, api, type Draft, type Schemas, take } from '../../api/client'
+import { ApiError, api, type Draft, take } from '../../api/client'
 import { CrossSection } from '../../components/CrossSection'
 import { Knot } from '../../components/Knot'
 import { ErrorNote, Loading, StateWord, UNREADABLE } from '../../components/notes'
@@ -25,7 +25,7 @@ import { builtOf } from './steps/work'
 import { TraceCut } from './trace/TraceCut'
 import { TraceMeasure } from './trace/TraceMeasure'
 import { drafted, useJoint } from './useJoint'
-import { useWork } from './useWork'
+import { notYetKnown, unsent, useWork } from './useWork'
 
 export function JointPage() {
   const { ref = '', station } = useParams()
@@ -48,7 +48,7 @@ export function JointPage() {
         ? overlay(
             work.data.plan,
             work.data.progress.steps,
-            unknown(work.data.events, outbox).map((i) => ({
+            notYetKnown(work.data.events, outbox).map((i) => ({
               kind: i.event.kind,
               step: i.event.step ?? '',
               about: i.event.about ?? '',
@@ -212,23 +212,6 @@ function AsSigned({ signed, children }: { signed: boolean; children: ReactNode }
       </fieldset>
     </>
   )
-}
-
-type Outbox = ReturnType<typeof useOutbox>
-
-/** The outbox without what the log holds already: between the server's answer and leaving the box an event is in both,
- *  and would be told twice. */
-function unsent(outbox: Outbox, events: Schemas['Event'][] = []): Outbox {
-  const known = new Set(events.map((e) => e.id))
-  return { ...outbox, items: outbox.items.filter((i) => !known.has(i.event.id)) }
-}
-
-/** What was done here that the log at hand does not hold: not sent yet, or sent after it was asked for. */
-function unknown(events: Schemas['Event'][], outbox: Outbox) {
-  const known = new Set(events.map((e) => e.id))
-  const waiting = new Set(outbox.items.map((i) => i.event.id))
-  const sent = outbox.lately.filter((i) => !waiting.has(i.event.id) && !known.has(i.event.id))
-  return [...sent, ...outbox.items]
 }
 
 /** A heat-trace connection takes its figures from a kit, so one must be chosen before anything is worked out. */

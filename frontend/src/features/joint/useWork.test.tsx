@@ -2,9 +2,9 @@
 import { act, waitFor } from '@testing-library/react'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { useOutbox } from '../../components/outbox'
-import { keepAnswer } from '../../model/device'
+import { keepAnswer, type Outgoing } from '../../model/device'
 import { hook, newBrowser, newClient, problem, Site, settled } from '../../testing/site'
-import { useEvents, useWork, type Work } from './useWork'
+import { notYetKnown, unsent, useEvents, useWork, type Work } from './useWork'
 
 const work = (events: number, more: object = {}) => ({
   ref: 'J-1',
@@ -51,6 +51,14 @@ describe('the work at a joint', () => {
     const { result } = await hook(() => useWork('J-1', true), { client })
     await settled()
     expect(result.current.data?.events).toHaveLength(3)
+  })
+
+  it('knows an event once, also while it is in the log and in the box', () => {
+    const item = (id: string) => ({ ref: 'J-1', owner: 'runa', actor: 'Runa', event: { id } }) as Outgoing
+    const log = [{ id: 'a' }, { id: 'b' }] as Work['events']
+    const box = unsent({ items: [item('b'), item('c')], lately: [item('a'), item('d')] }, log)
+    expect(box.items.map((i) => i.event.id)).toEqual(['c'])
+    expect(notYetKnown(log, box).map((i) => i.event.id)).toEqual(['d', 'c'])
   })
 
   it('is not asked for before there is a plan', async () => {

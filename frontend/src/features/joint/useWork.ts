@@ -38,6 +38,23 @@ export function useWork(ref: string, enabled: boolean) {
   })
 }
 
+type Boxes = Pick<Outbox, 'items' | 'lately'>
+
+/** The outbox without what the log holds already: between the server's answer and leaving the box an event is in both,
+ *  and would be told twice. */
+export function unsent<Box extends Boxes>(outbox: Box, events: Work['events'] = []): Box {
+  const known = new Set(events.map((e) => e.id))
+  return { ...outbox, items: outbox.items.filter((i) => !known.has(i.event.id)) }
+}
+
+/** What was done here that the log at hand does not hold: not sent yet, or sent after it was asked for. */
+export function notYetKnown(events: Work['events'], outbox: Boxes) {
+  const known = new Set(events.map((e) => e.id))
+  const waiting = new Set(outbox.items.map((i) => i.event.id))
+  const sent = outbox.lately.filter((i) => !waiting.has(i.event.id) && !known.has(i.event.id))
+  return [...sent, ...outbox.items]
+}
+
 const device = (() => {
   const kept = recallWord('device') ?? crypto.randomUUID().slice(0, 8)
   keep('device', kept)
