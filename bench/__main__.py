@@ -82,9 +82,13 @@ def choice() -> dict[str, Any]:
     solution, ours, bare = together(), best_of(together), best_of(vectorised, 50)
     assert solution.fits
     return {
-        "lines": 5000, "layers": len(solution.choices), "fit": [len(c.ranked) for c in solution.choices],
-        "ms": round(ours * 1e3, 2), "vectorised_pass_ms": round(bare * 1e3, 4), "ratio": round(ours / bare, 1),
-    }  # fmt: skip
+        "lines": 5000,
+        "layers": len(solution.choices),
+        "fit": [len(c.ranked) for c in solution.choices],
+        "ms": round(ours * 1e3, 2),
+        "vectorised_pass_ms": round(bare * 1e3, 4),
+        "ratio": round(ours / bare, 1),
+    }
 
 
 def bundles() -> dict[str, Any]:
@@ -100,9 +104,10 @@ def bundles() -> dict[str, Any]:
         bundle([5.3] * 12)
 
     return {
-        "worst_equal_pct": round(max(equal), 3), "worst_unequal_pct": round(max(unequal), 3),
+        "worst_equal_pct": round(max(equal), 3),
+        "worst_unequal_pct": round(max(unequal), 3),
         "twelve_cold_ms": round(best_of(twelve) * 1e3, 1),
-    }  # fmt: skip
+    }
 
 
 def events() -> dict[str, Any]:
@@ -141,11 +146,18 @@ def events() -> dict[str, Any]:
 
 
 def calculators() -> dict[str, Any]:
-    """`tinknot calc` for a small input, against a bare interpreter that imports pydantic and click; best of 7."""
+    """`tinknot calc` for a small input, against a bare interpreter that imports pydantic and click; best
+    of 7."""
     given = json.dumps({"width_mm": 11, "thickness_mm": 5})
 
     def calc() -> None:
-        subprocess.run([sys.executable, "-m", "tinknot", "calc", "flat"], input=given, text=True, capture_output=True, check=True)  # fmt: skip
+        subprocess.run(
+            [sys.executable, "-m", "tinknot", "calc", "flat"],
+            input=given,
+            text=True,
+            capture_output=True,
+            check=True,
+        )
 
     def bare() -> None:
         subprocess.run([sys.executable, "-c", "import pydantic, click; pydantic.BaseModel"], check=True)
@@ -182,8 +194,8 @@ def register() -> dict[str, Any]:
                     }
                 }
                 db.execute_sql(
-                    "INSERT INTO joint(ref, title, draft, state, version, revision, created, updated, created_by)"
-                    " VALUES (?, ?, ?, ?, 1, 0, '', '', '')",
+                    "INSERT INTO joint(ref, title, draft, state, version, revision, created, updated,"
+                    " created_by) VALUES (?, ?, ?, ?, 1, 0, '', '', '')",
                     (
                         f"R-{i}",
                         f"{pick.choice(('Feeder', 'Lamp', 'Pump'))} {i % 131}",

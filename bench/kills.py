@@ -1,9 +1,8 @@
-"""kill −9 of the real server while several writers send events and photographs over HTTP: nothing it acknowledged is
-lost, the database opens, every chain and every picture is whole.
+"""kill −9 of the real server while several writers send events and photographs over HTTP: nothing it
+acknowledged is lost, the database opens, every chain and every picture is whole.
 
-`python -m bench.kills 200` kills it 200 times. The parent takes note of every answer, kills the server at a moment of
-its own, starts it again and looks.
-"""
+`python -m bench.kills 200` kills it 200 times. The parent takes note of every answer, kills the server at
+a moment of its own, starts it again and looks."""
 
 import hashlib
 import json
@@ -69,9 +68,14 @@ class Told:
         while not gone.is_set():
             count += 1
             event: dict[str, Any] = {
-                "id": str(uuid4()), "kind": "note", "revision": 1, "text": "x" * 200, "device": f"writer {number}", "sequence": count,
+                "id": str(uuid4()),
+                "kind": "note",
+                "revision": 1,
+                "text": "x" * 200,
+                "device": f"writer {number}",
+                "sequence": count,
                 "client_time": datetime.now(UTC).isoformat(),
-            }  # fmt: skip
+            }
             try:
                 if count % PHOTO_EVERY == 0:
                     picture = made_up_picture(f"{number} {count}", str(uuid4()))
@@ -151,9 +155,13 @@ def run(times: int, seed: int = 1) -> dict[str, Any]:
             process.kill()
             process.wait(10)
     return {
-        "kills": times, "writers": WRITERS, "acknowledged": len(told.events), "pictures": len(told.photos), **worst,
+        "kills": times,
+        "writers": WRITERS,
+        "acknowledged": len(told.events),
+        "pictures": len(told.photos),
+        **worst,
         "parts_of_pictures_left": parts,
-    }  # fmt: skip
+    }
 
 
 if __name__ == "__main__":

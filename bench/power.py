@@ -1,9 +1,9 @@
-"""Power loss, simulated: every write and sync of the database is recorded through a layer over SQLite's file system,
-then the disk is put together as it may be found afterwards, and opened.
+"""Power loss, simulated: every write and sync of the database is recorded through a layer over SQLite's file
+system, then the disk is put together as it may be found afterwards, and opened.
 
-`python -m bench.power 500` opens 500 such disks. Whatever a file had been given before its last sync is there; of what
-came after it any part may be missing: single writes, cuts, deletions, in any combination. No acknowledged event may
-be lost, the database must open, every chain must be whole."""
+`python -m bench.power 500` opens 500 such disks. Whatever a file had been given before its last sync is
+there; of what came after it any part may be missing: single writes, cuts, deletions, in any combination.
+No acknowledged event may be lost, the database must open, every chain must be whole."""
 
 import json
 import random
@@ -34,8 +34,8 @@ NAME = "recording"
 
 @dataclass
 class Recording:
-    """What happened to the files, in order: (file, what, where, bytes); and after how much of it each event had been
-    acknowledged."""
+    """What happened to the files, in order: (file, what, where, bytes); and after how much of it each
+    event had been acknowledged."""
 
     done: list[tuple[str, str, int, bytes]] = field(default_factory=list)
     told: list[tuple[int, str]] = field(default_factory=list)
@@ -116,8 +116,8 @@ def work(folder: Path, events: int, pragmas: dict[str, Any]) -> Recording:
 def survives(
     recording: Recording, until: int, pick: random.Random
 ) -> dict[str, list[tuple[str, int, bytes]]]:
-    """What of the first `until` operations is on the disk: everything up to each file's last sync, of the rest as
-    much as chance leaves."""
+    """What of the first `until` operations is on the disk: everything up to each file's last sync, of the
+    rest as much as chance leaves."""
     synced: dict[str, int] = {}
     for place, (name, what, where, _) in enumerate(recording.done[:until]):
         if what == "sync" or (what == "delete" and where):
@@ -153,7 +153,8 @@ def put_together(base: Path, target: Path, left: dict[str, list[tuple[str, int, 
 
 
 def look(folder: Path, acknowledged: set[str]) -> tuple[bool, int, bool]:
-    """Whether it opens and is whole, how many acknowledged events are not there, whether the chain is broken."""
+    """Whether it opens and is whole, how many acknowledged events are not there, whether the chain is
+    broken."""
     try:
         with closing(sqlite3.connect(folder / "tinknot.db")) as connection:
             whole = connection.execute("PRAGMA integrity_check").fetchone()[0] == "ok"
@@ -183,9 +184,14 @@ def run(states: int, seed: int = 1, events: int = 120, **pragmas: Any) -> dict[s
             shutil.rmtree(found)
     syncs = sum(what == "sync" for _, what, _, _ in recording.done)
     return {
-        "states": states, "operations": len(recording.done), "syncs": syncs, "events": events, "acknowledged_lost": lost,
-        "unopened": unopened, "chains_broken": broken,
-    }  # fmt: skip
+        "states": states,
+        "operations": len(recording.done),
+        "syncs": syncs,
+        "events": events,
+        "acknowledged_lost": lost,
+        "unopened": unopened,
+        "chains_broken": broken,
+    }
 
 
 if __name__ == "__main__":

@@ -1,4 +1,5 @@
-"""What every test shares: how many generated cases are tried, passwords that are hashed cheaply, a clock to set."""
+"""What every test shares: how many generated cases are tried, passwords that are hashed cheaply, a clock
+to set."""
 
 import os
 from collections.abc import Iterator

@@ -7,14 +7,26 @@ from tinknot.core.joint.file import JointFile
 from tinknot.core.model import parse
 
 CORE_SLEEVE = {
-    "id": "core-9.5", "expanded_id_mm": 9.5, "recovered_id_mm": 4.6, "recovered_wall_mm": 0.9,
-    "longitudinal_change_pct": -6, "on_hand_mm": 6000, "price_per_m": 2.1,
-}  # fmt: skip
+    "id": "core-9.5",
+    "expanded_id_mm": 9.5,
+    "recovered_id_mm": 4.6,
+    "recovered_wall_mm": 0.9,
+    "longitudinal_change_pct": -6,
+    "on_hand_mm": 6000,
+    "price_per_m": 2.1,
+}
 OUTER_SLEEVES = [
     {"id": "outer-22", "expanded_id_mm": 22, "recovered_id_mm": 7, "recovered_wall_mm": 2.4, "lined": True},
     {"id": "outer-30", "expanded_id_mm": 30, "recovered_id_mm": 15, "recovered_wall_mm": 1.2, "lined": True},
-    {"id": "outer-28", "expanded_id_mm": 28, "recovered_id_mm": 9, "recovered_wall_mm": 2.6, "lined": True, "on_hand_mm": 6400},
-]  # fmt: skip
+    {
+        "id": "outer-28",
+        "expanded_id_mm": 28,
+        "recovered_id_mm": 9,
+        "recovered_wall_mm": 2.6,
+        "lined": True,
+        "on_hand_mm": 6400,
+    },
+]
 BARREL = {"kind": "crimp", "od_mm": 7.6, "length_mm": 38, "insertion_mm": 18, "growth_mm": 1}
 
 
@@ -30,10 +42,16 @@ def joint_dict(cores: int = 4, **changes: Any) -> dict[str, Any]:
         ],
     }
     joint = {
-        "format": "tinknot-joint", "version": 1, "family": "straight-lv", "rated_voltage_v": 400, "ambient_c": 12,
-        "duties": ["buried"], "ends": {"A": deepcopy(end), "B": deepcopy(end)}, "connector": BARREL,
+        "format": "tinknot-joint",
+        "version": 1,
+        "family": "straight-lv",
+        "rated_voltage_v": 400,
+        "ambient_c": 12,
+        "duties": ["buried"],
+        "ends": {"A": deepcopy(end), "B": deepcopy(end)},
+        "connector": BARREL,
         "stock": {"sleeves": [CORE_SLEEVE, *OUTER_SLEEVES], "connectors": []},
-    }  # fmt: skip
+    }
     return deepcopy(joint) | changes
 
 

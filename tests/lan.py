@@ -22,12 +22,26 @@ def asked(port: int, trust: ssl.SSLContext, timeout: float = 5) -> bytes:
 
 @contextmanager
 def served(data: Path) -> Iterator[tuple[int, ssl.SSLContext]]:
-    """`tinknot serve --lan` on a data folder, once it answers: its port, and the trust a paired tablet has."""
+    """`tinknot serve --lan` on a data folder, once it answers: its port, and the trust a paired tablet
+    has."""
     port = free_port()
     server = subprocess.Popen(
-        [sys.executable, "-m", "tinknot", "serve", "--lan", "--address", "127.0.0.1", "--port", str(port), "--data", str(data)],
-        stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL,
-    )  # fmt: skip
+        [
+            sys.executable,
+            "-m",
+            "tinknot",
+            "serve",
+            "--lan",
+            "--address",
+            "127.0.0.1",
+            "--port",
+            str(port),
+            "--data",
+            str(data),
+        ],
+        stdout=subprocess.DEVNULL,
+        stderr=subprocess.DEVNULL,
+    )
     try:
         deadline = time.monotonic() + 60
         while True:

@@ -9,13 +9,24 @@ from tinknot.core.joint.tracefile import TraceFile
 from tinknot.core.model import parse
 
 HEAT: dict[str, Any] = {
-    "construction": "self-regulating", "outer_jacket": {"width_mm": 12.4, "thickness_mm": 5.8}, "braid_mm": 0.4,
-    "inner_jacket": {"width_mm": 10.2, "thickness_mm": 4.0}, "core": {"width_mm": 8.6, "thickness_mm": 2.6}, "bus_area_mm2": 1.25, "bus_od_mm": 1.4,
-}  # fmt: skip
+    "construction": "self-regulating",
+    "outer_jacket": {"width_mm": 12.4, "thickness_mm": 5.8},
+    "braid_mm": 0.4,
+    "inner_jacket": {"width_mm": 10.2, "thickness_mm": 4.0},
+    "core": {"width_mm": 8.6, "thickness_mm": 2.6},
+    "bus_area_mm2": 1.25,
+    "bus_od_mm": 1.4,
+}
 ZONE: dict[str, Any] = {
-    "construction": "zone", "outer_jacket": {"width_mm": 9.4, "thickness_mm": 6.1}, "braid_mm": 0.4,
-    "inner_jacket": {"width_mm": 7.4, "thickness_mm": 4.3}, "core": {"width_mm": 6.2, "thickness_mm": 3.2}, "bus_area_mm2": 2.5, "bus_od_mm": 2.1, "node_mm": 900,
-}  # fmt: skip
+    "construction": "zone",
+    "outer_jacket": {"width_mm": 9.4, "thickness_mm": 6.1},
+    "braid_mm": 0.4,
+    "inner_jacket": {"width_mm": 7.4, "thickness_mm": 4.3},
+    "core": {"width_mm": 6.2, "thickness_mm": 3.2},
+    "bus_area_mm2": 2.5,
+    "bus_od_mm": 2.1,
+    "node_mm": 900,
+}
 SHEETS: dict[str, dict[str, Any]] = {
     entry.name.removesuffix(".json"): json.loads(entry.read_text(encoding="utf-8"))
     for entry in sorted(files("tinknot.services.sheets").iterdir(), key=lambda e: e.name)
@@ -28,9 +39,15 @@ def body(made_by: str | dict[str, Any] = "trace-end-p1", **changes: Any) -> dict
     given = SHEETS[made_by] if isinstance(made_by, str) else made_by
     zone = "zone" in given["serves"].get("constructions", [])
     return {
-        "format": "tinknot-joint", "version": 1, "family": "heat-trace", "rated_voltage_v": 230, "ambient_c": 6, "cable": ZONE if zone else HEAT,
-        "ends": {"A": {"loop_mm": 600}, "B": {"loop_mm": 500}, "C": {}}, "sheet": given,
-    } | changes  # fmt: skip
+        "format": "tinknot-joint",
+        "version": 1,
+        "family": "heat-trace",
+        "rated_voltage_v": 230,
+        "ambient_c": 6,
+        "cable": ZONE if zone else HEAT,
+        "ends": {"A": {"loop_mm": 600}, "B": {"loop_mm": 500}, "C": {}},
+        "sheet": given,
+    } | changes
 
 
 def trace(made_by: str | dict[str, Any] = "trace-end-p1", **changes: Any) -> TraceFile:

@@ -13,9 +13,14 @@ from pathlib import Path
 
 CHROMIUM = "/usr/bin/chromium"
 ARGS = [
-    "--no-sandbox", "--disable-gpu", "--disable-quic", "--disable-background-networking", "--disable-component-update",
-    "--disable-sync", "--no-first-run",
-]  # fmt: skip
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+    "--no-first-run",
+]
 LAUNCH = {"executable_path": CHROMIUM, "chromium_sandbox": False, "args": ARGS}
 
 
@@ -31,8 +36,10 @@ def start(command: str, data: Path, port: int) -> subprocess.Popen[bytes]:
     log = open(data.with_suffix(".log"), "ab")  # noqa: SIM115 - the process writes to it until it ends
     process = subprocess.Popen(
         [sys.executable, "-m", "tinknot", command, "--data", str(data), "--port", str(port)],
-        stdout=log, stderr=log, env={**os.environ, "PYTHONUNBUFFERED": "1"},
-    )  # fmt: skip
+        stdout=log,
+        stderr=log,
+        env={**os.environ, "PYTHONUNBUFFERED": "1"},
+    )
     log.close()
     deadline = time.monotonic() + 60
     while time.monotonic() < deadline:

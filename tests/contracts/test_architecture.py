@@ -22,7 +22,10 @@ def test_import_contracts_hold():
 
 
 def test_core_loads_no_framework():
-    code = "import tinknot.core.planning.solve, tinknot.core.calc, sys; print([m for m in ('flask','peewee','sqlite3','click') if m in sys.modules])"
+    code = (
+        "import tinknot.core.planning.solve, tinknot.core.calc, sys; print([m for m in"
+        " ('flask','peewee','sqlite3','click') if m in sys.modules])"
+    )
     out = subprocess.run([sys.executable, "-c", code], capture_output=True, text=True, check=True).stdout
     assert out.strip() == "[]"
 

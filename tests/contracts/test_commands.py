@@ -1,4 +1,5 @@
-"""The command line: exit statuses, the error form, the examples, what is loaded. In one process but for three."""
+"""The command line: exit statuses, the error form, the examples, what is loaded. In one process but for
+three."""
 
 import json
 import subprocess
@@ -58,14 +59,21 @@ from click.testing import CliRunner
 from tinknot.cli import main
 done = CliRunner().invoke(main, ["calc", sys.argv[1]], input=sys.argv[2])
 assert done.exit_code == 0, done.output
-print(*(m for m in ("numpy", "scipy", "flask", "peewee", "fpdf", "ortools", "tinknot.demo", "tinknot.core.planning.solve") if m in sys.modules))
+heavy = (
+    "numpy", "scipy", "flask", "peewee", "fpdf", "ortools", "tinknot.demo", "tinknot.core.planning.solve",
+)
+print(*(m for m in heavy if m in sys.modules))
 """
 ALONE = {
     "length": {"text": '1 3/8"'},
-    "sleeve-fit": {"sleeve": {"expanded_id_mm": 9.5, "recovered_id_mm": 4.6, "recovered_wall_mm": 0.9}, "pass_od_mm": 7.6, "seal_od_mm": 5.3},
+    "sleeve-fit": {
+        "sleeve": {"expanded_id_mm": 9.5, "recovered_id_mm": 4.6, "recovered_wall_mm": 0.9},
+        "pass_od_mm": 7.6,
+        "seal_od_mm": 5.3,
+    },
     "stagger": {"cores": 1, "connector_length_mm": 38, "core_sleeve_length_mm": 90},
     "pot-life": {"points": [{"temperature_c": 20, "minutes": 25}], "temperature_c": 10, "mix_minutes": 3},
-}  # fmt: skip
+}
 
 
 def test_a_calculator_loads_only_what_it_needs():
@@ -76,9 +84,15 @@ def test_a_calculator_loads_only_what_it_needs():
     )
     body = "\n".join(f"    {line}" for line in code.strip().splitlines())
     found = subprocess.run(
-        [sys.executable, "-c", f"{looped.split('for name')[0].strip()}\nfor name{looped.split('for name')[1]}\n{body}"],
-        capture_output=True, text=True, check=False,
-    )  # fmt: skip
+        [
+            sys.executable,
+            "-c",
+            f"{looped.split('for name')[0].strip()}\nfor name{looped.split('for name')[1]}\n{body}",
+        ],
+        capture_output=True,
+        text=True,
+        check=False,
+    )
     assert found.returncode == 0, found.stderr
     assert found.stdout.split() == []
 

@@ -15,9 +15,18 @@ def calc(name: str, **given: Any) -> dict[str, Any]:
 
 @pytest.mark.parametrize(
     ("text", "mm"),
-    [('1 3/8"', 34.925), ("35 mm", 35), ("2ft 4in", 711.2), ("0.5 in", 12.7), ("7/16 in", 11.1125), ("5,3 mm", 5.3),
-     ("1-3/8 in", 34.925), ("3 m", 3000), ("2' 4\"", 711.2)],
-)  # fmt: skip
+    [
+        ('1 3/8"', 34.925),
+        ("35 mm", 35),
+        ("2ft 4in", 711.2),
+        ("0.5 in", 12.7),
+        ("7/16 in", 11.1125),
+        ("5,3 mm", 5.3),
+        ("1-3/8 in", 34.925),
+        ("3 m", 3000),
+        ("2' 4\"", 711.2),
+    ],
+)
 def test_length_reads(text: str, mm: float):
     assert calc("length", text=text)["mm"] == pytest.approx(mm, rel=1e-12)
 
@@ -135,21 +144,63 @@ def test_park_balances_and_overruns():
         ("bundle", {"diameters_mm": []}, "/diameters_mm"),
         ("bundle", {"diameters_mm": [1, 0]}, "/diameters_mm/1"),
         ("sleeve-fit", {"pass_od_mm": 1, "seal_od_mm": 1}, "/sleeve"),
-        ("sleeve-fit", {"sleeve": {"expanded_id_mm": 4, "recovered_id_mm": 4, "recovered_wall_mm": 1}, "pass_od_mm": 1, "seal_od_mm": 1}, "/sleeve/expanded_id_mm"),
-        ("sleeve-length", {"sleeve": {"expanded_id_mm": 8, "recovered_id_mm": 4, "recovered_wall_mm": 1}, "profile": [[0, 9], [5, 5]]}, "/profile/0"),
-        ("sleeve-length", {"sleeve": {"expanded_id_mm": 8, "recovered_id_mm": 4, "recovered_wall_mm": 1}, "profile": [[5, 5], [0, 5]]}, "/profile/1/0"),
-        ("stagger", {"cores": 2, "connector_length_mm": 10, "core_sleeve_length_mm": 20, "steps": 3}, "/steps"),
-        ("park", {"items": [{"id": "a", "length_mm": 1, "on": "c", "order": 1}], "free_a_mm": 1, "free_b_mm": 1}, "/items/0/on"),
+        (
+            "sleeve-fit",
+            {
+                "sleeve": {"expanded_id_mm": 4, "recovered_id_mm": 4, "recovered_wall_mm": 1},
+                "pass_od_mm": 1,
+                "seal_od_mm": 1,
+            },
+            "/sleeve/expanded_id_mm",
+        ),
+        (
+            "sleeve-length",
+            {
+                "sleeve": {"expanded_id_mm": 8, "recovered_id_mm": 4, "recovered_wall_mm": 1},
+                "profile": [[0, 9], [5, 5]],
+            },
+            "/profile/0",
+        ),
+        (
+            "sleeve-length",
+            {
+                "sleeve": {"expanded_id_mm": 8, "recovered_id_mm": 4, "recovered_wall_mm": 1},
+                "profile": [[5, 5], [0, 5]],
+            },
+            "/profile/1/0",
+        ),
+        (
+            "stagger",
+            {"cores": 2, "connector_length_mm": 10, "core_sleeve_length_mm": 20, "steps": 3},
+            "/steps",
+        ),
+        (
+            "park",
+            {"items": [{"id": "a", "length_mm": 1, "on": "c", "order": 1}], "free_a_mm": 1, "free_b_mm": 1},
+            "/items/0/on",
+        ),
         ("length", {"text": "3 mm", "denominatr": 4}, "/denominatr"),
     ],
-)  # fmt: skip
+)
 def test_bad_input_names_the_field(name: str, given: dict[str, Any], path: str):
     with pytest.raises(InputError) as fault:
         calc(name, **given)
     assert path in [e.path for e in fault.value.errors]
 
 
-@pytest.mark.parametrize("text", ["", "{", "[]", "3", '{"width_mm": NaN, "thickness_mm": 1}', '{"width_mm": 1e999, "thickness_mm": 1}', '{"width_mm": "3", "thickness_mm": 1}', '{"width_mm": true, "thickness_mm": 1}'])  # fmt: skip
+@pytest.mark.parametrize(
+    "text",
+    [
+        "",
+        "{",
+        "[]",
+        "3",
+        '{"width_mm": NaN, "thickness_mm": 1}',
+        '{"width_mm": 1e999, "thickness_mm": 1}',
+        '{"width_mm": "3", "thickness_mm": 1}',
+        '{"width_mm": true, "thickness_mm": 1}',
+    ],
+)
 def test_malformed_json_is_an_input_error(text: str):
     with pytest.raises(InputError):
         run("flat", text)

@@ -27,7 +27,11 @@ def test_the_same_is_no_departure():
     ("path", "value", "words"),
     [
         (("ends", "A", "sheath_od_mm"), 61.7, "End A, sheath OD: planned with 15.4 mm, now 61.7 mm"),
-        (("ends", "B", "cores", 0, "insulation_od_mm"), 6.0, "End B, core 1, insulation OD: planned with 5.3 mm, now 6 mm"),
+        (
+            ("ends", "B", "cores", 0, "insulation_od_mm"),
+            6.0,
+            "End B, core 1, insulation OD: planned with 5.3 mm, now 6 mm",
+        ),
         (("ends", "A", "cores", 2, "area_mm2"), 10.0, "End A, core 3, area: planned with 6 mm², now 10 mm²"),
         (("ambient_c",), -5.0, "Ambient: planned with 12 °C, now -5 °C"),
         (("stagger_steps",), 2, "Stagger steps: planned with 1, now 2"),
@@ -35,7 +39,7 @@ def test_the_same_is_no_departure():
         (("duties",), [], "Duties: planned with something else, now nothing"),
         (("build",), {"closure": "resin"}, "Build, closure: planned with nothing, now resin"),
     ],
-)  # fmt: skip
+)
 def test_a_change_is_named_with_both_figures(path, value, words: str):
     assert departures(joint(), with_change(*path, value=value)) == [words]
 

@@ -16,31 +16,64 @@ from tinknot.core.tolerance import at_least
 MARGINS = Margins()
 TUBE = st.builds(
     lambda r, ratio, wall, change: Tube(r * ratio, r, wall, change),
-    st.sampled_from([3.0, 5.0, 8.0, 13.86, 20.0]), st.sampled_from([1.5, 2.0, 3.0, 4.0]), st.sampled_from([0.6, 1.0, 2.5]), st.sampled_from([-12.0, -5.0, 0.0, 3.0]),
-)  # fmt: skip
+    st.sampled_from([3.0, 5.0, 8.0, 13.86, 20.0]),
+    st.sampled_from([1.5, 2.0, 3.0, 4.0]),
+    st.sampled_from([0.6, 1.0, 2.5]),
+    st.sampled_from([-12.0, -5.0, 0.0, 3.0]),
+)
 CANDIDATES = st.lists(
     st.builds(
-        Candidate, id=st.uuids().map(str), tube=TUBE, lined=st.booleans(), stock_length_mm=st.sampled_from([None, 60.0, 300.0, 1000.0, 1220.0]),
-        price_per_m=st.sampled_from([None, 2.0, 7.5]), opened=st.booleans(), use_by=st.sampled_from([None, date(2027, 1, 1), date(2028, 1, 1)]),
-        on_hand_mm=st.sampled_from([None, 0.0, 250.0, 5000.0]), voltage_v=st.sampled_from([None, 400.0, 1000.0]),
+        Candidate,
+        id=st.uuids().map(str),
+        tube=TUBE,
+        lined=st.booleans(),
+        stock_length_mm=st.sampled_from([None, 60.0, 300.0, 1000.0, 1220.0]),
+        price_per_m=st.sampled_from([None, 2.0, 7.5]),
+        opened=st.booleans(),
+        use_by=st.sampled_from([None, date(2027, 1, 1), date(2028, 1, 1)]),
+        on_hand_mm=st.sampled_from([None, 0.0, 250.0, 5000.0]),
+        voltage_v=st.sampled_from([None, 400.0, 1000.0]),
         properties=st.sampled_from([frozenset(), frozenset({"lined"}), frozenset({"lined", "uv-resistant"})]),
     ),
-    max_size=25, unique_by=lambda c: c.id,
-)  # fmt: skip
+    max_size=25,
+    unique_by=lambda c: c.id,
+)
 WINDOWS = st.builds(
     lambda seat, step, covered, lined, properties, volts, wall, pieces: Window(
-        seat + step, seat, ((0.0, seat), (covered / 2, seat), (covered / 2, seat + step), (covered, seat + step)),
-        lined, properties, volts, wall, seat, pieces,
+        seat + step,
+        seat,
+        ((0.0, seat), (covered / 2, seat), (covered / 2, seat + step), (covered, seat + step)),
+        lined,
+        properties,
+        volts,
+        wall,
+        seat,
+        pieces,
     ),
-    st.sampled_from([5.3, 8.0, 15.4]), st.sampled_from([0.0, 2.0, 6.0]), st.sampled_from([40.0, 180.0, 400.0]), st.booleans(),
-    st.sampled_from([frozenset(), frozenset({"lined"})]), st.sampled_from([None, 690.0]), st.sampled_from([0.0, 1.0]), st.integers(1, 5),
-)  # fmt: skip
+    st.sampled_from([5.3, 8.0, 15.4]),
+    st.sampled_from([0.0, 2.0, 6.0]),
+    st.sampled_from([40.0, 180.0, 400.0]),
+    st.booleans(),
+    st.sampled_from([frozenset(), frozenset({"lined"})]),
+    st.sampled_from([None, 690.0]),
+    st.sampled_from([0.0, 1.0]),
+    st.integers(1, 5),
+)
 
 
 def in_order(r: Ranked, pieces: int) -> tuple[object, ...]:
     """Domain 5: wall, comfort of 0.05, waste, opened or earliest lot, price, most comfort, id."""
     o = option(r, pieces)
-    return (o.thin, o.tight, round(o.waste_mm, 6), not r.candidate.opened, r.candidate.use_by or date.max, round(o.price, 9), -o.comfort, o.id)  # fmt: skip
+    return (
+        o.thin,
+        o.tight,
+        round(o.waste_mm, 6),
+        not r.candidate.opened,
+        r.candidate.use_by or date.max,
+        round(o.price, 9),
+        -o.comfort,
+        o.id,
+    )
 
 
 @given(CANDIDATES, WINDOWS)
@@ -53,7 +86,9 @@ def test_all_at_once_is_one_by_one(candidates: list[Candidate], window: Window):
     assert len(found) == len(fit)
     assert found[:2] == fit[:2]
     assert bool(found) == bool(fit)
-    assert {r.candidate.id for r in catalogue.rejected(window)} == {c.id for c in candidates} - {r.candidate.id for r in fit}  # fmt: skip
+    assert {r.candidate.id for r in catalogue.rejected(window)} == {c.id for c in candidates} - {
+        r.candidate.id for r in fit
+    }
     for c in candidates:
         one = catalogue.found(window, c.id)
         assert one == next((r for r in fit if r.candidate.id == c.id), None)

@@ -1,4 +1,5 @@
-"""Formats of what is stored: each upgrade takes a document one format on, and anything else is told in words."""
+"""Formats of what is stored: each upgrade takes a document one format on, and anything else is told in
+words."""
 
 import json
 

@@ -1,4 +1,5 @@
-"""Kit sheets: their figures win over the rule book, never over a safety gate; cure on the clock of the work."""
+"""Kit sheets: their figures win over the rule book, never over a safety gate; cure on the clock of the
+work."""
 
 from datetime import datetime, timedelta
 from typing import Any
@@ -16,10 +17,17 @@ from tinknot.core.work.progress import fold, made
 from tinknot.core.work.verdict import judge
 
 SHEET: dict[str, Any] = {
-    "id": "k-1", "name": "Kit 1", "revision": 3, "state": "checked", "recipe": "straight-lv", "closure": "resin",
-    "figures": {"armour.bedding_mm": 45, "resin.waste_pct": 20}, "serves": {"sheath_most_mm": 30, "armoured": True},
-    "steps": [{"id": "list", "title": "Check the packing list", "after": "isolated", "before": "measured"}], "cautions": ["Bare arms covered."],
-}  # fmt: skip
+    "id": "k-1",
+    "name": "Kit 1",
+    "revision": 3,
+    "state": "checked",
+    "recipe": "straight-lv",
+    "closure": "resin",
+    "figures": {"armour.bedding_mm": 45, "resin.waste_pct": 20},
+    "serves": {"sheath_most_mm": 30, "armoured": True},
+    "steps": [{"id": "list", "title": "Check the packing list", "after": "isolated", "before": "measured"}],
+    "cautions": ["Bare arms covered."],
+}
 
 
 def with_sheet(changes: dict[str, Any] | None = None, **more: Any):
@@ -48,9 +56,14 @@ def test_its_own_steps_stand_where_it_says():
 
 @pytest.mark.parametrize(
     ("key", "words"),
-    [("holds.second_person", "safety gate"), ("voltage.ceiling_v", "safety gate"), ("insulation.limit_mohm", "safety gate"),
-     ("gas.limit_lel_pct", "safety gate"), ("nothing.at_all", "no rule")],
-)  # fmt: skip
+    [
+        ("holds.second_person", "safety gate"),
+        ("voltage.ceiling_v", "safety gate"),
+        ("insulation.limit_mohm", "safety gate"),
+        ("gas.limit_lel_pct", "safety gate"),
+        ("nothing.at_all", "no rule"),
+    ],
+)
 def test_a_safety_gate_is_not_the_sheets_to_set(key: str, words: str):
     with pytest.raises(InputError) as fault:
         with_sheet({"figures": {key: 1}})
@@ -100,7 +113,8 @@ def pour_time(log: Log) -> datetime:
 
 
 def test_full_cure_follows_the_temperatures_noted():
-    """12 °C as planned until the first reading of 6 °C, then 6 °C on: α by the same integral, done by hand."""
+    """12 °C as planned until the first reading of 6 °C, then 6 °C on: α by the same integral, done by
+    hand."""
     log = poured()
     begun = pour_time(log)
     log.add("reading", CURE, values={"temperature": 6.0}, minutes=60)

@@ -15,9 +15,14 @@ from tinknot.core.formulas.resin import Pack, order
 def test_tape_by_hand():
     """Half-lap, stretched to double: width 25/√2, pitch half of it, two thicknesses a pass."""
     found = calc(
-        "tape-wrap", substrate_od_mm=20, wrapped_length_mm=150, tape_width_mm=25, tape_thickness_mm=0.76,
-        stretch=2, passes=2,
-    )  # fmt: skip
+        "tape-wrap",
+        substrate_od_mm=20,
+        wrapped_length_mm=150,
+        tape_width_mm=25,
+        tape_thickness_mm=0.76,
+        stretch=2,
+        passes=2,
+    )
     pitch, grows = 25 / sqrt(2) / 2, 2 * 0.76 / sqrt(2) * 2
     turns = 150 / pitch
     laid = sum(turns * hypot(pi * d, pitch) for d in (20 + grows / 2, 20 + 1.5 * grows))
@@ -40,9 +45,11 @@ INSIDE = [{"length_mm": 300, "od_mm": 10, "count": 4}]
 
 def test_resin_by_hand():
     found = calc(
-        "resin-fill", shell=SHELL, inside=INSIDE,
+        "resin-fill",
+        shell=SHELL,
+        inside=INSIDE,
         packs=[{"id": "big", "volume_ml": 500}, {"id": "small", "volume_ml": 300}],
-    )  # fmt: skip
+    )
     net = pi / 4 * 300 * (60**2 - 4 * 10**2) / 1000
     assert found["shell_ml"] == pytest.approx(pi / 4 * 300 * 3600 / 1000)
     assert found["net_ml"] == pytest.approx(net)
@@ -142,9 +149,13 @@ def test_slack_and_trace_length():
     assert calc("slack", loop_mm=0.7, least_loop_mm=0.1, per_remake_mm=0.1)["remakes_left"] == 6
     ends = [{"loop_mm": 300, "connection_mm": 200, "termination_mm": 100}]
     found = calc(
-        "heat-trace-length", run_m=32.7, spiral_extra=0.1, ends=ends, fixing_spacing_mm=300,
+        "heat-trace-length",
+        run_m=32.7,
+        spiral_extra=0.1,
+        ends=ends,
+        fixing_spacing_mm=300,
         allowances=[{"what": "valve", "each_mm": 450, "count": 2}],
-    )  # fmt: skip
+    )
     assert found == {"cable_m": pytest.approx(32.7 * 1.1 + 0.6 + 0.9), "fixings": 110}
     with pytest.raises(InputError):
         calc("heat-trace-length", run_m=1, spiral_extra=1, ends=[], allowances=[], fixing_spacing_mm=300)

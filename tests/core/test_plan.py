@@ -17,8 +17,8 @@ def part(plan, layer: str):
 
 
 def test_worked_joint():
-    """S = 38 + 2(1 + 1 + 10) = 62; cut 67: 40 mm of barrel at 0.9767, 2 mm free at 0.94, 20 mm at 0.9486, + 2.
-    Long side 20 + 67 + 10 = 97, centre 15 + 31 = 46, gap 143; outer 143 + 2 × 40 = 223 covered."""
+    """S = 38 + 2(1 + 1 + 10) = 62; cut 67: 40 mm of barrel at 0.9767, 2 mm free at 0.94, 20 mm at 0.9486,
+    + 2. Long side 20 + 67 + 10 = 97, centre 15 + 31 = 46, gap 143; outer 143 + 2 × 40 = 223 covered."""
     plan = plan_joint(joint())
     assert plan.verdict == "planned"
     assert plan.gap_mm == pytest.approx(143)
@@ -132,10 +132,26 @@ def test_no_room_to_park():
 def test_connector_chosen_from_stock_by_area():
     stock = joint_dict()["stock"] | {
         "connectors": [
-            {"id": "b10", "od_mm": 9, "length_mm": 42, "insertion_mm": 20, "area_least_mm2": 10, "area_most_mm2": 10},
-            {"id": "b6", "od_mm": 7.6, "length_mm": 38, "insertion_mm": 18, "growth_mm": 1, "area_least_mm2": 4, "area_most_mm2": 6, "on_hand": 4},
+            {
+                "id": "b10",
+                "od_mm": 9,
+                "length_mm": 42,
+                "insertion_mm": 20,
+                "area_least_mm2": 10,
+                "area_most_mm2": 10,
+            },
+            {
+                "id": "b6",
+                "od_mm": 7.6,
+                "length_mm": 38,
+                "insertion_mm": 18,
+                "growth_mm": 1,
+                "area_least_mm2": 4,
+                "area_most_mm2": 6,
+                "on_hand": 4,
+            },
         ]
-    }  # fmt: skip
+    }
     given = joint_dict(stock=stock)
     del given["connector"]
     assert part(plan_joint(parse(JointFile, given)), "crimp-1").part_id == "b6"

@@ -47,7 +47,8 @@ def stocked(given: dict, **changes) -> dict:
 
 
 def test_cut_backs_run_from_the_sheath_cut_through_armour_and_bedding():
-    """Rule book: armour 40 and bedding 60 from the sheath cut, cores on top of that; sheath = longest core + 5."""
+    """Rule book: armour 40 and bedding 60 from the sheath cut, cores on top of that; sheath = longest core
+    + 5."""
     plan = planned(BUILDS["armoured both, sleeved"])
     for side in "AB":
         at = {c.layer: c for c in plan.cuts if c.end == side}
@@ -111,7 +112,8 @@ def test_armour_thicker_than_its_sheath_is_questioned():
 
 
 def test_core_tape_is_half_again_as_thick_as_the_insulation():
-    """Wall (6.6 − 4.2)/2 = 1.2; 1.5 × 1.2 = 1.8 a side; a half-lapped pass at stretch 2 builds 2·0.76/√2 = 1.075."""
+    """Wall (6.6 − 4.2)/2 = 1.2; 1.5 × 1.2 = 1.8 a side; a half-lapped pass at stretch 2 builds 2·0.76/√2 =
+    1.075."""
     plan = planned(BUILDS["no heat allowed"])
     tape = part(plan, "core-tape-1")
     passes = 2
@@ -221,8 +223,11 @@ def test_an_end_that_stays_open_gets_a_piece_over_it_and_the_rest_stays_done():
     after = {s.id: s.state for s in fold(again, log.events).steps}
     assert after["seal.outer-sleeve"] == after["join.3"] == "done"
     assert {k for k in after if k.endswith("end-wrap-B") or "end-wrap-B." in k} == {
-        "surface.end-wrap-B.B", "seal.end-wrap-B", "inspect.end-wrap-B", "cool.end-wrap-B",
-    }  # fmt: skip
+        "surface.end-wrap-B.B",
+        "seal.end-wrap-B",
+        "inspect.end-wrap-B",
+        "cool.end-wrap-B",
+    }
     assert after["test.after.continuity"] == "locked"
     piece = part(again, "end-wrap-B")
     assert piece.part_id == "wrap"

@@ -37,10 +37,21 @@ class Log:
         found = self.plan.step(step)
         self.at += timedelta(minutes=minutes)
         body = {
-            "id": str(UUID(int=number)), "kind": kind, "step": step, "revision": self.revision, "values": values or {},
-            "text": text, "device": "t", "sequence": number, "client_time": "2026-02-03T08:00:00+00:00",
-            "server_time": "2026-02-03T08:00:00+00:00", "at": self.at.isoformat(), "actor": actor, "role": "jointer", "stamp": found.stamp if found else "",
-        } | more  # fmt: skip
+            "id": str(UUID(int=number)),
+            "kind": kind,
+            "step": step,
+            "revision": self.revision,
+            "values": values or {},
+            "text": text,
+            "device": "t",
+            "sequence": number,
+            "client_time": "2026-02-03T08:00:00+00:00",
+            "server_time": "2026-02-03T08:00:00+00:00",
+            "at": self.at.isoformat(),
+            "actor": actor,
+            "role": "jointer",
+            "stamp": found.stamp if found else "",
+        } | more
         self.events.append(chained(body, number, self.events[-1].hash if self.events else GENESIS))
         return self
 
@@ -98,7 +109,8 @@ def test_a_person_stays_the_same_person_under_another_name():
 
 @pytest.mark.parametrize(("form", "found"), [(1, "released"), (2, "to release")])
 def test_a_plan_of_a_site_that_had_dropped_the_second_person(form: int, found: str):
-    """What was released by the rules of its day stays released; from format 2 on nobody releases their own work."""
+    """What was released by the rules of its day stays released; from format 2 on nobody releases their own
+    work."""
     old = PLAN.model_copy(
         update={"steps": [s.model_copy(update={"second_person": False}) for s in PLAN.steps]}
     )

@@ -16,8 +16,28 @@ from tinknot.core.formulas.sleeve_columns import supplied_lengths_mm
 from tinknot.core.formulas.stagger import stagger
 
 # Best published ratios R/r of n equal circles in a circle, n = 1 … 20 (Graham et al. 1998, rounded up)
-BEST_EQUAL = (1, 2, 2.1548, 2.4143, 2.7014, 3, 3, 3.3048, 3.6132, 3.8131, 3.9239, 4.0297, 4.2361, 4.3285, 4.5214,
-              4.6155, 4.7921, 4.8638, 4.8638, 5.1224)  # fmt: skip
+BEST_EQUAL = (
+    1,
+    2,
+    2.1548,
+    2.4143,
+    2.7014,
+    3,
+    3,
+    3.3048,
+    3.6132,
+    3.8131,
+    3.9239,
+    4.0297,
+    4.2361,
+    4.3285,
+    4.5214,
+    4.6155,
+    4.7921,
+    4.8638,
+    4.8638,
+    5.1224,
+)
 # Best published enclosing radii of circles with radii 1 … n, n = 5 … 10 (rounded up)
 BEST_UNEQUAL = {5: 9.0014, 6: 11.0571, 7: 13.4622, 8: 16.2218, 9: 19.2332, 10: 22.0002}
 

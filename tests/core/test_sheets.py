@@ -38,9 +38,21 @@ def test_the_sheets_that_ship_add_up_and_draw_every_end(name: str):
 
 @pytest.mark.parametrize(
     ("mm", "inch", "same"),
-    [(25.4, '1"', True), (25, '1"', True), (100, '4"', True), (38, '1 1/2"', True), (35, "1 3/8", True), (13, "0.5", True), (90, '3 1/2"', True),
-     (10, '1/2"', False), (50, '1"', False), (160, '6"', False), (25, "1 mm", False), (30, '1"', False)],
-)  # fmt: skip
+    [
+        (25.4, '1"', True),
+        (25, '1"', True),
+        (100, '4"', True),
+        (38, '1 1/2"', True),
+        (35, "1 3/8", True),
+        (13, "0.5", True),
+        (90, '3 1/2"', True),
+        (10, '1/2"', False),
+        (50, '1"', False),
+        (160, '6"', False),
+        (25, "1 mm", False),
+        (30, '1"', False),
+    ],
+)
 def test_mm_and_inch_agree_within_rounding_only(mm: float, inch: str, same: bool):
     assert agrees(Figure(mm=mm, inch=inch)) is same
 
@@ -67,38 +79,118 @@ def test_an_inch_figure_that_is_no_length_is_said():
 @pytest.mark.parametrize(
     ("sheet", "change", "path", "words"),
     [
-        ("trace-end-p1", {"cuts__0__length": {"mm": 50, "inch": '3"'}}, "/leaflet/cuts/0/length", "are not the same"),
-        ("trace-end-p1", {"cuts__1__length": {"mm": 62}}, "/leaflet/cuts/1/length", "12 mm past the outer-jacket cut"),
-        ("trace-end-p1", {"cuts__2__length": {"mm": 30}}, "/leaflet/cuts/2/length", "5 mm past the inner-jacket cut"),
-        ("trace-end-p1", {"cuts__1": {"layer": "inner-jacket", "length": {"mm": 60}, "datum": "outer-jacket-cut"}}, "/leaflet/cuts/1/length", "past the cable's end"),
-        ("trace-end-p1", {"cuts__3__length": {"mm": 22}}, "/leaflet/cuts/3/length", "nothing of the bus wire"),
+        (
+            "trace-end-p1",
+            {"cuts__0__length": {"mm": 50, "inch": '3"'}},
+            "/leaflet/cuts/0/length",
+            "are not the same",
+        ),
+        (
+            "trace-end-p1",
+            {"cuts__1__length": {"mm": 62}},
+            "/leaflet/cuts/1/length",
+            "12 mm past the outer-jacket cut",
+        ),
+        (
+            "trace-end-p1",
+            {"cuts__2__length": {"mm": 30}},
+            "/leaflet/cuts/2/length",
+            "5 mm past the inner-jacket cut",
+        ),
+        (
+            "trace-end-p1",
+            {"cuts__1": {"layer": "inner-jacket", "length": {"mm": 60}, "datum": "outer-jacket-cut"}},
+            "/leaflet/cuts/1/length",
+            "past the cable's end",
+        ),
+        (
+            "trace-end-p1",
+            {"cuts__3__length": {"mm": 22}},
+            "/leaflet/cuts/3/length",
+            "nothing of the bus wire",
+        ),
         ("trace-end-p1", {"cuts__0__length": {}}, "/leaflet/cuts/0/length", "is missing"),
-        ("trace-end-p1", {"parts__1__length": {"mm": 95}}, "/leaflet/layers/5/reach", "too short to be pinched"),
+        (
+            "trace-end-p1",
+            {"parts__1__length": {"mm": 95}},
+            "/leaflet/layers/5/reach",
+            "too short to be pinched",
+        ),
         ("trace-end-p1", {"parts__0__opens": {"mm": 4}}, "/leaflet/parts/0/closes", "must be less"),
-        ("trace-end-p1", {"parts__1__opens": {"mm": 11}}, "/leaflet/parts/1/opens", "cannot pass the widest cable"),
-        ("trace-end-p1", {"parts__1__closes": {"mm": 9}}, "/leaflet/parts/1/closes", "cannot grip the smallest cable"),
-        ("trace-end-p1", {"parts__1__stiff": True, "parts__1__opens": {"mm": 13}}, "/leaflet/parts/1/opens", "cannot pass the widest cable"),
+        (
+            "trace-end-p1",
+            {"parts__1__opens": {"mm": 11}},
+            "/leaflet/parts/1/opens",
+            "cannot pass the widest cable",
+        ),
+        (
+            "trace-end-p1",
+            {"parts__1__closes": {"mm": 9}},
+            "/leaflet/parts/1/closes",
+            "cannot grip the smallest cable",
+        ),
+        (
+            "trace-end-p1",
+            {"parts__1__stiff": True, "parts__1__opens": {"mm": 13}},
+            "/leaflet/parts/1/opens",
+            "cannot pass the widest cable",
+        ),
         ("trace-end-p1", {"layers__3__part": "T9"}, "/leaflet/layers/3/part", "not in the parts list"),
-        ("trace-end-p1", {"layers__3__part": "W"}, "/leaflet/layers/3/part", "is a tape, this layer is a tube"),
+        (
+            "trace-end-p1",
+            {"layers__3__part": "W"},
+            "/leaflet/layers/3/part",
+            "is a tape, this layer is a tube",
+        ),
         ("trace-end-p1", {"layers__3__part": "T4"}, "/leaflet/parts/1/count", "the layers use 2 of T4"),
         ("trace-end-p1", {"layers__5__reach": {}}, "/leaflet/layers/5/reach", "is missing"),
         ("trace-end-p1", {"layers__5__at": "joint"}, "/leaflet/layers/5/at", "nothing is joined here"),
         ("trace-end-p1", {"layers__2": None}, "/leaflet/layers", "one bus wire is cut shorter"),
         ("trace-end-p1", {"cuts__3": None}, "/leaflet/cuts", "both bus wires end at the same place"),
         ("trace-end-p1", {"layers__0": None}, "/leaflet/layers", "nothing is said of the braid"),
-        ("trace-end-p1", {"serves__constructions": ["zone"]}, "/leaflet/cuts/2/layer", "zone cable has no matrix"),
+        (
+            "trace-end-p1",
+            {"serves__constructions": ["zone"]},
+            "/leaflet/cuts/2/layer",
+            "zone cable has no matrix",
+        ),
         ("trace-end-p1", {"serves__constructions": []}, "/serves/constructions", "say which kinds"),
         ("trace-end-p1", {"serves__width_least_mm": 20}, "/serves/width_most_mm", "must not be under"),
-        ("trace-box-f3", {"layers__5__torque_least_nm": None}, "/leaflet/layers/5/torque_least_nm", "without a torque"),
+        (
+            "trace-box-f3",
+            {"layers__5__torque_least_nm": None},
+            "/leaflet/layers/5/torque_least_nm",
+            "without a torque",
+        ),
         ("trace-box-f3", {"layers__5": None}, "/leaflet/layers", "nothing lands the bus wires"),
-        ("trace-box-f3", {"layers__6__torque_most_nm": 0.5}, "/leaflet/layers/6/torque_most_nm", "must not be under the least torque"),
-        ("trace-box-f3", {"parts__0__width_most_mm": 13}, "/leaflet/parts/0/width_most_mm", "takes cables up to 13 mm width"),
-        ("trace-box-f3", {"parts__4__area_most_mm2": 1.2}, "/leaflet/parts/4/area_most_mm2", "does not take the bus wires of 1.5"),
-        ("trace-splice-s5", {"parts__2__length": {"mm": 220}}, "/leaflet/layers/6/reach", "what it must cover is 222"),
+        (
+            "trace-box-f3",
+            {"layers__6__torque_most_nm": 0.5},
+            "/leaflet/layers/6/torque_most_nm",
+            "must not be under the least torque",
+        ),
+        (
+            "trace-box-f3",
+            {"parts__0__width_most_mm": 13},
+            "/leaflet/parts/0/width_most_mm",
+            "takes cables up to 13 mm width",
+        ),
+        (
+            "trace-box-f3",
+            {"parts__4__area_most_mm2": 1.2},
+            "/leaflet/parts/4/area_most_mm2",
+            "does not take the bus wires of 1.5",
+        ),
+        (
+            "trace-splice-s5",
+            {"parts__2__length": {"mm": 220}},
+            "/leaflet/layers/6/reach",
+            "what it must cover is 222",
+        ),
         ("trace-splice-s5", {"cuts__3__length": {"mm": 12}}, "/leaflet/cuts", "they cannot both meet"),
         ("trace-splice-s5", {"layers__2": None}, "/leaflet/layers", "nothing joins the bus wires"),
     ],
-)  # fmt: skip
+)
 def test_what_does_not_add_up_is_said_where_it_stands(
     sheet: str, change: dict[str, Any], path: str, words: str
 ):
@@ -123,7 +215,12 @@ def test_an_empty_leaflet_asks_for_everything_and_breaks_nothing():
     assert preview(read(bare)) == []
     begun = bare | {"leaflet": {"cuts": [{"layer": "outer-jacket"}]}}
     messages = " ".join(m for _, m in said(begun))
-    for words in ("is missing", "nothing is said of the braid", "nothing joins the bus wires", "nothing closes the splice"):  # fmt: skip
+    for words in (
+        "is missing",
+        "nothing is said of the braid",
+        "nothing joins the bus wires",
+        "nothing closes the splice",
+    ):
         assert words in messages
 
 

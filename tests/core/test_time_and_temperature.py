@@ -65,8 +65,12 @@ def test_pour_window():
 def test_cure_at_one_temperature_by_hand():
     """Half an hour at 20 °C of two, then half an hour at 10 °C of four: a quarter and an eighth."""
     points = [{"temperature_c": 20, "minutes": 120}]
-    log_ = [{"at_min": 0, "temperature_c": 20}, {"at_min": 30, "temperature_c": 20},
-            {"at_min": 30.000001, "temperature_c": 10}, {"at_min": 60.000001, "temperature_c": 10}]  # fmt: skip
+    log_ = [
+        {"at_min": 0, "temperature_c": 20},
+        {"at_min": 30, "temperature_c": 20},
+        {"at_min": 30.000001, "temperature_c": 10},
+        {"at_min": 60.000001, "temperature_c": 10},
+    ]
     found = calc("cure", points=points, least_temperature_c=5, log=log_)
     assert found["fraction"] == pytest.approx(0.25 + 0.125, rel=1e-5)
     assert found["remaining_min"] == pytest.approx((1 - 0.375) * 240, rel=1e-5)

@@ -127,7 +127,13 @@ def test_any_cable_the_sheet_serves_is_planned_or_told_which_tube_fails(
 ):
     inner = {"width_mm": w - 2 * (braid + wall), "thickness_mm": t - 2 * (braid + wall)}
     core = {"width_mm": inner["width_mm"] - 1.2, "thickness_mm": inner["thickness_mm"] - 1.2}
-    cable = HEAT | {"outer_jacket": {"width_mm": w, "thickness_mm": t}, "braid_mm": braid, "inner_jacket": inner, "core": core, "bus_od_mm": core["thickness_mm"] * 0.5}  # fmt: skip
+    cable = HEAT | {
+        "outer_jacket": {"width_mm": w, "thickness_mm": t},
+        "braid_mm": braid,
+        "inner_jacket": inner,
+        "core": core,
+        "bus_od_mm": core["thickness_mm"] * 0.5,
+    }
     plan = planned("trace-splice-s5", cable=cable)
     margins = Margins()
     for c in plan.choices:
@@ -149,16 +155,24 @@ def test_any_cable_the_sheet_serves_is_planned_or_told_which_tube_fails(
     [
         ("trace-zone-z8", {"cable": HEAT}, "it serves zone cable, this is self-regulating"),
         ("trace-end-p1", {"cable": ZONE}, "this is zone"),
-        ("trace-end-p1", {"cable": HEAT | {"outer_jacket": {"width_mm": 15, "thickness_mm": 6}}}, "takes widths up to 14 mm, here is 15"),
+        (
+            "trace-end-p1",
+            {"cable": HEAT | {"outer_jacket": {"width_mm": 15, "thickness_mm": 6}}},
+            "takes widths up to 14 mm, here is 15",
+        ),
         ("trace-end-p1", {"cable": HEAT | {"bus_area_mm2": 2.5}}, "bus wires up to 1.5 mm²"),
         ("trace-end-p1", {"rated_voltage_v": 400}, "up to 300 V"),
         ("trace-end-p1", {"duties": ["hazardous"]}, "not certified"),
         ("trace-end-p1", {"sheet": None}, "no kit is chosen"),
         ("trace-end-p1", {"sheet": SHEETS["trace-end-p1"] | {"state": "retired"}}, "is retired"),
-        ("trace-box-f3", {"sheet": sheet_with("trace-box-f3", layers__5__torque_least_nm=None)}, "without a torque"),
+        (
+            "trace-box-f3",
+            {"sheet": sheet_with("trace-box-f3", layers__5__torque_least_nm=None)},
+            "without a torque",
+        ),
         ("trace-box-f3", {"rated_voltage_v": 3000}, "V"),
     ],
-)  # fmt: skip
+)
 def test_a_kit_that_does_not_serve_is_refused_with_the_reason(
     sheet: str, changes: dict[str, Any], words: str
 ):
@@ -209,7 +223,18 @@ def test_a_tube_that_does_not_fit_the_cable_says_which_edge_and_one_of_stock_may
         "inner_jacket": {"width_mm": 5, "thickness_mm": 3},
         "core": {"width_mm": 4.4, "thickness_mm": 2.2},
     }
-    stock = {"sleeves": [{"id": "s12", "expanded_id_mm": 12, "recovered_id_mm": 2, "recovered_wall_mm": 0.9, "lined": True, "on_hand_mm": 900}]}  # fmt: skip
+    stock = {
+        "sleeves": [
+            {
+                "id": "s12",
+                "expanded_id_mm": 12,
+                "recovered_id_mm": 2,
+                "recovered_wall_mm": 0.9,
+                "lined": True,
+                "on_hand_mm": 900,
+            }
+        ]
+    }
     plan = planned(cable=narrow, stock=stock)
     assert plan.verdict == "nothing-fits"
     failed = next(c for c in plan.choices if not c.picked)
@@ -241,7 +266,15 @@ def test_no_room_to_park_the_tubes_of_a_splice():
 def test_every_end_is_opened_layer_by_layer_and_kept_clear():
     plan = planned("trace-tee-t6")
     for end in "ABC":
-        order = [f"cut.square.{end}", f"cut.outer-jacket.{end}", f"braid.{end}", f"cut.inner-jacket.{end}", f"cut.matrix.{end}", f"strip.{end}", f"clear.{end}"]  # fmt: skip
+        order = [
+            f"cut.square.{end}",
+            f"cut.outer-jacket.{end}",
+            f"braid.{end}",
+            f"cut.inner-jacket.{end}",
+            f"cut.matrix.{end}",
+            f"strip.{end}",
+            f"clear.{end}",
+        ]
         for before, after in pairwise(order):
             assert before in plan.step(after).needs
         assert plan.step(f"clear.{end}").photo
@@ -330,7 +363,19 @@ def test_layers_may_be_reordered_and_plain_steps_added_but_no_gate_goes():
     plan = planned(sheet)
     assert plan.step("wait.warm").timers[0].least_min == 2
     assert "wait.warm" in plan.step("surface.inner-tube").needs
-    gates = {"isolated", "receive", "test.found.insulation", "measured", "clear.A", "connectors", "before-closing", "test.after.insulation", "protection", "sealed-and-proved", "released"}  # fmt: skip
+    gates = {
+        "isolated",
+        "receive",
+        "test.found.insulation",
+        "measured",
+        "clear.A",
+        "connectors",
+        "before-closing",
+        "test.after.insulation",
+        "protection",
+        "sealed-and-proved",
+        "released",
+    }
     assert gates <= {s.id for s in plan.steps}
 
 
@@ -356,7 +401,13 @@ def test_the_kit_is_taken_from_stock_and_an_empty_shelf_is_said():
 
 
 def test_cable_fixings_and_remakes_worked_by_hand():
-    circuit = {"run_m": 20, "spiral_extra": 0.1, "fixing_spacing_mm": 300, "connection_mm": 250, "allowances": [{"what": "valve", "each_mm": 500, "count": 2}]}  # fmt: skip
+    circuit = {
+        "run_m": 20,
+        "spiral_extra": 0.1,
+        "fixing_spacing_mm": 300,
+        "connection_mm": 250,
+        "allowances": [{"what": "valve", "each_mm": 500, "count": 2}],
+    }
     found = planned(circuit=circuit).trace
     assert found.cable_m == pytest.approx(20 * 1.1 + 1.0 + (600 + 250 + 50) / 1000)
     assert found.fixings == 68
@@ -400,7 +451,10 @@ def test_bend_steps_and_circuit_rows():
     assert [bend_radius_mm(steps, t) for t in (40, 5, 4.9, -20)] == [30, 30, 50, 50]
     with pytest.raises(InputError):
         bend_radius_mm(steps, -21)
-    rows = [CircuitLimit(start_c=-20, breaker_a=16, most_m=60, start_up_a_per_m=0.25), CircuitLimit(start_c=0, breaker_a=16, most_m=85, start_up_a_per_m=0.18)]  # fmt: skip
+    rows = [
+        CircuitLimit(start_c=-20, breaker_a=16, most_m=60, start_up_a_per_m=0.25),
+        CircuitLimit(start_c=0, breaker_a=16, most_m=85, start_up_a_per_m=0.18),
+    ]
     assert circuit_check(rows, 60, 16, -20).why_not == ()
     assert "longer than the 60 m" in circuit_check(rows, 61, 16, -1).why_not[0]
     assert "starts with 16.2 A" in circuit_check(rows, 90, 16, 3).why_not[-1]

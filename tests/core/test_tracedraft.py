@@ -19,7 +19,13 @@ def draft(**trace: Any) -> Draft:
 
 
 def test_a_draft_becomes_the_file_it_stands_for():
-    found = joint_file(draft(ends={"A": {"loop_mm": 300}}, circuit={"run_m": 12}), {}, "T-1", "Pipe", read(SHEETS["trace-end-p1"]))  # fmt: skip
+    found = joint_file(
+        draft(ends={"A": {"loop_mm": 300}}, circuit={"run_m": 12}),
+        {},
+        "T-1",
+        "Pipe",
+        read(SHEETS["trace-end-p1"]),
+    )
     assert isinstance(found, TraceFile)
     assert (found.ref, found.cable_length_m, found.ambient_c, found.rated_voltage_v) == ("T-1", 40, 4, 230)
     assert (found.ends.A.loop_mm, found.ends.B, found.circuit.run_m) == (300, None, 12)
@@ -51,11 +57,23 @@ def test_a_zone_cable_asks_how_far_apart_its_points_lie():
     [
         ({"circuit": {"spiral_extra": 1.1}}, "/trace/circuit/spiral_extra", 0.1),
         ({"circuit": {"spiral_extra": 3}}, "/trace/circuit/spiral_extra", None),
-        ({"cable": HEAT | {"core": {"width_mm": 86, "thickness_mm": 2.6}}}, "/trace/cable/core/width_mm", 8.6),
-        ({"cable": HEAT | {"inner_jacket": {"width_mm": 10.2, "thickness_mm": 6}}}, "/trace/cable/inner_jacket/thickness_mm", None),
-        ({"cable": HEAT | {"outer_jacket": {"width_mm": 5.8, "thickness_mm": 12.4}}}, "/trace/cable/outer_jacket/thickness_mm", None),
+        (
+            {"cable": HEAT | {"core": {"width_mm": 86, "thickness_mm": 2.6}}},
+            "/trace/cable/core/width_mm",
+            8.6,
+        ),
+        (
+            {"cable": HEAT | {"inner_jacket": {"width_mm": 10.2, "thickness_mm": 6}}},
+            "/trace/cable/inner_jacket/thickness_mm",
+            None,
+        ),
+        (
+            {"cable": HEAT | {"outer_jacket": {"width_mm": 5.8, "thickness_mm": 12.4}}},
+            "/trace/cable/outer_jacket/thickness_mm",
+            None,
+        ),
     ],
-)  # fmt: skip
+)
 def test_doubts_name_the_field_and_what_would_remove_them(
     trace: dict[str, Any], path: str, suggestion: float | None
 ):

@@ -31,7 +31,7 @@ EMPTY = dict.fromkeys(
 STEPS = [
     StepOut(**EMPTY, id=s["id"], needs=s["needs"], hold=None, second_person=False, gates=[], focus_mm=None)
     for s in VECTORS["steps"]
-]  # fmt: skip
+]
 PLAN = Plan.model_construct(steps=STEPS, parts=[], park=None, faults=[])
 
 
@@ -40,9 +40,21 @@ def test_vector(case):
     events, previous = [], GENESIS
     for n, (kind, step) in enumerate(case["events"], 1):
         body = {
-            "id": str(n), "kind": kind, "step": step, "revision": 1, "values": {}, "text": "", "device": "", "sequence": n,
-            "client_time": "", "server_time": "", "at": "2026-02-03T08:00:00+00:00", "actor": "runa", "role": "jointer", "stamp": "",
-        }  # fmt: skip
+            "id": str(n),
+            "kind": kind,
+            "step": step,
+            "revision": 1,
+            "values": {},
+            "text": "",
+            "device": "",
+            "sequence": n,
+            "client_time": "",
+            "server_time": "",
+            "at": "2026-02-03T08:00:00+00:00",
+            "actor": "runa",
+            "role": "jointer",
+            "stamp": "",
+        }
         events.append(chained(body, n, previous))
         previous = events[-1].hash
     assert [s.state for s in fold(PLAN, events).steps] == case["states"]

@@ -13,9 +13,14 @@ from tinknot.core.model import parse
 from tinknot.core.planning.solve import plan_joint
 
 OPTION = st.builds(
-    Option, id=st.sampled_from("abcdef"), thin=st.booleans(), tight=st.booleans(), waste_mm=st.sampled_from([0.0, 40.0, 149.0]),
-    price=st.sampled_from([1.0, 2.0, 7.5]), comfort=st.sampled_from([0.01, 0.06, 0.3]),
-)  # fmt: skip
+    Option,
+    id=st.sampled_from("abcdef"),
+    thin=st.booleans(),
+    tight=st.booleans(),
+    waste_mm=st.sampled_from([0.0, 40.0, 149.0]),
+    price=st.sampled_from([1.0, 2.0, 7.5]),
+    comfort=st.sampled_from([0.01, 0.06, 0.3]),
+)
 
 
 @given(st.lists(st.lists(OPTION, max_size=4), min_size=1, max_size=3), st.data())
@@ -27,10 +32,7 @@ def test_search_equals_trying_every_choice(layers: list[list[Option]], data: st.
         options = sorted(layers[len(chosen)], key=lambda o: worth((o,)))
         return [o for o in options if not chosen or (chosen[-1].id, o.id) not in closed]
 
-    every = [
-        c for c in product(*layers)
-        if all((p.id, q.id) not in closed for p, q in pairwise(c))
-    ]  # fmt: skip
+    every = [c for c in product(*layers) if all((p.id, q.id) not in closed for p, q in pairwise(c))]
     found = best(len(layers), following)
     assert (found is None) == (not every)
     if found is not None:
@@ -67,7 +69,8 @@ def stocked(*sleeves: dict) -> JointFile:
 
 
 def test_a_core_sleeve_that_leaves_no_room_for_the_outer_is_passed_over():
-    """A thick cheap core sleeve would be taken first; over it only 40 mm could pass, and that is not in stock."""
+    """A thick cheap core sleeve would be taken first; over it only 40 mm could pass, and that is not in
+    stock."""
     thick = CORE_SLEEVE | {"id": "core-thick", "recovered_wall_mm": 3.2, "price_per_m": 0.1}
     alone = plan_joint(stocked(thick))
     assert alone.verdict == "nothing-fits"

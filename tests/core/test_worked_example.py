@@ -57,8 +57,13 @@ def test_core_sleeve_is_cut_at_62():
 
 def test_four_in_line_need_a_gap_of_136():
     found = calc(
-        "stagger", cores=4, connector_length_mm=38, core_sleeve_length_mm=58, strip_mm=20, keep_away_mm=10,
+        "stagger",
+        cores=4,
+        connector_length_mm=38,
+        core_sleeve_length_mm=58,
+        strip_mm=20,
+        keep_away_mm=10,
         core_sleeve_supplied_mm=62,
-    )  # fmt: skip
+    )
     assert found["gap_mm"] == pytest.approx(136)
     assert {(c["centre_mm"], c["cut_a_mm"], c["cut_b_mm"]) for c in found["cores"]} == {(44, 44, 92)}

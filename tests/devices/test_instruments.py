@@ -1,4 +1,5 @@
-"""One contract over every instrument: near the truth, the same seed the same, and clear words when it fails."""
+"""One contract over every instrument: near the truth, the same seed the same, and clear words when it
+fails."""
 
 from pathlib import Path
 
@@ -74,8 +75,10 @@ def test_calliper_reads_twice_across():
 def test_printer_numbers_its_pages(tmp_path: Path):
     tray = TrayPrinter(tmp_path / "tray")
     assert [tray.put("J-1-label", b"a"), tray.put("J-1-label", b"b"), tray.put("J-2-label", b"c")] == [
-        "J-1-label-1.pdf", "J-1-label-2.pdf", "J-2-label-1.pdf",
-    ]  # fmt: skip
+        "J-1-label-1.pdf",
+        "J-1-label-2.pdf",
+        "J-2-label-1.pdf",
+    ]
     assert (tmp_path / "tray" / "J-1-label-1.pdf").read_bytes() == b"a"
 
 

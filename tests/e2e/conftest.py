@@ -62,7 +62,8 @@ class Server:
         return f"http://127.0.0.1:{self.port}"
 
     def sign_in(self, context: BrowserContext, username: str, password: str = PASSWORD) -> str:
-        """Sign a browser in; once over HTTP, from then on by the cookie of that time. Returns the CSRF token."""
+        """Sign a browser in; once over HTTP, from then on by the cookie of that time. Returns the CSRF
+        token."""
         if username not in self.cookies:
             answer = context.request.post(
                 f"{self.address}/api/v1/session", data={"username": username, "password": password}
@@ -84,9 +85,10 @@ class Server:
         csrf = self.sign_in(admin, username, password)
         version = admin.request.get(f"{self.address}/api/v1/rules").json()["version"]
         done = admin.request.put(
-            f"{self.address}/api/v1/rules/{key}", data={"value": value, "reason": "for the test"},
+            f"{self.address}/api/v1/rules/{key}",
+            data={"value": value, "reason": "for the test"},
             headers={"X-CSRF-Token": csrf, "If-Match": f'"{version}"'},
-        )  # fmt: skip
+        )
         assert done.ok, done.text()
         admin.close()
 

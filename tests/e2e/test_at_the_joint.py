@@ -232,7 +232,8 @@ def test_a_verifier_signs_on_the_jointers_tablet_without_signal(browser, site):
     expect(page.get_by_role("heading", name="Wipe the cores clean")).to_be_visible()
     kept = page.evaluate(
         """() => new Promise(done => { const o = indexedDB.open('tinknot'); o.onsuccess = () => {
-        const q = o.result.transaction('outbox').objectStore('outbox').getAll(); q.onsuccess = () => done(JSON.stringify(q.result)) } })"""
+        const q = o.result.transaction('outbox').objectStore('outbox').getAll()
+        q.onsuccess = () => done(JSON.stringify(q.result)) } })"""
     )
     assert "sealed_pin" in kept
     assert "4071" not in kept.replace(re.search(r'"sealed_pin":"([^"]+)"', kept)[1], "")
@@ -285,7 +286,8 @@ def test_targets_are_large_enough_for_gloves(browser, site, path: str):
     page.wait_for_load_state("networkidle")
     small = page.evaluate(
         """() => [...document.querySelectorAll('main button, main a, main label')].filter(e => e.offsetParent)
-        .map(e => [e.innerText || e.ariaLabel, e.getBoundingClientRect()]).filter(([, r]) => r.width < 48 || r.height < 48)
+        .map(e => [e.innerText || e.ariaLabel, e.getBoundingClientRect()])
+        .filter(([, r]) => r.width < 48 || r.height < 48)
         .map(([n, r]) => `${n}: ${Math.round(r.width)} x ${Math.round(r.height)}`)"""
     )
     assert small == []
@@ -310,7 +312,8 @@ def test_steps_are_read_aloud_until_it_is_switched_off(browser, site):
 
 WAITING = """
 ServiceWorkerContainer.prototype.register = async () => ({
-  waiting: { scriptURL: location.origin + '/sw.js', state: 'installed', addEventListener() {}, postMessage(m) { window.posted = m } },
+  waiting: { scriptURL: location.origin + '/sw.js', state: 'installed', addEventListener() {},
+             postMessage(m) { window.posted = m } },
   installing: null, active: null, addEventListener() {}, update() {},
 })
 """

@@ -1,5 +1,5 @@
-"""Nobody misled: one person builds on a phone, without a connection in the middle, a second one verifies; instruments
-only where they are meant; a device that loses its connection at the first visit."""
+"""Nobody misled: one person builds on a phone, without a connection in the middle, a second one verifies;
+instruments only where they are meant; a device that loses its connection at the first visit."""
 
 import json
 import re
@@ -190,7 +190,8 @@ def test_two_tabs_and_two_tablets_at_one_fault(browser, site):
 
 
 def walk(page: Page, site, ref: str, stop) -> None:
-    """The steps of a joint up to the one where `stop` says so, confirmed over HTTP, each at a time that can be true."""
+    """The steps of a joint up to the one where `stop` says so, confirmed over HTTP, each at a time that
+    can be true."""
     address = f"{site.address}/api/v1/joints/{ref}"
     csrf = page.request.get(f"{site.address}/api/v1/session").json()["csrf"]
     found = page.request.get(f"{address}/work").json()
@@ -202,18 +203,27 @@ def walk(page: Page, site, ref: str, stop) -> None:
             return
         at += timedelta(minutes=1.2 + max((t["least_min"] or 0 for t in step["timers"]), default=0))
         values = {
-            g["id"]: g["most"] / 2
-            if g["most"] is not None
-            else g["least"] * 200
-            if g["least"] is not None
-            else g["target"]
+            g["id"]: (
+                g["most"] / 2
+                if g["most"] is not None
+                else g["least"] * 200
+                if g["least"] is not None
+                else g["target"]
+            )
             for g in step["gates"]
             if g["required"]
         }
         body = {
-            "id": str(uuid4()), "kind": "done", "step": step["id"], "revision": found["number"], "values": values, "sequence": number,
-            "tools": {k: tools[k] for k in step["tools"]}, "client_time": at.isoformat(), "sent_time": datetime.now(UTC).isoformat(),
-        }  # fmt: skip
+            "id": str(uuid4()),
+            "kind": "done",
+            "step": step["id"],
+            "revision": found["number"],
+            "values": values,
+            "sequence": number,
+            "tools": {k: tools[k] for k in step["tools"]},
+            "client_time": at.isoformat(),
+            "sent_time": datetime.now(UTC).isoformat(),
+        }
         taken = page.request.post(f"{address}/events", data=body, headers={"X-CSRF-Token": csrf})
         assert taken.ok, taken.text()
         assert taken.json()["counts"], taken.json()["why"]

@@ -8,7 +8,11 @@ from playwright.sync_api import Browser, Page, expect
 from tests.e2e.pages.joint import JointPage
 
 pytestmark = pytest.mark.e2e
-LIST = """kind,id,name,expanded_id_mm,recovered_id_mm,recovered_wall_mm,longitudinal_change_pct,lined,od_mm,length_mm,insertion_mm,growth_mm,area_least_mm2,area_most_mm2,lot,quantity
+COLUMNS = (
+    "kind,id,name,expanded_id_mm,recovered_id_mm,recovered_wall_mm,longitudinal_change_pct,lined,"
+    "od_mm,length_mm,insertion_mm,growth_mm,area_least_mm2,area_most_mm2,lot,quantity"
+)
+LIST = f"""{COLUMNS}
 sleeve,core-9.5,Thin 9.5,9.5,4.6,0.9,-6,no,,,,,,,L1,6000
 sleeve,outer-22,Dual 22,22,7,2.4,-8,yes,,,,,,,L2,6000
 sleeve,outer-28,Dual 28,28,9,2.6,-8,yes,,,,,,,L3,6400

@@ -1,4 +1,5 @@
-"""Heat trace in the browser: a leaflet nobody knew is typed, checked and built with; kits, loops, no signal."""
+"""Heat trace in the browser: a leaflet nobody knew is typed, checked and built with; kits, loops, no
+signal."""
 
 import re
 
@@ -14,7 +15,11 @@ pytestmark = pytest.mark.e2e
 
 def measured(page: Page) -> None:
     """A flat cable typed, in what the trade has at hand: comma, point, inches."""
-    figures = (("Outer jacket, width", "12,4", "5.8"), ("Inner jacket, width", "10.2", "4"), ("Matrix, width", "8.6", "2.6"))  # fmt: skip
+    figures = (
+        ("Outer jacket, width", "12,4", "5.8"),
+        ("Inner jacket, width", "10.2", "4"),
+        ("Matrix, width", "8.6", "2.6"),
+    )
     for layer, width, thickness in figures:
         row = page.get_by_role("textbox", name=layer)
         row.fill(width)
@@ -50,7 +55,9 @@ def test_a_leaflet_nobody_knew_is_typed_checked_and_built_with(sign_in, page: Pa
     page.get_by_role("listitem", name="Cut 2").get_by_role("textbox", name=re.compile("length, mm$")).fill(
         "23"
     )
-    expect(page.get_by_role("img", name=re.compile("End A.*outer jacket 46 mm, inner jacket 23 mm"))).to_be_visible()  # fmt: skip
+    expect(
+        page.get_by_role("img", name=re.compile("End A.*outer jacket 46 mm, inner jacket 23 mm"))
+    ).to_be_visible()
     sheet.layer("braid: lay back", "C")
     sheet.layer("strip matrix or heating wire")
     inner = sheet.layer("shrink tube", "A", "18", "inner jacket")

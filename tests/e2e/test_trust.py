@@ -1,5 +1,5 @@
-"""A record that holds, in the real browser: what was changed stops the release, what cannot be read shows as that,
-times that cannot be true are asked for again, nothing typed goes away."""
+"""A record that holds, in the real browser: what was changed stops the release, what cannot be read shows
+as that, times that cannot be true are asked for again, nothing typed goes away."""
 
 import json
 import re
@@ -60,7 +60,11 @@ def test_a_reading_changed_on_another_tablet_stops_the_release_until_it_is_put_b
 def test_a_joint_of_a_newer_version_is_shown_as_that_and_the_rest_goes_on(sign_in, page: Page, site):
     with closing(sqlite3.connect(site.data / "tinknot.db", timeout=10)) as live:
         newer = json.dumps({"format": 99})
-        live.execute("UPDATE planrevision SET plan = ?, created = 'x' WHERE joint_id = (SELECT id FROM joint WHERE ref = 'SK-108')", (newer,))  # fmt: skip
+        live.execute(
+            "UPDATE planrevision SET plan = ?, created = 'x' WHERE joint_id = (SELECT id FROM joint WHERE ref"
+            " = 'SK-108')",
+            (newer,),
+        )
         live.commit()
     sign_in(page, "runa")
     told = page.get_by_role("region", name="Joints that cannot be read")
@@ -110,7 +114,13 @@ def test_work_dated_years_back_is_kept_flagged_and_asked_for_again(browser, site
 def test_what_is_on_hand_without_a_lot_number_is_kept(sign_in, page: Page, site):
     sign_in(page, "runa", "/stock")
     page.get_by_role("button", name="Add a sleeve").click()
-    for label, text in (("Part id", "X-33"), ("Inside as supplied, at least", "33"), ("Inside when free, at most", "8"), ("Wall when free", "2,5"), ("On hand", "4,8")):  # fmt: skip
+    for label, text in (
+        ("Part id", "X-33"),
+        ("Inside as supplied, at least", "33"),
+        ("Inside when free, at most", "8"),
+        ("Wall when free", "2,5"),
+        ("On hand", "4,8"),
+    ):
         page.get_by_label(label, exact=True).fill(text)
     page.get_by_role("button", name="Add to the stock").click()
     expect(page.get_by_role("button", name="Add to the stock")).to_have_count(0)

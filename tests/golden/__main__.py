@@ -1,5 +1,5 @@
-"""`python -m tests.golden` makes the kept plans anew. Only when plans are meant to change: say which and why in
-docs/decisions.md, and look at the difference first (`python -m tests.golden --differences`)."""
+"""`python -m tests.golden` makes the kept plans anew. Only when plans are meant to change: say which and
+why in docs/decisions.md, and look at the difference first (`python -m tests.golden --differences`)."""
 
 import json
 import lzma

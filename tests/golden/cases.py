@@ -1,6 +1,6 @@
-"""Joint files whose plans are kept: all examples, the demo's joints, and generated ones. Seeded, so that the same
-files come out each time; the files are kept beside their plans all the same, so that a plan is compared for the
-very file it was made from."""
+"""Joint files whose plans are kept: all examples, the demo's joints, and generated ones. Seeded, so that
+the same files come out each time; the files are kept beside their plans all the same, so that a plan is
+compared for the very file it was made from."""
 
 import json
 import random
@@ -34,21 +34,37 @@ DUTIES = ("dry", "damp", "buried", "immersed", "uv", "fire", "oil", "moving")
 
 STORE_SLEEVES = tuple(
     {
-        "id": f"{kind}{x:g}", "expanded_id_mm": x, "recovered_id_mm": round(x / ratio, 2), "recovered_wall_mm": round(0.6 + x / (45 if lined else 25), 2),
-        "longitudinal_change_pct": -change, "lined": lined, "price_per_m": round(1 + x / 3, 2), "properties": ["zero-halogen", "uv-resistant"] if ratio > 3.2 else [],
+        "id": f"{kind}{x:g}",
+        "expanded_id_mm": x,
+        "recovered_id_mm": round(x / ratio, 2),
+        "recovered_wall_mm": round(0.6 + x / (45 if lined else 25), 2),
+        "longitudinal_change_pct": -change,
+        "lined": lined,
+        "price_per_m": round(1 + x / 3, 2),
+        "properties": ["zero-halogen", "uv-resistant"] if ratio > 3.2 else [],
     }
     for kind, ratio, change, lined, sizes in (
-        ("core", 2.6, 6, False, (6, 9.5, 13, 19, 26)), ("heavy", 3.4, 9, False, (8, 12, 18, 27)), ("seal", 3.1, 8, True, (16, 22, 28, 36, 46, 60)), ("wide", 4.2, 12, True, (24, 33, 45, 70)),
+        ("core", 2.6, 6, False, (6, 9.5, 13, 19, 26)),
+        ("heavy", 3.4, 9, False, (8, 12, 18, 27)),
+        ("seal", 3.1, 8, True, (16, 22, 28, 36, 46, 60)),
+        ("wide", 4.2, 12, True, (24, 33, 45, 70)),
     )
     for x in sizes
-)  # fmt: skip
+)
 STORE_CONNECTORS = tuple(
     {
-        "id": f"barrel{most:g}", "od_mm": round(2.2 + 1.75 * most**0.5, 1), "length_mm": round(22 + 1.6 * most**0.75, 0), "insertion_mm": round(9.5 + 0.7 * most**0.75, 0),
-        "growth_mm": 0.5, "area_least_mm2": least, "area_most_mm2": most, "on_hand": 20, "price_each": round(0.5 + most / 20, 2),
+        "id": f"barrel{most:g}",
+        "od_mm": round(2.2 + 1.75 * most**0.5, 1),
+        "length_mm": round(22 + 1.6 * most**0.75, 0),
+        "insertion_mm": round(9.5 + 0.7 * most**0.75, 0),
+        "growth_mm": 0.5,
+        "area_least_mm2": least,
+        "area_most_mm2": most,
+        "on_hand": 20,
+        "price_each": round(0.5 + most / 20, 2),
     }
     for least, most in ((1, 2.5), (2.5, 6), (4, 10), (6, 16), (10, 25), (16, 35), (25, 50), (35, 70))
-)  # fmt: skip
+)
 
 
 def examples() -> Iterator[tuple[str, dict[str, Any]]]:
@@ -134,9 +150,13 @@ def _straight(pick: random.Random) -> dict[str, Any]:
 def _tap(pick: random.Random) -> dict[str, Any]:
     main, tap = pick.choice(((70, 15.0), (50, 13.2), (35, 11.6), (95, 17.5))), pick.choice(SIZES[1:6])
     return power(
-        end(3, *main, sheath=40.0), end(3, *tap, sheath=_sheath(pick, 3, tap[1])), family="tap-lv", duties=["uv"],
-        ambient_c=pick.choice((-5, 6, 20)), **({"build": {"purpose": "earthing"}} if pick.random() < 0.3 else {}),
-    )  # fmt: skip
+        end(3, *main, sheath=40.0),
+        end(3, *tap, sheath=_sheath(pick, 3, tap[1])),
+        family="tap-lv",
+        duties=["uv"],
+        ambient_c=pick.choice((-5, 6, 20)),
+        **({"build": {"purpose": "earthing"}} if pick.random() < 0.3 else {}),
+    )
 
 
 def _trace(pick: random.Random) -> dict[str, Any]:

@@ -20,7 +20,8 @@ TODAY = date(2026, 11, 26)
 
 @cache
 def kept() -> dict[str, dict[str, Any]]:
-    """Every kept case by its name: `file`, `today`, `made` (facts of work already done, or None) and `plan`."""
+    """Every kept case by its name: `file`, `today`, `made` (facts of work already done, or None) and
+    `plan`."""
     return {case["name"]: case for case in json.loads(lzma.decompress(PATH.read_bytes()))}
 
 

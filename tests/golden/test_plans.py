@@ -34,8 +34,12 @@ def test_every_kind_of_joint_is_kept():
     plans = [case["plan"] for case in kept().values()]
     assert len([n for n in NAMES if n.startswith("generated")]) == 200
     assert {(p["family"], p["verdict"]) for p in plans} == {
-        ("straight-lv", "planned"), ("straight-lv", "nothing-fits"), ("tap-lv", "planned"), ("tap-lv", "nothing-fits"), ("heat-trace", "planned"),
-    }  # fmt: skip
+        ("straight-lv", "planned"),
+        ("straight-lv", "nothing-fits"),
+        ("tap-lv", "planned"),
+        ("tap-lv", "nothing-fits"),
+        ("heat-trace", "planned"),
+    }
     assert {p["closure"] for p in plans} >= {"sleeve", "resin", "wrap-around"}
 
 

@@ -1,5 +1,5 @@
-"""Data folders that earlier commits wrote open in this version: every joint reads, every release verifies, and what
-was stored stays as it was."""
+"""Data folders that earlier commits wrote open in this version: every joint reads, every release verifies,
+and what was stored stays as it was."""
 
 import sqlite3
 from contextlib import closing

@@ -26,8 +26,14 @@ def test_a_write_that_fails_leaves_neither_file_nor_part(tmp_path: Path, monkeyp
 
 @pytest.mark.parametrize(
     ("number", "kind"),
-    [(errno.ENOSPC, faults.DiskFull), (errno.EDQUOT, faults.DiskFull), (errno.EROFS, faults.ReadOnly), (errno.EACCES, faults.ReadOnly), (errno.ENOENT, None)],
-)  # fmt: skip
+    [
+        (errno.ENOSPC, faults.DiskFull),
+        (errno.EDQUOT, faults.DiskFull),
+        (errno.EROFS, faults.ReadOnly),
+        (errno.EACCES, faults.ReadOnly),
+        (errno.ENOENT, None),
+    ],
+)
 def test_what_errors_of_the_file_system_mean(number: int, kind):
     found = faults.fault_of(OSError(number, "x"))
     assert type(found) is kind if kind else found is None
@@ -130,5 +136,6 @@ def test_chains_that_are_not_whole_are_named(tmp_path: Path):
             "INSERT INTO eventrow VALUES (1, 1, '{\"number\": 1}', 'x'), (2, 1, 'no json', 'x');"
         )
     assert list(snapshot.chain_faults(tmp_path / "x.db")) == [
-        "the events of J-1 are not whole, from event 1 on", "the events of J-2 are not whole",
-    ]  # fmt: skip
+        "the events of J-1 are not whole, from event 1 on",
+        "the events of J-2 are not whole",
+    ]

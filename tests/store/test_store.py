@@ -62,12 +62,15 @@ def test_search_equals_a_plain_filter(opened: Path):
     rows = []
     for i in range(300):
         row = {
-            "ref": f"R-{i}", "title": pick.choice(("Feeder", "Lamp", "Pümp")) + f" {i % 7}", "where": pick.choice(("tunnel", "loop pit")),
+            "ref": f"R-{i}",
+            "title": pick.choice(("Feeder", "Lamp", "Pümp")) + f" {i % 7}",
+            "where": pick.choice(("tunnel", "loop pit")),
             "state": pick.choice(("draft", "released")),
-        }  # fmt: skip
+        }
         rows.append(row)
         db.execute_sql(
-            "INSERT INTO joint(ref, title, draft, state, version, revision, created, updated, created_by) VALUES (?, ?, ?, ?, 1, 0, '', '', '')",
+            "INSERT INTO joint(ref, title, draft, state, version, revision, created, updated, created_by)"
+            " VALUES (?, ?, ?, ?, 1, 0, '', '', '')",
             (row["ref"], row["title"], json.dumps({"card": {"where": row["where"]}}), row["state"]),
         )
     for word, state in (
@@ -79,9 +82,11 @@ def test_search_equals_a_plain_filter(opened: Path):
         ("nowhere", None),
     ):
         wanted = [
-            r["ref"] for r in reversed(rows)
-            if (state is None or r["state"] == state) and word in f"{r['title']} {r['where']}".lower().replace("ü", "u")
-        ]  # fmt: skip
+            r["ref"]
+            for r in reversed(rows)
+            if (state is None or r["state"] == state)
+            and word in f"{r['title']} {r['where']}".lower().replace("ü", "u")
+        ]
         found: list[str] = []
         before = None
         while page := search.newest(f'"{word}"*' if word else "", state, before, 17):

@@ -103,7 +103,8 @@ def test_a_backup_while_a_server_writes_is_consistent(folder: Path, tmp_path: Pa
 
 
 def test_every_restore_keeps_what_was_there(folder: Path, tmp_path: Path):
-    """Three states, restored over each other; all of them are still there, and the kept ones come back too."""
+    """Three states, restored over each other; all of them are still there, and the kept ones come back
+    too."""
     first = safekeeping.backup(folder, tmp_path / "1.zip")
     retitle(folder, "second")
     second = state(folder)
@@ -263,7 +264,10 @@ def test_one_at_a_time_on_a_folder(folder: Path, tmp_path: Path):
 
 
 def test_a_server_that_was_killed_holds_nothing(folder: Path):
-    code = f"from tinknot.store.lock import holding; from pathlib import Path\nwith holding(Path({str(folder)!r})): print('held', flush=True); input()"
+    code = (
+        "from tinknot.store.lock import holding; from pathlib import Path\nwith"
+        f" holding(Path({str(folder)!r})): print('held', flush=True); input()"
+    )
     child = subprocess.Popen([sys.executable, "-c", code], stdin=subprocess.PIPE, stdout=subprocess.PIPE)
     assert child.stdout.readline() == b"held\n"
     with pytest.raises(lock.InUse), lock.holding(folder):

@@ -1,4 +1,5 @@
-"""A full disk, a folder that cannot be written to: clear words, nothing half-written, nothing left lying about."""
+"""A full disk, a folder that cannot be written to: clear words, nothing half-written, nothing left lying
+about."""
 
 import contextlib
 import errno
@@ -24,7 +25,8 @@ from tinknot.web.app import create_app
 
 @pytest.fixture
 def small_disk(tmp_path: Path) -> Iterator[Path]:
-    """A disk of 2 MB of its own; where this machine lets nobody mount one, the tests that need it are skipped."""
+    """A disk of 2 MB of its own; where this machine lets nobody mount one, the tests that need it are
+    skipped."""
     place = tmp_path / "disk"
     place.mkdir()
     mounted = subprocess.run(
@@ -49,7 +51,12 @@ def test_a_full_disk_is_told_and_work_goes_on_when_there_is_room(small_disk: Pat
     api = Api(app.test_client(), "ylva")
     api("POST", "/joints", {"ref": "J-1"}, 201)
     fill(small_disk)
-    statuses = {api.client.post("/api/v1/lines", json={"name": f"L{i}", "length_m": 5}, headers={"X-CSRF-Token": api.csrf}).status_code for i in range(40)}  # fmt: skip
+    statuses = {
+        api.client.post(
+            "/api/v1/lines", json={"name": f"L{i}", "length_m": 5}, headers={"X-CSRF-Token": api.csrf}
+        ).status_code
+        for i in range(40)
+    }
     assert statuses <= {201, 507}
     assert 507 in statuses
     data = made_up_picture("pit", "x")
@@ -97,7 +104,14 @@ def test_a_database_that_takes_no_more(planned, app):
     pages = database.db.execute_sql("PRAGMA page_count").fetchone()[0]
     database.db.execute_sql(f"PRAGMA max_page_count = {pages}")
     events, version = EventRow.select().count(), Joint.get().version
-    full = [planned.client.post("/api/v1/joints/J-1/events", json=event("", "note", text="x" * 1900), headers={"X-CSRF-Token": planned.csrf}) for _ in range(12)]  # fmt: skip
+    full = [
+        planned.client.post(
+            "/api/v1/joints/J-1/events",
+            json=event("", "note", text="x" * 1900),
+            headers={"X-CSRF-Token": planned.csrf},
+        )
+        for _ in range(12)
+    ]
     assert full[-1].status_code == 507
     assert EventRow.select().count() == events + sum(a.status_code == 201 for a in full)
     planned("POST", "/joints/J-1/plans", status=507, If_Match=f'"{version}"')

@@ -1,4 +1,5 @@
-"""What is stored can be planned with; what is typed without a lot goes to the unmarked one; one unit everywhere."""
+"""What is stored can be planned with; what is typed without a lot goes to the unmarked one; one unit
+everywhere."""
 
 import pytest
 from hypothesis import given
@@ -55,7 +56,17 @@ def one_part(runa):
 @given(quantity=st.floats(0, MOST_IN_LOT), opened=st.booleans(), use_by=st.none() | st.dates())
 def test_whatever_lot_is_taken_a_joint_file_takes_too(quantity: float, opened: bool, use_by):
     lot = LotIn(name="x", quantity=quantity, opened=opened, use_by=use_by)
-    entry = FIGURES | {"on_hand_mm": lot.quantity, "lots": [{"id": lot.name, "on_hand_mm": lot.quantity, "opened": lot.opened, "use_by": use_by and use_by.isoformat()}]}  # fmt: skip
+    entry = FIGURES | {
+        "on_hand_mm": lot.quantity,
+        "lots": [
+            {
+                "id": lot.name,
+                "on_hand_mm": lot.quantity,
+                "opened": lot.opened,
+                "use_by": use_by and use_by.isoformat(),
+            }
+        ],
+    }
     draft = parse(Draft, {"card": {"rated_voltage_v": 400}, "ends": joint_dict()["ends"]})
     assert joint_file(draft, {"sleeves": [entry]}).stock.sleeves[0].on_hand_mm == quantity
 

@@ -29,7 +29,7 @@ def printed(pdf: bytes) -> str:
     return " ".join(page.extract_text() for page in PdfReader(BytesIO(pdf)).pages).replace("\n", " ")
 
 
-# --- faults -----------------------------------------------------------------------------------------------------
+# --- faults -------------------------------------------------------------------------------------------------
 
 
 def reported(log: Log, actor: int, step: str = "join.1") -> str:
@@ -79,7 +79,7 @@ def test_a_cut_out_lists_all_that_is_used_again():
         (trace("trace-end-p1"), ["tape"]),
     ],
     ids=["mica", "flat tape"],
-)  # fmt: skip
+)
 def test_what_is_wound_is_built_when_it_is_wound(file: Any, layers: list[str]):
     plan = plan_joint(file)
     by_layer = building(plan)
@@ -98,10 +98,13 @@ def test_an_earth_bond_is_built_when_it_is_clamped():
     assert "earth-bond" in fold(plan, log.events).layers_done
 
 
-# --- figures ----------------------------------------------------------------------------------------------------
+# --- figures ------------------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize(("value", "words"), [(26536.0, "26536"), (2.65e6, "2650000"), (1e-5, "0.00001"), (0.1 + 0.2, "0.3"), (12.0, "12")])  # fmt: skip
+@pytest.mark.parametrize(
+    ("value", "words"),
+    [(26536.0, "26536"), (2.65e6, "2650000"), (1e-5, "0.00001"), (0.1 + 0.2, "0.3"), (12.0, "12")],
+)
 def test_figures_are_never_powers_of_ten(value: float, words: str):
     assert plain(value) == words
 
@@ -142,12 +145,12 @@ def test_a_missing_picture_is_said():
     assert any(n.startswith("No photograph was taken") and "Look at every connector" in n for n in notes)
 
 
-# --- what would fit, and why not --------------------------------------------------------------------------------
+# --- what would fit, and why not ----------------------------------------------------------------------------
 
 
 def thin(wall_mm: float) -> JointFile:
-    """The worked example with a core sleeve as thick as the insulation, and an outer sleeve that fits easily and has this
-    wall."""
+    """The worked example with a core sleeve as thick as the insulation, and an outer sleeve that fits
+    easily and has this wall."""
     stock = joint_dict()["stock"]
     stock["sleeves"][0] |= {"expanded_id_mm": 12, "recovered_id_mm": 3, "recovered_wall_mm": 2}
     stock["sleeves"][1:] = [
@@ -187,8 +190,12 @@ def test_what_to_order_is_nothing_that_is_refused_beside_it():
 def test_a_connector_that_cannot_be_used_says_why_for_every_core():
     barrel = {"od_mm": 7.6, "length_mm": 38, "insertion_mm": 18, "area_least_mm2": 4, "area_most_mm2": 6}
     stock = joint_dict()["stock"] | {
-        "connectors": [barrel | {"id": "enough", "on_hand": 4}, barrel | {"id": "few", "od_mm": 7.8, "on_hand": 3}, barrel | {"id": "thick", "area_least_mm2": 10, "area_most_mm2": 16}]
-    }  # fmt: skip
+        "connectors": [
+            barrel | {"id": "enough", "on_hand": 4},
+            barrel | {"id": "few", "od_mm": 7.8, "on_hand": 3},
+            barrel | {"id": "thick", "area_least_mm2": 10, "area_most_mm2": 16},
+        ]
+    }
     given = joint_dict(stock=stock)
     del given["connector"]
     (pick,) = (p for p in plan_joint(parse(JointFile, given)).picks if p.layer == "connector")
@@ -198,7 +205,7 @@ def test_a_connector_that_cannot_be_used_says_why_for_every_core():
     assert told["thick"] == (False, "does not take the conductors")
 
 
-# --- over HTTP --------------------------------------------------------------------------------------------------
+# --- over HTTP ----------------------------------------------------------------------------------------------
 
 
 def test_a_voltage_beyond_this_tool_is_refused_on_the_card(stocked):

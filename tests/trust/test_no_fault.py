@@ -54,7 +54,15 @@ def test_addresses_of_any_length(app, path: str):
 
 @pytest.mark.parametrize("name", [LONG, "é" * 200, "😀", "%2e%2e", "a%00b", " ", "%0a"])
 def test_names_in_addresses_of_the_api(runa, name: str):
-    for path in (f"/joints/{name}", f"/joints/{name}/work", f"/stock/{name}", f"/sheets/{name}", f"/photos/{name}", f"/joints/{name}/faults/{name}/mends", f"/joints/{name}/template/{name}.pdf"):  # fmt: skip
+    for path in (
+        f"/joints/{name}",
+        f"/joints/{name}/work",
+        f"/stock/{name}",
+        f"/sheets/{name}",
+        f"/photos/{name}",
+        f"/joints/{name}/faults/{name}/mends",
+        f"/joints/{name}/template/{name}.pdf",
+    ):
         assert runa.client.get(f"/api/v1{path}").status_code in (404, 308), path
 
 

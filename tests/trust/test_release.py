@@ -64,8 +64,11 @@ def test_whatever_comes_at_the_same_moment_leaves_a_record_that_verifies(
     eskil, line = sign_in("eskil"), ready("POST", "/lines", {"name": "Feeder", "length_m": 900}, 201)["id"]
     known, reached, go = version(ready), threading.Event(), threading.Event()
     place, slow = {
-        "plan": (planning, "file_of"), "edit": (joints, "draft_of"), "line": (joints, "draft_of"), "event": (folds, "plan_of_revision"),
-    }[other]  # fmt: skip  # looked at before anything is written
+        "plan": (planning, "file_of"),
+        "edit": (joints, "draft_of"),
+        "line": (joints, "draft_of"),
+        "event": (folds, "plan_of_revision"),
+    }[other]  # looked at before anything is written
     real = getattr(place, slow)
 
     def held(*given, **more):

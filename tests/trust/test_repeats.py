@@ -70,7 +70,11 @@ def test_ten_at_once_make_one_plan(stocked, app):
     assert PlanRevision.select().count() == 1
     assert {status for status, _ in found} <= {201, 409}
     assert len({body for status, body in found if status == 201}) == 1
-    again = stocked.client.post("/api/v1/joints/J-1/plans", json={}, headers={"X-CSRF-Token": stocked.csrf, "Idempotency-Key": "k", "If-Match": '"2"'})  # fmt: skip
+    again = stocked.client.post(
+        "/api/v1/joints/J-1/plans",
+        json={},
+        headers={"X-CSRF-Token": stocked.csrf, "Idempotency-Key": "k", "If-Match": '"2"'},
+    )
     assert (again.status_code, again.text) in found
 
 
@@ -110,7 +114,12 @@ def test_old_keys_go(runa):
 
 @pytest.mark.parametrize("key", ["", "x" * 201, "é", "a\tb"])
 def test_what_is_no_key(runa, key: str):
-    told = runa.client.post("/api/v1/lines", data=json.dumps(LINE), content_type="application/json", headers={"X-CSRF-Token": runa.csrf, "Idempotency-Key": key})  # fmt: skip
+    told = runa.client.post(
+        "/api/v1/lines",
+        data=json.dumps(LINE),
+        content_type="application/json",
+        headers={"X-CSRF-Token": runa.csrf, "Idempotency-Key": key},
+    )
     assert told.status_code == 422
     assert told.json["errors"][0]["path"] == "/Idempotency-Key"
     assert Line.select().count() == 0

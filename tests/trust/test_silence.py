@@ -35,7 +35,8 @@ def held_up_by_nobody(port: int, trust: ssl.SSLContext) -> None:
             if n % 3 == 2:  # promised a body and never sent it
                 held[-1] = trust.wrap_socket(raw, server_hostname="127.0.0.1")
                 held[-1].sendall(
-                    b"POST /api/v1/session HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type: application/json\r\nContent-Length: 60\r\n\r\n{"
+                    b"POST /api/v1/session HTTP/1.1\r\nHost: 127.0.0.1\r\nContent-Type:"
+                    b" application/json\r\nContent-Length: 60\r\n\r\n{"
                 )
         time.sleep(0.3)
         among = sorted(took(port, trust) for _ in range(5))

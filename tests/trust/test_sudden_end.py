@@ -1,5 +1,5 @@
-"""A server killed in the middle of the work, a disk after a power loss: nothing acknowledged is lost. `make bench` does
-the first 200 times and the second with 500 disks."""
+"""A server killed in the middle of the work, a disk after a power loss: nothing acknowledged is lost.
+`make bench` does the first 200 times and the second with 500 disks."""
 
 import os
 from pathlib import Path

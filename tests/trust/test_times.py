@@ -1,4 +1,5 @@
-"""Times that cannot be true are kept and flagged, and open nothing. An id stands for one event of one person."""
+"""Times that cannot be true are kept and flagged, and open nothing. An id stands for one event of one
+person."""
 
 from datetime import timedelta
 

@@ -13,9 +13,24 @@ from tinknot.core.planning.plan import canonical
 from tinknot.services import records, site
 
 WORDS = (
-    b"", b"{", b"null", b"[]", b"1E400", b"NaN", b'{"events": NaN}', b"-Infinity", b"[" * 200_000, b'{"a":' * 100_000, b"\xff\xfe", b"\x00",
-    b'"\\ud800"', b"9" * 5000, b'{"events": [], "digest": 1e400}', b"true", b'{"events": {"a": 1}}',
-)  # fmt: skip
+    b"",
+    b"{",
+    b"null",
+    b"[]",
+    b"1E400",
+    b"NaN",
+    b'{"events": NaN}',
+    b"-Infinity",
+    b"[" * 200_000,
+    b'{"a":' * 100_000,
+    b"\xff\xfe",
+    b"\x00",
+    b'"\\ud800"',
+    b"9" * 5000,
+    b'{"events": [], "digest": 1e400}',
+    b"true",
+    b'{"events": {"a": 1}}',
+)
 
 
 @pytest.mark.parametrize("data", WORDS, ids=lambda d: repr(d[:16]))
@@ -26,7 +41,13 @@ def test_no_record_at_all(app, data: bytes):
 
 
 @settings(max_examples=300 if FULL else 60, deadline=None)
-@given(st.binary(max_size=60) | st.recursive(st.none() | st.booleans() | st.integers() | st.floats() | st.text(), lambda x: st.lists(x) | st.dictionaries(st.text(), x)).map(lambda v: json.dumps(v).encode()))  # fmt: skip
+@given(
+    st.binary(max_size=60)
+    | st.recursive(
+        st.none() | st.booleans() | st.integers() | st.floats() | st.text(),
+        lambda x: st.lists(x) | st.dictionaries(st.text(), x),
+    ).map(lambda v: json.dumps(v).encode())
+)
 def test_any_bytes(data: bytes):
     assert not records.verify(data).intact
 

@@ -40,7 +40,7 @@ def release(api: Api) -> Any:
     return api("POST", "/joints/J-1/events", event("released"), 201)
 
 
-# --- own work ---------------------------------------------------------------------------------------------------
+# --- own work -----------------------------------------------------------------------------------------------
 
 
 def test_own_work_stays_own_under_a_name_with_one_more_space(ready, sign_in):
@@ -121,7 +121,7 @@ def test_whoever_wrote_a_sheet_does_not_check_it_under_another_name(sign_in):
     assert sign_in("ylva")("POST", "/sheets/trace-end-p1/check", If_Match=at)["sheet"]["checked_by"] == "Ylva"
 
 
-# --- sign-in ----------------------------------------------------------------------------------------------------
+# --- sign-in ------------------------------------------------------------------------------------------------
 
 
 def test_a_copy_of_the_cookie_is_worth_nothing_after_signing_out(app, sign_in):
@@ -203,7 +203,10 @@ def test_beyond_this_machine_the_first_admin_must_know_the_word(tmp_path):
     assert not Api(app.test_client(), None)("GET", "/session")["needs_code"]
 
 
-@pytest.mark.parametrize(("host", "status"), [("localhost:5117", 200), ("127.0.0.1", 200), ("evil.example", 400), ("10.1.2.3", 400)])  # fmt: skip
+@pytest.mark.parametrize(
+    ("host", "status"),
+    [("localhost:5117", 200), ("127.0.0.1", 200), ("evil.example", 400), ("10.1.2.3", 400)],
+)
 def test_only_its_own_names_are_answered_to(app, host: str, status: int):
     for path in ("/api/v1/session", "/", "/healthz"):
         with app.test_client().get(path, headers={"Host": host}) as answer:
@@ -228,10 +231,22 @@ def test_who_is_not_signed_in_calculates_one_after_the_other(app, monkeypatch):
     assert app.test_client().post("/api/v1/calc/flat", json=body).status_code == 200
 
 
-# --- every operation, every role --------------------------------------------------------------------------------
+# --- every operation, every role ----------------------------------------------------------------------------
 
-PLACES = {"ref": "J-1", "part_id": "core-9.5", "lot_id": "1", "tool_id": "1", "user_id": "999", "sheet_id": "trace-end-p1",
-          "key": "grip.pct", "digest": "0" * 64, "fault": "x", "end": "A", "number": "1", "kind": "calliper"}  # fmt: skip
+PLACES = {
+    "ref": "J-1",
+    "part_id": "core-9.5",
+    "lot_id": "1",
+    "tool_id": "1",
+    "user_id": "999",
+    "sheet_id": "trace-end-p1",
+    "key": "grip.pct",
+    "digest": "0" * 64,
+    "fault": "x",
+    "end": "A",
+    "number": "1",
+    "kind": "calliper",
+}
 OPEN = {e.name for e in ENDPOINTS if e.role is None}
 
 
@@ -253,8 +268,8 @@ def ask(api: Api, e: Endpoint, csrf: str | None) -> tuple[int, str, str]:
 
 
 def test_every_operation_for_every_role(planned, sign_in):
-    """Generated from the operations' own table: below the role refused, from the role on never for the role's sake;
-    without the token of the page nothing is changed."""
+    """Generated from the operations' own table: below the role refused, from the role on never for the
+    role's sake; without the token of the page nothing is changed."""
     assert len(ENDPOINTS) > 60
     ends_it = {"account_sign_out", "account_first_admin"}
     people = {role: sign_in(name) for role, name in ROLES.items()}
@@ -289,7 +304,7 @@ def test_what_is_open_to_everybody():
     assert {n for n in OPEN if not n.startswith("calc_")} == account
 
 
-# --- pictures ---------------------------------------------------------------------------------------------------
+# --- pictures -----------------------------------------------------------------------------------------------
 
 
 def picture(kind: str = "JPEG", size: tuple[int, int] = (60, 40), **more: Any) -> bytes:
@@ -331,8 +346,13 @@ def test_of_a_picture_only_the_picture_is_kept(runa, app, kind: str):
 
 @pytest.mark.parametrize(
     "data",
-    [b"\xff\xd8\xff but no picture", picture()[:200], b"GIF89a" + bytes(40), b"<svg xmlns='http://www.w3.org/2000/svg'/>"],
-)  # fmt: skip
+    [
+        b"\xff\xd8\xff but no picture",
+        picture()[:200],
+        b"GIF89a" + bytes(40),
+        b"<svg xmlns='http://www.w3.org/2000/svg'/>",
+    ],
+)
 def test_what_only_looks_like_a_picture_is_refused(runa, app, data: bytes):
     assert put(runa, hashlib.sha256(data).hexdigest(), data) == 422
     assert not (app.config["DATABASE"].parent / "photos").exists()

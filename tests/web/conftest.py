@@ -29,8 +29,12 @@ class Api:
         sent = {"X-CSRF-Token": self.csrf} | {k.replace("_", "-"): v for k, v in headers.items()}
         data = None if body is None else body if isinstance(body, (bytes, str)) else json.dumps(body)
         answer = self.client.open(
-            "/api/v1" + path, method=method, data=data, content_type="application/json" if data is not None else None, headers=sent
-        )  # fmt: skip
+            "/api/v1" + path,
+            method=method,
+            data=data,
+            content_type="application/json" if data is not None else None,
+            headers=sent,
+        )
         assert answer.status_code == status, f"{method} {path}: {answer.status_code} {answer.text}"
         return answer.json if answer.mimetype.endswith("json") and answer.data else answer.data
 

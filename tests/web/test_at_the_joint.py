@@ -50,7 +50,10 @@ def test_a_clock_that_is_wrong_by_an_hour(planned):
     taken = send(
         planned,
         event("isolated", minutes=0)
-        | {"client_time": (wrong - timedelta(minutes=5)).isoformat(), "sent_time": wrong.isoformat()},
+        | {
+            "client_time": (wrong - timedelta(minutes=5)).isoformat(),
+            "sent_time": wrong.isoformat(),
+        },
     )
     at = datetime.fromisoformat(taken["event"]["at"])
     assert abs(at - (real - timedelta(minutes=5))) < timedelta(seconds=5)

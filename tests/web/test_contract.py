@@ -1,4 +1,5 @@
-"""The HTTP interface against its own description: nothing undescribed, errors mapped. `test_fuzz` sends it anything."""
+"""The HTTP interface against its own description: nothing undescribed, errors mapped. `test_fuzz` sends it
+anything."""
 
 import pytest
 

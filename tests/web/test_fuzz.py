@@ -1,7 +1,7 @@
 """Anything sent to any endpoint of a filled site: no 5xx, and every answer meets its declared schema.
 
-Half of the requests name things that are really there. Bodies of the largest schemas are made by spoiling real ones,
-which goes deeper than inventing them and takes a hundredth of the time."""
+Half of the requests name things that are really there. Bodies of the largest schemas are made by spoiling
+real ones, which goes deeper than inventing them and takes a hundredth of the time."""
 
 import copy
 import json
@@ -28,8 +28,8 @@ from tinknot.web.app import create_app
 from tinknot.web.openapi import openapi
 
 CHECKS = [not_a_server_error, response_schema_conformance, content_type_conformance, status_code_conformance]
-SPOILED = (
-    r"/calc/plan$|/look$|/sheets$|/sheets/look$"  # endpoints whose bodies are made by spoiling real ones
+SPOILED = (  # endpoints whose bodies are made by spoiling real ones
+    r"/calc/plan$|/look$|/sheets$|/sheets/look$"
 )
 OWN_SESSION = r"/session|/setup"  # would sign the fuzzer out
 PASSWORD = "a-password-to-fuzz-with"
@@ -89,9 +89,15 @@ def test_any_request_is_answered_as_described(case, data, filled: Site):
 
 
 ODD = st.one_of(
-    st.none(), st.booleans(), st.integers(-(2**70), 2**70), st.floats(), st.text(max_size=8), st.just([]), st.just({}),
+    st.none(),
+    st.booleans(),
+    st.integers(-(2**70), 2**70),
+    st.floats(),
+    st.text(max_size=8),
+    st.just([]),
+    st.just({}),
     st.sampled_from([1e308, -0.0, 5e-324, 2**53, "\x00", "\ud7ff", "9" * 400, [[[]]], {"": None}]),
-)  # fmt: skip
+)
 
 
 @st.composite
@@ -124,10 +130,27 @@ def spoiled(draw: st.DrawFn, bodies: list[Any]) -> Any:
 
 FILES = [json.loads(p.read_text()) for p in sorted((Path(__file__).parents[2] / "examples").glob("*.json"))]
 LOOKS = [
-    {"stagger_steps": 2, "connector": {"kind": "mechanical"}, "choice": {"outer_sleeve": "S-55", "outer_parks_on": "a"}},
-    {"build": {"closure": "resin", "resin_c": 18, "end_wraps": ["A"], "earth": {"fault_current_a": 900, "clearing_time_s": 0.4}}},
-    {"sheet": "trace-end-p1", "trace": {"ends": {"A": {"loop_mm": 300}}, "circuit": {"run_m": 12, "allowances": [{"what": "x", "each_mm": 9, "count": 2}]}}},
-]  # fmt: skip
+    {
+        "stagger_steps": 2,
+        "connector": {"kind": "mechanical"},
+        "choice": {"outer_sleeve": "S-55", "outer_parks_on": "a"},
+    },
+    {
+        "build": {
+            "closure": "resin",
+            "resin_c": 18,
+            "end_wraps": ["A"],
+            "earth": {"fault_current_a": 900, "clearing_time_s": 0.4},
+        }
+    },
+    {
+        "sheet": "trace-end-p1",
+        "trace": {
+            "ends": {"A": {"loop_mm": 300}},
+            "circuit": {"run_m": 12, "allowances": [{"what": "x", "each_mm": 9, "count": 2}]},
+        },
+    },
+]
 BIG = {
     ("POST", "/calc/plan"): FILES,
     ("POST", "/joints/{ref}/look"): LOOKS,
@@ -140,7 +163,10 @@ def test_every_endpoint_is_fuzzed_one_way_or_the_other():
     spoiling = {path for _, path in BIG}
     described = {path.removeprefix("/api/v1") for path in openapi()["paths"]}
     assert spoiling <= described
-    invented = {r.ok().path.removeprefix("/api/v1") for r in schema.exclude(path_regex=f"{OWN_SESSION}|{SPOILED}").get_all_operations()}  # fmt: skip
+    invented = {
+        r.ok().path.removeprefix("/api/v1")
+        for r in schema.exclude(path_regex=f"{OWN_SESSION}|{SPOILED}").get_all_operations()
+    }
     assert described - invented - spoiling == {"/session", "/session/password", "/session/pin", "/setup"}
 
 
@@ -149,7 +175,8 @@ def test_every_endpoint_is_fuzzed_one_way_or_the_other():
 @given(data=st.data())
 def test_a_spoiled_body_is_answered_as_described(method: str, path: str, data, filled: Site):
     case = schema[f"/api/v1{path}"][method].Case(
-        body=json.dumps(data.draw(spoiled(BIG[method, path]))).encode(), media_type="application/json",
+        body=json.dumps(data.draw(spoiled(BIG[method, path]))).encode(),
+        media_type="application/json",
         path_parameters={"ref": data.draw(st.sampled_from(filled.real["ref"]))} if "{ref}" in path else {},
-    )  # fmt: skip
+    )
     filled.send(case)

@@ -149,8 +149,14 @@ def test_an_event_sent_twice_is_kept_once(stocked):
 
 @pytest.mark.parametrize(
     ("change", "path"),
-    [({"step": "no.such"}, "/step"), ({"revision": 9}, "/revision"), ({"values": {"x": 1}}, "/values/x"), ({"kind": "eaten"}, "/kind"), ({"id": "x"}, "/id")],
-)  # fmt: skip
+    [
+        ({"step": "no.such"}, "/step"),
+        ({"revision": 9}, "/revision"),
+        ({"values": {"x": 1}}, "/values/x"),
+        ({"kind": "eaten"}, "/kind"),
+        ({"id": "x"}, "/id"),
+    ],
+)
 def test_bad_events_name_the_field(stocked, change, path: str):
     filled(stocked)
     stocked("POST", "/joints/J-1/plans", status=201, If_Match='"2"')
@@ -237,7 +243,8 @@ def test_a_chain_recomputed_without_the_key_is_found(stocked, sign_in):
 
 
 def test_a_chain_recomputed_inside_the_database_is_found(stocked, sign_in):
-    """Whoever can write to the database but has not the key: every event renamed, the chain made whole again."""
+    """Whoever can write to the database but has not the key: every event renamed, the chain made whole
+    again."""
     from tinknot.core.planning.plan import canonical
     from tinknot.core.work.events import GENESIS, chained
     from tinknot.store.models import EventRow, Joint

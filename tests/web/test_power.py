@@ -34,9 +34,10 @@ def cast(api, ref: str = "J-1", **change: Any) -> dict:
     """A joint to be cast, its card and both ends filled in."""
     api("POST", "/joints", {"ref": ref, "title": "Duct"}, 201)
     body = {
-        "card": CARD | {"duties": ["immersed"], "ambient_c": 12}, "ends": {"A": ARMOURED, "B": PLAIN},
+        "card": CARD | {"duties": ["immersed"], "ambient_c": 12},
+        "ends": {"A": ARMOURED, "B": PLAIN},
         "build": {"closure": "resin", "earth": {"fault_current_a": 1500, "clearing_time_s": 0.4}},
-    } | change  # fmt: skip
+    } | change
     return api("PATCH", f"/joints/{ref}", body, If_Match='"1"')
 
 

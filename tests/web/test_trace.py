@@ -1,4 +1,5 @@
-"""Heat-trace connections and kit sheets over HTTP: written, checked by a second person, built with, compared."""
+"""Heat-trace connections and kit sheets over HTTP: written, checked by a second person, built with,
+compared."""
 
 import json
 from typing import Any
@@ -15,7 +16,11 @@ CARD = {"where": "Upper station", "why": "leaked", "duties": ["damp"], "rated_vo
 
 def new(sheet: str = "trace-end-p1", sid: str = "my-seal", **more: Any) -> dict[str, Any]:
     """A sheet of one's own: a shipped leaflet under another name."""
-    return {k: v for k, v in SHEETS[sheet].items() if k not in ("state", "revision", "checked_by", "author")} | {"id": sid, "name": "My seal"} | more  # fmt: skip
+    return (
+        {k: v for k, v in SHEETS[sheet].items() if k not in ("state", "revision", "checked_by", "author")}
+        | {"id": sid, "name": "My seal"}
+        | more
+    )
 
 
 def joint(
@@ -23,7 +28,12 @@ def joint(
 ) -> dict:
     """A heat-trace joint filled in."""
     api("POST", "/joints", {"ref": ref, "title": "Water main", "line_id": line}, 201)
-    body = {"family": "heat-trace", "card": CARD, "sheet": sheet, "trace": {"cable": HEAT, "ends": {"A": {"label": "box", "loop_mm": 400}}} | trace}  # fmt: skip
+    body = {
+        "family": "heat-trace",
+        "card": CARD,
+        "sheet": sheet,
+        "trace": {"cable": HEAT, "ends": {"A": {"label": "box", "loop_mm": 400}}} | trace,
+    }
     return api("PATCH", f"/joints/{ref}", body, If_Match='"1"')
 
 
@@ -34,8 +44,14 @@ def build(api, ref: str, last: str, mohm: float = 900.0) -> None:
         waits = [t["least_min"] for t in step["timers"] if t["least_min"] is not None]
         hurry = [t["most_min"] for t in step["timers"] if t["most_min"] is not None]
         at = CLOCK.on(minutes=max([min([2.0, *(0.9 * h for h in hurry)]), *waits]))
-        event = {"id": str(uuid4()), "kind": "done", "step": step["id"], "revision": 1, "client_time": at.isoformat(),
-                 "values": {k: v for k, v in values.items() if v is not None}}  # fmt: skip
+        event = {
+            "id": str(uuid4()),
+            "kind": "done",
+            "step": step["id"],
+            "revision": 1,
+            "client_time": at.isoformat(),
+            "values": {k: v for k, v in values.items() if v is not None},
+        }
         taken = api("POST", f"/joints/{ref}/events", event, 201)
         assert taken["counts"], (step["id"], taken["why"])
         if step["id"] == last:
@@ -48,7 +64,12 @@ def build(api, ref: str, last: str, mohm: float = 900.0) -> None:
 def test_a_sheet_is_written_checked_by_a_second_person_revised_and_retired(runa, sign_in):
     eskil = sign_in("eskil")
     made = runa("PUT", "/sheets/my-seal", new(), If_Match='"0"')
-    assert (made["sheet"]["state"], made["sheet"]["revision"], made["sheet"]["author"], made["version"]) == ("draft", 1, "Runa", 1)  # fmt: skip
+    assert (made["sheet"]["state"], made["sheet"]["revision"], made["sheet"]["author"], made["version"]) == (
+        "draft",
+        1,
+        "Runa",
+        1,
+    )
     assert made["doubts"] == []
     assert made["prepared"][0]["end"] == "A"
     runa("PUT", "/sheets/my-seal", new(), 409, If_Match='"0"')  # somebody was faster
@@ -117,9 +138,14 @@ def test_out_as_a_file_and_in_again_as_a_draft(runa, sign_in):
 
 @pytest.mark.parametrize(
     ("change", "path"),
-    [({"recipe": "trace-sextuple"}, "/recipe"), ({"leaflet": {"cuts": [{"layer": "skin"}]}}, "/leaflet/cuts/0/layer"), ({"colour": 1}, "/colour"),
-     ({"leaflet": {"parts": [{"id": "A", "opens": {"mm": -1}}]}}, "/leaflet/parts/0/opens/mm"), ({"id": "another"}, "/id")],
-)  # fmt: skip
+    [
+        ({"recipe": "trace-sextuple"}, "/recipe"),
+        ({"leaflet": {"cuts": [{"layer": "skin"}]}}, "/leaflet/cuts/0/layer"),
+        ({"colour": 1}, "/colour"),
+        ({"leaflet": {"parts": [{"id": "A", "opens": {"mm": -1}}]}}, "/leaflet/parts/0/opens/mm"),
+        ({"id": "another"}, "/id"),
+    ],
+)
 def test_what_is_no_sheet_is_named(runa, change: dict[str, Any], path: str):
     told = runa("PUT", "/sheets/my-seal", new() | change, 422, If_Match='"0"')
     assert told["errors"][0]["path"] == path
@@ -153,7 +179,15 @@ def test_kits_are_offered_with_the_reason_why_not(runa):
 
 
 def test_what_is_missing_and_doubtful_is_said_at_the_layer(runa):
-    found = joint(runa, cable={"construction": "zone", "inner_jacket": {"width_mm": 74, "thickness_mm": 4}, "outer_jacket": {"width_mm": 9.4, "thickness_mm": 11}}, circuit={"spiral_extra": 1.1})  # fmt: skip
+    found = joint(
+        runa,
+        cable={
+            "construction": "zone",
+            "inner_jacket": {"width_mm": 74, "thickness_mm": 4},
+            "outer_jacket": {"width_mm": 9.4, "thickness_mm": 11},
+        },
+        circuit={"spiral_extra": 1.1},
+    )
     doubts = {q["path"]: q for q in found["questions"]}
     assert doubts["/trace/cable/inner_jacket/width_mm"]["suggestion_mm"] == 7.4
     assert "other way round" in doubts["/trace/cable/outer_jacket/thickness_mm"]["message"]
@@ -181,7 +215,11 @@ def test_nothing_is_built_by_a_draft(runa, sign_in):
 
 def test_a_connection_from_the_kit_to_its_release_compared_at_the_next_visit(runa, sign_in):
     line = sign_in("ylva")("POST", "/lines", {"name": "Trace", "length_m": 100}, 201)["id"]
-    kit = {"kind": "kit", "figures": {"id": "p1", "name": "P1 box", "sheet": "trace-end-p1", "price_each": 22}, "lot": {"name": "L1", "quantity": 2}}  # fmt: skip
+    kit = {
+        "kind": "kit",
+        "figures": {"id": "p1", "name": "P1 box", "sheet": "trace-end-p1", "price_each": 22},
+        "lot": {"name": "L1", "quantity": 2},
+    }
     runa("POST", "/stock", kit, 201)
     joint(runa, line=line)
     runa("POST", "/joints/T-1/plans", None, 201, If_Match='"2"')
@@ -197,7 +235,10 @@ def test_a_connection_from_the_kit_to_its_release_compared_at_the_next_visit(run
     assert [(x["ref"], x["end"], x["remakes_left"]) for x in board["loops"]] == [("T-1", "A", 3)]
     joint(runa, "T-2", line=line)
     before = runa("GET", "/joints/T-2/earlier")["items"]
-    assert {(e["ref"], e["label"], e["value"]) for e in before} == {("T-1", "bus wires to braid", 640), ("T-1", "braid to pipe", 640)}  # fmt: skip
+    assert {(e["ref"], e["label"], e["value"]) for e in before} == {
+        ("T-1", "bus wires to braid", 640),
+        ("T-1", "braid to pipe", 640),
+    }
     assert runa("GET", "/joints/T-1/earlier")["items"] == []
     runa("GET", "/joints/none/earlier", None, 404)
 
@@ -220,7 +261,15 @@ def test_an_end_prepared_again_takes_from_the_loop_on_the_board(runa):
     opened = runa("GET", "/joints/T-1/work")["progress"]["faults"][0]["id"]
     ways = runa("GET", f"/joints/T-1/faults/{opened}/mends")["items"]
     assert ways[0]["lost_mm"] == {"A": 50}
-    mend = {"id": str(uuid4()), "kind": "remedy", "step": "strip.A", "revision": 1, "about": opened, "choice": "end-again", "client_time": at}  # fmt: skip
+    mend = {
+        "id": str(uuid4()),
+        "kind": "remedy",
+        "step": "strip.A",
+        "revision": 1,
+        "about": opened,
+        "choice": "end-again",
+        "client_time": at,
+    }
     runa("POST", "/joints/T-1/events", mend, 201)
     assert runa("GET", "/board")["loops"][0]["remakes_left"] == 2  # (345 - 50 - 150) / 65
 
@@ -253,7 +302,8 @@ def test_every_sheet_that_ships_is_planned_exported_and_printed(runa, name: str)
 
 @pytest.mark.parametrize("name", ["trace-box-f3", "trace-splice-s5", "trace-zone-z8"])
 def test_every_figure_of_a_connection_is_read_by_one_touch_and_passes(runa, name: str, instrumented):
-    """Torque, lengths, insulation, continuity: each from its stand-in, as the cable has them; hot parts but later."""
+    """Torque, lengths, insulation, continuity: each from its stand-in, as the cable has them; hot parts
+    but later."""
     zone = name.startswith("trace-zone")
     ends = {e: {"free_mm": 1200, "loop_mm": 500} for e in "AB"}
     joint(runa, sheet=name, cable=ZONE if zone else HEAT, ends=ends)
@@ -269,7 +319,9 @@ def test_every_figure_of_a_connection_is_read_by_one_touch_and_passes(runa, name
                 assert found["value"] <= gate["most"]
             if gate["target"] is not None:
                 assert abs(found["value"] - gate["target"]) <= gate["tolerance"] + 0.5
-    wanted = {"tape", "insulation-tester", "thermometer"} | ({"low-ohm-meter"} if "splice" in name else {"torque-driver"})  # fmt: skip
+    wanted = {"tape", "insulation-tester", "thermometer"} | (
+        {"low-ohm-meter"} if "splice" in name else {"torque-driver"}
+    )
     assert wanted <= seen
 
 

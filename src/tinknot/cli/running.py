@@ -40,12 +40,14 @@ def _secret(folder: Path, host: str) -> str:
     if given:
         if len(given.encode()) < LEAST_SECRET:
             refuse(
-                f"Refused: TINKNOT_SECRET_KEY has under {LEAST_SECRET} bytes; a short key can be guessed, and sessions forged."
+                f"Refused: TINKNOT_SECRET_KEY has under {LEAST_SECRET} bytes; a short key can be guessed, and"
+                " sessions forged."
             )
         return given
     if not _loopback(host):
         refuse(
-            "Refused: set TINKNOT_SECRET_KEY before listening beyond this machine, so that sessions cannot be forged."
+            "Refused: set TINKNOT_SECRET_KEY before listening beyond this machine, so that sessions cannot be"
+            " forged."
         )
     return secret_key(folder)
 
@@ -112,9 +114,13 @@ def _run_lan(data: Path, port: int, addresses: list[str], names: tuple[str, ...]
 def _serve_lan(data: Path, port: int, addresses: list[str], names: tuple[str, ...]) -> None:
     authority, certificate, key = for_addresses(data / "tls", addresses)
     app = _app(
-        data, secret_key(data), False, SESSION_COOKIE_SECURE=True, TRUSTED_HOSTS=_names("0.0.0.0", (*addresses, *names)),
+        data,
+        secret_key(data),
+        False,
+        SESSION_COOKIE_SECURE=True,
+        TRUSTED_HOSTS=_names("0.0.0.0", (*addresses, *names)),
         SETUP_CODE=_setup_code(True),
-    )  # fmt: skip
+    )
     address = f"https://{addresses[0]}:{port}"
     fingerprint = authority_fingerprint(authority)
     pairing = f"http://{addresses[0]}:{port + 1}"
@@ -132,8 +138,8 @@ def _serve_lan(data: Path, port: int, addresses: list[str], names: tuple[str, ..
 
 
 async def _https(app: Flask, port: int, certificate: Path, key: Path) -> None:
-    """Serve over TLS. Handshakes, headers and bodies are awaited beside each other, and a thread is taken only for a
-    request that is here whole; so a connection that says nothing keeps nobody waiting."""
+    """Serve over TLS. Handshakes, headers and bodies are awaited beside each other, and a thread is taken
+    only for a request that is here whole; so a connection that says nothing keeps nobody waiting."""
     asyncio.get_running_loop().set_default_executor(ThreadPoolExecutor(THREADS, "request"))
     config = Config()
     config.bind = [f"0.0.0.0:{port}"]

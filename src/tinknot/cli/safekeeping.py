@@ -13,8 +13,9 @@ from tinknot.store.lock import holding
 @click.argument("target", type=click.Path(path_type=Path), default=Path())
 @data_option
 def backup(target: Path, data: Path) -> None:
-    """An archive of database, pictures and keys in the file TARGET, or in the folder TARGET under a name with date
-    and version, while the application runs. Keep it as you would a key: whoever has it can sign as this site."""
+    """An archive of database, pictures and keys in the file TARGET, or in the folder TARGET under a name
+    with date and version, while the application runs. Keep it as you would a key: whoever has it can sign
+    as this site."""
     with plainly():
         archive = safekeeping.backup(data, target)
         print(f"{archive}: {archive.stat().st_size} bytes")
@@ -27,8 +28,8 @@ def backup(target: Path, data: Path) -> None:
 )
 @data_option
 def restore(source: Path, anyway: bool, data: Path) -> None:
-    """Put SOURCE, an archive of `backup`, a database file or a data folder, in place of the data. It is looked at
-    first; what was there is kept under a name with the time. Stop the application first."""
+    """Put SOURCE, an archive of `backup`, a database file or a data folder, in place of the data. It is
+    looked at first; what was there is kept under a name with the time. Stop the application first."""
     with plainly(), holding(made(data)):
         done = safekeeping.restore(data, source, anyway)
     for remark in done.remarks:

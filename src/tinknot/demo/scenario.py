@@ -109,9 +109,14 @@ def _end(place: Site, side: int) -> dict[str, Any]:
     cores = [{"name": str(i + 1), "colour": colour} | core for i, colour in enumerate(COLOURS[place.cores])]
     sheath = unlike.get("sheath", place.sheath)
     end = {
-        "label": place.labels[side], "sheath_od_mm": sheath[0], "sheath_od_across_mm": sheath[1],
-        "cores": cores, "free_mm": place.free[side], "slack_mm": (420, 380)[side], "landed": place.landed,
-    }  # fmt: skip
+        "label": place.labels[side],
+        "sheath_od_mm": sheath[0],
+        "sheath_od_across_mm": sheath[1],
+        "cores": cores,
+        "free_mm": place.free[side],
+        "slack_mm": (420, 380)[side],
+        "landed": place.landed,
+    }
     armour = unlike.get("armour", place.armour)
     return end | ({"armour": {"thickness_mm": armour[0], "bedding_od_mm": armour[1]}} if armour else {})
 
@@ -122,9 +127,15 @@ def _joint(place: Site, line_id: int, people: dict[str, Person], then: Then) -> 
         joints.JointNew(ref=place.ref, title=place.title, line_id=line_id, at_m=place.at_m), who
     )
     card = {
-        "where": place.where, "why": place.why, "cable": place.cable, "permit": f"P-{place.ref[3:]}", "duties": list(place.duties),
-        "rated_voltage_v": place.volts, "ambient_c": place.ambient_c, "cable_length_m": 120,
-    }  # fmt: skip
+        "where": place.where,
+        "why": place.why,
+        "cable": place.cable,
+        "permit": f"P-{place.ref[3:]}",
+        "duties": list(place.duties),
+        "rated_voltage_v": place.volts,
+        "ambient_c": place.ambient_c,
+        "cable_length_m": 120,
+    }
     ends = {} if place.trace else {"A": _end(place, 0), "B": _end(place, 1)}
     if place.until == "":
         del ends["B"]["sheath_od_mm"], ends["B"]["sheath_od_across_mm"], ends["B"]["free_mm"]
@@ -170,9 +181,15 @@ def _seen(place: Site, number: int, step: StepOut, at: datetime, who: Person) ->
     """What went wrong there, if anything did."""
     if place.fault:
         body = EventIn(
-            id=uuid5(NAMESPACE_URL, f"{place.ref}/fault"), kind="fault", step=step.id, revision=1, choice=place.fault,
-            device="tablet 2", sequence=number, client_time=at + timedelta(minutes=2),
-        )  # fmt: skip
+            id=uuid5(NAMESPACE_URL, f"{place.ref}/fault"),
+            kind="fault",
+            step=step.id,
+            revision=1,
+            choice=place.fault,
+            device="tablet 2",
+            sequence=number,
+            client_time=at + timedelta(minutes=2),
+        )
         building.take(place.ref, body, who)
 
 
@@ -193,9 +210,17 @@ def _event(place: Site, number: int, step: StepOut, at: datetime) -> EventIn:
     if place.kept and step.id == "released":
         text = "no pull, no flex"
     return EventIn(
-        id=uuid5(NAMESPACE_URL, f"{place.ref}/{number}"), kind="done", step=step.id, revision=1, values=values, text=text,
-        tools={kind: TOOL_OF[kind] for kind in step.tools}, device="tablet 2", sequence=number, client_time=at,
-    )  # fmt: skip
+        id=uuid5(NAMESPACE_URL, f"{place.ref}/{number}"),
+        kind="done",
+        step=step.id,
+        revision=1,
+        values=values,
+        text=text,
+        tools={kind: TOOL_OF[kind] for kind in step.tools},
+        device="tablet 2",
+        sequence=number,
+        client_time=at,
+    )
 
 
 def _picture(place: Site, number: int, step: StepOut, at: datetime, who: Person) -> None:
@@ -205,7 +230,15 @@ def _picture(place: Site, number: int, step: StepOut, at: datetime, who: Person)
     photos.keep(data, digest)
     building.take(
         place.ref,
-        EventIn(id=uuid5(NAMESPACE_URL, f"{place.ref}/{number}/photo"), kind="photo", step=step.id, revision=1, photo=digest,
-                device="tablet 2", sequence=number, client_time=at),
+        EventIn(
+            id=uuid5(NAMESPACE_URL, f"{place.ref}/{number}/photo"),
+            kind="photo",
+            step=step.id,
+            revision=1,
+            photo=digest,
+            device="tablet 2",
+            sequence=number,
+            client_time=at,
+        ),
         who,
-    )  # fmt: skip
+    )

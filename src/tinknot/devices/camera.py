@@ -9,7 +9,8 @@ SIZE = (960, 540)
 
 
 def made_up_picture(title: str, seed: str) -> bytes:
-    """A JPEG of a cable on a bench with `title` on a slip of paper; the same `seed` gives the same picture."""
+    """A JPEG of a cable on a bench with `title` on a slip of paper; the same `seed` gives the same
+    picture."""
     pick = random.Random(seed)
     picture = Image.new("RGB", SIZE, (118 + pick.randrange(30), 112, 104))
     draw = ImageDraw.Draw(picture)

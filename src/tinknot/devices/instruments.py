@@ -11,9 +11,13 @@ from tinknot.devices.calliper import InstrumentFault
 
 FAULTS = ("timeout", "nonsense", "battery")
 _NAMES = {
-    "tape": "tape", "calliper": "calliper", "insulation-tester": "insulation tester", "low-ohm-meter": "low-resistance meter",
-    "thermometer": "surface thermometer", "torque-driver": "torque driver",
-}  # fmt: skip
+    "tape": "tape",
+    "calliper": "calliper",
+    "insulation-tester": "insulation tester",
+    "low-ohm-meter": "low-resistance meter",
+    "thermometer": "surface thermometer",
+    "torque-driver": "torque driver",
+}
 LEAD_M = 30.0  # a cable whose length nobody entered
 CABLE_MOHM_KM = 400.0  # a sound low-voltage cable at 20 °C
 SEALED_SHARE = 0.93  # a joint with its seal on reads a little less
@@ -38,7 +42,8 @@ class Truth:
 
 @dataclass(frozen=True)
 class SimulatedInstrument:
-    """A stand-in that reads `truth` with noise; the same `seed` reads the same. `fault` makes it misbehave."""
+    """A stand-in that reads `truth` with noise; the same `seed` reads the same. `fault` makes it
+    misbehave."""
 
     kind: str
     truth: Truth

@@ -5,14 +5,39 @@ from fpdf import FPDF
 from tinknot.core.joint.drawing import Body, Section
 
 FILL = {
-    "sheath": (74, 82, 88), "insulation": (150, 150, 150), "conductor": (190, 125, 70), "connector": (176, 184, 190),
-    "press": (120, 130, 138), "core-sleeve": (90, 125, 160), "outer-sleeve": (38, 86, 122), "inner-sleeve": (70, 108, 140),
-    "end-piece": (70, 108, 140), "barrier": (150, 84, 60), "bedding": (108, 112, 112), "armour": (150, 158, 164), "strap": (190, 125, 70),
-    "mesh": (150, 158, 164), "clamp": (120, 130, 138), "core-tape": (60, 66, 74), "mica": (196, 178, 120), "mastic": (70, 60, 50),
-    "build-up": (60, 66, 74), "shell": (200, 190, 160), "resin": (196, 150, 80), "end-cap": (38, 86, 122),
-    "outer-jacket": (74, 82, 88), "braid": (176, 184, 190), "inner-jacket": (141, 133, 119), "matrix": (45, 50, 54), "overlay": (207, 199, 180),
-    "bus": (190, 125, 70), "trace-tube": (38, 86, 122), "moulded": (150, 140, 110), "sealant": (196, 150, 80), "trace-tape": (60, 66, 74),
-}  # fmt: skip
+    "sheath": (74, 82, 88),
+    "insulation": (150, 150, 150),
+    "conductor": (190, 125, 70),
+    "connector": (176, 184, 190),
+    "press": (120, 130, 138),
+    "core-sleeve": (90, 125, 160),
+    "outer-sleeve": (38, 86, 122),
+    "inner-sleeve": (70, 108, 140),
+    "end-piece": (70, 108, 140),
+    "barrier": (150, 84, 60),
+    "bedding": (108, 112, 112),
+    "armour": (150, 158, 164),
+    "strap": (190, 125, 70),
+    "mesh": (150, 158, 164),
+    "clamp": (120, 130, 138),
+    "core-tape": (60, 66, 74),
+    "mica": (196, 178, 120),
+    "mastic": (70, 60, 50),
+    "build-up": (60, 66, 74),
+    "shell": (200, 190, 160),
+    "resin": (196, 150, 80),
+    "end-cap": (38, 86, 122),
+    "outer-jacket": (74, 82, 88),
+    "braid": (176, 184, 190),
+    "inner-jacket": (141, 133, 119),
+    "matrix": (45, 50, 54),
+    "overlay": (207, 199, 180),
+    "bus": (190, 125, 70),
+    "trace-tube": (38, 86, 122),
+    "moulded": (150, 140, 110),
+    "sealant": (196, 150, 80),
+    "trace-tape": (60, 66, 74),
+}
 SEEN_THROUGH = {
     "core-sleeve": 0.3,
     "core-tape": 0.4,
@@ -40,9 +65,15 @@ HOLLOW = frozenset(
     )
 )
 CORES = {
-    "brown": (122, 74, 48), "black": (38, 38, 40), "grey": (140, 146, 150), "blue": (52, 110, 170),
-    "green-yellow": (110, 160, 60), "red": (170, 50, 45), "white": (225, 225, 220), "yellow": (220, 190, 60),
-}  # fmt: skip
+    "brown": (122, 74, 48),
+    "black": (38, 38, 40),
+    "grey": (140, 146, 150),
+    "blue": (52, 110, 170),
+    "green-yellow": (110, 160, 60),
+    "red": (170, 50, 45),
+    "white": (225, 225, 220),
+    "yellow": (220, 190, 60),
+}
 
 
 def draw_section(pdf: FPDF, section: Section, x: float, y: float, width: float) -> float:

@@ -32,7 +32,8 @@ class Paper(FPDF):
         self.cell(
             0,
             5,
-            f"{self.said} · page {self.page_no()} of {{nb}} · not a substitute for local codes or a licensed person",
+            f"{self.said} · page {self.page_no()} of {{nb}} · not a substitute for local codes or a licensed"
+            " person",
         )
 
 

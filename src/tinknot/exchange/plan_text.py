@@ -31,12 +31,18 @@ def _lines(plan: Plan) -> Iterator[str]:
     yield ""
     if plan.verdict == "planned":
         between = "" if plan.gap_mm is None else f", {plan.gap_mm:.1f} mm between the sheath cuts"
-        yield f"Joint {plan.joint_length_mm:.0f} mm long, {plan.greatest_diameter_mm:.1f} mm at its thickest{between}."
+        yield (
+            f"Joint {plan.joint_length_mm:.0f} mm long, {plan.greatest_diameter_mm:.1f} mm at its"
+            f" thickest{between}."
+        )
         yield f"{plan.minutes.hands:.0f} min of hands, {plan.minutes.waiting:.0f} min of waiting."
     else:
         yield "Nothing fits."
     for choice in plan.choices:
-        yield f"\n{choice.title}: must open past {choice.needed_expanded_mm:.2f}, close under {choice.allowed_recovered_mm:.2f} (ratio {choice.ratio_needed:.2f})"
+        yield (
+            f"\n{choice.title}: must open past {choice.needed_expanded_mm:.2f}, close under"
+            f" {choice.allowed_recovered_mm:.2f} (ratio {choice.ratio_needed:.2f})"
+        )
         for c in choice.candidates:
             mark = ">" if c.part_id == choice.picked else " "
             fits = "fits, as it comes" if c.verdict == "fits" and not c.reason else c.reason
@@ -50,8 +56,14 @@ def _lines(plan: Plan) -> Iterator[str]:
     if plan.resin:
         r = plan.resin
         packs = " + ".join(f"{p.count} x {p.part_id}" for p in r.packs)
-        yield f"\nResin: {r.required_ml:.0f} ml into {r.net_ml:.0f} ml, {packs}; mixed at {r.resin_c:g} °C, poured within {r.pour_window_min:.0f} min."
-        yield f"  To handle after {r.handle_min / 60:.1f} h, to test and energise after {r.full_min / 60:.1f} h."
+        yield (
+            f"\nResin: {r.required_ml:.0f} ml into {r.net_ml:.0f} ml, {packs}; mixed at {r.resin_c:g} °C,"
+            f" poured within {r.pour_window_min:.0f} min."
+        )
+        yield (
+            f"  To handle after {r.handle_min / 60:.1f} h, to test and energise after"
+            f" {r.full_min / 60:.1f} h."
+        )
     if plan.trace:
         yield from _trace(plan.trace)
     if plan.insert:
@@ -61,7 +73,8 @@ def _lines(plan: Plan) -> Iterator[str]:
     if plan.cuts:
         yield "\nCuts"
         yield from (
-            f"  {c.end}  {c.layer:14} {c.distance_mm:7.1f} ± {c.tolerance_mm:g} from the {DATUMS[c.datum]}. {c.caution}"
+            f"  {c.end}  {c.layer:14} {c.distance_mm:7.1f} ± {c.tolerance_mm:g} from the {DATUMS[c.datum]}."
+            f" {c.caution}"
             for c in plan.cuts
         )
     if plan.park:

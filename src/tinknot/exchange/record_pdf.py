@@ -35,8 +35,14 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
         pdf.set_y(pdf.get_y() + draw_section(pdf, plan.section, 10, pdf.get_y(), 190))
     heading(pdf, "Card")
     duties = ", ".join(card.get("duties", [])) or "dry"
-    pdf.multi_cell(0, 4.6, f"{card.get('cable', '')}  Rated {figure(card.get('rated_voltage_v'))} V. Lives in: {duties}. {card.get('why', '')}",
-                   new_x=XPos.LMARGIN, new_y=YPos.NEXT)  # fmt: skip
+    pdf.multi_cell(
+        0,
+        4.6,
+        f"{card.get('cable', '')}  Rated {figure(card.get('rated_voltage_v'))} V. Lives in: {duties}."
+        f" {card.get('why', '')}",
+        new_x=XPos.LMARGIN,
+        new_y=YPos.NEXT,
+    )
     heading(pdf, "Measured (mm)")
     table(pdf, ("End", "What", "Reading", "At 90°"), _measured(record["draft"]), (20, 80, 45, 45))
     heading(pdf, "Parts")
@@ -54,9 +60,15 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
     heading(pdf, "Work")
     done = {s.id: s for s in progress.steps}
     steps = (
-        (_with_target(s), done[s.id].actor or "–", done[s.id].at[:16].replace("T", " "), _values(s, done[s.id]))
-        for s in plan.steps if done[s.id].state == "done"
-    )  # fmt: skip
+        (
+            _with_target(s),
+            done[s.id].actor or "–",
+            done[s.id].at[:16].replace("T", " "),
+            _values(s, done[s.id]),
+        )
+        for s in plan.steps
+        if done[s.id].state == "done"
+    )
     table(pdf, ("Step", "By", "When (UTC)", "Readings"), steps, (70, 30, 32, 58))
     kept = [
         f"{s.title}: outside its tolerance, kept because: {done[s.id].reason}"

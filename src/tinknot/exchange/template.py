@@ -114,8 +114,15 @@ def template_svg(ref: str, number: int, plan: Plan, end: str) -> str:
     width = SHEATH_MM + max((x + w for _, x, _, w, _, _ in shapes), default=0.0) + 30
     height = _tall(shapes) + TOP_MM + 26
     svg = ElementTree.Element(
-        "svg", {"xmlns": "http://www.w3.org/2000/svg", "width": f"{width:.1f}mm", "height": f"{height:.1f}mm", "viewBox": f"0 0 {width:.1f} {height:.1f}", "font-family": "sans-serif"}
-    )  # fmt: skip
+        "svg",
+        {
+            "xmlns": "http://www.w3.org/2000/svg",
+            "width": f"{width:.1f}mm",
+            "height": f"{height:.1f}mm",
+            "viewBox": f"0 0 {width:.1f} {height:.1f}",
+            "font-family": "sans-serif",
+        },
+    )
 
     def text(x: float, y: float, words: str, size: float = 3.2, anchor: str = "start") -> None:
         node = ElementTree.SubElement(
@@ -137,8 +144,18 @@ def template_svg(ref: str, number: int, plan: Plan, end: str) -> str:
         px, py = left + x, TOP_MM + y
         if kind in _FILL:
             ElementTree.SubElement(
-                svg, "rect", {"x": f"{px:.2f}", "y": f"{py:.2f}", "width": f"{max(w, 0):.2f}", "height": f"{h:.2f}", "fill": _FILL[kind], "stroke": "#000", "stroke-width": "0.2"}
-            )  # fmt: skip
+                svg,
+                "rect",
+                {
+                    "x": f"{px:.2f}",
+                    "y": f"{py:.2f}",
+                    "width": f"{max(w, 0):.2f}",
+                    "height": f"{h:.2f}",
+                    "fill": _FILL[kind],
+                    "stroke": "#000",
+                    "stroke-width": "0.2",
+                },
+            )
             text(px + 1.5, py + h / 2 + 1.2, words)
         else:
             line(px, py, px, py + h)

@@ -94,7 +94,8 @@ def add_person(username: str, name: str, role: str, password: str, must_change: 
 
 
 def first_admin(username: str, name: str, password: str) -> Person:
-    """The first person of a new installation; one, however many ask at once. Raises NotAllowed for any other."""
+    """The first person of a new installation; one, however many ask at once. Raises NotAllowed for any
+    other."""
     hashed = _checked(password)
     with writing():
         if not nobody_yet():
@@ -156,8 +157,8 @@ def _set_password(row: User, hashed: str, must_change: bool) -> Person:
 def set_person(
     user_id: int, version: int, role: str | None = None, active: bool | None = None, name: str | None = None
 ) -> Person:
-    """Change role, name or whether the person may sign in. The last admin stays an admin. Raises Conflict when
-    somebody else changed the person since `version`."""
+    """Change role, name or whether the person may sign in. The last admin stays an admin. Raises Conflict
+    when somebody else changed the person since `version`."""
     with writing():
         row = _row(user_id)
         if row.version != version:

@@ -75,8 +75,8 @@ def board() -> Board:
 
 
 def _read(row: Joint) -> tuple[joints.JointRow, list[LoopLeft], Today | None]:
-    """A joint as the board shows it: its knot, its loops and, where it waits for hands, its line of today's order.
-    Raises Unreadable."""
+    """A joint as the board shows it: its knot, its loops and, where it waits for hands, its line of
+    today's order. Raises Unreadable."""
     joints.draft_of(row)
     progress, plan = planning.progress_of(row), planning.plan_of(row)
     out = joints.row_out(row, progress.done if progress else 0, progress.total if progress else 0)

@@ -40,11 +40,11 @@ from tinknot.store.models import Joint
 
 class Work(Result):
     """Plan, progress and log of a joint; `now` is the server's clock, `pin_key` what PINs are sealed to,
-    `verifiers` who may sign as the second person; `departures` what was measured or chosen
-    since it was planned, which stops its release; `workers` those who measured, planned or built;
-    `builds` by layer the steps after which it is there; `again` by step where doing it again begins, and `free_mends` the
-    ways to mend what is told in own words, for a device without a connection; `measured` what the plan was made from;
-    `trends` what insulation read before."""
+    `verifiers` who may sign as the second person; `departures` what was measured or chosen since it was
+    planned, which stops its release; `workers` those who measured, planned or built; `builds` by layer the
+    steps after which it is there; `again` by step where doing it again begins, and `free_mends` the ways
+    to mend what is told in own words, for a device without a connection; `measured` what the plan was made
+    from; `trends` what insulation read before."""
 
     ref: str
     number: int
@@ -95,14 +95,28 @@ def work(ref: str) -> Work:
     assert progress is not None
     plan = folds.read_plan(revision.plan)
     return Work(
-        ref=ref, number=revision.number, plan=plan, progress=progress, judgement=judge(plan, progress, rule_book()),
+        ref=ref,
+        number=revision.number,
+        plan=plan,
+        progress=progress,
+        judgement=judge(plan, progress, rule_book()),
         departures=[] if row.signed_hash else planning.departures_of(row),
-        events=events.events_of(row), signed_hash=row.signed_hash, signature=row.signature, now=now_text(),
-        pin_key=pins.public_key(), verifiers=pins.verifiers(), tools=tools.tools(),
-        dials=tools.dials(s.heat_c for s in plan.steps if s.heat_c is not None), builds=building(plan), again=again_from(plan),
-        free_mends=list(FREE_MENDS), instruments=instruments.installed(), measured=measured_of(planning.made_from(revision)),
-        trends=trends_of(plan, progress, rule_book()), workers=sorted({*progress.workers, *map(person_mark, planning.workers_of(row))}),
-    )  # fmt: skip
+        events=events.events_of(row),
+        signed_hash=row.signed_hash,
+        signature=row.signature,
+        now=now_text(),
+        pin_key=pins.public_key(),
+        verifiers=pins.verifiers(),
+        tools=tools.tools(),
+        dials=tools.dials(s.heat_c for s in plan.steps if s.heat_c is not None),
+        builds=building(plan),
+        again=again_from(plan),
+        free_mends=list(FREE_MENDS),
+        instruments=instruments.installed(),
+        measured=measured_of(planning.made_from(revision)),
+        trends=trends_of(plan, progress, rule_book()),
+        workers=sorted({*progress.workers, *map(person_mark, planning.workers_of(row))}),
+    )
 
 
 def mends(ref: str, fault_id: str) -> Mends:
@@ -165,15 +179,16 @@ def _moves_parts(given: EventIn, step: StepOut | None) -> bool:
 
 
 def _may_release(row: Joint, given: EventIn) -> None:
-    """Whether what is signed is what was built: the newest plan, made from the draft as it is, with the limit its
-    readings ask for. Raises NotAllowed, and InputError for a limit that is not named."""
+    """Whether what is signed is what was built: the newest plan, made from the draft as it is, with the
+    limit its readings ask for. Raises NotAllowed, and InputError for a limit that is not named."""
     if given.revision != row.revision:
         raise NotAllowed(
             f"{row.ref} was planned again meanwhile; look at revision {row.revision} before it is released."
         )
     if changed := planning.departures_of(row):
         raise NotAllowed(
-            f"Changed since it was planned: {'; '.join(changed[:4])}. Plan again, or put it back, before it is released."
+            f"Changed since it was planned: {'; '.join(changed[:4])}. Plan again, or put it back, before it"
+            " is released."
         )
     plan, progress = planning.plan_of(row), planning.progress_of(row)
     assert plan is not None
@@ -247,8 +262,8 @@ _SAID = set(EventIn.model_fields) - {"signature", "sent_time"}  # what an event 
 
 
 def _taken_before(row: Joint, given: EventIn, who: Person) -> Taken | None:
-    """The answer to an event that was accepted before. Raises Conflict when its id was used at another joint, by
-    another person or for something else."""
+    """The answer to an event that was accepted before. Raises Conflict when its id was used at another
+    joint, by another person or for something else."""
     joint_id = log.joint_of(str(given.id))
     if joint_id is None:
         return None
@@ -261,7 +276,8 @@ def _taken_before(row: Joint, given: EventIn, who: Person) -> Taken | None:
     kept = event.model_dump() | {"photo": event.facts.get("photo-sent", event.photo)}
     if changed := [name for name in said if said[name] != kept[name]]:
         raise Conflict(
-            f"This event id was used before with another {changed[0].replace('_', ' ')}. Send it under a new id."
+            f"This event id was used before with another {changed[0].replace('_', ' ')}. Send it under a"
+            " new id."
         )
     progress = planning.progress_of(row)
     assert progress is not None
@@ -269,7 +285,8 @@ def _taken_before(row: Joint, given: EventIn, who: Person) -> Taken | None:
 
 
 def _sender(event: Event) -> str:
-    """Whose device an event came from: the person's number, their name in events of before there were numbers."""
+    """Whose device an event came from: the person's number, their name in events of before there were
+    numbers."""
     by_name = event.facts.get("device-of", event.actor)
     return by_name if not event.actor_id else event.facts.get("device-of-id", str(event.actor_id))
 

@@ -1,4 +1,5 @@
-"""A local authority and a certificate for this machine's addresses, so that tablets get HTTPS on the site's network."""
+"""A local authority and a certificate for this machine's addresses, so that tablets get HTTPS on the
+site's network."""
 
 import contextlib
 import ipaddress
@@ -75,17 +76,29 @@ def _authority(folder: Path) -> tuple[x509.Certificate, ec.EllipticCurvePrivateK
         return x509.load_pem_x509_certificate(certificate.read_bytes()), _read_key(key)
     made_key, subject = _new_key(key), _name(f"Tin Knot of {socket.gethostname()}")
     usage = x509.KeyUsage(
-        digital_signature=False, content_commitment=False, key_encipherment=False, data_encipherment=False,
-        key_agreement=False, key_cert_sign=True, crl_sign=True, encipher_only=False, decipher_only=False,
-    )  # fmt: skip
+        digital_signature=False,
+        content_commitment=False,
+        key_encipherment=False,
+        data_encipherment=False,
+        key_agreement=False,
+        key_cert_sign=True,
+        crl_sign=True,
+        encipher_only=False,
+        decipher_only=False,
+    )
     made = (
         x509.CertificateBuilder()
-        .subject_name(subject).issuer_name(subject).public_key(made_key.public_key()).serial_number(x509.random_serial_number())
-        .not_valid_before(now() - timedelta(days=1)).not_valid_after(now() + timedelta(days=AUTHORITY_DAYS))
-        .add_extension(x509.BasicConstraints(ca=True, path_length=0), critical=True).add_extension(usage, critical=True)
+        .subject_name(subject)
+        .issuer_name(subject)
+        .public_key(made_key.public_key())
+        .serial_number(x509.random_serial_number())
+        .not_valid_before(now() - timedelta(days=1))
+        .not_valid_after(now() + timedelta(days=AUTHORITY_DAYS))
+        .add_extension(x509.BasicConstraints(ca=True, path_length=0), critical=True)
+        .add_extension(usage, critical=True)
         .add_extension(x509.SubjectKeyIdentifier.from_public_key(made_key.public_key()), critical=False)
         .sign(made_key, hashes.SHA256())
-    )  # fmt: skip
+    )
     _write(certificate, made.public_bytes(Encoding.PEM))
     return made, made_key
 
@@ -114,14 +127,20 @@ def for_addresses(folder: Path, addresses: list[str]) -> tuple[Path, Path, Path]
         )
         made = (
             x509.CertificateBuilder()
-            .subject_name(_name("this site")).issuer_name(authority.subject).public_key(made_key.public_key())
+            .subject_name(_name("this site"))
+            .issuer_name(authority.subject)
+            .public_key(made_key.public_key())
             .serial_number(x509.random_serial_number())
-            .not_valid_before(now() - timedelta(days=1)).not_valid_after(now() + timedelta(days=LEAF_DAYS))
-            .add_extension(x509.BasicConstraints(ca=False, path_length=None), critical=True).add_extension(names, critical=False)
+            .not_valid_before(now() - timedelta(days=1))
+            .not_valid_after(now() + timedelta(days=LEAF_DAYS))
+            .add_extension(x509.BasicConstraints(ca=False, path_length=None), critical=True)
+            .add_extension(names, critical=False)
             .add_extension(x509.ExtendedKeyUsage([ExtendedKeyUsageOID.SERVER_AUTH]), critical=False)
-            .add_extension(x509.AuthorityKeyIdentifier.from_issuer_public_key(authority_key.public_key()), critical=False)
+            .add_extension(
+                x509.AuthorityKeyIdentifier.from_issuer_public_key(authority_key.public_key()), critical=False
+            )
             .sign(authority_key, hashes.SHA256())
-        )  # fmt: skip
+        )
         _write(certificate, made.public_bytes(Encoding.PEM) + authority.public_bytes(Encoding.PEM))
     return folder / "authority.crt", certificate, key
 

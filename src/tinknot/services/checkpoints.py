@@ -1,5 +1,5 @@
-"""Checkpoints signed as the work goes on, so that events removed, re-chained or rolled back are found before a
-release too."""
+"""Checkpoints signed as the work goes on, so that events removed, re-chained or rolled back are found
+before a release too."""
 
 from tinknot.core.planning.plan import canonical
 from tinknot.services import site
@@ -13,9 +13,9 @@ def _text(ref: str, number: int, digest: str) -> str:
 
 
 def sign(row: Joint, number: int, digest: str) -> None:
-    """Keep a signed checkpoint at event `number`, after its commit: one that is part of a greater transaction may yet
-    be taken back, and waits for the next event. A log that does not hold the checkpoint before is
-    given none: what was done to it stays to be found."""
+    """Keep a signed checkpoint at event `number`, after its commit: one that is part of a greater
+    transaction may yet be taken back, and waits for the next event. A log that does not hold the
+    checkpoint before is given none: what was done to it stays to be found."""
     if db.in_transaction():
         return
     before = heads.head(row.id)

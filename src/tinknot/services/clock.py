@@ -29,7 +29,8 @@ def today() -> date:
 
 @contextmanager
 def telling(source: Callable[[], datetime]) -> Iterator[None]:
-    """Until it is left, time is what `source` says. For one thread alone: the demo fills a new database with it."""
+    """Until it is left, time is what `source` says. For one thread alone: the demo fills a new database
+    with it."""
     global _source
     before, _source = _source, source
     try:

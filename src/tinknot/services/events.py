@@ -14,7 +14,8 @@ from tinknot.services.clock import now
 from tinknot.store import log
 from tinknot.store.models import Joint
 
-# Moments at the ends of the calendar cannot be brought to another zone; what a device says beyond these is dated so.
+# Moments at the ends of the calendar cannot be brought to another zone; what a device says beyond these is
+# dated so.
 EARLIEST, LATEST = datetime(1, 1, 3, tzinfo=UTC), datetime(9999, 12, 29, tzinfo=UTC)
 
 
@@ -52,8 +53,8 @@ def aware(moment: datetime) -> datetime:
 
 
 def corrected(given: EventIn, taken: datetime) -> tuple[datetime, timedelta]:
-    """When it happened by the server's clock, and by how much that would lie ahead of it. The device's clock is
-    off by what it says it is now; nothing happened after it was received."""
+    """When it happened by the server's clock, and by how much that would lie ahead of it. The device's
+    clock is off by what it says it is now; nothing happened after it was received."""
     happened = aware(given.client_time)
     seen = taken if given.sent_time is None else aware(given.sent_time)
     ahead = max(happened - seen, EARLIEST - taken)

@@ -15,8 +15,11 @@ def check(pass_od_mm: float, seal_od_mm: float, covered_mm: float, need_lined: b
     """Every sleeve in stock judged for a plain stretch of `covered_mm`."""
     rules = rule_book()
     window = Window(
-        pass_od_mm, seal_od_mm, ((0.0, seal_od_mm), (covered_mm, seal_od_mm)), need_lined=need_lined,
+        pass_od_mm,
+        seal_od_mm,
+        ((0.0, seal_od_mm), (covered_mm, seal_od_mm)),
+        need_lined=need_lined,
         squareness_mm=rules.number("sleeve.squareness_mm"),
-    )  # fmt: skip
+    )
     sleeves = [parse(StockSleeve, s) for s in stock.for_planning()["sleeves"]]
     return fit_check(window, sleeves, margins(rules), today())

@@ -28,7 +28,8 @@ _lock = Lock()
 
 @lru_cache(maxsize=64)
 def read_plan(text: str) -> Plan:
-    """A stored plan of any format; plans never change, so reading one again costs nothing. Raises Unreadable."""
+    """A stored plan of any format; plans never change, so reading one again costs nothing. Raises
+    Unreadable."""
     return PLAN.read(Plan, text)
 
 

@@ -1,5 +1,5 @@
-"""The site's instruments: none until an admin adds one, and reading them at a place in the work. All that can be added
-so far are stand-ins; they are called simulated wherever they are seen."""
+"""The site's instruments: none until an admin adds one, and reading them at a place in the work. All that
+can be added so far are stand-ins; they are called simulated wherever they are seen."""
 
 from collections.abc import Mapping
 from datetime import UTC, datetime
@@ -60,7 +60,8 @@ def install(kind: str, present: bool) -> list[InstrumentOut]:
 
 
 def simulated(read_by: Mapping[str, str]) -> str:
-    """Of readings by gate, those that a stand-in gave. Raises InputError for an instrument that is not here."""
+    """Of readings by gate, those that a stand-in gave. Raises InputError for an instrument that is not
+    here."""
     there = {i.kind: i.simulated for i in installed()}
     for gate, kind in read_by.items():
         if kind not in there:
@@ -76,7 +77,8 @@ def _need(kind: str) -> InstrumentOut:
     found = _connected(kind)
     if found is None:
         raise NotFound(
-            f"No {NAMES[kind]} is connected here. Type the reading, or have an admin add the instrument under Tools."
+            f"No {NAMES[kind]} is connected here. Type the reading, or have an admin add the instrument under"
+            " Tools."
         )
     return found
 
@@ -95,15 +97,16 @@ def _faults() -> dict[str, str | None]:
 
 
 def printer() -> TrayPrinter:
-    """The label printer's stand-in; its tray lies beside the database. Raises NotFound where there is none."""
+    """The label printer's stand-in; its tray lies beside the database. Raises NotFound where there is
+    none."""
     if _connected("printer") is None:
         raise NotFound("No label printer is connected here. Open the label and print it from there.")
     return TrayPrinter(Path(db.database).parent / "tray", _faults().get("printer"))
 
 
 def across(about_mm: float, seed: str) -> tuple[float, float, bool]:
-    """Two readings at 90° from the calliper, mm, and whether a stand-in made them up. Raises NotFound where there is
-    none."""
+    """Two readings at 90° from the calliper, mm, and whether a stand-in made them up. Raises NotFound
+    where there is none."""
     calliper = _need("calliper")
     first, second = SimulatedCalliper(about_mm, seed, _faults().get("calliper")).read_across()
     return first, second, calliper.simulated

@@ -166,9 +166,15 @@ def create(given: JointNew, who: Person) -> JointOut:
         if Joint.select().where(Joint.ref == ref).exists():
             raise Conflict(f"There is a joint {ref} already; choose another reference.")
         Joint.create(
-            ref=ref, title=title, line=line, at_m=given.at_m, draft=json.dumps(parse(Draft, json.dumps(draft)).dump()),
-            created=now_text(), updated=now_text(), created_by=who.name,
-        )  # fmt: skip
+            ref=ref,
+            title=title,
+            line=line,
+            at_m=given.at_m,
+            draft=json.dumps(parse(Draft, json.dumps(draft)).dump()),
+            created=now_text(),
+            updated=now_text(),
+            created_by=who.name,
+        )
     return get(ref)
 
 
@@ -183,9 +189,19 @@ def where_of(row: Joint) -> str:
 def row_out(row: Joint, done: int = 0, total: int = 0, unreadable: str = "") -> JointRow:
     """A list's view of a row."""
     return JointRow(
-        ref=row.ref, title=row.title, where=where_of(row), line_id=row.line_id, line=row.line.name if row.line else "",
-        at_m=row.at_m, state=row.state, updated=row.updated, limits=row.limits, done=done, total=total, unreadable=unreadable,
-    )  # fmt: skip
+        ref=row.ref,
+        title=row.title,
+        where=where_of(row),
+        line_id=row.line_id,
+        line=row.line.name if row.line else "",
+        at_m=row.at_m,
+        state=row.state,
+        updated=row.updated,
+        limits=row.limits,
+        done=done,
+        total=total,
+        unreadable=unreadable,
+    )
 
 
 def get(ref: str) -> JointOut:
@@ -197,10 +213,16 @@ def get(ref: str) -> JointOut:
     trace = draft.family == "heat-trace"
     doubts = tracedraft.questions(dump["trace"]) if trace else questions(dump.get("ends", {}))
     return JointOut(
-        **row_out(row).model_dump(), version=row.version, revision=row.revision, draft=dump, created_by=row.created_by,
-        questions=[QuestionOut(path=q.path, message=q.message, suggestion_mm=q.suggestion_mm) for q in doubts],
+        **row_out(row).model_dump(),
+        version=row.version,
+        revision=row.revision,
+        draft=dump,
+        created_by=row.created_by,
+        questions=[
+            QuestionOut(path=q.path, message=q.message, suggestion_mm=q.suggestion_mm) for q in doubts
+        ],
         missing=[FieldOut(path=e.path, message=e.message) for es in lacking.values() for e in es],
-    )  # fmt: skip
+    )
 
 
 def edit(ref: str, patch: JointPatch, version: int, who: Person) -> JointOut:
@@ -241,7 +263,8 @@ def edit(ref: str, patch: JointPatch, version: int, who: Person) -> JointOut:
         refuse_released(row_of(ref))
         if not Joint.update(fields).where((Joint.id == row.id) & (Joint.version == version)).execute():
             raise Conflict(
-                f"{ref} was changed elsewhere in the meantime. What you typed is kept here; look at both and save again."
+                f"{ref} was changed elsewhere in the meantime. What you typed is kept here; look at both and"
+                " save again."
             )
         if patch.model_fields_set - NO_WORK:
             worked(row, who)
@@ -255,7 +278,8 @@ def _refuse_voltage(patch: JointPatch) -> None:
     if volts is not None and not at_most(volts, ceiling):
         raise InputError.at(
             "/card/rated_voltage_v",
-            f"{plain(volts)} V is above {plain(ceiling)} V, the most this tool is for; a cable of that voltage needs stress control and its own jointer",
+            f"{plain(volts)} V is above {plain(ceiling)} V, the most this tool is for; a cable of that"
+            " voltage needs stress control and its own jointer",
         )
 
 

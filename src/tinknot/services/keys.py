@@ -54,7 +54,8 @@ def pin_key() -> RSAPrivateKey:
 
 
 def move_out() -> None:
-    """Keys that an earlier version kept inside the database are moved to files; no bytes of them stay behind."""
+    """Keys that an earlier version kept inside the database are moved to files; no bytes of them stay
+    behind."""
     _at_hand.clear()
     inside = {name: held for name in (SITE, PIN) if (held := settings.get(name)) is not None}
     for name, held in inside.items():
@@ -74,7 +75,8 @@ def move_out() -> None:
 
 
 def forget_missing() -> list[str]:
-    """Keys whose files are gone are no longer the site's; new ones are made at their next use. Their names."""
+    """Keys whose files are gone are no longer the site's; new ones are made at their next use. Their
+    names."""
     gone = [
         name
         for name in (SITE, PIN)

@@ -9,7 +9,8 @@ from tinknot.services.site import rule_book
 
 
 class KitOffer(Result):
-    """A sheet: whether it serves this cable, else why not; `on_hand` boxes of it, None where none is listed."""
+    """A sheet: whether it serves this cable, else why not; `on_hand` boxes of it, None where none is
+    listed."""
 
     id: str
     name: str
@@ -37,7 +38,15 @@ def offers(ref: str) -> list[KitOffer]:
             words.append(f"it does not add up: {off[0].message}")
         boxes = [k for k in file.stock.kits if k.sheet == s.id]
         found.append(
-            KitOffer(id=s.id, name=s.name, recipe=s.recipe, revision=s.revision, state=s.state, serves=not words, reason="; ".join(words),
-                     on_hand=sum(b.free(None) or 0 for b in boxes) if boxes else None)
-        )  # fmt: skip
+            KitOffer(
+                id=s.id,
+                name=s.name,
+                recipe=s.recipe,
+                revision=s.revision,
+                state=s.state,
+                serves=not words,
+                reason="; ".join(words),
+                on_hand=sum(b.free(None) or 0 for b in boxes) if boxes else None,
+            )
+        )
     return sorted(found, key=lambda o: (not o.serves, o.state != "checked", not o.on_hand, o.name))

@@ -9,8 +9,8 @@ from tinknot.store.faults import told
 
 
 def open_site(database: Path | str) -> None:
-    """Open what lies in the folder of `database`; an older one is upgraded. Raises StoreFault, NewerDatabase among
-    them, where that cannot be."""
+    """Open what lies in the folder of `database`; an older one is upgraded. Raises StoreFault,
+    NewerDatabase among them, where that cannot be."""
     open_database(database)
     with told():
         heads.open_heads(Path(database).parent)

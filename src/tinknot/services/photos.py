@@ -1,5 +1,5 @@
-"""Photographs, stored by the hash of their content beside the database. What is kept is the picture alone, encoded
-anew: where and when it was taken, by which device, and whatever else a file can carry is gone."""
+"""Photographs, stored by the hash of their content beside the database. What is kept is the picture alone,
+encoded anew: where and when it was taken, by which device, and whatever else a file can carry is gone."""
 
 import hashlib
 import re
@@ -69,13 +69,15 @@ def keep(data: bytes, digest: str) -> None:
 
 
 def kept_as(digest: str) -> str:
-    """The name under which a picture that was sent is kept; its own for those of before pictures were encoded anew."""
+    """The name under which a picture that was sent is kept; its own for those of before pictures were
+    encoded anew."""
     row = Picture.get_or_none(Picture.sent == digest)
     return row.kept if row else digest
 
 
 def _plain(data: bytes) -> bytes:
-    """The picture alone, upright, as JPEG. Raises InputError for what is no picture, or has too many points."""
+    """The picture alone, upright, as JPEG. Raises InputError for what is no picture, or has too many
+    points."""
     try:
         with Image.open(BytesIO(data), formats=_FORMATS) as opened:
             if opened.width * opened.height > MOST_PIXELS:

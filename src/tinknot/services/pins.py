@@ -74,8 +74,9 @@ def verifiers() -> list[Verifier]:
 
 
 def signer(given: Signature, joint: str, step: str, event: str, by: Person) -> tuple[Person | None, str]:
-    """The person whose signature holds for this event of this step, or None and why not. `by` is who is signed in on the
-    device. A PIN opens for the event it was sealed for, and events are taken once; so it is used once."""
+    """The person whose signature holds for this event of this step, or None and why not. `by` is who is
+    signed in on the device. A PIN opens for the event it was sealed for, and events are taken once; so it
+    is used once."""
     row = User.get_or_none(User.username == given.username.strip().lower())
     if row is None or not row.active or row.pin_hash is None:
         return None, f"{given.username} has no PIN to sign with"

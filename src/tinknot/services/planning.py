@@ -124,8 +124,11 @@ def look(ref: str, change: dict[str, Any] | None = None) -> Look:
     found = look_at(file, rules, today(), _made(row))
     before = plan_of(row)
     return Look(
-        plan=found.plan, differences=differences(before, found.plan) if before else [], ways=found.ways, staggers=found.staggers,
-    )  # fmt: skip
+        plan=found.plan,
+        differences=differences(before, found.plan) if before else [],
+        ways=found.ways,
+        staggers=found.staggers,
+    )
 
 
 def workers_of(row: Joint) -> set[int]:
@@ -160,10 +163,15 @@ def freeze(ref: str, version: int, who: Person) -> PlanOut:
         ):
             raise Conflict(f"{ref} was changed elsewhere in the meantime; look at it again before planning.")
         PlanRevision.create(
-            joint=row, number=row.revision + 1, file=file.model_dump_json(by_alias=True, exclude_none=True), plan=plan.model_dump_json(),
+            joint=row,
+            number=row.revision + 1,
+            file=file.model_dump_json(by_alias=True, exclude_none=True),
+            plan=plan.model_dump_json(),
             made=json.dumps({"format": MADE.number} | asdict(facts) if facts else None),
-            differences=json.dumps(differences(before, plan) if before else []), actor=who.name, created=now_text(),
-        )  # fmt: skip
+            differences=json.dumps(differences(before, plan) if before else []),
+            actor=who.name,
+            created=now_text(),
+        )
         joints.worked(row, who)
         settle(joints.row_of(ref), who.name)
     return current(ref)
@@ -176,7 +184,8 @@ def made_at(row: Joint, number: int) -> str:
 
 
 def departures_of(row: Joint) -> list[str]:
-    """What was measured or chosen since the newest plan was made, in words; empty when the plan is of the draft."""
+    """What was measured or chosen since the newest plan was made, in words; empty when the plan is of the
+    draft."""
     found = latest(row)
     if found is None:
         return []
@@ -203,7 +212,8 @@ def _read_file(text: str) -> JointFile | TraceFile:
 
 
 def settle(row: Joint, who: str, uses_stock: bool = True) -> Progress:
-    """Fold, and bring the joint's state and, where parts may move, its stock in line. Inside a transaction."""
+    """Fold, and bring the joint's state and, where parts may move, its stock in line. Inside a
+    transaction."""
     plan, progress = plan_of(row), progress_of(row)
     assert plan is not None
     assert progress is not None

@@ -58,17 +58,25 @@ _CONTENT = ("ref", "title", "draft", "revisions")  # signed at release beside th
 def _content(row: Joint) -> dict[str, Any]:
     """What was entered and planned: everything of the record that is no event."""
     return {
-        "ref": row.ref, "title": row.title, "draft": json.loads(row.draft),
+        "ref": row.ref,
+        "title": row.title,
+        "draft": json.loads(row.draft),
         "revisions": [
-            {"number": r.number, "actor": r.actor, "created": r.created, "differences": json.loads(r.differences), "plan": json.loads(r.plan)}
+            {
+                "number": r.number,
+                "actor": r.actor,
+                "created": r.created,
+                "differences": json.loads(r.differences),
+                "plan": json.loads(r.plan),
+            }
             for r in planning.revision_rows(row)
         ],
-    }  # fmt: skip
+    }
 
 
 def _copy(row: Joint) -> dict[str, Any]:
-    """What else a reader relies on, as it stands now: place, line, state, the rules, and what the plans were made
-    from, by its digest."""
+    """What else a reader relies on, as it stands now: place, line, state, the rules, and what the plans
+    were made from, by its digest."""
     return {
         "state": row.state,
         "line_id": row.line_id,
@@ -92,9 +100,9 @@ def _signed_text(body: dict[str, Any], scheme: int, head: str, content: str) -> 
 
 
 def seal(row: Joint, head: str) -> None:
-    """Sign a joint at its release: the last event's hash, and with it all before, the content, and a copy of what
-    stands round it. Its version rises, so that whatever was on its way is refused. What comes after the release is
-    chained behind the signed head and is no part of this signature."""
+    """Sign a joint at its release: the last event's hash, and with it all before, the content, and a copy
+    of what stands round it. Its version rises, so that whatever was on its way is refused. What comes
+    after the release is chained behind the signed head and is no part of this signature."""
     copy, content = _copy(row), _content(row)
     row.scheme, row.sealed, row.signed_hash = SCHEME, canonical(copy), head
     row.signed_content = _digest(content | {"copy": copy})
@@ -113,8 +121,8 @@ def seal(row: Joint, head: str) -> None:
 
 
 def record(ref: str) -> dict[str, Any]:
-    """The record as data, signed as it leaves; events and plans as they are stored, whatever version wrote them.
-    Raises NotFound before the first plan, Unreadable for a joint that is damaged."""
+    """The record as data, signed as it leaves; events and plans as they are stored, whatever version wrote
+    them. Raises NotFound before the first plan, Unreadable for a joint that is damaged."""
     row = joints.row_of(ref)
     if planning.latest(row) is None:
         raise NotFound(f"{ref} is not planned yet, so there is no record.")
@@ -124,11 +132,21 @@ def record(ref: str) -> dict[str, Any]:
         raise Unreadable(f"{ref} is damaged: its draft or a plan is no readable JSON.") from None
     bodies = list(events.bodies_of(row))
     body |= {
-        "format": "tinknot-record", "version": 2, "line": row.line.name if row.line else "", "line_id": row.line_id, "at_m": row.at_m,
-        "state": row.state, "events": [body | {"hash": digest} for body, digest in bodies],
-        "head": row.signed_hash or (bodies[-1][1] if bodies else ""), "signature": row.signature or "", "scheme": row.scheme or 1,
-        "made_from": _made_from(row), "copy": json.loads(row.sealed) if row.sealed else None, "signed_content": row.signed_content or "", "public_key": site.public_key(),
-    }  # fmt: skip
+        "format": "tinknot-record",
+        "version": 2,
+        "line": row.line.name if row.line else "",
+        "line_id": row.line_id,
+        "at_m": row.at_m,
+        "state": row.state,
+        "events": [body | {"hash": digest} for body, digest in bodies],
+        "head": row.signed_hash or (bodies[-1][1] if bodies else ""),
+        "signature": row.signature or "",
+        "scheme": row.scheme or 1,
+        "made_from": _made_from(row),
+        "copy": json.loads(row.sealed) if row.sealed else None,
+        "signed_content": row.signed_content or "",
+        "public_key": site.public_key(),
+    }
     body["export_signature"] = site.sign(_digest(body))
     return body | {"digest": _digest(body)}
 
@@ -193,7 +211,8 @@ def _read(data: bytes) -> dict[str, Any]:
 
 
 def verify(data: bytes) -> Verdict:
-    """Check a record, any bytes whatever: its digest, its chain of events, its signatures by this site's key."""
+    """Check a record, any bytes whatever: its digest, its chain of events, its signatures by this site's
+    key."""
     try:
         body = _read(data)
     except InputError as fault:
@@ -212,7 +231,10 @@ def verify(data: bytes) -> Verdict:
         return Verdict(intact=True, signed=False, words=words, head=body["head"])
     words = f"Unaltered, {count} events, signed at release."
     if body.get("scheme", 1) == 1:
-        words += " This signature is of the first scheme: it covers what was entered, the plans and the events, not the"
+        words += (
+            " This signature is of the first scheme: it covers what was entered, the plans and the events,"
+            " not the"
+        )
         words += " place, the state and the rules as they stood."
     return Verdict(intact=True, signed=True, words=words, head=body["head"])
 
@@ -278,7 +300,8 @@ def _unsigned_altered(body: dict[str, Any]) -> str:
 
 
 def verdict(ref: str) -> Verdict:
-    """Whether the stored record is unaltered: the record itself, and the events against the last checkpoint."""
+    """Whether the stored record is unaltered: the record itself, and the events against the last
+    checkpoint."""
     row = joints.row_of(ref)
     found = verify(record_json(ref))
     if found.intact and (fault := checkpoints.fault(row)):
@@ -329,8 +352,9 @@ def template_svg(ref: str, end: str) -> str:
 
 
 def label_pdf(ref: str) -> bytes:
-    """The label: reference, what is known of the release at this moment, head hash and QR code. Printed before the
-    release it says so, for it stays beside the joint; printed after it names the day and the limit."""
+    """The label: reference, what is known of the release at this moment, head hash and QR code. Printed
+    before the release it says so, for it stays beside the joint; printed after it names the day and the
+    limit."""
     data, row = record(ref), joints.row_of(ref)
     progress = planning.progress_of(row)
     released = next((s for s in progress.steps if s.id == "released"), None) if progress else None

@@ -1,5 +1,5 @@
-"""A write that is sent twice is done once: its answer is kept under the key the client made for it, in the same
-transaction as what it wrote."""
+"""A write that is sent twice is done once: its answer is kept under the key the client made for it, in the
+same transaction as what it wrote."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -43,8 +43,8 @@ class Answered:
 
 
 def once(asked: Asked, make: Callable[[], Answered]) -> Answered:
-    """The answer to the same request if there was one, else that of `make`. What it writes is written together with
-    the answer, or not at all; of ten at once, nine wait and get the answer of the first.
+    """The answer to the same request if there was one, else that of `make`. What it writes is written
+    together with the answer, or not at all; of ten at once, nine wait and get the answer of the first.
 
     Raises Conflict when the key was used for another request."""
     with writing():
@@ -54,8 +54,8 @@ def once(asked: Asked, make: Callable[[], Answered]) -> Answered:
 
 
 def once_guarded(asked: Asked, make: Callable[[], Answered]) -> Answered:
-    """The same for what is guarded by a version, so that it cannot happen twice anyway: `make` may take its time and
-    keeps nobody else from writing."""
+    """The same for what is guarded by a version, so that it cannot happen twice anyway: `make` may take
+    its time and keeps nobody else from writing."""
     with writing():
         if (kept := _kept(asked)) is not None:
             return kept

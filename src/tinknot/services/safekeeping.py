@@ -52,11 +52,12 @@ def default_name() -> str:
 
 
 def backup(folder: Path, target: Path) -> Path:
-    """An archive (ZIP) of the data in `folder`, while it is in use or not; returns where it lies. In a folder, or
-    where `target` names one, it is named with date and version. It is for its owner only: keys lie in it.
+    """An archive (ZIP) of the data in `folder`, while it is in use or not; returns where it lies. In a
+    folder, or where `target` names one, it is named with date and version. It is for its owner only: keys lie
+    in it.
 
-    The database is copied first, then the pictures: what the copy names is there. Written piece by piece, whole or
-    not at all. Raises StoreFault, and TinKnotError for a target that exists."""
+    The database is copied first, then the pictures: what the copy names is there. Written piece by piece,
+    whole or not at all. Raises StoreFault, and TinKnotError for a target that exists."""
     if target.is_dir():
         target /= default_name()
     if target.exists():
@@ -82,8 +83,8 @@ def backup(folder: Path, target: Path) -> Path:
 
 
 def _name(part: Path, target: Path) -> None:
-    """Give a finished file its name. A link never overwrites what somebody else put there meanwhile; a disk that has
-    no links, such as a stick's, gets it moved."""
+    """Give a finished file its name. A link never overwrites what somebody else put there meanwhile; a
+    disk that has no links, such as a stick's, gets it moved."""
     try:
         os.link(part, target)
     except FileExistsError:
@@ -117,13 +118,14 @@ def _pour(source: IO[bytes], out: IO[bytes]) -> str:
 
 
 def restore(folder: Path, source: Path, anyway: bool = False) -> Restored:
-    """Put what `source` holds in place of the data in `folder`: an archive of `backup`, a database file with what
-    lies beside it, or another data folder.
+    """Put what `source` holds in place of the data in `folder`: an archive of `backup`, a database file with
+    what lies beside it, or another data folder.
 
-    Everything is laid out beside the data and looked at first: form, version, tables, chains of events, pictures,
-    keys. Pictures and keys are added; the database then takes the place of the former one in a single step, and the
-    former one is kept under a name with the time. Chains, pictures and keys that are not whole refuse it too, unless
-    `anyway` says so. The caller holds the folder's lock. Raises NotRestored and StoreFault; nothing is changed then."""
+    Everything is laid out beside the data and looked at first: form, version, tables, chains of events,
+    pictures, keys. Pictures and keys are added; the database then takes the place of the former one in a
+    single step, and the former one is kept under a name with the time. Chains, pictures and keys that are
+    not whole refuse it too, unless `anyway` says so. The caller holds the folder's lock. Raises
+    NotRestored and StoreFault; nothing is changed then."""
     sweep(folder)
     with told(), tempfile.TemporaryDirectory(prefix=".restore-", dir=folder) as work:
         staged = Path(work)
@@ -131,7 +133,8 @@ def restore(folder: Path, source: Path, anyway: bool = False) -> Restored:
         remarks = _look_at(folder, staged)
         if remarks and not anyway:
             raise NotRestored(
-                f"{source} is not whole: {'; '.join(remarks[:5])}. Nothing was changed. With --anyway it is restored as it is."
+                f"{source} is not whole: {'; '.join(remarks[:5])}. Nothing was changed. With --anyway it is"
+                " restored as it is."
             )
         added = _add_missing(staged / "photos", folder / "photos")
         _add_missing(staged / "keys", folder / "keys")
@@ -221,8 +224,8 @@ def _look_at(folder: Path, staged: Path) -> list[str]:
 
 
 def _add_missing(source: Path, target: Path) -> int:
-    """Add the files that are not there yet, each whole; returns how many. Their names say what they hold, so one that
-    is there stays, but for a picture that is not what its name says."""
+    """Add the files that are not there yet, each whole; returns how many. Their names say what they hold,
+    so one that is there stays, but for a picture that is not what its name says."""
     if not source.is_dir():
         return 0
     target.mkdir(mode=0o700, exist_ok=True)
@@ -240,7 +243,8 @@ def _add_missing(source: Path, target: Path) -> int:
 
 
 def _swap(folder: Path, copy: Path) -> Path | None:
-    """Put the copy in the place of the database, which is kept under a name with the time; returns that name."""
+    """Put the copy in the place of the database, which is kept under a name with the time; returns that
+    name."""
     live, kept = folder / DATABASE, None
     if live.exists():
         snapshot.fold_log(live)

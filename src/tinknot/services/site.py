@@ -39,11 +39,19 @@ def rules() -> list[RuleOut]:
     own = settings.get("rules") or {}
     return [
         RuleOut(
-            key=r.key, value=own.get(r.key, {}).get("value", r.value), default=r.value, own=r.key in own,
-            reason=own.get(r.key, {}).get("reason", ""), unit=r.unit, why=r.why, source=r.source, low=r.low, high=r.high,
+            key=r.key,
+            value=own.get(r.key, {}).get("value", r.value),
+            default=r.value,
+            own=r.key in own,
+            reason=own.get(r.key, {}).get("reason", ""),
+            unit=r.unit,
+            why=r.why,
+            source=r.source,
+            low=r.low,
+            high=r.high,
         )
         for r in DEFAULTS.values()
-    ]  # fmt: skip
+    ]
 
 
 def rules_version() -> int:
@@ -52,8 +60,8 @@ def rules_version() -> int:
 
 
 def set_rule(key: str, value: Any, reason: str, version: int) -> None:
-    """The site's own value with its reason; None goes back to the default. Raises Conflict when somebody else changed
-    the rule book since `version`."""
+    """The site's own value with its reason; None goes back to the default. Raises Conflict when somebody
+    else changed the rule book since `version`."""
     with writing():
         if rules_version() != version:
             raise Conflict(

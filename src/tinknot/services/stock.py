@@ -29,9 +29,16 @@ from tinknot.store.models import Lot, Move, Part
 
 Kind = Literal["sleeve", "connector", "tape", "shell", "resin", "strap", "clamp", "mesh", "kit"]
 _MODELS: dict[str, type[Strict]] = {
-    "sleeve": StockSleeve, "connector": StockConnector, "tape": StockTape, "shell": StockShell, "resin": StockResin,
-    "strap": StockStrap, "clamp": StockClamp, "mesh": StockMesh, "kit": StockKit,
-}  # fmt: skip
+    "sleeve": StockSleeve,
+    "connector": StockConnector,
+    "tape": StockTape,
+    "shell": StockShell,
+    "resin": StockResin,
+    "strap": StockStrap,
+    "clamp": StockClamp,
+    "mesh": StockMesh,
+    "kit": StockKit,
+}
 IN_FILE = {"mesh": "meshes"}  # where the joint file's list is not simply the plural
 WHOLE = frozenset(("connector", "shell", "resin", "strap", "clamp", "kit"))  # counted in whole pieces
 KINDS = tuple(_MODELS)
@@ -97,13 +104,27 @@ def _reserved() -> dict[int, float]:
 
 def _part_out(part: Part, lots: list[Lot], reserved: dict[int, float]) -> StockPart:
     rows = [
-        LotOut(id=x.id, name=x.name, quantity=x.quantity, reserved=reserved.get(x.id, 0.0), use_by=x.use_by, opened=x.opened, place=x.place)
+        LotOut(
+            id=x.id,
+            name=x.name,
+            quantity=x.quantity,
+            reserved=reserved.get(x.id, 0.0),
+            use_by=x.use_by,
+            opened=x.opened,
+            place=x.place,
+        )
         for x in lots
-    ]  # fmt: skip
+    ]
     return StockPart(
-        part_id=part.part_id, kind=part.kind, retired=part.retired, version=part.version, figures=json.loads(part.data),
-        on_hand=sum(r.quantity for r in rows), reserved=sum(r.reserved for r in rows), lots=rows,
-    )  # fmt: skip
+        part_id=part.part_id,
+        kind=part.kind,
+        retired=part.retired,
+        version=part.version,
+        figures=json.loads(part.data),
+        on_hand=sum(r.quantity for r in rows),
+        reserved=sum(r.reserved for r in rows),
+        lots=rows,
+    )
 
 
 def parts(kind: str | None = None, retired: bool = False) -> list[StockPart]:
@@ -240,9 +261,13 @@ def new_lot(row: Part, lot: LotIn, who: str) -> None:
     _whole(row, lot.quantity)
     room_for(row, lot.quantity)
     made = Lot.create(
-        part=row, name=lot.name, quantity=lot.quantity, use_by=lot.use_by.isoformat() if lot.use_by else None,
-        opened=lot.opened, place=lot.place,
-    )  # fmt: skip
+        part=row,
+        name=lot.name,
+        quantity=lot.quantity,
+        use_by=lot.use_by.isoformat() if lot.use_by else None,
+        opened=lot.opened,
+        place=lot.place,
+    )
     Move.create(lot=made, kind="received", quantity=lot.quantity, at=now_text(), who=who)
 
 

@@ -14,12 +14,43 @@ from tinknot.store.database import writing
 from tinknot.store.models import Lot, Move, Part
 
 NUMBERS = (
-    "expanded_id_mm", "recovered_id_mm", "recovered_wall_mm", "longitudinal_change_pct", "voltage_v", "shrink_c",
-    "scorch_c", "stock_length_mm", "price_per_m", "od_mm", "length_mm", "insertion_mm", "growth_mm", "area_least_mm2",
-    "area_most_mm2", "tap_area_least_mm2", "tap_area_most_mm2", "presses", "bolts", "torque_least_nm", "torque_most_nm", "price_each",
-    "width_mm", "thickness_mm", "roll_mm", "stretch", "overlap_pct", "body_length_mm", "body_inside_mm", "wall_mm", "volume_ml",
-    "least_temperature_c", "mix_minutes", "area_mm2", "od_least_mm", "od_most_mm",
-)  # fmt: skip
+    "expanded_id_mm",
+    "recovered_id_mm",
+    "recovered_wall_mm",
+    "longitudinal_change_pct",
+    "voltage_v",
+    "shrink_c",
+    "scorch_c",
+    "stock_length_mm",
+    "price_per_m",
+    "od_mm",
+    "length_mm",
+    "insertion_mm",
+    "growth_mm",
+    "area_least_mm2",
+    "area_most_mm2",
+    "tap_area_least_mm2",
+    "tap_area_most_mm2",
+    "presses",
+    "bolts",
+    "torque_least_nm",
+    "torque_most_nm",
+    "price_each",
+    "width_mm",
+    "thickness_mm",
+    "roll_mm",
+    "stretch",
+    "overlap_pct",
+    "body_length_mm",
+    "body_inside_mm",
+    "wall_mm",
+    "volume_ml",
+    "least_temperature_c",
+    "mix_minutes",
+    "area_mm2",
+    "od_least_mm",
+    "od_most_mm",
+)
 WORDS = (
     "name",
     "colour",
@@ -32,8 +63,10 @@ WORDS = (
 FLAGS = ("lined", "stiff", "isocyanate")
 LISTS = ("properties", "metals")  # a|b
 PAIRS = {
-    "stages": ("length_mm", "inside_diameter_mm"), "pot_life": ("temperature_c", "minutes"), "cure": ("temperature_c", "minutes"),
-}  # 40=20|30=28  # fmt: skip
+    "stages": ("length_mm", "inside_diameter_mm"),
+    "pot_life": ("temperature_c", "minutes"),
+    "cure": ("temperature_c", "minutes"),
+}  # 40=20|30=28
 LOT = ("lot", "quantity", "unit", "use_by", "opened", "place")
 COLUMNS = ("kind", "id", *WORDS, *NUMBERS, *FLAGS, *LISTS, *PAIRS, *LOT)
 LONGEST = 20_000
@@ -88,7 +121,8 @@ RUN = "=+-@\t\r"  # a spreadsheet takes a cell that begins with one of these for
 
 
 def safe(text: str) -> str:
-    """A cell of text that no spreadsheet runs: an apostrophe before what would be a formula, as spreadsheets write it."""
+    """A cell of text that no spreadsheet runs: an apostrophe before what would be a formula, as
+    spreadsheets write it."""
     return f"'{text}" if text[:1] in RUN and text else text
 
 
@@ -144,8 +178,8 @@ def unit_of(kind: str) -> str:
 
 
 def _units(kind: str) -> dict[str, float]:
-    """What one of each unit that a list may be in is as it is stored; the first is that of a list without units,
-    which lists of sleeves had in mm before units were written."""
+    """What one of each unit that a list may be in is as it is stored; the first is that of a list without
+    units, which lists of sleeves had in mm before units were written."""
     return {"mm": 1.0, "m": 1000.0} if kind == "sleeve" else {unit_of(kind): 1.0}
 
 
@@ -256,8 +290,8 @@ class _OnlyTried(Exception):
 def _take_all(
     todo: list[tuple[int, str, dict[str, Any], LotIn | None]], who: str, keep: bool
 ) -> list[LineError]:
-    """Take every line, or none where one cannot be taken; returns what is wrong with it. Without `keep` it is only
-    tried, so that what is shown is what taking it would say."""
+    """Take every line, or none where one cannot be taken; returns what is wrong with it. Without `keep` it
+    is only tried, so that what is shown is what taking it would say."""
     at = 0
     try:
         with writing():

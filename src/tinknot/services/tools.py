@@ -54,7 +54,8 @@ class DialPointOut(Result):
 
 
 class DialOut(Result):
-    """Where a gun's dial goes for a temperature in °C; null with a reason where its calibration does not reach."""
+    """Where a gun's dial goes for a temperature in °C; null with a reason where its calibration does not
+    reach."""
 
     tool: str
     heat_c: float
@@ -85,10 +86,18 @@ def _points(row: Tool) -> list[DialPointOut]:
 def _out(row: Tool) -> ToolOut:
     left = (date.fromisoformat(row.due) - today()).days if row.due else None
     return ToolOut(
-        id=row.id, name=row.name, kind=row.kind, due=row.due, retired=row.retired,
-        good=not row.retired and (left is None or left >= 0), days_left=left,
-        calibration=_points(row), version=row.version, set_by=row.set_by, set_at=row.set_at,
-    )  # fmt: skip
+        id=row.id,
+        name=row.name,
+        kind=row.kind,
+        due=row.due,
+        retired=row.retired,
+        good=not row.retired and (left is None or left >= 0),
+        days_left=left,
+        calibration=_points(row),
+        version=row.version,
+        set_by=row.set_by,
+        set_at=row.set_at,
+    )
 
 
 def tools() -> list[ToolOut]:
@@ -106,19 +115,25 @@ def add_tool(given: ToolIn, who: Person) -> ToolOut:
             raise Conflict(f"There is a tool {given.name} already.")
         due = given.due.isoformat() if given.due else None
         row = Tool.create(
-            name=given.name, kind=given.kind, due=due, data=_data(given.kind, given.calibration),
-            set_by=who.name, set_at=now_text(),
-        )  # fmt: skip
+            name=given.name,
+            kind=given.kind,
+            due=due,
+            data=_data(given.kind, given.calibration),
+            set_by=who.name,
+            set_at=now_text(),
+        )
     return _out(row)
 
 
 def set_tool(tool_id: int, given: ToolPatch, version: int, who: Person) -> ToolOut:
-    """Change a tool. Whoever works with it may take it out of use; that it is good again, until when and how it reads
-    is said by somebody who verifies. Raises NotAllowed for others, Conflict when it was changed since `version`."""
+    """Change a tool. Whoever works with it may take it out of use; that it is good again, until when and
+    how it reads is said by somebody who verifies. Raises NotAllowed for others, Conflict when it was
+    changed since `version`."""
     vouches = given.due is not None or given.calibration is not None or given.retired is False
     if vouches and who.role not in ("verifier", "admin"):
         raise NotAllowed(
-            "A calibration date is set by a verifier or an admin, who has seen the certificate. You may take the tool out of use."
+            "A calibration date is set by a verifier or an admin, who has seen the certificate. You may take"
+            " the tool out of use."
         )
     with writing():
         row = Tool.get_or_none(Tool.id == tool_id)

@@ -1,6 +1,6 @@
-"""Tries of passwords and PINs: each is counted before it is looked at, so that many at once are no more tries than one
-after the other. They are counted per device or person that tries, and, much wider, per person tried: who guesses shuts
-themselves out, and the person tried for a moment at most."""
+"""Tries of passwords and PINs: each is counted before it is looked at, so that many at once are no more
+tries than one after the other. They are counted per device or person that tries, and, much wider, per
+person tried: who guesses shuts themselves out, and the person tried for a moment at most."""
 
 from dataclasses import dataclass
 

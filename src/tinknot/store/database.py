@@ -26,8 +26,8 @@ db = SqliteDatabase(None)  # bound to a file by open_database; models name it
 
 
 def open_database(path: Path | str) -> None:
-    """Bind to `path`, create or upgrade it; only its owner may read it. Raises NewerDatabase when a newer version
-    wrote it, without touching a byte of it, and StoreFault where the folder cannot be used."""
+    """Bind to `path`, create or upgrade it; only its owner may read it. Raises NewerDatabase when a newer
+    version wrote it, without touching a byte of it, and StoreFault where the folder cannot be used."""
     path = Path(path)
     if not db.is_closed():
         db.close()
@@ -57,8 +57,9 @@ def known_migrations() -> set[str]:
 
 
 def refuse_newer(path: Path) -> None:
-    """Raises NewerDatabase when migrations ran on `path` that this version does not know. It is read without a
-    write: SQLite keeps off the file, its log is read but not folded in, and what reading laid beside it goes."""
+    """Raises NewerDatabase when migrations ran on `path` that this version does not know. It is read
+    without a write: SQLite keeps off the file, its log is read but not folded in, and what reading laid
+    beside it goes."""
     beside = [path.with_name(path.name + suffix) for suffix in ("-wal", "-shm")]
     made_by_reading = [file for file in beside if not file.exists()]
     with closing(sqlite3.connect(f"{path.absolute().as_uri()}?mode=ro", uri=True)) as reading:
@@ -73,7 +74,8 @@ def refuse_newer(path: Path) -> None:
         for file in made_by_reading:
             file.unlink(missing_ok=True)
         raise NewerDatabase(
-            f"This database was written by a newer Tin Knot ({ahead[-1]}). Upgrade the application; nothing was changed."
+            f"This database was written by a newer Tin Knot ({ahead[-1]}). Upgrade the application; nothing"
+            " was changed."
         )
 
 

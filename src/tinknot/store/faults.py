@@ -64,7 +64,8 @@ _BY_CODE = {
     ),
     sqlite3.SQLITE_LOCKED: Busy("Somebody else is writing. Nothing of this was kept; do it again."),
     sqlite3.SQLITE_IOERR: StoreFault(
-        "The disk of the data folder does not answer as it should. Nothing of this was kept; look at the disk."
+        "The disk of the data folder does not answer as it should. Nothing of this was kept; look at the"
+        " disk."
     ),
     sqlite3.SQLITE_CORRUPT: Damaged(
         "The database file is damaged. Stop the application and restore a backup."
@@ -81,8 +82,9 @@ _BY_ERRNO = {
 
 
 def fault_of(error: BaseException | None) -> StoreFault | None:
-    """What an error of SQLite or of the file system means, None for any other error. peewee raises its own while
-    SQLite's, which has the code, is handled, and one of its own again where a rollback fails after a full disk."""
+    """What an error of SQLite or of the file system means, None for any other error. peewee raises its own
+    while SQLite's, which has the code, is handled, and one of its own again where a rollback fails after a
+    full disk."""
     while isinstance(error, (DatabaseError, sqlite3.Error)):
         code = (getattr(error, "sqlite_errorcode", None) or 0) & 0xFF
         if code in _BY_CODE:

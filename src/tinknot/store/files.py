@@ -6,8 +6,8 @@ from pathlib import Path
 
 
 def write_whole(target: Path, data: bytes) -> None:
-    """Write a file whole and durably, or not at all; nothing is left of a write that fails. Several at once do not
-    get in each other's way: the last one stays."""
+    """Write a file whole and durably, or not at all; nothing is left of a write that fails. Several at
+    once do not get in each other's way: the last one stays."""
     descriptor, name = tempfile.mkstemp(prefix=f".{target.name[:16]}.", suffix=".part", dir=target.parent)
     part = Path(name)
     try:

@@ -1,6 +1,7 @@
-"""Checkpoints of the event logs, in a file of their own beside the database: how far each log had come, and the
-site's signature over it. Whoever puts older rows, or an older database, in place does not have the newer checkpoint
-to go with them. Written after each commit, without waiting for the disk: a checkpoint may lag, never lead."""
+"""Checkpoints of the event logs, in a file of their own beside the database: how far each log had come,
+and the site's signature over it. Whoever puts older rows, or an older database, in place does not have the
+newer checkpoint to go with them. Written after each commit, without waiting for the disk: a checkpoint may
+lag, never lead."""
 
 from contextlib import suppress
 from pathlib import Path
@@ -23,8 +24,8 @@ def open_heads(folder: Path) -> None:
     db.init(str(path), pragmas=PRAGMAS)
     db.connect()
     db.execute_sql(
-        "CREATE TABLE IF NOT EXISTS head (joint_id INTEGER PRIMARY KEY, number INTEGER NOT NULL, hash TEXT NOT NULL,"
-        " signature TEXT NOT NULL)"
+        "CREATE TABLE IF NOT EXISTS head (joint_id INTEGER PRIMARY KEY, number INTEGER NOT NULL, hash TEXT"
+        " NOT NULL, signature TEXT NOT NULL)"
     )
 
 
@@ -48,8 +49,8 @@ def keep(joint_id: int, number: int, digest: str, signature: str) -> None:
     db.connect(reuse_if_open=True)
     with suppress(OperationalError):
         db.execute_sql(
-            "INSERT INTO head (joint_id, number, hash, signature) VALUES (?, ?, ?, ?) ON CONFLICT (joint_id) DO UPDATE"
-            " SET number = excluded.number, hash = excluded.hash, signature = excluded.signature"
+            "INSERT INTO head (joint_id, number, hash, signature) VALUES (?, ?, ?, ?) ON CONFLICT (joint_id)"
+            " DO UPDATE SET number = excluded.number, hash = excluded.hash, signature = excluded.signature"
             " WHERE excluded.number > head.number",
             (joint_id, number, digest, signature),
         )

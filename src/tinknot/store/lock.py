@@ -19,7 +19,8 @@ class InUse(StoreFault):
 
 @contextmanager
 def holding(folder: Path) -> Iterator[None]:
-    """Hold `folder` until it is left or the process ends, however it ends. Raises InUse while another does."""
+    """Hold `folder` until it is left or the process ends, however it ends. Raises InUse while another
+    does."""
     with told():
         lock = FileLock(folder / NAME, timeout=0, mode=0o600)
         try:

@@ -69,7 +69,8 @@ class Worker(Base):
 
 
 class Picture(Base):
-    """Under which name (SHA-256) a picture is kept that was sent under another; only the picture itself is kept."""
+    """Under which name (SHA-256) a picture is kept that was sent under another; only the picture itself is
+    kept."""
 
     sent = CharField(primary_key=True)
     kept = CharField()
@@ -127,8 +128,8 @@ class Zone(Base):
 
 class Joint(Base):
     """A joint: `draft` is its joint file as far as it is filled in, `version` guards edits. At its release
-    `signed_hash` is the last event's hash, `signed_content` the digest of the rest, `sealed` a copy of what stood
-    round the joint (JSON), `scheme` which of these the `signature` covers."""
+    `signed_hash` is the last event's hash, `signed_content` the digest of the rest, `sealed` a copy of
+    what stood round the joint (JSON), `scheme` which of these the `signature` covers."""
 
     if TYPE_CHECKING:
         line_id: int | None
@@ -203,8 +204,8 @@ class Move(Base):
 
 
 class Tool(Base):
-    """A tool with a calibration date; `kind` as the steps name it, `data` its calibration points as JSON; who said so
-    last, and when."""
+    """A tool with a calibration date; `kind` as the steps name it, `data` its calibration points as JSON;
+    who said so last, and when."""
 
     id = AutoField()
     name = CharField(unique=True)
@@ -218,7 +219,8 @@ class Tool(Base):
 
 
 class Repeat(Base):
-    """An answer kept for a repeated request: `key` and `digest` say whose request it was and what it asked."""
+    """An answer kept for a repeated request: `key` and `digest` say whose request it was and what it
+    asked."""
 
     key = CharField(primary_key=True)
     digest = CharField()
@@ -235,8 +237,8 @@ class Setting(Base):
 
 
 class KitSheetRow(Base):
-    """A revision of a kit sheet: `body` is the sheet as JSON, `authors` and `author_ids` who wrote it (JSON lists of
-    names and of people's numbers)."""
+    """A revision of a kit sheet: `body` is the sheet as JSON, `authors` and `author_ids` who wrote it
+    (JSON lists of names and of people's numbers)."""
 
     id = AutoField()
     sheet_id = CharField()

@@ -4,12 +4,16 @@ from typing import Any
 
 from tinknot.store.database import db
 
-ROW = "joint.id, joint.ref, joint.title, CASE WHEN json_valid(joint.draft) THEN json_extract(joint.draft, '$.card.where') END, joint.line_id, line.name, joint.at_m, joint.state, joint.updated, joint.limits"
+ROW = (
+    "joint.id, joint.ref, joint.title, CASE WHEN json_valid(joint.draft) THEN json_extract(joint.draft,"
+    " '$.card.where') END, joint.line_id, line.name, joint.at_m, joint.state, joint.updated, joint.limits"
+)
 
 
 def newest(match: str, state: str | None, before: int | None, most: int) -> list[tuple[Any, ...]]:
-    """(id, ref, title, where, line's id and name, place along it in m, state, updated, limits) of at most `most` joints, newest first, older than `before`: those that `match` (FTS5) finds, all
-    where it is empty, in `state` where one is named."""
+    """(id, ref, title, where, line's id and name, place along it in m, state, updated, limits) of at most
+    `most` joints, newest first, older than `before`: those that `match` (FTS5) finds, all where it is
+    empty, in `state` where one is named."""
     given: list[Any] = []
     if match:
         source = "joint_search JOIN joint ON joint.id = joint_search.rowid"
@@ -24,5 +28,8 @@ def newest(match: str, state: str | None, before: int | None, most: int) -> list
         where.append(f"{key} < ?")
         given.append(before)
     condition = f" WHERE {' AND '.join(where)}" if where else ""
-    sql = f"SELECT {ROW} FROM {source} LEFT JOIN line ON line.id = joint.line_id{condition} ORDER BY {key} DESC LIMIT ?"
+    sql = (
+        f"SELECT {ROW} FROM {source} LEFT JOIN line ON line.id = joint.line_id{condition} ORDER BY {key} DESC"
+        " LIMIT ?"
+    )
     return list(db.execute_sql(sql, (*given, most)).fetchall())

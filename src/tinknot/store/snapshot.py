@@ -1,5 +1,5 @@
-"""Whole copies of a database through SQLite's own backup, so that what lies in a log beside it counts, and what is
-wrong with one."""
+"""Whole copies of a database through SQLite's own backup, so that what lies in a log beside it counts, and
+what is wrong with one."""
 
 import json
 import os
@@ -31,8 +31,8 @@ def copy_to(source: Path, target: Path) -> None:
 
 
 def fold_log(path: Path) -> None:
-    """Fold a database's log into its file, so that the file alone is the whole. Raises Busy while another program
-    has it open."""
+    """Fold a database's log into its file, so that the file alone is the whole. Raises Busy while another
+    program has it open."""
     with told(), closing(sqlite3.connect(path, timeout=5)) as connection:
         busy, _, _ = connection.execute("PRAGMA wal_checkpoint(TRUNCATE)").fetchone()
     if busy:
@@ -40,8 +40,8 @@ def fold_log(path: Path) -> None:
 
 
 def upgraded_fault(path: Path) -> str:
-    """Bring a copy to this version's tables; why it cannot be, in words, empty when it can. It is looked at as a
-    database, by its version, and by its tables and columns."""
+    """Bring a copy to this version's tables; why it cannot be, in words, empty when it can. It is looked
+    at as a database, by its version, and by its tables and columns."""
     try:
         with closing(sqlite3.connect(path)) as connection:
             (word,) = connection.execute("PRAGMA integrity_check").fetchone()

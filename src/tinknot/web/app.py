@@ -28,15 +28,21 @@ CSP = (
 
 
 def create_app(config: dict[str, Any]) -> Flask:
-    """An application on the database `DATABASE`. `SECRET_KEY` signs sessions; `RATE_LIMIT` False leaves sign-in
-    unlimited. It answers to the host names `TRUSTED_HOSTS` only, those of this machine by default, so that no other
-    site's name can be pointed at it. With `SETUP_CODE` the first admin must know that word."""
+    """An application on the database `DATABASE`. `SECRET_KEY` signs sessions; `RATE_LIMIT` False leaves
+    sign-in unlimited. It answers to the host names `TRUSTED_HOSTS` only, those of this machine by default,
+    so that no other site's name can be pointed at it. With `SETUP_CODE` the first admin must know that
+    word."""
     app = Flask(__name__, static_folder=None)
     app.config.update(
-        SESSION_COOKIE_HTTPONLY=True, SESSION_COOKIE_SAMESITE="Lax", SESSION_COOKIE_NAME="tinknot",
-        PERMANENT_SESSION_LIFETIME=accounts.SIGNED_IN_FOR, MAX_CONTENT_LENGTH=8 * 1024 * 1024, RATE_LIMIT=True,
-        TRUSTED_HOSTS=list(LOOPBACK), SETUP_CODE="",
-    )  # fmt: skip
+        SESSION_COOKIE_HTTPONLY=True,
+        SESSION_COOKIE_SAMESITE="Lax",
+        SESSION_COOKIE_NAME="tinknot",
+        PERMANENT_SESSION_LIFETIME=accounts.SIGNED_IN_FOR,
+        MAX_CONTENT_LENGTH=8 * 1024 * 1024,
+        RATE_LIMIT=True,
+        TRUSTED_HOSTS=list(LOOPBACK),
+        SETUP_CODE="",
+    )
     app.config.update(config)
     app.json.sort_keys = False  # type: ignore[attr-defined]  # set on the default provider
     if app.config.get("TRUSTED_PROXIES"):

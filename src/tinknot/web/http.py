@@ -1,4 +1,5 @@
-"""A thin layer over Flask: pydantic in and out, problem details (RFC 9457), OpenAPI 3.1 from the same models."""
+"""A thin layer over Flask: pydantic in and out, problem details (RFC 9457), OpenAPI 3.1 from the same
+models."""
 
 import json
 from collections.abc import Callable
@@ -141,17 +142,27 @@ def need_role(role: str | None) -> Response | None:
 
 
 def endpoint(
-    bp: Blueprint, method: str, rule: str, *, body: type[BaseModel] | None = None, out: type[BaseModel] | None = None,
-    query: type[Strict] | None = None, role: str | None = "viewer", status: int = 200, guarded: bool = False,
-    media: str = "application/json", limit: str | None = None, raw: str | None = None, keyed: bool = False,
-) -> Callable[[Callable[..., Any]], Callable[..., Any]]:  # fmt: skip
+    bp: Blueprint,
+    method: str,
+    rule: str,
+    *,
+    body: type[BaseModel] | None = None,
+    out: type[BaseModel] | None = None,
+    query: type[Strict] | None = None,
+    role: str | None = "viewer",
+    status: int = 200,
+    guarded: bool = False,
+    media: str = "application/json",
+    limit: str | None = None,
+    raw: str | None = None,
+    keyed: bool = False,
+) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
     """Register a view. It is called with path arguments and, where declared, `body`, `query`, `version`.
 
-    `raw` is the media type of a body taken as bytes, `data`; its kind (what stands before the slash) is checked.
-    `guarded` asks for If-Match with the version in it; out with a `version` field sets ETag. The answer to a
-    `keyed` POST is kept under the Idempotency-Key sent with it: what makes something is, what looks, what holds a
-    secret and what has an id of its own is not.
-    """
+    `raw` is the media type of a body taken as bytes, `data`; its kind (what stands before the slash) is
+    checked. `guarded` asks for If-Match with the version in it; out with a `version` field sets ETag. The
+    answer to a `keyed` POST is kept under the Idempotency-Key sent with it: what makes something is, what
+    looks, what holds a secret and what has an id of its own is not."""
 
     def register(view: Callable[..., Any]) -> Callable[..., Any]:
         lines = (view.__doc__ or view.__name__).strip().splitlines()
@@ -253,8 +264,8 @@ def _headed(response: Response, version: Any) -> Response:
 
 
 def _repeatable(spec: Endpoint) -> repeats.Asked | None:
-    """A request whose answer is kept: one with a key, of an endpoint that takes one, by somebody signed in. Raises
-    InputError for a key that cannot be one."""
+    """A request whose answer is kept: one with a key, of an endpoint that takes one, by somebody signed
+    in. Raises InputError for a key that cannot be one."""
     key = request.headers.get("Idempotency-Key")
     if key is None or not spec.keyed or not current_user.is_authenticated:
         return None
@@ -272,7 +283,10 @@ def init_errors(app: Flask) -> None:
 
     @app.errorhandler(SecurityError)
     def _(_fault: SecurityError) -> Response:
-        words = "This server does not answer to that name. Use its address, or have an admin add the name with --name."
+        words = (
+            "This server does not answer to that name. Use its address, or have an admin add the name with"
+            " --name."
+        )
         return problem(400, "host", "Not a name of this server", words)
 
     @app.errorhandler(HTTPException)
@@ -304,8 +318,8 @@ def init_errors(app: Flask) -> None:
 
 
 def disposition(kind: str, name: str) -> dict[str, str]:
-    """The header that names a file: `inline` or `attachment`. Any name will do: signs that a header cannot carry are
-    encoded (RFC 8187), what cannot be seen is left out."""
+    """The header that names a file: `inline` or `attachment`. Any name will do: signs that a header cannot
+    carry are encoded (RFC 8187), what cannot be seen is left out."""
     seen = "".join(c for c in name if c.isprintable() and c not in '/\\"')
     return {"Content-Disposition": dump_options_header(kind, {"filename": seen})}
 

@@ -61,13 +61,23 @@ def openapi() -> dict[str, Any]:
                 }
             )
         fault = {"description": "problem", "content": {"application/problem+json": {"schema": ref[Problem]}}}
-        content = {"content": {e.media: {"schema": ref[e.out]}}} if e.out else (
-            {"content": {e.media: {"schema": {"type": "string"}}}} if e.media != "application/json" else {})  # fmt: skip
+        content = (
+            {"content": {e.media: {"schema": ref[e.out]}}}
+            if e.out
+            else (
+                {"content": {e.media: {"schema": {"type": "string"}}}}
+                if e.media != "application/json"
+                else {}
+            )
+        )
         done = str(e.status if e.out or e.media != "application/json" else 204)
         operation: dict[str, Any] = {
-            "operationId": e.name, "summary": e.summary, "tags": [e.tag], "parameters": parameters,
+            "operationId": e.name,
+            "summary": e.summary,
+            "tags": [e.tag],
+            "parameters": parameters,
             "responses": {done: {"description": "done", **content}, "default": fault},
-        }  # fmt: skip
+        }
         if e.body:
             operation["requestBody"] = {
                 "required": True,

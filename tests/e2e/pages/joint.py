@@ -71,8 +71,8 @@ class JointPage:
         expect(pad).to_have_count(0)
 
     def take_readings(self) -> None:
-        """What the instruments of this step read, each by one touch, and what there is none for typed so that it passes; a
-        surface still hot is waited out by hand."""
+        """What the instruments of this step read, each by one touch, and what there is none for typed so
+        that it passes; a surface still hot is waited out by hand."""
         still = self.page.get_by_text(re.compile("^Still to read"))
         every = self.page.locator("main article").get_by_role("button", name=re.compile("^Read all"))
         for button in every.all():
@@ -93,8 +93,8 @@ class JointPage:
             self.type_reading("surface", "31")
 
     def work(self, until: str) -> int:
-        """Confirm what Build offers, with readings that pass, until the heading named shows. Returns the touches
-        besides readings."""
+        """Confirm what Build offers, with readings that pass, until the heading named shows. Returns the
+        touches besides readings."""
         heading = self.page.get_by_role("heading", level=1)
         for touches in range(60):
             title = heading.first.inner_text()

@@ -33,9 +33,11 @@ class TraceLengthOut(Result):
 def heat_trace_length(given: TraceLengthIn) -> TraceLengthOut:
     """Heat-trace cable to order and the fixings along its run."""
     cable_m = trace_length_m(
-        given.run_m, given.spiral_extra,
-        [e.loop_mm + e.connection_mm + e.termination_mm for e in given.ends], [a.each_mm * a.count for a in given.allowances],
-    )  # fmt: skip
+        given.run_m,
+        given.spiral_extra,
+        [e.loop_mm + e.connection_mm + e.termination_mm for e in given.ends],
+        [a.each_mm * a.count for a in given.allowances],
+    )
     return TraceLengthOut(cable_m=cable_m, fixings=fixings(given.run_m, given.fixing_spacing_mm))
 
 

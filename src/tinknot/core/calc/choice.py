@@ -61,9 +61,11 @@ def sleeve_choose(given: SleeveChooseIn) -> SleeveChooseOut:
         )
     margins = given.margins()
     window = Window(
-        given.pass_od_mm, given.seal_od_mm, ((0.0, given.seal_od_mm), (given.covered_mm, given.seal_od_mm)),
+        given.pass_od_mm,
+        given.seal_od_mm,
+        ((0.0, given.seal_od_mm), (given.covered_mm, given.seal_od_mm)),
         need_lined=given.need_lined,
-    )  # fmt: skip
+    )
     ranked, rejected = choose(window, candidates, margins)
     return SleeveChooseOut(
         ranked=[

@@ -39,12 +39,17 @@ def stagger_cores(given: StaggerIn) -> StaggerOut:
     """The least gap between the sheath cuts and every core's two lengths."""
     supplied = given.core_sleeve_supplied_mm
     found = stagger(
-        given.cores, given.connector_length_mm, given.core_sleeve_length_mm,
-        clear_core_mm=given.clear_core_mm, between_mm=given.between_mm, butt_gap_mm=given.butt_gap_mm,
+        given.cores,
+        given.connector_length_mm,
+        given.core_sleeve_length_mm,
+        clear_core_mm=given.clear_core_mm,
+        between_mm=given.between_mm,
+        butt_gap_mm=given.butt_gap_mm,
         steps=given.steps,
-        side_needed_mm=given.strip_mm + (given.core_sleeve_length_mm if supplied is None else supplied)
+        side_needed_mm=given.strip_mm
+        + (given.core_sleeve_length_mm if supplied is None else supplied)
         + given.keep_away_mm,
-    )  # fmt: skip
+    )
     return StaggerOut(
         gap_mm=found.gap_mm,
         cores=[
@@ -86,10 +91,18 @@ def park_parts(given: ParkIn) -> ParkOut:
         if item.id in ids[:i]:
             raise InputError.at(f"/items/{i}/id", f"stands twice: {item.id}; ids must be unique")
     found = park(
-        [ParkItem(i.id, i.length_mm, i.on, i.order) for i in given.items], given.free_a_mm, given.free_b_mm,
-        between_mm=given.between_mm, keep_away_mm=given.keep_away_mm,
-    )  # fmt: skip
+        [ParkItem(i.id, i.length_mm, i.on, i.order) for i in given.items],
+        given.free_a_mm,
+        given.free_b_mm,
+        between_mm=given.between_mm,
+        keep_away_mm=given.keep_away_mm,
+    )
     return ParkOut(
-        a=list(found.a), b=list(found.b), used_a_mm=found.used_a_mm, used_b_mm=found.used_b_mm, fits=found.fits,
-        over_a_mm=found.over_a_mm, over_b_mm=found.over_b_mm,
-    )  # fmt: skip
+        a=list(found.a),
+        b=list(found.b),
+        used_a_mm=found.used_a_mm,
+        used_b_mm=found.used_b_mm,
+        fits=found.fits,
+        over_a_mm=found.over_a_mm,
+        over_b_mm=found.over_b_mm,
+    )

@@ -30,9 +30,14 @@ class TapeWrapOut(Result):
 def tape_wrap(given: TapeWrapIn) -> TapeWrapOut:
     """Turns, tape used and the finished diameter of a wrapping."""
     found = wrap(
-        given.substrate_od_mm, given.wrapped_length_mm, given.tape_width_mm, given.tape_thickness_mm,
-        overlap_pct=given.overlap_pct, stretch=given.stretch, passes=given.passes,
-    )  # fmt: skip
+        given.substrate_od_mm,
+        given.wrapped_length_mm,
+        given.tape_width_mm,
+        given.tape_thickness_mm,
+        overlap_pct=given.overlap_pct,
+        stretch=given.stretch,
+        passes=given.passes,
+    )
     return TapeWrapOut(**vars(found))
 
 
@@ -81,13 +86,19 @@ def resin_fill(given: ResinFillIn) -> ResinFillOut:
         if name in ids[:i]:
             raise InputError.at(f"/packs/{i}/id", f"stands twice: {name}; ids must be unique")
     found = fill(
-        [(p.length_mm, p.inside_diameter_mm) for p in given.shell], [(p.length_mm, p.od_mm, p.count) for p in given.inside],
-        given.waste_pct, [Pack(p.id, p.volume_ml, p.stock) for p in given.packs],
-    )  # fmt: skip
+        [(p.length_mm, p.inside_diameter_mm) for p in given.shell],
+        [(p.length_mm, p.od_mm, p.count) for p in given.inside],
+        given.waste_pct,
+        [Pack(p.id, p.volume_ml, p.stock) for p in given.packs],
+    )
     return ResinFillOut(
-        shell_ml=found.shell_ml, displaced_ml=found.displaced_ml, net_ml=found.net_ml, required_ml=found.required_ml,
-        packs=[PackOut(id=i, count=n) for i, n in found.packs], left_over_ml=found.left_over_ml,
-    )  # fmt: skip
+        shell_ml=found.shell_ml,
+        displaced_ml=found.displaced_ml,
+        net_ml=found.net_ml,
+        required_ml=found.required_ml,
+        packs=[PackOut(id=i, count=n) for i, n in found.packs],
+        left_over_ml=found.left_over_ml,
+    )
 
 
 class DialPointIn(Strict):

@@ -50,9 +50,11 @@ def insulation_verdict(given: InsulationIn) -> InsulationOut:
         given.reading_mohm, given.temperature_c, given.length_m, given.limit_mohm, given.halving_c
     )
     return InsulationOut(
-        at_20c_mohm=found.at_20c_mohm, mohm_km=found.mohm_km, verdict="pass" if found.passes else "fail",
+        at_20c_mohm=found.at_20c_mohm,
+        mohm_km=found.mohm_km,
+        verdict="pass" if found.passes else "fail",
         lower_bound=given.over_range,
-    )  # fmt: skip
+    )
 
 
 class EarthStrapIn(Strict):

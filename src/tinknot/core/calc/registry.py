@@ -1,5 +1,6 @@
-"""Names of the calculators and the one way to run them. A calculator's module is loaded when it is asked for, so
-that one of them costs only what it needs: SciPy, the planner or the whole catalogue of parts are no part of `length`."""
+"""Names of the calculators and the one way to run them. A calculator's module is loaded when it is asked
+for, so that one of them costs only what it needs: SciPy, the planner or the whole catalogue of parts are
+no part of `length`."""
 
 from collections.abc import Callable
 from dataclasses import dataclass
@@ -14,8 +15,8 @@ from tinknot.core.model import Result, parse
 
 @dataclass(frozen=True)
 class Calculator:
-    """A calculator by its name and the function that computes it, `module:function` beside this one. The function
-    takes one model and gives one; its signature says which."""
+    """A calculator by its name and the function that computes it, `module:function` beside this one. The
+    function takes one model and gives one; its signature says which."""
 
     name: str
     place: str

@@ -64,9 +64,12 @@ def conductor_size(given: ConductorIn) -> ConductorOut:
         area = given.area_mm2 if given.area_mm2 is not None else (given.kcmil or 0) * MM2_PER_KCMIL
     found = conductor(area, given.flexibility)
     return ConductorOut(
-        area_mm2=area, diameter_mm=found.greatest_mm, least_diameter_mm=found.least_mm, source=found.source,
+        area_mm2=area,
+        diameter_mm=found.greatest_mm,
+        least_diameter_mm=found.least_mm,
+        source=found.source,
         nearest_metric_mm2=nearest_metric_mm2(area),
-    )  # fmt: skip
+    )
 
 
 class FlatIn(Strict):

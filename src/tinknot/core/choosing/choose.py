@@ -111,8 +111,8 @@ def _judge(c: Candidate, w: Window, margins: Margins, known_cut_mm: int | None =
 
 
 class Catalogue:
-    """Candidates that many windows are put to. All of them are judged at once; why one fails is worked out when
-    it is asked for."""
+    """Candidates that many windows are put to. All of them are judged at once; why one fails is worked out
+    when it is asked for."""
 
     def __init__(self, candidates: Sequence[Candidate], margins: Margins) -> None:
         self.candidates, self.margins = tuple(candidates), margins
@@ -123,7 +123,8 @@ class Catalogue:
         self._unfit: dict[Window, tuple[Rejected, ...]] = {}
 
     def ranked(self, w: Window) -> Fitting:
-        """Those that fit, best first: wall, comfort, waste, opened or earliest lot, price, most comfort, id."""
+        """Those that fit, best first: wall, comfort, waste, opened or earliest lot, price, most comfort,
+        id."""
         if w not in self._known:
             if w.properties not in self._having:
                 has = (w.properties <= c.properties for c in self.candidates)

@@ -1,4 +1,5 @@
-"""What fits a window out of a whole catalogue, judged for all its lines at once; one line is written out when asked for."""
+"""What fits a window out of a whole catalogue, judged for all its lines at once; one line is written out
+when asked for."""
 
 from collections.abc import Callable, Iterator, Sequence
 from dataclasses import dataclass
@@ -64,12 +65,18 @@ class Columns:
 
 
 class Fitting(Sequence["Ranked"]):
-    """The lines that fit a window, best first. `judge` writes one of them out, with its cut length (whole mm)."""
+    """The lines that fit a window, best first. `judge` writes one of them out, with its cut length (whole
+    mm)."""
 
     def __init__(
-        self, candidates: "Sequence[Candidate]", columns: Columns, suits: npt.NDArray[np.bool_], w: "Window", margins: Margins,
+        self,
+        candidates: "Sequence[Candidate]",
+        columns: Columns,
+        suits: npt.NDArray[np.bool_],
+        w: "Window",
+        margins: Margins,
         judge: "Callable[[Candidate, int], Ranked]",
-    ) -> None:  # fmt: skip
+    ) -> None:
         self._candidates, self._judge = candidates, judge
         self._written: dict[int, Ranked] = {}
         c = columns
@@ -89,7 +96,9 @@ class Fitting(Sequence["Ranked"]):
         kept = reaches(c.on_hand[at], taken) & (np.isnan(c.piece[at]) | reaches(c.piece[at], cuts))
         at, cuts, waste = at[kept], cuts[kept], waste[kept]
         x, r = c.expanded[at], c.recovered[at]
-        wall = _wall(x, r, c.wall[at], c.change[at], w.wall_od_mm if w.wall_od_mm is not None else w.seal_od_mm)  # fmt: skip
+        wall = _wall(
+            x, r, c.wall[at], c.change[at], w.wall_od_mm if w.wall_od_mm is not None else w.seal_od_mm
+        )
         self._at, self._cuts, self._waste = at, cuts, waste
         self._comfort = np.minimum((x - need) / x, (allow - r) / allow)
         self._thin = ~reaches(wall, w.least_wall_mm)
@@ -141,9 +150,13 @@ class Fitting(Sequence["Ranked"]):
         )
         for n in order:
             yield Option(
-                self._candidates[int(self._at[n])].id, bool(self._thin[n]), bool(self._tight[n]), float(self._waste[n]),
-                float(self._price[n]), float(self._comfort[n]),
-            )  # fmt: skip
+                self._candidates[int(self._at[n])].id,
+                bool(self._thin[n]),
+                bool(self._tight[n]),
+                float(self._waste[n]),
+                float(self._price[n]),
+                float(self._comfort[n]),
+            )
 
 
 def _sorted(*keys: npt.NDArray[Any]) -> Places:

@@ -28,9 +28,14 @@ def worth(chosen: Sequence[Option], unfit: int = 0) -> Worth:
     """What is best for the whole joint, least first: no layer unfit, fewest layers with too thin a wall,
     fewest under 0.05 comfort, least total waste, least price, greatest least comfort, ids in order."""
     return (
-        unfit, sum(o.thin for o in chosen), sum(o.tight for o in chosen), round(sum(o.waste_mm for o in chosen), 6),
-        round(sum(o.price for o in chosen), 9), -min((o.comfort for o in chosen), default=inf), tuple(o.id for o in chosen),
-    )  # fmt: skip
+        unfit,
+        sum(o.thin for o in chosen),
+        sum(o.tight for o in chosen),
+        round(sum(o.waste_mm for o in chosen), 6),
+        round(sum(o.price for o in chosen), 9),
+        -min((o.comfort for o in chosen), default=inf),
+        tuple(o.id for o in chosen),
+    )
 
 
 def least_comfort(chosen: Sequence[Option]) -> float:
@@ -47,13 +52,13 @@ Following = Callable[[tuple[Option, ...]], Iterable[Option]]
 
 
 def best(layers: int, following: Following) -> tuple[Option, ...] | None:
-    """The best whole choice, or None where no choice fits. `following` gives a layer's options under the
-    ones chosen inside it, in the order of `worth` of each alone.
+    """The best whole choice, or None where no choice fits. `following` gives a layer's options under the ones
+    chosen inside it, in the order of `worth` of each alone.
 
-    No part of `worth` falls when a layer is added, so what is chosen so far bounds all that can come
-    of it: a branch no better than the best found is left. In that order nothing but the ids of what comes after
-    an option can be better than it, so a layer is left at the first that is worse. Equal to trying every choice.
-    """
+    No part of `worth` falls when a layer is added, so what is chosen so far bounds all that can come of
+    it: a branch no better than the best found is left. In that order nothing but the ids of what comes
+    after an option can be better than it, so a layer is left at the first that is worse. Equal to trying
+    every choice."""
     found: tuple[Option, ...] | None = None
     least: Worth | None = None
 

@@ -1,5 +1,5 @@
-"""How a stored document of an earlier version is read: its number says its format, and each upgrade takes it one
-format on, in memory. Stored bytes are never rewritten; they are signed."""
+"""How a stored document of an earlier version is read: its number says its format, and each upgrade takes
+it one format on, in memory. Stored bytes are never rewritten; they are signed."""
 
 import json
 from collections.abc import Callable
@@ -18,8 +18,8 @@ T = TypeVar("T", bound=BaseModel)
 
 @dataclass(frozen=True)
 class Format:
-    """A kind of stored document. `upgrades[0]` takes format 1 to 2, and so on; a document without a number is of
-    format 1, from before there were numbers."""
+    """A kind of stored document. `upgrades[0]` takes format 1 to 2, and so on; a document without a number
+    is of format 1, from before there were numbers."""
 
     name: str
     upgrades: tuple[Upgrade, ...]
@@ -30,7 +30,8 @@ class Format:
         return 1 + len(self.upgrades)
 
     def upgraded(self, body: Any) -> Body:
-        """`body` in the format of now. Raises Unreadable for a newer one, and for what is no such document."""
+        """`body` in the format of now. Raises Unreadable for a newer one, and for what is no such
+        document."""
         if not isinstance(body, dict):
             raise Unreadable(f"This {self.name} is no JSON object.")
         at = integral(body.get("format", 1))

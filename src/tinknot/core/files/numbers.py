@@ -1,5 +1,5 @@
-"""The formats of everything that is stored, and what each number changed. A change of a stored model adds an upgrade
-here; a fixture under tests/fixtures holds documents of every format there was."""
+"""The formats of everything that is stored, and what each number changed. A change of a stored model adds
+an upgrade here; a fixture under tests/fixtures holds documents of every format there was."""
 
 from typing import Any
 

@@ -170,7 +170,8 @@ def _exchanged(best_first: Array, count: int, rng: np.random.Generator) -> Array
 
 
 def _pressed(start: Array, radii: Array, rim: float) -> tuple[Array, Array]:
-    """Starts (starts, n, 2) relaxed together inside one circle of radius `rim`, and their overlap energies."""
+    """Starts (starts, n, 2) relaxed together inside one circle of radius `rim`, and their overlap
+    energies."""
     n = len(radii)
     i, j = np.triu_indices(n, 1)
     touch = radii[i] + radii[j]
@@ -269,9 +270,13 @@ def _polish(start: Array, radii: Array) -> Array:
     from scipy.optimize import minimize  # loaded only where more than three circles are pressed together
 
     found = minimize(
-        lambda v: v[-1], np.append(centred.ravel(), reach), jac=lambda _v: gradient, method="SLSQP",
-        constraints={"type": "ineq", "fun": keep_apart, "jac": slopes}, options={"maxiter": 60, "ftol": 1e-7},
-    )  # fmt: skip
+        lambda v: v[-1],
+        np.append(centred.ravel(), reach),
+        jac=lambda _v: gradient,
+        method="SLSQP",
+        constraints={"type": "ineq", "fun": keep_apart, "jac": slopes},
+        options={"maxiter": 60, "ftol": 1e-7},
+    )
     v = np.asarray(found.x)
     return v[:-1].reshape(n, 2) if np.isfinite(v).all() else start
 

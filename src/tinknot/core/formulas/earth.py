@@ -19,7 +19,8 @@ def strap_area_mm2(fault_current_a: float, clearing_time_s: float, k: float) -> 
     if not at_least(clearing_time_s, SHORTEST_S):
         raise InputError.at(
             "/clearing_time_s",
-            f"is under {SHORTEST_S:g} s: there the let-through energy I²t of the device decides; take it from its data",
+            f"is under {SHORTEST_S:g} s: there the let-through energy I²t of the device decides; take it from"
+            " its data",
         )
     if not at_most(clearing_time_s, LONGEST_S):
         raise InputError.at(

@@ -10,7 +10,8 @@ REFERENCE_C = 20.0
 
 @dataclass(frozen=True)
 class Insulation:
-    """A reading as it would be at 20 °C, in MΩ, and for one km, in MΩ·km; `passes` by the reading as taken."""
+    """A reading as it would be at 20 °C, in MΩ, and for one km, in MΩ·km; `passes` by the reading as
+    taken."""
 
     at_20c_mohm: float
     mohm_km: float

@@ -38,8 +38,11 @@ def cylinders_ml(pieces: Sequence[tuple[float, float, int]]) -> float:
 
 
 def fill(
-    shell: Sequence[tuple[float, float]], inside: Sequence[tuple[float, float, int]], waste_pct: float, packs: Sequence[Pack]
-) -> Fill:  # fmt: skip
+    shell: Sequence[tuple[float, float]],
+    inside: Sequence[tuple[float, float, int]],
+    waste_pct: float,
+    packs: Sequence[Pack],
+) -> Fill:
     """Resin for a stepped shell of (length, inside diameter) with (length, od, count) in it, mm.
 
     net = shell − inside; required = net·(1 + waste). Fewest packs first, then least left over, then
@@ -56,9 +59,13 @@ def fill(
     chosen = order(required, packs)
     total = sum(p.volume_ml * n for p, n in zip(packs, chosen, strict=True))
     return Fill(
-        whole, displaced, net, required,
-        tuple((p.id, n) for p, n in zip(packs, chosen, strict=True) if n), total - required,
-    )  # fmt: skip
+        whole,
+        displaced,
+        net,
+        required,
+        tuple((p.id, n) for p, n in zip(packs, chosen, strict=True) if n),
+        total - required,
+    )
 
 
 def order(required_ml: float, packs: Sequence[Pack]) -> list[int]:
@@ -104,10 +111,15 @@ def _least_left_over(
 
     def solve(goal: Any, least: float, most: float) -> list[int]:
         found = milp(
-            goal, integrality=np.ones(len(sizes)), bounds=Bounds(low, high),
-            constraints=[LinearConstraint(np.ones((1, len(sizes))), count, count), LinearConstraint(volumes[None, :], least, most)],
+            goal,
+            integrality=np.ones(len(sizes)),
+            bounds=Bounds(low, high),
+            constraints=[
+                LinearConstraint(np.ones((1, len(sizes))), count, count),
+                LinearConstraint(volumes[None, :], least, most),
+            ],
             options={"mip_rel_gap": 0.0, "time_limit": 10.0},
-        )  # fmt: skip
+        )
         if found.x is None:
             raise InputError.at("/packs", "are too many kinds to weigh against each other; leave some out")
         return [round(x) for x in found.x]

@@ -27,7 +27,8 @@ def slack(loop_mm: float, least_loop_mm: float, per_remake_mm: float) -> Slack:
 def trace_length_m(
     run_m: float, spiral_extra: float, end_lengths_mm: Sequence[float], allowances_mm: Sequence[float]
 ) -> float:
-    """Heat-trace cable in m: run·(1 + extra) + every end's lengths + allowances for valves, flanges, supports.
+    """Heat-trace cable in m: run·(1 + extra) + every end's lengths + allowances for valves, flanges,
+    supports.
 
     >>> trace_length_m(20, 0.1, [300, 200, 100], [450, 450])
     23.5

@@ -109,11 +109,18 @@ def fit(tube: Tube, pass_od_mm: float, seal_od_mm: float, margins: Margins) -> F
     comfort = min((tube.expanded_id_mm - need) / tube.expanded_id_mm, (allow - tube.recovered_id_mm) / allow)
     on = seal_od_mm <= tube.expanded_id_mm
     return Fit(
-        verdict, need / allow, tube.ratio, need, allow, pass_short, grip_short, comfort,
+        verdict,
+        need / allow,
+        tube.ratio,
+        need,
+        allow,
+        pass_short,
+        grip_short,
+        comfort,
         tube.recovery(seal_od_mm) if on else None,
         tube.wall_mm(seal_od_mm) if on else None,
         tube.od_mm(seal_od_mm) if on else None,
-    )  # fmt: skip
+    )
 
 
 Points = Sequence[tuple[float, float]]
@@ -142,7 +149,8 @@ def supplied_length_mm(tube: Tube, profile: Points) -> float:
 def cut_length_mm(tube: Tube, profile: Points, squareness_mm: float) -> int:
     """Length to cut in whole mm: what covers the profile, plus an allowance for a square cut.
 
-    >>> cut_length_mm(Tube(9.5, 4.6, 0.9, -6), [(0, 5.3), (10, 5.3), (10, 7.6), (48, 7.6), (48, 5.3), (58, 5.3)], 2)
+    >>> over_a_connector = [(0, 5.3), (10, 5.3), (10, 7.6), (48, 7.6), (48, 5.3), (58, 5.3)]
+    >>> cut_length_mm(Tube(9.5, 4.6, 0.9, -6), over_a_connector, 2)
     62
     """
     return whole_up(supplied_length_mm(tube, profile) + squareness_mm)

@@ -1,5 +1,5 @@
-"""Lengths of a whole catalogue of sleeves at once, in columns. Apart from `sleeve`, whose formulas they repeat for
-arrays, so that one sleeve is judged without loading NumPy."""
+"""Lengths of a whole catalogue of sleeves at once, in columns. Apart from `sleeve`, whose formulas they
+repeat for arrays, so that one sleeve is judged without loading NumPy."""
 
 from itertools import pairwise
 
@@ -15,10 +15,10 @@ Floats = npt.NDArray[np.float64]
 def supplied_lengths_mm(
     expanded_mm: Floats, recovered_mm: Floats, change_pct: Floats, profile: Points
 ) -> Floats:
-    """`supplied_length_mm` of many sleeves over one profile at once; the profile must pass through all of them.
+    """`supplied_length_mm` of many sleeves over one profile at once; the profile must pass through all of
+    them.
 
-    Stretches of one diameter are taken together; a slope is cut where it crosses a sleeve's R.
-    """
+    Stretches of one diameter are taken together; a slope is cut where it crosses a sleeve's R."""
     free = 1 + change_pct / 100
 
     def factor(od: Floats | float) -> Floats:

@@ -9,7 +9,8 @@ from tinknot.core.tolerance import at_least
 
 @dataclass(frozen=True)
 class CoreCut:
-    """One core (numbered from 1): its connector's centre from the A sheath cut, its length on A and B, in mm."""
+    """One core (numbered from 1): its connector's centre from the A sheath cut, its length on A and B, in
+    mm."""
 
     core: int
     centre_mm: float

@@ -14,9 +14,15 @@ class Wrap:
 
 
 def wrap(
-    substrate_od_mm: float, wrapped_length_mm: float, width_mm: float, thickness_mm: float, *,
-    overlap_pct: float = 50.0, stretch: float = 1.0, passes: int = 1,
-) -> Wrap:  # fmt: skip
+    substrate_od_mm: float,
+    wrapped_length_mm: float,
+    width_mm: float,
+    thickness_mm: float,
+    *,
+    overlap_pct: float = 50.0,
+    stretch: float = 1.0,
+    passes: int = 1,
+) -> Wrap:
     """Tape of `width_mm` × `thickness_mm` (relaxed) wound with an overlap, stretched `stretch` times.
 
     Width and thickness under stretch are b/√s and t/√s (the volume is kept); pitch p = b/√s·(1 − o);

@@ -84,9 +84,16 @@ def _core(given: CoreIn) -> Core:
     measured = given.conductor_od_mm
     od = Round(measured, measured) if measured else Round(size.greatest_mm, size.least_mm)
     return Core(
-        given.name, given.colour, Round.of(given.insulation_od_mm, given.insulation_od_across_mm), given.area_mm2,
-        od, "measured" if measured else size.source, given.flexibility, given.shape == "sector", given.metal,
-    )  # fmt: skip
+        given.name,
+        given.colour,
+        Round.of(given.insulation_od_mm, given.insulation_od_across_mm),
+        given.area_mm2,
+        od,
+        "measured" if measured else size.source,
+        given.flexibility,
+        given.shape == "sector",
+        given.metal,
+    )
 
 
 def cable_end(name: str, given: EndIn) -> CableEnd:
@@ -97,9 +104,14 @@ def cable_end(name: str, given: EndIn) -> CableEnd:
         bedding = Round.of(a.bedding_od_mm, a.bedding_od_across_mm)
         armour = Armour(a.kind, a.thickness_mm, bedding, a.area_mm2, a.metal)
     return CableEnd(
-        name, given.label or "", Round.of(given.sheath_od_mm, given.sheath_od_across_mm),
-        tuple(_core(c) for c in given.cores), given.free_mm, armour, given.landed,
-    )  # fmt: skip
+        name,
+        given.label or "",
+        Round.of(given.sheath_od_mm, given.sheath_od_across_mm),
+        tuple(_core(c) for c in given.cores),
+        given.free_mm,
+        armour,
+        given.landed,
+    )
 
 
 def cable_ends(joint: JointFile) -> tuple[CableEnd, CableEnd]:

@@ -83,8 +83,8 @@ class DraftEnds(Strict):
 
 
 class Draft(Strict):
-    """Everything the electrician has entered so far. `simulated` names the readings (JSON Pointers, without their unit)
-    that a stand-in gave."""
+    """Everything the electrician has entered so far. `simulated` names the readings (JSON Pointers,
+    without their unit) that a stand-in gave."""
 
     format: Annotated[Whole, Field(ge=1)] = DRAFT.number
     card: DraftCard = DraftCard()
@@ -126,9 +126,14 @@ def joint_file(
     card = data.pop("card")
     data.pop("simulated", None)  # where a figure comes from changes nothing of the joint
     head = {
-        "format": "tinknot-joint", "version": 1, "family": draft.family, "ref": ref or None, "title": title or None,
-        "duties": card.get("duties", []), "stock": stock,
-    }  # fmt: skip
+        "format": "tinknot-joint",
+        "version": 1,
+        "family": draft.family,
+        "ref": ref or None,
+        "title": title or None,
+        "duties": card.get("duties", []),
+        "stock": stock,
+    }
     head |= {k: card[k] for k in _CARD if k in card}
     trace = draft.family == "heat-trace"
     if trace:

@@ -95,8 +95,8 @@ class BuildIn(Strict):
     """How the joint is built, where that is not left to the planner.
 
     `closure` is what closes it; `cold_only`: no heat source of any kind; `thin_side`: what brings the
-    thinner sheath up to the sleeve; `end_wraps`: ends of the outer sleeve that get a wrap-around piece over them; `resin_c`: temperature of the mixed resin; `removed_mm`: length of
-    damaged cable taken out."""
+    thinner sheath up to the sleeve; `end_wraps`: ends of the outer sleeve that get a wrap-around piece
+    over them; `resin_c`: temperature of the mixed resin; `removed_mm`: length of damaged cable taken out."""
 
     closure: Literal["sleeve", "wrap-around", "resin"] | None = None
     core_insulation: Literal["sleeve", "tape"] | None = None
@@ -119,7 +119,8 @@ class EndsIn(Strict):
 
 
 class JointFile(JointHead):
-    """A joint of round low-voltage cable, 1 to 5 cores: straight between A and B, or a tap B on the main A."""
+    """A joint of round low-voltage cable, 1 to 5 cores: straight between A and B, or a tap B on the main
+    A."""
 
     family: Family
     ends: EndsIn

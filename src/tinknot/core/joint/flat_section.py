@@ -24,12 +24,19 @@ def _shapes(o: LaidOpen, c: TraceCableIn, far: float) -> list[tuple[str, float, 
     half = c.spacing_mm / 2
     return [
         ("outer-jacket", far, o.jacket_mm, c.outer_jacket.width_mm, c.outer_jacket.thickness_mm, 0.0),
-        ("braid", far, o.jacket_mm, c.inner_jacket.width_mm + grown, c.inner_jacket.thickness_mm + grown, 0.0),
+        (
+            "braid",
+            far,
+            o.jacket_mm,
+            c.inner_jacket.width_mm + grown,
+            c.inner_jacket.thickness_mm + grown,
+            0.0,
+        ),
         ("inner-jacket", far, o.inner_mm, c.inner_jacket.width_mm, c.inner_jacket.thickness_mm, 0.0),
         (core, far, o.core_mm, c.core.width_mm, c.core.thickness_mm, 0.0),
         ("bus", far, o.bus_mm[0], c.bus_od_mm, c.bus_od_mm, half),
         ("bus", far, o.bus_mm[1], c.bus_od_mm, c.bus_od_mm, -half),
-    ]  # fmt: skip
+    ]
 
 
 def prepared_end(leaflet: Leaflet, end: str, o: LaidOpen, c: TraceCableIn) -> PreparedEnd:
@@ -47,9 +54,13 @@ def prepared_end(leaflet: Leaflet, end: str, o: LaidOpen, c: TraceCableIn) -> Pr
         cuts.append(PreparedCut(layer=cut.layer, at_mm=at, from_mm=start, length_mm=length, datum=cut.datum))
     core = "heating wire" if c.construction == "zone" else "matrix"
     return PreparedEnd(
-        end=end, reach_mm=far, layers=layers, end_on=[x.model_copy(update={"from_mm": 0.0, "to_mm": 0.0}) for x in layers], cuts=cuts,
+        end=end,
+        reach_mm=far,
+        layers=layers,
+        end_on=[x.model_copy(update={"from_mm": 0.0, "to_mm": 0.0}) for x in layers],
+        cuts=cuts,
         keep_clear=[f"braid and {core}", "braid and bus wires", "bus wire and bus wire"],
-    )  # fmt: skip
+    )
 
 
 def sample_cable(serves: Serves, construction: Construction) -> TraceCableIn:
@@ -61,9 +72,15 @@ def sample_cable(serves: Serves, construction: Construction) -> TraceCableIn:
     core = FlatLayerIn(width_mm=inner.width_mm - 2 * wall, thickness_mm=inner.thickness_mm - 2 * wall)
     zone = construction == "zone"
     return TraceCableIn(
-        construction=construction, outer_jacket=FlatLayerIn(width_mm=width, thickness_mm=thick), braid_mm=braid * 0.9, inner_jacket=inner, core=core,
-        bus_area_mm2=_middle(serves.bus_least_mm2, serves.bus_most_mm2, 1.25), bus_od_mm=core.thickness_mm * 0.6, node_mm=900 if zone else None,
-    )  # fmt: skip
+        construction=construction,
+        outer_jacket=FlatLayerIn(width_mm=width, thickness_mm=thick),
+        braid_mm=braid * 0.9,
+        inner_jacket=inner,
+        core=core,
+        bus_area_mm2=_middle(serves.bus_least_mm2, serves.bus_most_mm2, 1.25),
+        bus_od_mm=core.thickness_mm * 0.6,
+        node_mm=900 if zone else None,
+    )
 
 
 def _middle(low: float | None, high: float | None, otherwise: float) -> float:
@@ -72,7 +89,8 @@ def _middle(low: float | None, high: float | None, otherwise: float) -> float:
 
 
 def preview(sheet: KitSheet) -> list[PreparedEnd]:
-    """The ends a sheet prepares, drawn on a cable in the middle of what it serves; none while it has no cuts."""
+    """The ends a sheet prepares, drawn on a cable in the middle of what it serves; none while it has no
+    cuts."""
     leaflet = sheet.leaflet
     if leaflet is None or not leaflet.cuts or sheet.recipe not in TRACE_ENDS:
         return []
@@ -85,13 +103,22 @@ def preview(sheet: KitSheet) -> list[PreparedEnd]:
 def _band(kind: str, number: int, span: tuple[float, float], width: float, y: float, **more: object) -> Body:
     x1, x2 = span
     return Body.model_validate(
-        {"id": f"{kind}-{number}", "kind": kind, "depth_mm": number / 100, "top": [(x1, y + width / 2), (x2, y + width / 2)], "bottom": [(x1, y - width / 2), (x2, y - width / 2)]} | more
-    )  # fmt: skip
+        {
+            "id": f"{kind}-{number}",
+            "kind": kind,
+            "depth_mm": number / 100,
+            "top": [(x1, y + width / 2), (x2, y + width / 2)],
+            "bottom": [(x1, y - width / 2), (x2, y - width / 2)],
+        }
+        | more
+    )
 
 
 def flat_section(s: TraceSolution, cable: TraceCableIn) -> Section:
     """Seen on the flat, to scale: x along the cable, width up; a tee's two legs lie over each other."""
-    covers = [x for x in s.layers if isinstance(x, (TraceTube, Moulded, Taped)) and x.span_mm[1] > x.span_mm[0]]  # fmt: skip
+    covers = [
+        x for x in s.layers if isinstance(x, (TraceTube, Moulded, Taped)) and x.span_mm[1] > x.span_mm[0]
+    ]
     low = min([s.axes["A"].x(s.opened["A"].jacket_mm), *(x.span_mm[0] for x in covers)]) - BEYOND_MM
     ends = [a.x(s.opened[e].jacket_mm) for e, a in s.axes.items() if a.side > 0]
     high = max([s.axes["A"].at_mm, *ends, *(x.span_mm[1] for x in covers)]) + BEYOND_MM
@@ -104,26 +131,49 @@ def flat_section(s: TraceSolution, cable: TraceCableIn) -> Section:
         outside = x.apply(outside)
         top = [(p.x_mm, p.greatest_mm / 2) for p in outside.between(*x.span_mm).stations]
         bodies.append(
-            Body(id=f"cover-{x.id}", kind=_KIND[type(x)], layer=x.id, end=getattr(x, "end", ""), depth_mm=10 + n, top=top, bottom=under)
-        )  # fmt: skip
+            Body(
+                id=f"cover-{x.id}",
+                kind=_KIND[type(x)],
+                layer=x.id,
+                end=getattr(x, "end", ""),
+                depth_mm=10 + n,
+                top=top,
+                bottom=under,
+            )
+        )
     longest = max(
         (x for x in covers if isinstance(x, TraceTube)),
         key=lambda x: x.span_mm[1] - x.span_mm[0],
         default=None,
     )
     dimensions = (
-        [Dimension(kind="covered", from_mm=longest.span_mm[0], to_mm=longest.span_mm[1], value_mm=longest.span_mm[1] - longest.span_mm[0], layer=longest.id, label=longest.title)]
+        [
+            Dimension(
+                kind="covered",
+                from_mm=longest.span_mm[0],
+                to_mm=longest.span_mm[1],
+                value_mm=longest.span_mm[1] - longest.span_mm[0],
+                layer=longest.id,
+                label=longest.title,
+            )
+        ]
         if longest
         else []
-    )  # fmt: skip
+    )
     if len(s.axes) > 1 and not any(isinstance(x, TraceTube) and x.leaf.at == "joint" for x in covers):
         dimensions.append(
             Dimension(kind="whole", from_mm=low + BEYOND_MM, to_mm=high - BEYOND_MM, value_mm=0.0)
         )  # both ends are shown
     dimensions += [
-        Dimension(kind="cut", from_mm=min(a.x(0), a.x(s.opened[e].jacket_mm)), to_mm=max(a.x(0), a.x(s.opened[e].jacket_mm)), value_mm=s.opened[e].jacket_mm, label=f"outer jacket off, {e}")
+        Dimension(
+            kind="cut",
+            from_mm=min(a.x(0), a.x(s.opened[e].jacket_mm)),
+            to_mm=max(a.x(0), a.x(s.opened[e].jacket_mm)),
+            value_mm=s.opened[e].jacket_mm,
+            label=f"outer jacket off, {e}",
+        )
         for e, a in s.axes.items()
-    ]  # fmt: skip
+    ]
     return Section(
         from_mm=low,
         to_mm=high,
@@ -135,7 +185,11 @@ def flat_section(s: TraceSolution, cable: TraceCableIn) -> Section:
 
 def _leg(s: TraceSolution, end: str, cable: TraceCableIn) -> float:
     """How far off the middle an end lies: the two legs of a tee beside each other."""
-    return 0.0 if "C" not in s.axes or end == "A" else (1 if end == "B" else -1) * cable.outer_jacket.width_mm / 2  # fmt: skip
+    return (
+        0.0
+        if "C" not in s.axes or end == "A"
+        else (1 if end == "B" else -1) * cable.outer_jacket.width_mm / 2
+    )
 
 
 def _cable(end: str, axis: Axis, o: LaidOpen, cable: TraceCableIn, far_x: float, off: float) -> list[Body]:
@@ -149,7 +203,7 @@ def _cable(end: str, axis: Axis, o: LaidOpen, cable: TraceCableIn, far_x: float,
 
 def _crossings(
     s: TraceSolution, cable: TraceCableIn, covers: list[TraceTube | Moulded | Taped], low: float, high: float
-) -> list[CrossSection]:  # fmt: skip
+) -> list[CrossSection]:
     """What a cut shows between two places at which something changes."""
     edges = {low, high}
     for e, axis in s.axes.items():
@@ -167,8 +221,14 @@ def _crossings(
             if c.span_mm[0] <= x <= c.span_mm[1]:
                 at, inside = outside.at(x), under.at(x)
                 rings.append(
-                    Circle(kind=_KIND[type(c)], layer=c.id, od_mm=at.greatest_mm, thickness_mm=at.least_mm, inside_mm=inside.greatest_mm)
-                )  # fmt: skip
+                    Circle(
+                        kind=_KIND[type(c)],
+                        layer=c.id,
+                        od_mm=at.greatest_mm,
+                        thickness_mm=at.least_mm,
+                        inside_mm=inside.greatest_mm,
+                    )
+                )
         circles += rings[::-1]
         for e, axis in s.axes.items():
             back, off = (x - axis.at_mm) * axis.side, _leg(s, e, cable)

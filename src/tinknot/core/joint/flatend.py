@@ -1,4 +1,5 @@
-"""One flat cable end laid open as a leaflet has it: where each layer ends, mm back from the square-cut end."""
+"""One flat cable end laid open as a leaflet has it: where each layer ends, mm back from the square-cut
+end."""
 
 from collections.abc import Sequence
 from dataclasses import dataclass
@@ -6,9 +7,14 @@ from dataclasses import dataclass
 from tinknot.core.joint.leaflet import CutLayer, Leaflet, LeafletCut, LeafletLayer
 
 UNDER: dict[str, str] = {
-    "outer-jacket": "inner jacket", "braid": "inner jacket", "inner-jacket": "matrix", "matrix": "bus wires",
-    "overlay": "bus wires", "bus-1": "", "bus-2": "",
-}  # fmt: skip  # what lies under each layer
+    "outer-jacket": "inner jacket",
+    "braid": "inner jacket",
+    "inner-jacket": "matrix",
+    "matrix": "bus wires",
+    "overlay": "bus wires",
+    "bus-1": "",
+    "bus-2": "",
+}  # what lies under each layer
 CAUTIONS: dict[str, str] = {
     "outer-jacket": "Score round and lengthwise, do not cut through: the braid lies right under it.",
     "braid": "Trim strand by strand; no end may stand toward the bus wires.",
@@ -37,7 +43,8 @@ class LaidOpen:
 
 
 def laid_open(leaflet: Leaflet, construction: str, end: str) -> LaidOpen:
-    """The end as this leaflet lays it open; a layer without a cut stays to the end (the braid to the jacket)."""
+    """The end as this leaflet lays it open; a layer without a cut stays to the end (the braid to the
+    jacket)."""
     cuts = {c.layer: c for c in leaflet.cuts_for(construction, end)}
     jacket = _at(cuts.get("outer-jacket"), 0.0, 0.0, 0.0)
     inner = _at(cuts.get("inner-jacket"), jacket, 0.0, 0.0)

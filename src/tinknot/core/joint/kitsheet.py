@@ -16,8 +16,12 @@ Recipe = Literal[
     "straight-lv", "tap-lv", "trace-power", "trace-splice", "trace-tee", "trace-end", "trace-power-end"
 ]
 TRACE_ENDS: dict[str, tuple[str, ...]] = {
-    "trace-power": ("A",), "trace-splice": ("A", "B"), "trace-tee": ("A", "B", "C"), "trace-end": ("A",), "trace-power-end": ("A", "B"),
-}  # fmt: skip  # the ends each heat-trace recipe works on
+    "trace-power": ("A",),
+    "trace-splice": ("A", "B"),
+    "trace-tee": ("A", "B", "C"),
+    "trace-end": ("A",),
+    "trace-power-end": ("A", "B"),
+}  # the ends each heat-trace recipe works on
 Slot = Literal["core_sleeve", "outer_sleeve", "inner_sleeve", "barrier", "shell"]
 
 
@@ -83,10 +87,17 @@ class KitSheet(Strict):
     def check(self) -> None:
         """Raises InputError naming each figure that a sheet may not set, or that cannot be."""
         faults = [
-            FieldError(f"/figures/{key}", "is a safety gate of the rule book; a sheet may not change it" if key in DEFAULTS else "is no rule of the rule book")
+            FieldError(
+                f"/figures/{key}",
+                (
+                    "is a safety gate of the rule book; a sheet may not change it"
+                    if key in DEFAULTS
+                    else "is no rule of the rule book"
+                ),
+            )
             for key in self.figures
             if key not in DEFAULTS or not DEFAULTS[key].sheet
-        ]  # fmt: skip
+        ]
         if faults:
             raise InputError(*faults)
         try:

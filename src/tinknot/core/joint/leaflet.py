@@ -1,7 +1,7 @@
 """What the leaflet of a heat-trace kit says: parts, cuts and layers in their order, in mm, inch or both.
 
-Everything may be missing while a sheet is being written; `core.sheets` says what is missing or does not add up.
-"""
+Everything may be missing while a sheet is being written; `core.sheets` says what is missing or does not
+add up."""
 
 from typing import Annotated, Literal
 
@@ -20,9 +20,22 @@ PartKind = Literal[
     "tube", "boot", "cap", "sealant", "crimp", "terminals", "grommet", "box", "tape", "sleeve", "other"
 ]
 LayerKind = Literal[
-    "grommet", "braid-pigtail", "braid-fold", "braid-trim", "strip-core", "bus-stagger", "tube", "boot", "cap",
-    "sealant", "tape", "crimp", "terminals", "box", "step",
-]  # fmt: skip
+    "grommet",
+    "braid-pigtail",
+    "braid-fold",
+    "braid-trim",
+    "strip-core",
+    "bus-stagger",
+    "tube",
+    "boot",
+    "cap",
+    "sealant",
+    "tape",
+    "crimp",
+    "terminals",
+    "box",
+    "step",
+]
 BRAIDS = ("braid-pigtail", "braid-fold", "braid-trim")
 Text = Annotated[str, Field(max_length=300)]
 Slug = Annotated[str, Field(pattern=r"^[a-z0-9-]{1,40}$")]

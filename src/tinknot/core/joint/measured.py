@@ -8,8 +8,8 @@ from tinknot.core.model import Result
 
 
 class Measured(Result):
-    """A reading that a plan was made from, mm: of a round cable the diameter and, where it was read, the one at 90°; of
-    a flat one width and thickness. `end` is empty where it is the same on every end."""
+    """A reading that a plan was made from, mm: of a round cable the diameter and, where it was read, the
+    one at 90°; of a flat one width and thickness. `end` is empty where it is the same on every end."""
 
     end: str
     what: str

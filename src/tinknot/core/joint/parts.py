@@ -95,10 +95,17 @@ class StockSleeve(SleeveIn, Stocked):
             sum(x.on_hand_mm or 0 for x in self.lots if not _past(x, today)) if self.lots else self.on_hand_mm
         )
         return Candidate(
-            self.id, self.tube(path), self.lined, self.stock_length_mm, self.price_per_m,
-            bool(lot and lot.opened), lot.use_by if lot else None, on_hand, self.voltage_v,
+            self.id,
+            self.tube(path),
+            self.lined,
+            self.stock_length_mm,
+            self.price_per_m,
+            bool(lot and lot.opened),
+            lot.use_by if lot else None,
+            on_hand,
+            self.voltage_v,
             frozenset(self.properties) | ({"lined"} if self.lined else set()),
-        )  # fmt: skip
+        )
 
 
 class Counted(Stocked):

@@ -50,7 +50,8 @@ def _oval(path: str, first: float | None, across: float | None) -> Iterator[Ques
     if first and across and max(first, across) > OVAL * min(first, across):
         yield Question(
             path,
-            f"The two readings, {first:g} and {across:g} mm, are far apart. Is the cable flat, or one of them wrong?",
+            f"The two readings, {first:g} and {across:g} mm, are far apart. Is the cable flat, or one of them"
+            " wrong?",
         )
 
 
@@ -101,21 +102,23 @@ def _sheath(path: str, sheath: float, ods: list[float], trusted: bool) -> Iterat
     round_cores = bundle(ods).enclosing_diameter_mm
     if sheath <= max(ods) and (trusted or sheath < min(ods)):
         words, likely = _asks(
-            f"The sheath reads {sheath:g} mm, thinner than a core of {max(ods):g} mm.", sheath,
+            f"The sheath reads {sheath:g} mm, thinner than a core of {max(ods):g} mm.",
+            sheath,
             _shifted(sheath, round_cores, 2 * round_cores),
-        )  # fmt: skip
+        )
         yield Question(path, words, likely)
     elif trusted and sheath < round_cores * 0.97:
         yield Question(
             path,
-            f"{len(ods)} cores of this size make a bundle of {round_cores:.1f} mm; it cannot lie in a sheath of {sheath:g} mm."
-            " Read the sheath and the cores again.",
+            f"{len(ods)} cores of this size make a bundle of {round_cores:.1f} mm; it cannot lie in a sheath"
+            f" of {sheath:g} mm. Read the sheath and the cores again.",
         )
     elif trusted and sheath > 3 * round_cores + 6:
         words, likely = _asks(
-            f"The sheath reads {sheath:g} mm round cores that need only {round_cores:.1f} mm.", sheath,
+            f"The sheath reads {sheath:g} mm round cores that need only {round_cores:.1f} mm.",
+            sheath,
             _shifted(sheath, round_cores, 2 * round_cores),
-        )  # fmt: skip
+        )
         yield Question(path, words, likely)
 
 

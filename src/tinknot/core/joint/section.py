@@ -164,9 +164,14 @@ def _cover_bodies(stage: Stage, depth: float) -> Iterator[Body]:
             middle, half = sum(x.folds[end]) / 2, clamp.width_mm / 2
             r = stage.over.at(middle).greatest_mm / 2
             yield Body(
-                id=f"{x.id}-clamp-{end}", kind="clamp", layer=x.id, end=end, depth_mm=depth + 0.1,
-                top=[(middle - half, r), (middle + half, r)], bottom=[(middle - half, -r), (middle + half, -r)],
-            )  # fmt: skip
+                id=f"{x.id}-clamp-{end}",
+                kind="clamp",
+                layer=x.id,
+                end=end,
+                depth_mm=depth + 0.1,
+                top=[(middle - half, r), (middle + half, r)],
+                bottom=[(middle - half, -r), (middle + half, -r)],
+            )
     elif isinstance(x, ResinShell):
         bore = x.cut.bore()
         edge = [(p.x_mm, p.greatest_mm / 2) for p in bore.stations]

@@ -33,9 +33,12 @@ def tap_section(s: Solution) -> Section:
     crossings = [_crossing(taps, heights, a, b) for a, b in pairwise(edges)]
     a, b = s.crutch_mm
     return Section(
-        from_mm=low, to_mm=high, bodies=bodies, crossings=crossings,
+        from_mm=low,
+        to_mm=high,
+        bodies=bodies,
+        crossings=crossings,
         dimensions=[Dimension(kind="covered", from_mm=a, to_mm=b, value_mm=b - a, label="along the main")],
-    )  # fmt: skip
+    )
 
 
 def _drop(t: Piercing) -> float:
@@ -48,9 +51,14 @@ def _bodies(t: Piercing, cap: EndCap | None, y: float, low: float, high: float) 
 
     def band(kind: str, x1: float, x2: float, middle: float, od: float, depth: float, **more: str) -> Body:
         return Body(
-            id=f"{kind}-{t.core}-{x1:.0f}", kind=kind, core=t.core, depth_mm=depth, top=[(x1, middle + od / 2), (x2, middle + od / 2)],
-            bottom=[(x1, middle - od / 2), (x2, middle - od / 2)], **more,
-        )  # fmt: skip
+            id=f"{kind}-{t.core}-{x1:.0f}",
+            kind=kind,
+            core=t.core,
+            depth_mm=depth,
+            top=[(x1, middle + od / 2), (x2, middle + od / 2)],
+            bottom=[(x1, middle - od / 2), (x2, middle - od / 2)],
+            **more,
+        )
 
     under = y - _drop(t)
     start = t.centre_mm - half

@@ -100,15 +100,25 @@ def _layers(cable: Mapping[str, Any]) -> Iterator[Question]:
         flat = cable.get(name) or {}
         w, t = flat.get("width_mm"), flat.get("thickness_mm")
         if w and t and t > w:
-            yield Question(f"/trace/cable/{name}/thickness_mm", f"Thickness {t:g} mm is more than the width {w:g} mm. The other way round?")  # fmt: skip
+            yield Question(
+                f"/trace/cable/{name}/thickness_mm",
+                f"Thickness {t:g} mm is more than the width {w:g} mm. The other way round?",
+            )
     for outer, inner in (("outer_jacket", "inner_jacket"), ("inner_jacket", "core")):
         for side in ("width_mm", "thickness_mm"):
             out, into = (cable.get(outer) or {}).get(side), (cable.get(inner) or {}).get(side)
             if out and into and into >= out:
                 likely = round(into / 10, 4) if into / 10 < out and into >= 3 * out else None
                 said = side.removesuffix("_mm")
-                words = f"The {inner.replace('_', ' ')} reads {into:g} mm in {said}, the {outer.replace('_', ' ')} over it {out:g} mm."
-                yield Question(f"/trace/cable/{inner}/{side}", words + (f" {likely:g} mm?" if likely else " Read both again."), likely)  # fmt: skip
+                words = (
+                    f"The {inner.replace('_', ' ')} reads {into:g} mm in {said}, the"
+                    f" {outer.replace('_', ' ')} over it {out:g} mm."
+                )
+                yield Question(
+                    f"/trace/cable/{inner}/{side}",
+                    words + (f" {likely:g} mm?" if likely else " Read both again."),
+                    likely,
+                )
 
 
 def _spiral(circuit: Mapping[str, Any]) -> Iterator[Question]:
@@ -116,4 +126,8 @@ def _spiral(circuit: Mapping[str, Any]) -> Iterator[Question]:
     if extra is not None and extra >= 1:
         likely = round(extra - 1, 4) if extra < 2 else None
         means = f" {likely:g} is {likely * 100:g} % more cable than pipe." if likely is not None else ""
-        yield Question("/trace/circuit/spiral_extra", f"A spiral of {extra:g} would be {extra * 100:g} % more cable.{means}", likely)  # fmt: skip
+        yield Question(
+            "/trace/circuit/spiral_extra",
+            f"A spiral of {extra:g} would be {extra * 100:g} % more cable.{means}",
+            likely,
+        )

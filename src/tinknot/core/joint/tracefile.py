@@ -62,7 +62,8 @@ class TraceCableIn(Strict):
                     over = " with the braid on it" if gap else ""
                     raise InputError.at(
                         f"/cable/{inner}/{side}",
-                        f"{over.strip() + ' ' if over else ''}does not lie inside the {outer.replace('_', ' ')}; read both again",
+                        f"{over.strip() + ' ' if over else ''}does not lie inside the"
+                        f" {outer.replace('_', ' ')}; read both again",
                     )
         if self.bus_od_mm >= self.core.thickness_mm:
             raise InputError.at("/cable/bus_od_mm", "is thicker than the core round it; read both again")

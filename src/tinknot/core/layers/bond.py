@@ -53,22 +53,39 @@ class EarthBond(Layer):
         """Armour folded back once everything is threaded; strap and mesh after the cores are closed."""
         fold = [
             Step(
-                f"fold.{e.name}", f"Bend the armour back on {e.name}", "armour", "build", ("parked",),
-                text="Support ring under it, wires bent back over the sheath in their lay and cleaned bright.",
-                caution="No wire may touch a core; gloves.", end=e.name, layer=self.id, batch="fold", focus_mm=self.folds[e.name],
+                f"fold.{e.name}",
+                f"Bend the armour back on {e.name}",
+                "armour",
+                "build",
+                ("parked",),
+                text=(
+                    "Support ring under it, wires bent back over the sheath in their lay and cleaned bright."
+                ),
+                caution="No wire may touch a core; gloves.",
+                end=e.name,
+                layer=self.id,
+                batch="fold",
+                focus_mm=self.folds[e.name],
             )
             for e in self.ends
-        ]  # fmt: skip
+        ]
         needs = (*self.after, *(s.id for s in fold))
         mesh: tuple[Step, ...] = ()
         if self.mesh:
             mesh = (
                 Step(
-                    "wrap.mesh", "Wind the mesh over the whole joint", "wrap", "build", needs,
-                    text=f"{self.mesh.said}, {self.mesh.overlap_pct:g} % lapped, from armour to armour.", caution="It shortens when pushed on: leave length.",
-                    layer=self.id, part_id=self.mesh.id, focus_mm=self.span_mm,
+                    "wrap.mesh",
+                    "Wind the mesh over the whole joint",
+                    "wrap",
+                    "build",
+                    needs,
+                    text=f"{self.mesh.said}, {self.mesh.overlap_pct:g} % lapped, from armour to armour.",
+                    caution="It shortens when pushed on: leave length.",
+                    layer=self.id,
+                    part_id=self.mesh.id,
+                    focus_mm=self.span_mm,
                 ),
-            )  # fmt: skip
+            )
             needs = ("wrap.mesh",)
         far = (
             "to the armour on the other side"
@@ -76,24 +93,60 @@ class EarthBond(Layer):
             else "to the protective conductor, with its own connector"
         )
         return (
-            *fold, *mesh,
+            *fold,
+            *mesh,
             Step(
-                "bond.strap", "Clamp the earth strap", "bond", "build", needs,
-                text=f"{self.strap.said}, {self.strap.area_mm2:g} mm², {far}; {', '.join(sorted({c.said for c, _ in self.clamps.values()}))} all round.",
-                caution="Wind tape over a spring in the spring's own turn; tuck its tail and every point under tape.", layer=self.id,
-                part_id=self.strap.id, focus_mm=self.span_mm,
+                "bond.strap",
+                "Clamp the earth strap",
+                "bond",
+                "build",
+                needs,
+                text=(
+                    f"{self.strap.said}, {self.strap.area_mm2:g} mm², {far};"
+                    f" {', '.join(sorted({c.said for c, _ in self.clamps.values()}))} all round."
+                ),
+                caution=(
+                    "Wind tape over a spring in the spring's own turn; tuck its tail and every point under"
+                    " tape."
+                ),
+                layer=self.id,
+                part_id=self.strap.id,
+                focus_mm=self.span_mm,
             ),
             Step(
-                "inspect.bond", "Look at the earth path", "inspect", "build", ("bond.strap",),
-                look="Armour, mesh and strap clamped all round on bright metal, no wire or tail standing out.",
-                fails="A loose clamp or a wire standing out: open it and do it again.", layer=self.id, focus_mm=self.span_mm, photo=True,
+                "inspect.bond",
+                "Look at the earth path",
+                "inspect",
+                "build",
+                ("bond.strap",),
+                look=(
+                    "Armour, mesh and strap clamped all round on bright metal, no wire or tail standing out."
+                ),
+                fails="A loose clamp or a wire standing out: open it and do it again.",
+                layer=self.id,
+                focus_mm=self.span_mm,
+                photo=True,
             ),
             Step(
-                "test.bond.earth", "Continuity of the earth path", "test", "build", ("inspect.bond",),
-                text="From armour to armour, or to the protective conductor. Null the leads first.", layer=self.id, tools=("low-ohm-meter",),
-                gates=(Gate("earth", "earth path", "Ω", most=self.rules.number("earth.limit_ohm"), instrument="low-ohm-meter"),),
+                "test.bond.earth",
+                "Continuity of the earth path",
+                "test",
+                "build",
+                ("inspect.bond",),
+                text="From armour to armour, or to the protective conductor. Null the leads first.",
+                layer=self.id,
+                tools=("low-ohm-meter",),
+                gates=(
+                    Gate(
+                        "earth",
+                        "earth path",
+                        "Ω",
+                        most=self.rules.number("earth.limit_ohm"),
+                        instrument="low-ohm-meter",
+                    ),
+                ),
             ),
-        )  # fmt: skip
+        )
 
     def consumes(self) -> tuple[Material, ...]:
         """Strap, clamps, mesh, support rings."""
@@ -130,10 +183,19 @@ class EarthBond(Layer):
     def faults(self) -> tuple[Fault, ...]:
         """Contact."""
         return (
-            Fault("clamp-loose", "A clamp turns or the strap slips", ("paint or dirt under it", "spring wound the wrong way"),
-                  (Mend("Open it, clean to bright metal, clamp again", "again"), _CUT_OUT)),
-            Fault("wire-out", "An armour wire stands out", ("not tucked in",), (Mend("Tuck it in or trim it, tape it over", "mended"), _CUT_OUT)),
-        )  # fmt: skip
+            Fault(
+                "clamp-loose",
+                "A clamp turns or the strap slips",
+                ("paint or dirt under it", "spring wound the wrong way"),
+                (Mend("Open it, clean to bright metal, clamp again", "again"), _CUT_OUT),
+            ),
+            Fault(
+                "wire-out",
+                "An armour wire stands out",
+                ("not tucked in",),
+                (Mend("Tuck it in or trim it, tape it over", "mended"), _CUT_OUT),
+            ),
+        )
 
     def tools(self) -> tuple[str, ...]:
         """Metal work."""
@@ -142,4 +204,7 @@ class EarthBond(Layer):
 
 def strap_words(strap: StockStrap, least_mm2: float) -> str:
     """Why a strap serves."""
-    return f"{strap.area_mm2:g} mm² carries the fault, {least_mm2:.1f} are needed; {said_mm(strap.length_mm)} mm long."
+    return (
+        f"{strap.area_mm2:g} mm² carries the fault, {least_mm2:.1f} are needed; {said_mm(strap.length_mm)} mm"
+        " long."
+    )

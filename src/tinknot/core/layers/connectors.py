@@ -12,9 +12,11 @@ from tinknot.core.rulebook import RuleBook
 _CUT_OUT = Mend("Cut the joint out and start again: all cores lose the same length", "remake")
 _SWAPPED = Fault("wrong-core", "Two cores are swapped", ("names not read at both ends",), (_CUT_OUT,))
 _FORGOTTEN = Fault(
-    "not-parked", "A part that belongs on the cable was forgotten", ("joined before it was threaded",),
+    "not-parked",
+    "A part that belongs on the cable was forgotten",
+    ("joined before it was threaded",),
     (Mend("An outer sleeve: take a wrap-around instead, under Choose, and plan again", "mended"), _CUT_OUT),
-)  # fmt: skip
+)
 _OUTSIDE = Fault(
     "strand-outside",
     "A strand lies outside the barrel",
@@ -67,14 +69,21 @@ class Connector(Layer):
         brush = "Aluminium: brush it bright, compound at once. " if self.aluminium else ""
         return (
             Step(
-                f"join.{self.core}", f"{self.verb} {to}", "join", "build",
+                f"join.{self.core}",
+                f"{self.verb} {to}",
+                "join",
+                "build",
                 ("parked", f"strip.A.{self.core}", f"strip.B.{self.core}"),
-                caution="Core to the same core: look at the names once more.", batch="join", core=self.core,
-                layer=self.id, part_id=self.connector.id, hot=self.heated,
+                caution="Core to the same core: look at the names once more.",
+                batch="join",
+                core=self.core,
+                layer=self.id,
+                part_id=self.connector.id,
+                hot=self.heated,
                 focus_mm=(self.centre_mm - 2 * self.half_mm, self.centre_mm + 2 * self.half_mm),
                 **(more | {"text": brush + more["text"]}),
             ),
-        )  # fmt: skip
+        )
 
     @abstractmethod
     def how(self) -> dict[str, Any]:
@@ -102,7 +111,10 @@ class Crimp(Connector):
         press = "1 press" if c.presses == 1 else f"{c.presses} presses"
         tools: tuple[ToolKind, ...] = ("crimp-tool",)
         return {
-            "text": f"Push both conductors in until they stop. Crimp{die}, {press} each side, from the middle outward.",
+            "text": (
+                f"Push both conductors in until they stop. Crimp{die}, {press} each side, from the middle"
+                " outward."
+            ),
             "look": "Conductor seen at the sight hole, at most 1 mm bare outside, full press marks.",
             "fails": "Strand outside, barrel cracked or short of a press: cut it out.",
             "tools": tools,
@@ -111,13 +123,23 @@ class Crimp(Connector):
     def faults(self) -> tuple[Fault, ...]:
         """Seating, die, core map."""
         return (
-            Fault("sight-window-empty", "No conductor at the sight hole", ("strip too short", "pulled back while crimping"), (_CUT_OUT,)),
+            Fault(
+                "sight-window-empty",
+                "No conductor at the sight hole",
+                ("strip too short", "pulled back while crimping"),
+                (_CUT_OUT,),
+            ),
             Fault("over-crimped", "Barrel cracked or flattened", ("wrong die", "pressed twice"), (_CUT_OUT,)),
             _OUTSIDE,
-            Fault("under-pressed", "A press is missing or shallow", ("tool let go too early",),
-                  (Mend("Press once more in the same place with the right die", "again"), _CUT_OUT)),
-            _SWAPPED, _FORGOTTEN,
-        )  # fmt: skip
+            Fault(
+                "under-pressed",
+                "A press is missing or shallow",
+                ("tool let go too early",),
+                (Mend("Press once more in the same place with the right die", "again"), _CUT_OUT),
+            ),
+            _SWAPPED,
+            _FORGOTTEN,
+        )
 
     def tools(self) -> tuple[str, ...]:
         """The press."""
@@ -147,13 +169,30 @@ class ShearBolt(Connector):
             if self.window is None
             else f"to {self.window[0]:g} to {self.window[1]:g} N·m"
         )
-        gates = () if self.window is None else (
-            Gate("torque", "last bolt", "N·m", (self.window[0] + self.window[1]) / 2, (self.window[1] - self.window[0]) / 2, instrument="torque-driver"),)  # fmt: skip
-        return {
-            "text": f"Seat both conductors fully. Tighten the bolts in turn, evenly, {stop}; dress sharp stubs and tape them.",
-            "look": "Heads parted level, conductor at the sight hole, nothing sharp."
+        gates = (
+            ()
             if self.window is None
-            else "All bolts at their torque, conductor at the sight hole.",
+            else (
+                Gate(
+                    "torque",
+                    "last bolt",
+                    "N·m",
+                    (self.window[0] + self.window[1]) / 2,
+                    (self.window[1] - self.window[0]) / 2,
+                    instrument="torque-driver",
+                ),
+            )
+        )
+        return {
+            "text": (
+                f"Seat both conductors fully. Tighten the bolts in turn, evenly, {stop}; dress sharp stubs"
+                " and tape them."
+            ),
+            "look": (
+                "Heads parted level, conductor at the sight hole, nothing sharp."
+                if self.window is None
+                else "All bolts at their torque, conductor at the sight hole."
+            ),
             "fails": "A head that did not part, or parted crooked: cut it out.",
             "gates": gates,
         }
@@ -161,12 +200,28 @@ class ShearBolt(Connector):
     def faults(self) -> tuple[Fault, ...]:
         """Torque, seating, core map."""
         return (
-            Fault("head-not-parted", "A shear head did not part", ("driver too weak", "bolt tilted"),
-                  (Mend("Hold the body and tighten again with the right driver", "again"), _CUT_OUT)),
-            Fault("wrong-torque", "A bolt is over or under its torque", ("driver not set",), (Mend("Loosen all bolts, seat the conductors, tighten again", "again"), _CUT_OUT)),
-            Fault("sight-window-empty", "No conductor at the sight hole", ("strip too short", "pushed back while tightening"), (_CUT_OUT,)),
-            _OUTSIDE, _SWAPPED, _FORGOTTEN,
-        )  # fmt: skip
+            Fault(
+                "head-not-parted",
+                "A shear head did not part",
+                ("driver too weak", "bolt tilted"),
+                (Mend("Hold the body and tighten again with the right driver", "again"), _CUT_OUT),
+            ),
+            Fault(
+                "wrong-torque",
+                "A bolt is over or under its torque",
+                ("driver not set",),
+                (Mend("Loosen all bolts, seat the conductors, tighten again", "again"), _CUT_OUT),
+            ),
+            Fault(
+                "sight-window-empty",
+                "No conductor at the sight hole",
+                ("strip too short", "pushed back while tightening"),
+                (_CUT_OUT,),
+            ),
+            _OUTSIDE,
+            _SWAPPED,
+            _FORGOTTEN,
+        )
 
     def tools(self) -> tuple[str, ...]:
         """Drivers."""
@@ -187,7 +242,10 @@ class Soldered(Connector):
         """Wetting."""
         tools: tuple[ToolKind, ...] = ("heat-gun",)
         return {
-            "text": "Pull first, solder after: nothing may strain it. Lay the conductors side by side, heat until the solder flows through.",
+            "text": (
+                "Pull first, solder after: nothing may strain it. Lay the conductors side by side, heat until"
+                " the solder flows through."
+            ),
             "look": "Wetted all round, the strands' outline seen, no spike, insulation not crept back.",
             "fails": "Dull, blobbed or spiked: cut it out.",
             "tools": tools,
@@ -196,11 +254,21 @@ class Soldered(Connector):
     def faults(self) -> tuple[Fault, ...]:
         """Wetting, core map."""
         return (
-            Fault("not-wetted", "Solder stands on the conductor and does not flow", ("strands dark", "too cold"),
-                  (Mend("Clean, flux and heat it once more", "again"), _CUT_OUT)),
-            Fault("spike", "A spike of solder stands out", ("iron pulled away cold",), (Mend("Heat it again and dress it", "again"), _CUT_OUT)),
-            _SWAPPED, _FORGOTTEN,
-        )  # fmt: skip
+            Fault(
+                "not-wetted",
+                "Solder stands on the conductor and does not flow",
+                ("strands dark", "too cold"),
+                (Mend("Clean, flux and heat it once more", "again"), _CUT_OUT),
+            ),
+            Fault(
+                "spike",
+                "A spike of solder stands out",
+                ("iron pulled away cold",),
+                (Mend("Heat it again and dress it", "again"), _CUT_OUT),
+            ),
+            _SWAPPED,
+            _FORGOTTEN,
+        )
 
     def tools(self) -> tuple[str, ...]:
         """Heat."""
@@ -208,8 +276,10 @@ class Soldered(Connector):
 
 
 KINDS: dict[str, tuple[type[Connector], str]] = {
-    "crimp": (Crimp, "crimp"), "mechanical": (ShearBolt, "bolted"), "soldered": (Soldered, "soldered"),
-}  # fmt: skip
+    "crimp": (Crimp, "crimp"),
+    "mechanical": (ShearBolt, "bolted"),
+    "soldered": (Soldered, "soldered"),
+}
 
 
 def connector_layer(

@@ -9,9 +9,24 @@ from tinknot.core.choosing.park import Side
 from tinknot.core.joint.profile import Profile
 
 Kind = Literal[
-    "gate", "measure", "cut", "park", "join", "wrap", "armour", "bond", "fit", "mix", "surface", "seal", "wait",
-    "inspect", "test", "label", "sign",
-]  # fmt: skip
+    "gate",
+    "measure",
+    "cut",
+    "park",
+    "join",
+    "wrap",
+    "armour",
+    "bond",
+    "fit",
+    "mix",
+    "surface",
+    "seal",
+    "wait",
+    "inspect",
+    "test",
+    "label",
+    "sign",
+]
 Hold = Literal[
     "isolated", "measured", "parked", "connectors", "before-closing", "sealed-and-proved", "released"
 ]

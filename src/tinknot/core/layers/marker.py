@@ -25,11 +25,19 @@ class MarkerSleeve(Layer):
         what = f"{self.colour}, " if self.colour else ""
         return (
             Step(
-                f"park.{self.id}", f"Thread the marker of core {self.core}, side B", "park", "park", (f"strip.B.{self.core}",),
-                text=f"Marker {what}core {self.core}, as on side A.", caution="Green-yellow is never re-marked.", batch="park",
-                core=self.core, end="B", layer=self.id,
+                f"park.{self.id}",
+                f"Thread the marker of core {self.core}, side B",
+                "park",
+                "park",
+                (f"strip.B.{self.core}",),
+                text=f"Marker {what}core {self.core}, as on side A.",
+                caution="Green-yellow is never re-marked.",
+                batch="park",
+                core=self.core,
+                end="B",
+                layer=self.id,
             ),
-        )  # fmt: skip
+        )
 
     def consumes(self) -> tuple[Material, ...]:
         """One marker."""

@@ -30,26 +30,63 @@ class Preparation(Layer):
         sheath = max(self.core_cut_mm.values()) + spare + self.setback_mm
         found = [
             Cut(
-                self.end.name, "sheath", "cable-end", sheath, tol,
-                f"Score round, do not cut through. Flex to part; {'armour lies' if self.end.armour else 'the cores lie'} right under it.", sheath,
+                self.end.name,
+                "sheath",
+                "cable-end",
+                sheath,
+                tol,
+                "Score round, do not cut through. Flex to part;"
+                f" {'armour lies' if self.end.armour else 'the cores lie'} right under it.",
+                sheath,
             )
-        ]  # fmt: skip
+        ]
         if self.end.armour:
             rough = self.rules.number("armour.tolerance_mm")
             fold, bare = self.rules.number("armour.fold_mm"), self.rules.number("armour.bedding_mm")
             found += [
-                Cut(self.end.name, "armour", "sheath-cut", fold, rough, "Saw or snip wire by wire; never into the bedding.", sheath - fold),
-                Cut(self.end.name, "bedding", "sheath-cut", bare, rough, "Score round, do not cut through; the cores lie right under it.", sheath - bare),
-            ]  # fmt: skip
+                Cut(
+                    self.end.name,
+                    "armour",
+                    "sheath-cut",
+                    fold,
+                    rough,
+                    "Saw or snip wire by wire; never into the bedding.",
+                    sheath - fold,
+                ),
+                Cut(
+                    self.end.name,
+                    "bedding",
+                    "sheath-cut",
+                    bare,
+                    rough,
+                    "Score round, do not cut through; the cores lie right under it.",
+                    sheath - bare,
+                ),
+            ]
         for core in self.end.cores:
             at = self.core_cut_mm[core.name]
             found += [
-                Cut(self.end.name, f"core {core.name}", "sheath-cut", at, tol,
-                    "Cut square, one core at a time.", 0.0, core.name),
-                Cut(self.end.name, f"insulation {core.name}", "sheath-cut", at - self.strip_mm[core.name],
+                Cut(
+                    self.end.name,
+                    f"core {core.name}",
+                    "sheath-cut",
+                    at,
+                    tol,
+                    "Cut square, one core at a time.",
+                    0.0,
+                    core.name,
+                ),
+                Cut(
+                    self.end.name,
+                    f"insulation {core.name}",
+                    "sheath-cut",
+                    at - self.strip_mm[core.name],
                     self.rules.number("cut.strip_tolerance_mm"),
-                    "Do not nick the strands: score the insulation and pull.", self.strip_mm[core.name], core.name),
-            ]  # fmt: skip
+                    "Do not nick the strands: score the insulation and pull.",
+                    self.strip_mm[core.name],
+                    core.name,
+                ),
+            ]
         return tuple(found)
 
     def steps(self) -> tuple[Step, ...]:
@@ -67,49 +104,136 @@ class Preparation(Layer):
         )
         steps = [
             Step(
-                f"cut.sheath.{e}", title, "cut", "cut", ("measured",),
-                text="Cut the end square, mark the sheath cut with a tape, score round and flex to part. Lay the cores out straight.",
-                caution=sheath.caution, look="No knife mark on any core.", end=e, layer=self.id, batch="sheaths", basis=moved,
-                gates=(Gate("distance", "from the cable end", "mm", sheath.distance_mm, sheath.tolerance_mm, required=False, accept=accept, instrument="tape"),),
+                f"cut.sheath.{e}",
+                title,
+                "cut",
+                "cut",
+                ("measured",),
+                text=(
+                    "Cut the end square, mark the sheath cut with a tape, score round and flex to part. Lay"
+                    " the cores out straight."
+                ),
+                caution=sheath.caution,
+                look="No knife mark on any core.",
+                end=e,
+                layer=self.id,
+                batch="sheaths",
+                basis=moved,
+                gates=(
+                    Gate(
+                        "distance",
+                        "from the cable end",
+                        "mm",
+                        sheath.distance_mm,
+                        sheath.tolerance_mm,
+                        required=False,
+                        accept=accept,
+                        instrument="tape",
+                    ),
+                ),
                 focus_mm=self.focus_mm,
             )
-        ]  # fmt: skip
+        ]
         for cut in rest:
             core = cut.core
             if cut.layer in ("armour", "bedding"):
                 under = "bedding" if cut.layer == "armour" else "cores"
                 steps.append(
                     Step(
-                        f"cut.{cut.layer}.{e}", f"Cut the {cut.layer} on {e}", "cut", "cut",
+                        f"cut.{cut.layer}.{e}",
+                        f"Cut the {cut.layer} on {e}",
+                        "cut",
+                        "cut",
                         (f"cut.sheath.{e}" if cut.layer == "armour" else f"cut.armour.{e}",),
-                        text="Measured from the sheath cut, toward the cable's end." + (" Take the fillers out." if cut.layer == "bedding" else ""),
-                        caution=cut.caution, look=f"No mark on the {under}.", batch=f"armour-{e}", end=e, layer=self.id, basis=moved,
-                        gates=(Gate("distance", "from the sheath cut", "mm", cut.distance_mm, cut.tolerance_mm, required=False, accept=accept, instrument="tape"),),
+                        text="Measured from the sheath cut, toward the cable's end."
+                        + (" Take the fillers out." if cut.layer == "bedding" else ""),
+                        caution=cut.caution,
+                        look=f"No mark on the {under}.",
+                        batch=f"armour-{e}",
+                        end=e,
+                        layer=self.id,
+                        basis=moved,
+                        gates=(
+                            Gate(
+                                "distance",
+                                "from the sheath cut",
+                                "mm",
+                                cut.distance_mm,
+                                cut.tolerance_mm,
+                                required=False,
+                                accept=accept,
+                                instrument="tape",
+                            ),
+                        ),
                         focus_mm=self.focus_mm,
                     )
-                )  # fmt: skip
+                )
             elif cut.layer.startswith("core"):
                 other = "long" if cut.distance_mm >= self._middle() else "short"
                 steps.append(
                     Step(
-                        f"cut.core.{e}.{core}", f"Cut core {core} on {e} square", "cut", "cut",
-                        (root,), text=f"Measured from the sheath cut. Core {core} is the {other} one here.",
-                        caution=cut.caution, batch=f"cores-{e}", end=e, core=core, layer=self.id, basis=moved,
-                        gates=(Gate("distance", "from the sheath cut", "mm", cut.distance_mm, cut.tolerance_mm, required=False, accept=accept, instrument="tape"),),
+                        f"cut.core.{e}.{core}",
+                        f"Cut core {core} on {e} square",
+                        "cut",
+                        "cut",
+                        (root,),
+                        text=f"Measured from the sheath cut. Core {core} is the {other} one here.",
+                        caution=cut.caution,
+                        batch=f"cores-{e}",
+                        end=e,
+                        core=core,
+                        layer=self.id,
+                        basis=moved,
+                        gates=(
+                            Gate(
+                                "distance",
+                                "from the sheath cut",
+                                "mm",
+                                cut.distance_mm,
+                                cut.tolerance_mm,
+                                required=False,
+                                accept=accept,
+                                instrument="tape",
+                            ),
+                        ),
                         focus_mm=self.focus_mm,
                     )
-                )  # fmt: skip
+                )
             else:
                 steps.append(
                     Step(
-                        f"strip.{e}.{core}", f"Strip core {core} on {e}", "cut", "cut",
-                        (f"cut.core.{e}.{core}",), text="Score the insulation all round and pull it off. " + ("Round the sector with the rounding die." if core in sectors else "Keep the lay of the strands."),
-                        caution=cut.caution, look="No strand cut or nicked.", fails="A nicked or missing strand: cut back and strip again.",
-                        batch=f"strip-{e}", end=e, core=core, layer=self.id,
-                        gates=(Gate("strip", "bare conductor", "mm", cut.removed_mm, cut.tolerance_mm, required=False, instrument="calliper"),),
+                        f"strip.{e}.{core}",
+                        f"Strip core {core} on {e}",
+                        "cut",
+                        "cut",
+                        (f"cut.core.{e}.{core}",),
+                        text="Score the insulation all round and pull it off. "
+                        + (
+                            "Round the sector with the rounding die."
+                            if core in sectors
+                            else "Keep the lay of the strands."
+                        ),
+                        caution=cut.caution,
+                        look="No strand cut or nicked.",
+                        fails="A nicked or missing strand: cut back and strip again.",
+                        batch=f"strip-{e}",
+                        end=e,
+                        core=core,
+                        layer=self.id,
+                        gates=(
+                            Gate(
+                                "strip",
+                                "bare conductor",
+                                "mm",
+                                cut.removed_mm,
+                                cut.tolerance_mm,
+                                required=False,
+                                instrument="calliper",
+                            ),
+                        ),
                         focus_mm=self.focus_mm,
                     )
-                )  # fmt: skip
+                )
         return tuple(steps)
 
     def _middle(self) -> float:
@@ -123,15 +247,31 @@ class Preparation(Layer):
     def faults(self) -> tuple[Fault, ...]:
         """Knife and length."""
         return (
-            Fault("knife-through", "A core's insulation is cut where the sheath came off", ("scored too deep", "blade turned in"),
-                  (Mend("Cut the end back behind the mark and prepare it again", "end-again"),)),
-            Fault("nicked-strand", "A strand is nicked or missing", ("stripper a size too small",),
-                  (Mend("Cut the end back and prepare it again", "end-again"),
-                   Mend("Within the site's limit for stranded conductors: noted, it stays", "mended"))),
-            Fault("cut-short", "A core was cut too short", ("measured from the wrong mark", "sides mixed up"),
-                  (Mend("Type its length as measured and plan again: the sheath goes further back", "again"),
-                   Mend("Cut the end back and prepare it again", "end-again"))),
-        )  # fmt: skip
+            Fault(
+                "knife-through",
+                "A core's insulation is cut where the sheath came off",
+                ("scored too deep", "blade turned in"),
+                (Mend("Cut the end back behind the mark and prepare it again", "end-again"),),
+            ),
+            Fault(
+                "nicked-strand",
+                "A strand is nicked or missing",
+                ("stripper a size too small",),
+                (
+                    Mend("Cut the end back and prepare it again", "end-again"),
+                    Mend("Within the site's limit for stranded conductors: noted, it stays", "mended"),
+                ),
+            ),
+            Fault(
+                "cut-short",
+                "A core was cut too short",
+                ("measured from the wrong mark", "sides mixed up"),
+                (
+                    Mend("Type its length as measured and plan again: the sheath goes further back", "again"),
+                    Mend("Cut the end back and prepare it again", "end-again"),
+                ),
+            ),
+        )
 
     def tools(self) -> tuple[str, ...]:
         """Knife work."""

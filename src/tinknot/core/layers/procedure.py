@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from tinknot.core.layers.contract import Gate, Layer, Minutes, Step
+from tinknot.core.layers.contract import Gate, Hold, Kind, Layer, Minutes, Station, Step
 from tinknot.core.rulebook import RuleBook
 
 
@@ -39,45 +39,96 @@ class Procedure(Layer):
         after = ("test.after.continuity", "test.after.insulation")
         return (
             self._hold(
-                "isolated", "Isolate and prove dead", "gate", "card", (),
-                text="Identify the cable, isolate every feed at both ends, lock, prove dead and prove the prover. Discharge.",
+                "isolated",
+                "Isolate and prove dead",
+                "gate",
+                "card",
+                (),
+                text=(
+                    "Identify the cable, isolate every feed at both ends, lock, prove dead and prove the"
+                    " prover. Discharge."
+                ),
                 caution="Defer to the local code and the permit. If in doubt, stop.",
             ),
             *self._gas_test(),
             self._hold(
-                "measured", "Check the readings against the cable", "measure", "measure", ("gas-test",) if self.hazardous else ("isolated",),
-                text="Lay both ends beside each other and compare them with the plan. A reading that is off makes a new plan.",
+                "measured",
+                "Check the readings against the cable",
+                "measure",
+                "measure",
+                ("gas-test",) if self.hazardous else ("isolated",),
+                text=(
+                    "Lay both ends beside each other and compare them with the plan. A reading that is off"
+                    " makes a new plan."
+                ),
             ),
             self._hold(
-                "parked", "Everything is threaded on", "inspect", "park", self.parked,
+                "parked",
+                "Everything is threaded on",
+                "inspect",
+                "park",
+                self.parked,
                 text="Touch every parked part and count. After joining none of them can be put on.",
             ),
             self._hold(
-                "connectors", "Look at every connector", "inspect", "build", self.joined,
-                look="Conductor seen in every connector, fully made, no strand outside, core joined to the same core.",
-                fails="Any connector in doubt is cut out.", gates=self._connector_gates(), photo=True,
+                "connectors",
+                "Look at every connector",
+                "inspect",
+                "build",
+                self.joined,
+                look=(
+                    "Conductor seen in every connector, fully made, no strand outside, core joined to the"
+                    " same core."
+                ),
+                fails="Any connector in doubt is cut out.",
+                gates=self._connector_gates(),
+                photo=True,
             ),
             self._continuity(before[0], self.core_proofs, "build"),
             self._insulation(before[1], (before[0],), "build"),
             self._hold(
-                "before-closing", "Before the joint is closed", "inspect", "build", (*self.core_proofs, *before),
-                text="Last look at the cores. Take a photograph.", look="Every core sleeved, nothing sharp, tests noted.", photo=True,
+                "before-closing",
+                "Before the joint is closed",
+                "inspect",
+                "build",
+                (*self.core_proofs, *before),
+                text="Last look at the cores. Take a photograph.",
+                look="Every core sleeved, nothing sharp, tests noted.",
+                photo=True,
             ),
             self._continuity(after[0], self.outer_done, "prove"),
             self._insulation(after[1], (after[0],), "prove"),
             *self._flex(),
             self._hold(
-                "sealed-and-proved", "Sealed and proved", "inspect", "prove", (*self.outer_done, *after, *(s.id for s in self._flex())),
+                "sealed-and-proved",
+                "Sealed and proved",
+                "inspect",
+                "prove",
+                (*self.outer_done, *after, *(s.id for s in self._flex())),
                 text="The joint is cold, hard where it is cast, closed at both ends, and its readings stand.",
                 look="Both ends closed, readings within their limits.",
             ),
-            Step("label", "Fix the label", "label", "sign", ("sealed-and-proved",),
-                 text="Print the label and fix it beside the joint.", layer=self.id),
-            self._hold(
-                "released", "Release the joint", "sign", "sign", ("sealed-and-proved", "label"),
-                text="Signed by a second person, who has read the record. Electrically sound, weak in pull: relieve the strain.",
+            Step(
+                "label",
+                "Fix the label",
+                "label",
+                "sign",
+                ("sealed-and-proved",),
+                text="Print the label and fix it beside the joint.",
+                layer=self.id,
             ),
-        )  # fmt: skip
+            self._hold(
+                "released",
+                "Release the joint",
+                "sign",
+                "sign",
+                ("sealed-and-proved", "label"),
+                text=(
+                    "Signed by a second person, who has read the record. Electrically sound, weak in pull:"
+                    " relieve the strain."
+                ),
+            ),
+        )
 
     def _gas_test(self) -> tuple[Step, ...]:
         """In a hazardous area: measured gas-free before anything that may spark or heat."""
@@ -86,12 +137,20 @@ class Procedure(Layer):
         limit = self.rules.number("gas.limit_lel_pct")
         return (
             Step(
-                "gas-test", "Gas test", "gate", "card", ("isolated",), layer=self.id,
+                "gas-test",
+                "Gas test",
+                "gate",
+                "card",
+                ("isolated",),
+                layer=self.id,
                 text="Measure where the work is, low and high. Again after every break.",
-                caution="Not gas-free: no heat source of any kind, cold methods only. Testers, phones and tablets are ignition sources too.",
+                caution=(
+                    "Not gas-free: no heat source of any kind, cold methods only. Testers, phones and tablets"
+                    " are ignition sources too."
+                ),
                 gates=(Gate("lel", "gas, of the lower explosive limit", "%", most=limit),),
             ),
-        )  # fmt: skip
+        )
 
     def _flex(self) -> tuple[Step, ...]:
         """Bond proof of a joint that moves."""
@@ -99,19 +158,32 @@ class Procedure(Layer):
             return ()
         return (
             Step(
-                "test.after.flex", "Bend it over the mandrel", "test", "prove", self.outer_done, layer=self.id,
+                "test.after.flex",
+                "Bend it over the mandrel",
+                "test",
+                "prove",
+                self.outer_done,
+                layer=self.id,
                 text=f"Mandrel {self.mandrel_mm:g} mm: to 90°, in four planes, slowly. Only cold and cured.",
-                look="No parting at the ends, no crack, witness line whole.", fails="Parted or cracked: remake.",
+                look="No parting at the ends, no crack, witness line whole.",
+                fails="Parted or cracked: remake.",
             ),
-        )  # fmt: skip
+        )
 
     def _hold(
-        self, name: str, title: str, kind: str, station: str, needs: Sequence[str], **more: Any
+        self, name: Hold, title: str, kind: Kind, station: Station, needs: Sequence[str], **more: Any
     ) -> Step:
         return Step(
-            name, title, kind, station, tuple(needs), hold=name, layer=self.id,  # type: ignore[arg-type]  # literals above
-            second_person=name == "released" or name in self.rules.names("holds.second_person"), **more,
-        )  # fmt: skip
+            name,
+            title,
+            kind,
+            station,
+            tuple(needs),
+            hold=name,
+            layer=self.id,
+            second_person=name == "released" or name in self.rules.names("holds.second_person"),
+            **more,
+        )
 
     def _connector_gates(self) -> tuple[Gate, ...]:
         factor = self.rules.number("connector.resistance_factor")
@@ -127,16 +199,24 @@ class Procedure(Layer):
             for core, uohm in self.connector_uohm.items()
         )
 
-    def _continuity(self, step: str, needs: Sequence[str], station: str) -> Step:
+    def _continuity(self, step: str, needs: Sequence[str], station: Station) -> Step:
         limit = self.rules.number("continuity.limit_ohm")
         return Step(
-            step, "Continuity, core by core", "test", station, tuple(needs), layer=self.id,  # type: ignore[arg-type]
+            step,
+            "Continuity, core by core",
+            "test",
+            station,
+            tuple(needs),
+            layer=self.id,
             text="End to end, each core to its own name: this is the core map too. Null the leads first.",
-            gates=tuple(Gate(f"core-{c}", f"core {c}", "Ω", most=limit, instrument="low-ohm-meter") for c in self.cores),
+            gates=tuple(
+                Gate(f"core-{c}", f"core {c}", "Ω", most=limit, instrument="low-ohm-meter")
+                for c in self.cores
+            ),
             tools=("low-ohm-meter",),
-        )  # fmt: skip
+        )
 
-    def _insulation(self, step: str, needs: Sequence[str], station: str) -> Step:
+    def _insulation(self, step: str, needs: Sequence[str], station: Station) -> Step:
         high = self.rated_voltage_v > 500
         volts = self.rules.number("insulation.test_high_v" if high else "insulation.test_v")
         limit = self.rules.number("insulation.limit_mohm")
@@ -149,9 +229,17 @@ class Procedure(Layer):
             Gate("temperature", "cable", "°C", required=False, instrument="thermometer"),
         )
         return Step(
-            step, f"Insulation resistance at {volts:g} V DC", "test", station, tuple(needs), layer=self.id,  # type: ignore[arg-type]
-            text="Each core against all others and earth.", caution="Discharge after every reading.", gates=gates, tools=("insulation-tester",),
-        )  # fmt: skip
+            step,
+            f"Insulation resistance at {volts:g} V DC",
+            "test",
+            station,
+            tuple(needs),
+            layer=self.id,
+            text="Each core against all others and earth.",
+            caution="Discharge after every reading.",
+            gates=gates,
+            tools=("insulation-tester",),
+        )
 
 
 @dataclass(frozen=True)
@@ -164,12 +252,25 @@ class TapProcedure(Procedure):
         """Holds that a tap has: nothing is parked, nothing closed over it."""
         done = self.core_proofs or ("connectors",)
         first = self._hold(
-            "isolated", "Tested dead, permit in hand" if self.earthing else "Isolate and prove dead", "gate", "card", (),
-            text="Permit to work read and signed. Prove the line dead where it is earthed, and prove the prover."
-            if self.earthing
-            else "Identify the line, isolate every feed, lock, prove dead and prove the prover. Discharge.",
-            caution="Earth end first, line end last; taken off the other way round." if self.earthing else "Defer to the local code and the permit. If in doubt, stop.",
-        )  # fmt: skip
+            "isolated",
+            "Tested dead, permit in hand" if self.earthing else "Isolate and prove dead",
+            "gate",
+            "card",
+            (),
+            text=(
+                "Permit to work read and signed. Prove the line dead where it is earthed, and prove the"
+                " prover."
+                if self.earthing
+                else (
+                    "Identify the line, isolate every feed, lock, prove dead and prove the prover. Discharge."
+                )
+            ),
+            caution=(
+                "Earth end first, line end last; taken off the other way round."
+                if self.earthing
+                else "Defer to the local code and the permit. If in doubt, stop."
+            ),
+        )
         tests = (
             ()
             if self.earthing
@@ -183,21 +284,48 @@ class TapProcedure(Procedure):
             first,
             *self._gas_test(),
             self._hold(
-                "measured", "Check main and tap against the plan", "measure", "measure", ("gas-test",) if self.hazardous else ("isolated",),
+                "measured",
+                "Check main and tap against the plan",
+                "measure",
+                "measure",
+                ("gas-test",) if self.hazardous else ("isolated",),
                 text="Read the sizes once more: a piercing connector fits only its own range.",
             ),
             self._hold(
-                "connectors", "Look at every connector", "inspect", "build", self.joined,
-                look="Head parted, cores seated, core tapped to its own core.", fails="Any connector in doubt comes off; a new one beside it.", photo=True,
+                "connectors",
+                "Look at every connector",
+                "inspect",
+                "build",
+                self.joined,
+                look="Head parted, cores seated, core tapped to its own core.",
+                fails="Any connector in doubt comes off; a new one beside it.",
+                photo=True,
             ),
             *tests,
             self._hold(
-                "sealed-and-proved", "Fitted and proved", "inspect", "prove", (*done, "connectors", *proved),
-                text="Every connector stands, every open end is capped.", look="Nothing bare, nothing strained.",
+                "sealed-and-proved",
+                "Fitted and proved",
+                "inspect",
+                "prove",
+                (*done, "connectors", *proved),
+                text="Every connector stands, every open end is capped.",
+                look="Nothing bare, nothing strained.",
             ),
-            Step("label", "Fix the label", "label", "sign", ("sealed-and-proved",), text="Print the label and fix it at the tap.", layer=self.id),
+            Step(
+                "label",
+                "Fix the label",
+                "label",
+                "sign",
+                ("sealed-and-proved",),
+                text="Print the label and fix it at the tap.",
+                layer=self.id,
+            ),
             self._hold(
-                "released", "Release the tap", "sign", "sign", ("sealed-and-proved", "label"),
+                "released",
+                "Release the tap",
+                "sign",
+                "sign",
+                ("sealed-and-proved", "label"),
                 text="Signed by a second person, who has read the record. Relieve the tap's strain.",
             ),
-        )  # fmt: skip
+        )

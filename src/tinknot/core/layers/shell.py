@@ -141,56 +141,152 @@ class ResinShell(Layer):
             end = self.park_on.upper()
             park = (
                 Step(
-                    f"park.{self.id}", f"Thread the tube mould on side {end}", "park", "park", (f"cut.sheath.{end}",),
-                    text=f"{shell.said}, ends cut {self._cut_words()}. Slide it well back.", caution="It cannot be put on later.",
-                    batch="park", end=end, layer=self.id, part_id=shell.id,
+                    f"park.{self.id}",
+                    f"Thread the tube mould on side {end}",
+                    "park",
+                    "park",
+                    (f"cut.sheath.{end}",),
+                    text=f"{shell.said}, ends cut {self._cut_words()}. Slide it well back.",
+                    caution="It cannot be put on later.",
+                    batch="park",
+                    end=end,
+                    layer=self.id,
+                    part_id=shell.id,
                 ),
-            )  # fmt: skip
+            )
         surfaces = [
             Step(
-                f"surface.sheath.{e.name}", f"Roughen the sheath on {e.name}", "surface", "build", self.after,
+                f"surface.sheath.{e.name}",
+                f"Roughen the sheath on {e.name}",
+                "surface",
+                "build",
+                self.after,
                 text=f"Degrease, abrade with {grit:g} grit all that will lie in resin, wipe dry.",
-                caution="Solvent away from heat; let it flash off.", batch="surface-sheath", end=e.name, layer=self.id,
-                gates=(Gate("roughened", "from the sheath cut", "mm", over, 5.0, required=False, accept=accept, instrument="tape"),),
+                caution="Solvent away from heat; let it flash off.",
+                batch="surface-sheath",
+                end=e.name,
+                layer=self.id,
+                gates=(
+                    Gate(
+                        "roughened",
+                        "from the sheath cut",
+                        "mm",
+                        over,
+                        5.0,
+                        required=False,
+                        accept=accept,
+                        instrument="tape",
+                    ),
+                ),
             )
             for e, over in zip(self.ends, self.sheath_in_mm, strict=True)
-        ]  # fmt: skip
+        ]
         packs = ", ".join(f"{n} × {r.said}" for r, _, n in pour.packs)
         return (
-            *park, *surfaces,
+            *park,
+            *surfaces,
             Step(
-                "shell.close", "Close the shell round the joint", "fit", "build", tuple(s.id for s in surfaces),
-                text=f"{shell.said}: cut the ends {self._cut_words()}, {self.spacers} spacers between the cores, centre it, tape both ends tight.",
-                look="Cores held apart and off the wall, ends tight, filling opening on top.", part_id="" if park else shell.id, photo=True, **at,
+                "shell.close",
+                "Close the shell round the joint",
+                "fit",
+                "build",
+                tuple(s.id for s in surfaces),
+                text=(
+                    f"{shell.said}: cut the ends {self._cut_words()}, {self.spacers} spacers between the"
+                    " cores, centre it, tape both ends tight."
+                ),
+                look="Cores held apart and off the wall, ends tight, filling opening on top.",
+                part_id="" if park else shell.id,
+                photo=True,
+                **at,
             ),
             Step(
-                "mix.resin", "Mix the resin", "mix", "build", ("shell.close",),
-                text=f"{packs}. Separator out completely; knead {pour.mix_min:g} min a pack to one colour, no streaks, warm to the hand.",
-                caution=hands, part_id=resin.id, tools=("thermometer",), layer=self.id, focus_mm=self.span_mm,
-                gates=(Gate("resin", "resin in the pack", "°C", least=resin.least_temperature_c, instrument="thermometer"),),
-                timers=(Timer("clean", "sheath clean", surfaces[-1].id, None, self.rules.number("surface.open_min")),),
+                "mix.resin",
+                "Mix the resin",
+                "mix",
+                "build",
+                ("shell.close",),
+                text=(
+                    f"{packs}. Separator out completely; knead {pour.mix_min:g} min a pack to one colour, no"
+                    " streaks, warm to the hand."
+                ),
+                caution=hands,
+                part_id=resin.id,
+                tools=("thermometer",),
+                layer=self.id,
+                focus_mm=self.span_mm,
+                gates=(
+                    Gate(
+                        "resin",
+                        "resin in the pack",
+                        "°C",
+                        least=resin.least_temperature_c,
+                        instrument="thermometer",
+                    ),
+                ),
+                timers=(
+                    Timer(
+                        "clean", "sheath clean", surfaces[-1].id, None, self.rules.number("surface.open_min")
+                    ),
+                ),
             ),
             Step(
-                "seal.resin", "Pour", "seal", "build", ("mix.resin",),
-                text="Slowly, from one side or by the lower port first, so that the air gets out. Fill to the brim.",
-                caution=f"{pour.window_min:.0f} min from now; then it gels. {hands}", **at,
+                "seal.resin",
+                "Pour",
+                "seal",
+                "build",
+                ("mix.resin",),
+                text=(
+                    "Slowly, from one side or by the lower port first, so that the air gets out. Fill to the"
+                    " brim."
+                ),
+                caution=f"{pour.window_min:.0f} min from now; then it gels. {hands}",
+                **at,
                 timers=(Timer("pot-life", "pot life of the mix", "mix.resin", None, pour.window_min),),
             ),
             Step(
-                "inspect.resin", "Top up and look", "inspect", "build", ("seal.resin",),
-                text="It settles: top up from the rest of the pack. Leave some in the pack beside the joint, as a coupon.",
-                look="Filled to the brim, one colour, no bubbles coming, no leak.", fails="A leak or streaks: see faults.", photo=True, **at,
+                "inspect.resin",
+                "Top up and look",
+                "inspect",
+                "build",
+                ("seal.resin",),
+                text=(
+                    "It settles: top up from the rest of the pack. Leave some in the pack beside the joint,"
+                    " as a coupon."
+                ),
+                look="Filled to the brim, one colour, no bubbles coming, no leak.",
+                fails="A leak or streaks: see faults.",
+                photo=True,
+                **at,
             ),
             Step(
-                f"cure.{self.id}", "Let it cure", "wait", "build", ("inspect.resin",),
+                f"cure.{self.id}",
+                "Let it cure",
+                "wait",
+                "build",
+                ("inspect.resin",),
                 text="Note its temperature now and then. Do not move or load it before it may be handled.",
-                gates=(Gate("temperature", "resin or air beside it", "°C", required=False, instrument="thermometer"),),
+                gates=(
+                    Gate(
+                        "temperature",
+                        "resin or air beside it",
+                        "°C",
+                        required=False,
+                        instrument="thermometer",
+                    ),
+                ),
                 cure=Cure(
-                    tuple((p.temperature_c, p.minutes) for p in resin.clock().law.points), resin.least_temperature_c,
-                    "seal.resin", self.rules.number("cure.handle"), self.rules.number("cure.energise"), pour.handle_min, pour.full_min,
-                ), **at,
+                    tuple((p.temperature_c, p.minutes) for p in resin.clock().law.points),
+                    resin.least_temperature_c,
+                    "seal.resin",
+                    self.rules.number("cure.handle"),
+                    self.rules.number("cure.energise"),
+                    pour.handle_min,
+                    pour.full_min,
+                ),
+                **at,
             ),
-        )  # fmt: skip
+        )
 
     def consumes(self) -> tuple[Material, ...]:
         """Shell, packs, spacers, tape, abrasive."""
@@ -216,11 +312,31 @@ class ResinShell(Layer):
         """Mixing, filling, curing."""
         return (
             Fault("streaks", "Streaks in the resin", ("not mixed through",), (_CUT_OUT,)),
-            Fault("underfill", "It has sunk below the brim", ("air let out late", "not topped up"), (Mend("Top up while it is liquid, or with a fresh pack", "again"), _CUT_OUT)),
-            Fault("leak", "Resin runs out at an end", ("end not taped tight", "stage cut too wide"), (Mend("Stop the leak, top up", "again"), _CUT_OUT)),
-            Fault("surface-late", "Something was too late: the mix, or the cleaned sheath", ("interrupted work",), (Mend("Begin again before it: clean surface, fresh pack", "again"), _CUT_OUT)),
-            Fault("cured-cold", "It cured too cold and stays soft", ("colder than thought",), (Mend("Warm it gently, keep noting its temperature", "again"), _CUT_OUT)),
-        )  # fmt: skip
+            Fault(
+                "underfill",
+                "It has sunk below the brim",
+                ("air let out late", "not topped up"),
+                (Mend("Top up while it is liquid, or with a fresh pack", "again"), _CUT_OUT),
+            ),
+            Fault(
+                "leak",
+                "Resin runs out at an end",
+                ("end not taped tight", "stage cut too wide"),
+                (Mend("Stop the leak, top up", "again"), _CUT_OUT),
+            ),
+            Fault(
+                "surface-late",
+                "Something was too late: the mix, or the cleaned sheath",
+                ("interrupted work",),
+                (Mend("Begin again before it: clean surface, fresh pack", "again"), _CUT_OUT),
+            ),
+            Fault(
+                "cured-cold",
+                "It cured too cold and stays soft",
+                ("colder than thought",),
+                (Mend("Warm it gently, keep noting its temperature", "again"), _CUT_OUT),
+            ),
+        )
 
     def tools(self) -> tuple[str, ...]:
         """Mould and mix."""

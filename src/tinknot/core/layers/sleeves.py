@@ -28,18 +28,45 @@ from tinknot.core.rulebook import RuleBook
 _NEW = Mend("Take it off and thread a new one", "new-part")
 _CUT_OUT = Mend("Cut the joint out and start again", "remake")
 _SHRINK_FAULTS = (
-    Fault("unrecovered-gap", "The sleeve stands off although it is fully shrunk", ("ratio too small for the step",), (_NEW, _CUT_OUT)),
-    Fault("wrinkle", "A wrinkle or a cold spot", ("gun held still", "moved on too soon"), (Mend("Reheat, round and round", "again"),)),
+    Fault(
+        "unrecovered-gap",
+        "The sleeve stands off although it is fully shrunk",
+        ("ratio too small for the step",),
+        (_NEW, _CUT_OUT),
+    ),
+    Fault(
+        "wrinkle",
+        "A wrinkle or a cold spot",
+        ("gun held still", "moved on too soon"),
+        (Mend("Reheat, round and round", "again"),),
+    ),
     Fault("scorch", "Scorched, split or blistered", ("gun too hot or too near",), (_NEW, _CUT_OUT)),
-    Fault("whisker", "Something sharp shows through", ("strand or burr left on the barrel",), (_NEW, _CUT_OUT)),
-    Fault("parked-shrunk", "A parked sleeve was shrunk by stray heat", ("parked too near", "no shield"), (_NEW, _CUT_OUT)),
-)  # fmt: skip
+    Fault(
+        "whisker", "Something sharp shows through", ("strand or burr left on the barrel",), (_NEW, _CUT_OUT)
+    ),
+    Fault(
+        "parked-shrunk",
+        "A parked sleeve was shrunk by stray heat",
+        ("parked too near", "no shield"),
+        (_NEW, _CUT_OUT),
+    ),
+)
 _PIECE = Mend("Seal that end with a wrap-around piece over it, under Choose, and plan again", "mended")
 _COLD_FAULTS = (
-    Fault("unrecovered-gap", "The sleeve stands off although its core is out", ("window too small",), (_NEW, _CUT_OUT)),
+    Fault(
+        "unrecovered-gap",
+        "The sleeve stands off although its core is out",
+        ("window too small",),
+        (_NEW, _CUT_OUT),
+    ),
     Fault("askew", "It sits off its marks", ("core drawn out too fast",), (_NEW, _CUT_OUT)),
-    Fault("whisker", "Something sharp shows through", ("strand or burr left on the connector",), (_NEW, _CUT_OUT)),
-)  # fmt: skip
+    Fault(
+        "whisker",
+        "Something sharp shows through",
+        ("strand or burr left on the connector",),
+        (_NEW, _CUT_OUT),
+    ),
+)
 
 COLD = "cold-applied"  # the property of a sleeve that needs no heat
 
@@ -69,11 +96,17 @@ class Sleeve(Layer):
         seal = min(seat.stations[0].gripped_mm, seat.stations[-1].gripped_mm)
         stiff = self.part is not None and self.part.stiff
         return Window(
-            max(path.passed(stiff), seat.passed(stiff)), seal, seat.points("least"),
-            need_lined="lined" in self.properties, properties=self.properties, voltage_v=self.voltage_v,
-            least_wall_mm=self.least_wall_mm, wall_od_mm=seat.passed(), pieces=self.pieces,
+            max(path.passed(stiff), seat.passed(stiff)),
+            seal,
+            seat.points("least"),
+            need_lined="lined" in self.properties,
+            properties=self.properties,
+            voltage_v=self.voltage_v,
+            least_wall_mm=self.least_wall_mm,
+            wall_od_mm=seat.passed(),
+            pieces=self.pieces,
             squareness_mm=self.rules.number("sleeve.squareness_mm"),
-        )  # fmt: skip
+        )
 
     @property
     def tube(self) -> Tube:
@@ -183,25 +216,51 @@ class CoreSleeve(Sleeve):
         at: dict[str, Any] = {"core": c, "layer": self.id, "focus_mm": self.span_mm}
         return (
             Step(
-                f"park.{self.id}", f"Thread the sleeve on core {c}, side {end}", "park", "park",
+                f"park.{self.id}",
+                f"Thread the sleeve on core {c}, side {end}",
+                "park",
+                "park",
                 (f"cut.core.{end}.{c}", f"strip.{end}.{c}"),
                 text=f"{self.part_name}, cut {self.cut_length_mm} mm. Slide it back against the sheath cut.",
-                batch="park", core=c, end=end, layer=self.id, part_id=self.part.id if self.part else "",
+                batch="park",
+                core=c,
+                end=end,
+                layer=self.id,
+                part_id=self.part.id if self.part else "",
             ),
             Step(
-                f"surface.{self.id}", f"Wipe core {c} clean", "surface", "build", self.after,
-                text="Degrease connector and insulation where the sleeve will lie. Let it flash off.", batch="surface-cores", **at,
+                f"surface.{self.id}",
+                f"Wipe core {c} clean",
+                "surface",
+                "build",
+                self.after,
+                text="Degrease connector and insulation where the sleeve will lie. Let it flash off.",
+                batch="surface-cores",
+                **at,
             ),
             Step(
-                f"seal.{self.id}", f"{'Shrink' if self.hot else 'Close'} the sleeve on core {c}", "seal", "build", (f"surface.{self.id}",),
-                batch="seal-cores", timers=self.flash_off(f"surface.{self.id}"), **at, **closing,
+                f"seal.{self.id}",
+                f"{'Shrink' if self.hot else 'Close'} the sleeve on core {c}",
+                "seal",
+                "build",
+                (f"surface.{self.id}",),
+                batch="seal-cores",
+                timers=self.flash_off(f"surface.{self.id}"),
+                **at,
+                **closing,
             ),
             Step(
-                f"inspect.{self.id}", f"Look at the sleeve on core {c}", "inspect", "build", (f"seal.{self.id}",),
+                f"inspect.{self.id}",
+                f"Look at the sleeve on core {c}",
+                "inspect",
+                "build",
+                (f"seal.{self.id}",),
                 look="Smooth all round, connector's outline shows, both ends on the insulation.",
-                fails="Stands off, wrinkled, scorched or something sharp shows: see faults.", batch="inspect-cores", **at,
+                fails="Stands off, wrinkled, scorched or something sharp shows: see faults.",
+                batch="inspect-cores",
+                **at,
             ),
-        )  # fmt: skip
+        )
 
 
 @dataclass(frozen=True)
@@ -242,45 +301,93 @@ class CoverSleeve(Sleeve):
 
     def _park(self) -> tuple[Step, ...]:
         end = self.park_on.upper()
-        return () if self.wraps else (
-            Step(
-                f"park.{self.id}", f"Thread the {self.title} on side {end}", "park", "park", (f"cut.sheath.{end}",),
-                text=f"{self.part_name}, cut {self.cut_length_mm} mm, over the clean sheath. Slide it well back.",
-                caution="It cannot be put on later.", batch="park", end=end, layer=self.id, part_id=self.part.id if self.part else "",
-            ),
-        )  # fmt: skip
+        return (
+            ()
+            if self.wraps
+            else (
+                Step(
+                    f"park.{self.id}",
+                    f"Thread the {self.title} on side {end}",
+                    "park",
+                    "park",
+                    (f"cut.sheath.{end}",),
+                    text=(
+                        f"{self.part_name}, cut {self.cut_length_mm} mm, over the clean sheath. Slide it well"
+                        " back."
+                    ),
+                    caution="It cannot be put on later.",
+                    batch="park",
+                    end=end,
+                    layer=self.id,
+                    part_id=self.part.id if self.part else "",
+                ),
+            )
+        )
 
     def _surfaces(self) -> tuple[Step, ...]:
         if not self.seals:
             return (
-                Step(f"surface.{self.id}", f"Wipe clean for the {self.title}", "surface", "build", self.after,
-                     text="Degrease what it will lie on. Let it flash off.", layer=self.id, focus_mm=self.span_mm),
-            )  # fmt: skip
+                Step(
+                    f"surface.{self.id}",
+                    f"Wipe clean for the {self.title}",
+                    "surface",
+                    "build",
+                    self.after,
+                    text="Degrease what it will lie on. Let it flash off.",
+                    layer=self.id,
+                    focus_mm=self.span_mm,
+                ),
+            )
         beyond, grit = self.rules.number("surface.beyond_mm"), self.rules["surface.grit"]
         accept = "roughened" in self.rules.names("tolerance.accept")
         prefix = "surface.sheath" if self.id == "outer-sleeve" else f"surface.{self.id}"
         return tuple(
             Step(
-                f"{prefix}.{e.name}", f"Roughen the sheath on {e.name}", "surface", "build", self.after,
-                text=f"Degrease, abrade with {grit:g} grit finishing round the cable, wipe dry. Mark {said_mm(over)} mm for the sleeve's edge.",
-                caution="Solvent away from heat; let it flash off.", batch="surface-sheath", end=e.name, layer=self.id,
-                gates=(Gate("roughened", "from the sheath cut", "mm", over + beyond, 5.0, required=False, accept=accept, instrument="tape"),),
+                f"{prefix}.{e.name}",
+                f"Roughen the sheath on {e.name}",
+                "surface",
+                "build",
+                self.after,
+                text=(
+                    f"Degrease, abrade with {grit:g} grit finishing round the cable, wipe dry. Mark"
+                    f" {said_mm(over)} mm for the sleeve's edge."
+                ),
+                caution="Solvent away from heat; let it flash off.",
+                batch="surface-sheath",
+                end=e.name,
+                layer=self.id,
+                gates=(
+                    Gate(
+                        "roughened",
+                        "from the sheath cut",
+                        "mm",
+                        over + beyond,
+                        5.0,
+                        required=False,
+                        accept=accept,
+                        instrument="tape",
+                    ),
+                ),
             )
             for e, over in zip(self.ends, self.overlap_mm, strict=True)
-        )  # fmt: skip
+        )
 
     def _closing(self) -> dict[str, Any]:
         lined = self.part is not None and self.part.lined
         if self.part is not None and self.part.form == "barrier":
             return {
-                "text": "Slide it over the joint, overlap even on both sides. Fix both ends with springs, tuck every edge in."
+                "text": (
+                    "Slide it over the joint, overlap even on both sides. Fix both ends with springs, tuck"
+                    " every edge in."
+                )
             }
         words = self.seal_words()
         if not self.hot:
             return words
         if self.wraps:
             words["text"] = (
-                "Wrap it, close the rail to the stop, warm both sheaths. Heat the side away from the rail first, the middle, then the ends."
+                "Wrap it, close the rail to the stop, warm both sheaths. Heat the side away from the rail"
+                " first, the middle, then the ends."
             )
         else:
             words["text"] = f"Pre-warm both sheaths, centre it on the marks. {words['text']}"
@@ -303,28 +410,60 @@ class CoverSleeve(Sleeve):
         at: dict[str, Any] = {"layer": self.id, "focus_mm": self.span_mm}
         wait = (
             Step(
-                f"cool.{self.id}", "Let it cool", "wait", "build", (f"inspect.{self.id}",),
-                text=f"Do not move, bend or pull it before it is under {cool:g} °C. A reading of its surface ends the wait.",
-                gates=(Gate("temperature", "surface", "°C", most=cool, required=False, instrument="thermometer"),),
-                timers=(Timer("cool", "cooling", f"seal.{self.id}", self.cool_min, None, "temperature"),), **at,
+                f"cool.{self.id}",
+                "Let it cool",
+                "wait",
+                "build",
+                (f"inspect.{self.id}",),
+                text=(
+                    f"Do not move, bend or pull it before it is under {cool:g} °C. A reading of its surface"
+                    " ends the wait."
+                ),
+                gates=(
+                    Gate("temperature", "surface", "°C", most=cool, required=False, instrument="thermometer"),
+                ),
+                timers=(Timer("cool", "cooling", f"seal.{self.id}", self.cool_min, None, "temperature"),),
+                **at,
             ),
-        )  # fmt: skip
+        )
         return (
-            *self._park(), *surfaces,
+            *self._park(),
+            *surfaces,
             Step(
-                f"seal.{self.id}", f"{'Shrink' if self.hot else 'Close'} the {self.title}", "seal", "build", tuple(s.id for s in surfaces),
+                f"seal.{self.id}",
+                f"{'Shrink' if self.hot else 'Close'} the {self.title}",
+                "seal",
+                "build",
+                tuple(s.id for s in surfaces),
                 timers=(
                     *self.flash_off(surfaces[-1].id),
-                    *(Timer(f"open-{s.end}", f"sheath {s.end} clean", s.id, None, opened) for s in surfaces if s.end),
-                ), part_id=self.part.id if self.wraps and self.part else "", **at, **self._closing(),
+                    *(
+                        Timer(f"open-{s.end}", f"sheath {s.end} clean", s.id, None, opened)
+                        for s in surfaces
+                        if s.end
+                    ),
+                ),
+                part_id=self.part.id if self.wraps and self.part else "",
+                **at,
+                **self._closing(),
             ),
             Step(
-                f"inspect.{self.id}", f"Look at the {self.title}", "inspect", "build", (f"seal.{self.id}",),
-                look=bead, fails="No bead at an end: reheat that end; if none comes, remake it." if lined and self.hot else "Gaping, torn or askew: see faults.",
-                photo=self.seals, **at,
+                f"inspect.{self.id}",
+                f"Look at the {self.title}",
+                "inspect",
+                "build",
+                (f"seal.{self.id}",),
+                look=bead,
+                fails=(
+                    "No bead at an end: reheat that end; if none comes, remake it."
+                    if lined and self.hot
+                    else "Gaping, torn or askew: see faults."
+                ),
+                photo=self.seals,
+                **at,
             ),
             *(wait if self.cools else ()),
-        )  # fmt: skip
+        )
 
     def consumes(self) -> tuple[Material, ...]:
         """Sleeve, abrasive, wipes."""
@@ -352,12 +491,31 @@ class CoverSleeve(Sleeve):
         ]
         return (
             *gap,
-            *((
-                Fault("no-bead", "No adhesive at one end", ("end left cold", "sheath not clean"), (Mend("Reheat that end", "again"), _PIECE, _CUT_OUT)),
-                Fault("air-trapped", "A bubble under the sleeve", ("ends heated before the middle",), (Mend("Reheat from the middle", "again"), _CUT_OUT)),
-            ) if self.hot else ()),
-            Fault("surface-late", "The cleaned sheath lay open too long", ("interrupted work",), (Mend("Clean and roughen again, then go on", "again"), _CUT_OUT)),
-        )  # fmt: skip
+            *(
+                (
+                    Fault(
+                        "no-bead",
+                        "No adhesive at one end",
+                        ("end left cold", "sheath not clean"),
+                        (Mend("Reheat that end", "again"), _PIECE, _CUT_OUT),
+                    ),
+                    Fault(
+                        "air-trapped",
+                        "A bubble under the sleeve",
+                        ("ends heated before the middle",),
+                        (Mend("Reheat from the middle", "again"), _CUT_OUT),
+                    ),
+                )
+                if self.hot
+                else ()
+            ),
+            Fault(
+                "surface-late",
+                "The cleaned sheath lay open too long",
+                ("interrupted work",),
+                (Mend("Clean and roughen again, then go on", "again"), _CUT_OUT),
+            ),
+        )
 
     def tools(self) -> tuple[str, ...]:
         """Heat and surface."""

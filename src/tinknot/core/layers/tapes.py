@@ -43,9 +43,14 @@ class TapeWrap(Layer):
         """Turns, relaxed tape and diameter, from the greatest diameter under it."""
         t = self.tape
         return wrap(
-            self.substrate_mm, self.span_mm[1] - self.span_mm[0], t.width_mm, t.thickness_mm,
-            overlap_pct=t.overlap_pct, stretch=t.stretch, passes=self.passes,
-        )  # fmt: skip
+            self.substrate_mm,
+            self.span_mm[1] - self.span_mm[0],
+            t.width_mm,
+            t.thickness_mm,
+            overlap_pct=t.overlap_pct,
+            stretch=t.stretch,
+            passes=self.passes,
+        )
 
     def apply(self, under: Profile) -> Profile:
         """Every diameter grown by all passes."""
@@ -91,14 +96,39 @@ class TapeWrap(Layer):
         where = f"core {self.core}" if self.core else "the place"
         at: dict[str, Any] = {"core": self.core, "layer": self.id, "focus_mm": self.span_mm}
         return (
-            Step(f"surface.{self.id}", f"Wipe {where} clean", "surface", "build", self.after,
-                 text="Degrease where the tape will lie. Let it flash off.", batch="surface-cores", **at),
-            Step(f"seal.{self.id}", self.title_words, "seal", "build", (f"surface.{self.id}",),
-                 text=f"{self.tape.said}: {self.how()}", batch="seal-cores", part_id=self.tape.id, **at),
-            Step(f"inspect.{self.id}", f"Look at the tape on {where}", "inspect", "build", (f"seal.{self.id}",),
-                 look="Even and tight, no gap, both ends well onto what it seals on.",
-                 fails="Gaping or slack: off with it and wind again.", batch="inspect-cores", **at),
-        )  # fmt: skip
+            Step(
+                f"surface.{self.id}",
+                f"Wipe {where} clean",
+                "surface",
+                "build",
+                self.after,
+                text="Degrease where the tape will lie. Let it flash off.",
+                batch="surface-cores",
+                **at,
+            ),
+            Step(
+                f"seal.{self.id}",
+                self.title_words,
+                "seal",
+                "build",
+                (f"surface.{self.id}",),
+                text=f"{self.tape.said}: {self.how()}",
+                batch="seal-cores",
+                part_id=self.tape.id,
+                **at,
+            ),
+            Step(
+                f"inspect.{self.id}",
+                f"Look at the tape on {where}",
+                "inspect",
+                "build",
+                (f"seal.{self.id}",),
+                look="Even and tight, no gap, both ends well onto what it seals on.",
+                fails="Gaping or slack: off with it and wind again.",
+                batch="inspect-cores",
+                **at,
+            ),
+        )
 
     @property
     def title_words(self) -> str:
@@ -115,9 +145,21 @@ class PlainWrap(TapeWrap):
     def steps(self) -> tuple[Step, ...]:
         """Wound."""
         return (
-            Step(f"wrap.{self.id}", self.title_words, "wrap", "build", self.after, text=f"{self.tape.said}: {self.how()}",
-                 caution=self.text, batch=f"wrap-{self.tape.kind}", core=self.core, layer=self.id, part_id=self.tape.id, focus_mm=self.span_mm),
-        )  # fmt: skip
+            Step(
+                f"wrap.{self.id}",
+                self.title_words,
+                "wrap",
+                "build",
+                self.after,
+                text=f"{self.tape.said}: {self.how()}",
+                caution=self.text,
+                batch=f"wrap-{self.tape.kind}",
+                core=self.core,
+                layer=self.id,
+                part_id=self.tape.id,
+                focus_mm=self.span_mm,
+            ),
+        )
 
     @property
     def title_words(self) -> str:

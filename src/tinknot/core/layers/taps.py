@@ -24,28 +24,87 @@ class TapEnd(Layer):
         """Sheath from the cable's end; each core square."""
         bare, tol = self.rules.number("tap.sheath_mm"), self.rules.number("cut.tolerance_mm")
         return (
-            Cut("B", "sheath", "cable-end", bare, tol, "Score round, do not cut through; the cores lie right under it.", bare),
-            *(Cut("B", f"core {c.name}", "sheath-cut", bare, tol, "Cut square; do not strip it.", 0.0, c.name) for c in self.end.cores),
-        )  # fmt: skip
+            Cut(
+                "B",
+                "sheath",
+                "cable-end",
+                bare,
+                tol,
+                "Score round, do not cut through; the cores lie right under it.",
+                bare,
+            ),
+            *(
+                Cut(
+                    "B",
+                    f"core {c.name}",
+                    "sheath-cut",
+                    bare,
+                    tol,
+                    "Cut square; do not strip it.",
+                    0.0,
+                    c.name,
+                )
+                for c in self.end.cores
+            ),
+        )
 
     def steps(self) -> tuple[Step, ...]:
         """Sheath, then the cores."""
         sheath, *cores = self.cuts()
         return (
             Step(
-                "cut.sheath.B", "Take the sheath off the tap", "cut", "cut", ("measured",), text="Mark, score round and flex to part. Lay the cores out.",
-                caution=sheath.caution, end="B", layer=self.id, look="No knife mark on any core.",
-                gates=(Gate("distance", "from the cable end", "mm", sheath.distance_mm, sheath.tolerance_mm, required=False, accept=True, instrument="tape"),),
+                "cut.sheath.B",
+                "Take the sheath off the tap",
+                "cut",
+                "cut",
+                ("measured",),
+                text="Mark, score round and flex to part. Lay the cores out.",
+                caution=sheath.caution,
+                end="B",
+                layer=self.id,
+                look="No knife mark on any core.",
+                gates=(
+                    Gate(
+                        "distance",
+                        "from the cable end",
+                        "mm",
+                        sheath.distance_mm,
+                        sheath.tolerance_mm,
+                        required=False,
+                        accept=True,
+                        instrument="tape",
+                    ),
+                ),
             ),
             *(
                 Step(
-                    f"cut.core.B.{c.core}", f"Cut core {c.core} of the tap square", "cut", "cut", ("cut.sheath.B",), text="Square and clean: it goes in unstripped.",
-                    caution=c.caution, batch="cores-B", end="B", core=c.core, layer=self.id,
-                    gates=(Gate("distance", "from the sheath cut", "mm", c.distance_mm, c.tolerance_mm, required=False, accept=True, instrument="tape"),),
+                    f"cut.core.B.{c.core}",
+                    f"Cut core {c.core} of the tap square",
+                    "cut",
+                    "cut",
+                    ("cut.sheath.B",),
+                    text="Square and clean: it goes in unstripped.",
+                    caution=c.caution,
+                    batch="cores-B",
+                    end="B",
+                    core=c.core,
+                    layer=self.id,
+                    gates=(
+                        Gate(
+                            "distance",
+                            "from the sheath cut",
+                            "mm",
+                            c.distance_mm,
+                            c.tolerance_mm,
+                            required=False,
+                            accept=True,
+                            instrument="tape",
+                        ),
+                    ),
                 )
                 for c in cores
             ),
-        )  # fmt: skip
+        )
 
     def faults(self) -> tuple[Fault, ...]:
         """Knife."""
@@ -98,12 +157,20 @@ class Piercing(Layer):
         needs = ("measured",) if self.earthing else (f"cut.core.B.{self.core}",)
         return (
             Step(
-                f"join.{self.core}", f"Fit the {what} on core {self.core}", "join", "build", needs,
+                f"join.{self.core}",
+                f"Fit the {what} on core {self.core}",
+                "join",
+                "build",
+                needs,
                 text=f"Main and tap fully into their grooves, no stripping. Tighten evenly {torque}.",
-                caution="Never used twice. Hold the connector, not the main.", look="Head parted, both cores seated, jaws level.",
-                fails="Crooked, slipped or not parted: off with it, a new one beside it.", batch="join", part_id=c.id, **at,
+                caution="Never used twice. Hold the connector, not the main.",
+                look="Head parted, both cores seated, jaws level.",
+                fails="Crooked, slipped or not parted: off with it, a new one beside it.",
+                batch="join",
+                part_id=c.id,
+                **at,
             ),
-        )  # fmt: skip
+        )
 
     def consumes(self) -> tuple[Material, ...]:
         """One connector."""
@@ -117,9 +184,14 @@ class Piercing(Layer):
     def faults(self) -> tuple[Fault, ...]:
         """Torque, seat."""
         return (
-            Fault("head-not-parted", "The head did not part", ("driver too weak", "bolt tilted"), (Mend("Tighten again with the right driver", "again"), _OFF)),
+            Fault(
+                "head-not-parted",
+                "The head did not part",
+                ("driver too weak", "bolt tilted"),
+                (Mend("Tighten again with the right driver", "again"), _OFF),
+            ),
             Fault("crooked", "It sits crooked or has slipped", ("cores not in their grooves",), (_OFF,)),
-        )  # fmt: skip
+        )
 
     def tools(self) -> tuple[str, ...]:
         """Drivers."""
@@ -143,10 +215,37 @@ class EndCap(Sleeve):
         if self.hot:
             closing["text"] = "Push it on to its stop. Heat the closed end first, then toward the cable."
         return (
-            Step(f"surface.{self.id}", f"Wipe the end of core {self.core}", "surface", "build", (f"join.{self.core}",),
-                 text="Degrease the tap's open end. Let it flash off.", batch="surface-cores", **at),
-            Step(f"seal.{self.id}", f"Cap the open end of core {self.core}", "seal", "build", (f"surface.{self.id}",),
-                 batch="seal-cores", part_id=self.part.id if self.part else "", timers=self.flash_off(f"surface.{self.id}"), **at, **closing),
-            Step(f"inspect.{self.id}", f"Look at the cap of core {self.core}", "inspect", "build", (f"seal.{self.id}",),
-                 look="Tight all round, down to its stop.", fails="Loose or split: a new cap.", batch="inspect-cores", **at),
-        )  # fmt: skip
+            Step(
+                f"surface.{self.id}",
+                f"Wipe the end of core {self.core}",
+                "surface",
+                "build",
+                (f"join.{self.core}",),
+                text="Degrease the tap's open end. Let it flash off.",
+                batch="surface-cores",
+                **at,
+            ),
+            Step(
+                f"seal.{self.id}",
+                f"Cap the open end of core {self.core}",
+                "seal",
+                "build",
+                (f"surface.{self.id}",),
+                batch="seal-cores",
+                part_id=self.part.id if self.part else "",
+                timers=self.flash_off(f"surface.{self.id}"),
+                **at,
+                **closing,
+            ),
+            Step(
+                f"inspect.{self.id}",
+                f"Look at the cap of core {self.core}",
+                "inspect",
+                "build",
+                (f"seal.{self.id}",),
+                look="Tight all round, down to its stop.",
+                fails="Loose or split: a new cap.",
+                batch="inspect-cores",
+                **at,
+            ),
+        )

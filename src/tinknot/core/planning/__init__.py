@@ -1,1 +1,2 @@
-"""From a joint file to its plan: solve, compile, the other ways, what a revision changes; the plan's model."""
+"""From a joint file to its plan: solve, compile, the other ways, what a revision changes; the plan's
+model."""

@@ -38,7 +38,10 @@ from tinknot.core.recipes.solution import Solution
 
 SAFETY = (
     "Not a substitute for local codes or a licensed person.",
-    "Identify the cable, isolate every feed at both ends, lock, prove dead and prove the prover. Discharge before touching.",
+    (
+        "Identify the cable, isolate every feed at both ends, lock, prove dead and prove the prover."
+        " Discharge before touching."
+    ),
     "Discharge after every DC test.",
     "Green-yellow is never re-marked as a live conductor.",
 )
@@ -74,11 +77,27 @@ def compile_plan(job: Job, solution: Solution, brief: bool = False) -> Plan:
         profile=[(round(x, 6), od) for x, od in finished.points()] if finished else [],
         cuts=[CutOut(**vars(c)) for x in layers for c in x.cuts()],
         cores=[
-            CoreOut(core=n.name, centre_mm=c.centre_mm, cut_a_mm=c.cut_a_mm, cut_b_mm=c.cut_b_mm, area_mm2=n.area_mm2)
+            CoreOut(
+                core=n.name,
+                centre_mm=c.centre_mm,
+                cut_a_mm=c.cut_a_mm,
+                cut_b_mm=c.cut_b_mm,
+                area_mm2=n.area_mm2,
+            )
             for n, c in zip(job.a.cores, layout.cores if layout else (), strict=bool(layout))
         ],
         choices=[] if brief else [choice_out(c, job.margins, job.sleeves) for c in solution.choices],
-        picks=[PickOut(layer=p.layer, title=p.title, need=p.need, offers=[OfferOut(**asdict(o)) for o in p.offers], picked=p.picked, advice=p.advice) for p in solution.picks],
+        picks=[
+            PickOut(
+                layer=p.layer,
+                title=p.title,
+                need=p.need,
+                offers=[OfferOut(**asdict(o)) for o in p.offers],
+                picked=p.picked,
+                advice=p.advice,
+            )
+            for p in solution.picks
+        ],
         parts=parts_of(job, solution, brief),
         park=_park(job, solution) if solution.parking and layers else None,
         steps=steps,
@@ -91,12 +110,16 @@ def compile_plan(job: Job, solution: Solution, brief: bool = False) -> Plan:
         warnings=_warnings(job, solution, materials),
         safety=_safety(job, steps),
         chosen_together=solution.greedy,
-        section=(section(solution) if solution.inner else tap_section(solution)) if layers and not brief else None,
-        slack_mm={"A": joint.ends.A.slack_mm, "B": joint.ends.B.slack_mm}, remake_spare_mm=rules.number("remake.spare_mm"),
-        cable_length_m=joint.cable_length_m, ambient_c=joint.ambient_c,
+        section=(
+            (section(solution) if solution.inner else tap_section(solution)) if layers and not brief else None
+        ),
+        slack_mm={"A": joint.ends.A.slack_mm, "B": joint.ends.B.slack_mm},
+        remake_spare_mm=rules.number("remake.spare_mm"),
+        cable_length_m=joint.cable_length_m,
+        ambient_c=joint.ambient_c,
         resin=next((_resin(x) for x in layers if isinstance(x, ResinShell)), None),
         cost=cost_of(joint.stock, materials),
-    )  # fmt: skip
+    )
 
 
 def _finite(minutes: float) -> float:
@@ -117,10 +140,21 @@ def _safety(job: Job, steps: Sequence[StepOut]) -> list[str]:
 def _resin(shell: ResinShell) -> ResinOut:
     p, f = shell.pour, shell.pour.fill
     return ResinOut(
-        resin_c=p.resin_c, shell_ml=f.shell_ml, displaced_ml=f.displaced_ml, net_ml=f.net_ml, required_ml=f.required_ml,
-        left_over_ml=f.left_over_ml, packs=[PackUse(part_id=p, count=n) for p, n in f.packs], pot_life_min=p.pot_life_min, mix_min=p.mix_min, pour_window_min=p.window_min,
-        pour_min=p.pour_min, handle_min=_finite(p.handle_min), full_min=_finite(p.full_min), shell=list(shell.cut.inside),
-    )  # fmt: skip
+        resin_c=p.resin_c,
+        shell_ml=f.shell_ml,
+        displaced_ml=f.displaced_ml,
+        net_ml=f.net_ml,
+        required_ml=f.required_ml,
+        left_over_ml=f.left_over_ml,
+        packs=[PackUse(part_id=p, count=n) for p, n in f.packs],
+        pot_life_min=p.pot_life_min,
+        mix_min=p.mix_min,
+        pour_window_min=p.window_min,
+        pour_min=p.pour_min,
+        handle_min=_finite(p.handle_min),
+        full_min=_finite(p.full_min),
+        shell=list(shell.cut.inside),
+    )
 
 
 def _park(job: Job, solution: Solution) -> ParkPlan:
@@ -135,9 +169,13 @@ def _park(job: Job, solution: Solution) -> ParkPlan:
     assert solution.parking is not None
     ends = job.joint.ends
     return ParkPlan(
-        a=sides["a"], b=sides["b"], used_a_mm=solution.parking.used_a_mm, used_b_mm=solution.parking.used_b_mm,
-        free_a_mm=ends.A.free_mm, free_b_mm=ends.B.free_mm,
-    )  # fmt: skip
+        a=sides["a"],
+        b=sides["b"],
+        used_a_mm=solution.parking.used_a_mm,
+        used_b_mm=solution.parking.used_b_mm,
+        free_a_mm=ends.A.free_mm,
+        free_b_mm=ends.B.free_mm,
+    )
 
 
 def fault_out(layer: str, f: Fault) -> FaultOut:
@@ -185,12 +223,15 @@ def steps_of(layers: Sequence[Layer]) -> list[StepOut]:
     return [
         StepOut(
             **{k: v for k, v in vars(s).items() if k not in ("needs", "gates", "timers", "tools", "cure")},
-            needs=list(s.needs), gates=[GateOut(**vars(g)) for g in s.gates], stamp=stamp(s),
-            timers=[TimerOut(**vars(t)) for t in s.timers], tools=list(s.tools),
+            needs=list(s.needs),
+            gates=[GateOut(**vars(g)) for g in s.gates],
+            stamp=stamp(s),
+            timers=[TimerOut(**vars(t)) for t in s.timers],
+            tools=list(s.tools),
             cure=CureLaw(**(vars(s.cure) | {"points": list(s.cure.points)})) if s.cure else None,
         )
         for s in done
-    ]  # fmt: skip
+    ]
 
 
 def materials_of(used: Sequence[Material]) -> list[MaterialOut]:
@@ -228,7 +269,8 @@ def _warnings(job: Job, solution: Solution, used: Sequence[Material]) -> list[st
         for core in end.cores:
             if core.conductor_source == "estimate":
                 words.append(
-                    f"Conductor of core {core.name} on {end.name} is an estimate, {core.conductor.greatest_mm:.1f} mm; measure it."
+                    f"Conductor of core {core.name} on {end.name} is an estimate,"
+                    f" {core.conductor.greatest_mm:.1f} mm; measure it."
                 )
     parking = solution.parking
     if parking and not parking.fits:
@@ -241,16 +283,19 @@ def _warnings(job: Job, solution: Solution, used: Sequence[Material]) -> list[st
         part = had.get(choice.layer)
         if part and choice.picked and choice.picked.candidate.id != part:
             words.append(
-                f"{part} is already cut for the {choice.title} and no longer fits; it goes back to stock as a piece."
+                f"{part} is already cut for the {choice.title} and no longer fits; it goes back to stock as a"
+                " piece."
             )
     for material in materials_of(used):
         if material.in_stock is not None and material.quantity > material.in_stock * (1 + 1e-9):
             words.append(
-                f"{material.what}: {material.quantity:g} {material.unit} needed, {material.in_stock:g} on hand."
+                f"{material.what}: {material.quantity:g} {material.unit} needed, {material.in_stock:g} on"
+                " hand."
             )
     if "fire" in job.joint.duties and job.build.fire is None and solution.layers:
         words.append(
-            "Fire duty: the parts are free of halogen. Where the circuit must live on in a fire, choose a barrier or mica."
+            "Fire duty: the parts are free of halogen. Where the circuit must live on in a fire, choose a"
+            " barrier or mica."
         )
     return words + _cold(job, solution)
 
@@ -287,10 +332,12 @@ def _recuts(job: Job, solution: Solution) -> list[str]:
         for end, before, wanted in (("A", was[0], now.cut_a_mm), ("B", was[1], now.cut_b_mm)):
             if before - wanted > 0.05:
                 words.append(
-                    f"Core {core.name} on {end} was cut at {said_mm(before)}: trim {said_mm(before - wanted)} more."
+                    f"Core {core.name} on {end} was cut at {said_mm(before)}: trim {said_mm(before - wanted)}"
+                    " more."
                 )
             elif wanted - before > 0.05:
                 words.append(
-                    f"Core {core.name} on {end} was cut at {said_mm(before)}, {said_mm(wanted - before)} too short: cut the sheath on {end} back by as much."
+                    f"Core {core.name} on {end} was cut at {said_mm(before)}, {said_mm(wanted - before)} too"
+                    f" short: cut the sheath on {end} back by as much."
                 )
     return words

@@ -39,27 +39,45 @@ def choice_out(choice: Choice, margins: Margins, sleeves: Mapping[str, StockSlee
     rows += [(r.candidate, r.fit, r.reason, None, None) for r in refused]  # type: ignore[misc]  # no cut where refused
     found = [
         CandidateOut(
-            part_id=c.id, name=sleeves[c.id].name or c.id, expanded_id_mm=c.tube.expanded_id_mm,
-            recovered_id_mm=c.tube.recovered_id_mm, lined=c.lined, stiff=sleeves[c.id].stiff,
-            verdict=f.verdict if not reason or f.verdict != "fits" else "refused", reason=reason, comfort=f.comfort, pass_short_by_mm=f.pass_short_by_mm,
+            part_id=c.id,
+            name=sleeves[c.id].name or c.id,
+            expanded_id_mm=c.tube.expanded_id_mm,
+            recovered_id_mm=c.tube.recovered_id_mm,
+            lined=c.lined,
+            stiff=sleeves[c.id].stiff,
+            verdict=f.verdict if not reason or f.verdict != "fits" else "refused",
+            reason=reason,
+            comfort=f.comfort,
+            pass_short_by_mm=f.pass_short_by_mm,
             grip_short_by_mm=f.grip_short_by_mm,
-            cut_length_mm=cut, waste_mm=waste, on_hand_mm=c.on_hand_mm,
+            cut_length_mm=cut,
+            waste_mm=waste,
+            on_hand_mm=c.on_hand_mm,
         )
         for c, f, reason, cut, waste in rows
-    ]  # fmt: skip
+    ]
     return ChoiceOut(
-        layer=choice.layer, title=choice.title, pass_od_mm=w.pass_od_mm, seal_od_mm=w.seal_od_mm, needed_expanded_mm=need,
-        allowed_recovered_mm=allow, ratio_needed=need / allow, covered_mm=w.profile[-1][0] - w.profile[0][0],
-        least_wall_mm=w.least_wall_mm, picked=choice.picked.candidate.id if choice.picked else None,
-        advice="" if choice.ranked else _advice(choice, refused, need, allow, sleeves), candidates=found,
-    )  # fmt: skip
+        layer=choice.layer,
+        title=choice.title,
+        pass_od_mm=w.pass_od_mm,
+        seal_od_mm=w.seal_od_mm,
+        needed_expanded_mm=need,
+        allowed_recovered_mm=allow,
+        ratio_needed=need / allow,
+        covered_mm=w.profile[-1][0] - w.profile[0][0],
+        least_wall_mm=w.least_wall_mm,
+        picked=choice.picked.candidate.id if choice.picked else None,
+        advice="" if choice.ranked else _advice(choice, refused, need, allow, sleeves),
+        candidates=found,
+    )
 
 
 def _advice(
     choice: Choice, refused: Sequence[Rejected], need: float, allow: float, sleeves: Mapping[str, StockSleeve]
 ) -> str:
-    """What to order where nothing serves: more of what would fit if it were there, else the sleeve to look for, with all
-    it must be; a sleeve that is here and is refused for one of these things does not answer to it."""
+    """What to order where nothing serves: more of what would fit if it were there, else the sleeve to look
+    for, with all it must be; a sleeve that is here and is refused for one of these things does not answer
+    to it."""
     w = choice.window
     short = next((r for r in refused if r.fit.verdict == "fits" and r.reason.endswith("needed")), None)
     if short is not None:
@@ -80,7 +98,10 @@ def what_to_order(need_mm: float, allow_mm: float, lined: bool) -> str:
     opens, closes = ceil(need_mm * step - 1e-6) / step, floor(allow_mm * step + 1e-6) / step
     ratio = ceil(need_mm / allow_mm * 100 - 1e-6) / 100
     kind = "an adhesive-lined sleeve" if lined else "a sleeve"
-    return f"Look for {kind} that opens past {opens:g} mm and closes under {closes:g} mm: a ratio of at least {ratio:.2f} to 1."
+    return (
+        f"Look for {kind} that opens past {opens:g} mm and closes under {closes:g} mm: a ratio of at least"
+        f" {ratio:.2f} to 1."
+    )
 
 
 def _reason(r: Ranked, layer: str) -> str:
@@ -104,7 +125,8 @@ def _reason(r: Ranked, layer: str) -> str:
         words.append(f"{c.on_hand_mm / 1000:.1f} m on hand.")
     if r.wall_short_mm > 0:
         words.append(
-            f"Its wall is {r.wall_mm:.2f} at the thickest place, the layer it replaces {r.wall_mm + r.wall_short_mm:.2f}."
+            f"Its wall is {r.wall_mm:.2f} at the thickest place, the layer it replaces"
+            f" {r.wall_mm + r.wall_short_mm:.2f}."
         )
     if f.comfort < COMFORT:
         words.append("It only just fits: measure again.")
@@ -123,11 +145,19 @@ def parts_of(job: Job, solution: Solution, brief: bool) -> list[PartOut]:
         )
         found.append(
             PartOut(
-                layer=layer.id if layer else f"{connector.kind}-{core.name}", title=f"connector on core {core.name}", part_id=connector.id,
-                name=connector.said, lot=connector.first_lot(job.today), cut_length_mm=None, pass_od_mm=None, seal_od_mm=None,
-                od_after_mm=connector.od_mm, reason=f"Takes {main.area_mm2:g} to {core.area_mm2:g} mm².", rejected=[],
+                layer=layer.id if layer else f"{connector.kind}-{core.name}",
+                title=f"connector on core {core.name}",
+                part_id=connector.id,
+                name=connector.said,
+                lot=connector.first_lot(job.today),
+                cut_length_mm=None,
+                pass_od_mm=None,
+                seal_od_mm=None,
+                od_after_mm=connector.od_mm,
+                reason=f"Takes {main.area_mm2:g} to {core.area_mm2:g} mm².",
+                rejected=[],
             )
-        )  # fmt: skip
+        )
     by_layer = {x.id: x for x in solution.layers if isinstance(x, Sleeve)}
     for choice in solution.choices:
         r = choice.picked
@@ -140,13 +170,22 @@ def parts_of(job: Job, solution: Solution, brief: bool) -> list[PartOut]:
             sleeve = by_layer.get(layer_id)
             found.append(
                 PartOut(
-                    layer=layer_id, title=sleeve.title if sleeve else choice.title, part_id=part.id, name=part.name or part.id,
-                    lot=sleeve.lot if sleeve else "", cut_length_mm=r.cut_length_mm, pass_od_mm=w.pass_od_mm, seal_od_mm=w.seal_od_mm,
-                    od_after_mm=r.candidate.tube.od_mm(at), reason=_reason(r, choice.layer),
+                    layer=layer_id,
+                    title=sleeve.title if sleeve else choice.title,
+                    part_id=part.id,
+                    name=part.name or part.id,
+                    lot=sleeve.lot if sleeve else "",
+                    cut_length_mm=r.cut_length_mm,
+                    pass_od_mm=w.pass_od_mm,
+                    seal_od_mm=w.seal_od_mm,
+                    od_after_mm=r.candidate.tube.od_mm(at),
+                    reason=_reason(r, choice.layer),
                     rejected=[Refusal(part_id=x.candidate.id, reason=x.reason) for x in rejected],
-                    expanded_id_mm=part.expanded_id_mm, recovered_id_mm=part.recovered_id_mm, wall_mm=r.candidate.tube.wall_mm(at),
+                    expanded_id_mm=part.expanded_id_mm,
+                    recovered_id_mm=part.recovered_id_mm,
+                    wall_mm=r.candidate.tube.wall_mm(at),
                 )
-            )  # fmt: skip
+            )
     return found + [p for x in solution.layers for p in _counted(job, solution, x)]
 
 
@@ -162,9 +201,11 @@ def _counted(job: Job, solution: Solution, layer: Layer) -> list[PartOut]:
     after = (
         layer.wound.od_after_mm
         if isinstance(layer, TapeWrap)
-        else layer.cut.bore().greatest() + 2 * layer.cut.shell.wall_mm
-        if isinstance(layer, ResinShell)
-        else 0.0
+        else (
+            layer.cut.bore().greatest() + 2 * layer.cut.shell.wall_mm
+            if isinstance(layer, ResinShell)
+            else 0.0
+        )
     )
     rolls = rolls_of(job.joint.stock)
     found = []
@@ -174,8 +215,18 @@ def _counted(job: Job, solution: Solution, layer: Layer) -> list[PartOut]:
         pieces = m.quantity if m.unit == "piece" else m.quantity / rolls[m.part_id]
         found.append(
             PartOut(
-                layer=layer.id, title=layer.title, part_id=m.part_id, name=m.what, lot=m.lot, cut_length_mm=None, pass_od_mm=None, seal_od_mm=None,
-                od_after_mm=after, reason=offers.get(m.part_id, ""), rejected=rejected.get(m.part_id, []), quantity=pieces,
+                layer=layer.id,
+                title=layer.title,
+                part_id=m.part_id,
+                name=m.what,
+                lot=m.lot,
+                cut_length_mm=None,
+                pass_od_mm=None,
+                seal_od_mm=None,
+                od_after_mm=after,
+                reason=offers.get(m.part_id, ""),
+                rejected=rejected.get(m.part_id, []),
+                quantity=pieces,
             )
-        )  # fmt: skip
+        )
     return found

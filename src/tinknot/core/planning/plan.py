@@ -332,7 +332,8 @@ class InsertOut(Result):
 
 
 class PreparedLayer(Result):
-    """A layer of a prepared flat end, mm back from the cable's end; `y_mm` from the middle across the width."""
+    """A layer of a prepared flat end, mm back from the cable's end; `y_mm` from the middle across the
+    width."""
 
     kind: str
     from_mm: float
@@ -343,7 +344,8 @@ class PreparedLayer(Result):
 
 
 class PreparedCut(Result):
-    """A cut to write on the drawing: where it lies back from the cable's end, and its length from its datum."""
+    """A cut to write on the drawing: where it lies back from the cable's end, and its length from its
+    datum."""
 
     layer: str
     at_mm: float

@@ -108,16 +108,28 @@ def _complete(way: _Way, recipe: Recipes, rules: RuleBook) -> Remedy | None:
         return None
     plan = compile_plan(other.job, solution, brief=True)
     return Remedy(
-        id=way.id, title=way.title, change=way.change, why=_why(plan), joint_length_mm=plan.joint_length_mm,
-        greatest_diameter_mm=plan.greatest_diameter_mm, minutes=plan.minutes, parts=plan.parts, cost=plan.cost, park=plan.park, cores=plan.cores,
-    )  # fmt: skip
+        id=way.id,
+        title=way.title,
+        change=way.change,
+        why=_why(plan),
+        joint_length_mm=plan.joint_length_mm,
+        greatest_diameter_mm=plan.greatest_diameter_mm,
+        minutes=plan.minutes,
+        parts=plan.parts,
+        cost=plan.cost,
+        park=plan.park,
+        cores=plan.cores,
+    )
 
 
 def _why(plan: Plan) -> str:
     if plan.resin:
         packs = " + ".join(f"{p.count} × {p.part_id}" for p in plan.resin.packs)
         shell = next(p for p in plan.parts if p.layer == "shell")
-        return f"{shell.name} with {packs} at {plan.resin.resin_c:g} °C; cured after {plan.resin.full_min / 60:.1f} h."
+        return (
+            f"{shell.name} with {packs} at {plan.resin.resin_c:g} °C; cured after"
+            f" {plan.resin.full_min / 60:.1f} h."
+        )
     outer = next((p for p in plan.parts if p.layer == "outer-sleeve"), plan.parts[-1])
     cut = f", cut {outer.cut_length_mm:g}" if outer.cut_length_mm is not None else ""
     return f"{outer.name} then fits{cut}; greatest diameter {plan.greatest_diameter_mm or 0:.1f}."
@@ -176,9 +188,16 @@ def remedies(
             found.append(Remedy(id=f"order-{pick.layer}", title=title, why=pick.advice, change={}))
     if solution.parking and not solution.parking.fits:
         found.append(
-            Remedy(id="free-tail", title="Free more of the cable's tail", change={},
-                   why="Undo the next fixing, or use a wrap-around sleeve or a resin joint where the rule book allows it.")
-        )  # fmt: skip
+            Remedy(
+                id="free-tail",
+                title="Free more of the cable's tail",
+                change={},
+                why=(
+                    "Undo the next fixing, or use a wrap-around sleeve or a resin joint where the rule book"
+                    " allows it."
+                ),
+            )
+        )
     return found
 
 
@@ -199,14 +218,27 @@ def staggers_of(
         outer = [c for c in solution.choices if c.layer == "outer-sleeve"]
         shells = [o.name for p in solution.picks if p.layer == "shell" for o in p.offers if o.serves]
         bundle = solution.inner.between(*solution.crutch_mm).greatest() if solution.inner else None
-        rows.append((
-            StaggerWay(
-                steps=k, fits=solution.fits, gap_mm=plan.gap_mm, joint_length_mm=plan.joint_length_mm, cores_diameter_mm=bundle,
-                greatest_diameter_mm=plan.greatest_diameter_mm, minutes=plan.minutes.hands + plan.minutes.waiting if solution.fits else None,
-                sleeves=[job.sleeves[r.candidate.id].name or r.candidate.id for c in outer for r in c.ranked], shells=shells,
-                recommended=False, why="", profile=plan.profile,
-            ), solution,
-        ))  # fmt: skip
+        rows.append(
+            (
+                StaggerWay(
+                    steps=k,
+                    fits=solution.fits,
+                    gap_mm=plan.gap_mm,
+                    joint_length_mm=plan.joint_length_mm,
+                    cores_diameter_mm=bundle,
+                    greatest_diameter_mm=plan.greatest_diameter_mm,
+                    minutes=plan.minutes.hands + plan.minutes.waiting if solution.fits else None,
+                    sleeves=[
+                        job.sleeves[r.candidate.id].name or r.candidate.id for c in outer for r in c.ranked
+                    ],
+                    shells=shells,
+                    recommended=False,
+                    why="",
+                    profile=plan.profile,
+                ),
+                solution,
+            )
+        )
     return _recommend(rows)
 
 
@@ -235,10 +267,14 @@ def _recommend(rows: list[tuple[StaggerWay, Solution]]) -> list[StaggerWay]:
             )
         elif r is best:
             why = (
-                "Shortest, and fits with room to spare." if r in easy
-                else "Shortest, but a wall is far thinner than the layer it replaces." if r in thin
-                else "Shortest of those that only just fit."
-            )  # fmt: skip
+                "Shortest, and fits with room to spare."
+                if r in easy
+                else (
+                    "Shortest, but a wall is far thinner than the layer it replaces."
+                    if r in thin
+                    else "Shortest of those that only just fit."
+                )
+            )
             if any(x.steps < r.steps and not x.fits for x, _ in rows):
                 why = "Fewer steps are too thick for what is in stock."
             elif any(x.steps < r.steps and x.fits and x not in roomy for x, _ in rows):
@@ -249,7 +285,10 @@ def _recommend(rows: list[tuple[StaggerWay, Solution]]) -> list[StaggerWay]:
             and best.greatest_diameter_mm
             and r.greatest_diameter_mm < best.greatest_diameter_mm - 0.05
         ):
-            why = f"{best.greatest_diameter_mm - r.greatest_diameter_mm:.1f} mm slimmer, {(r.joint_length_mm or 0) - (best.joint_length_mm or 0):.0f} mm longer."
+            why = (
+                f"{best.greatest_diameter_mm - r.greatest_diameter_mm:.1f} mm slimmer,"
+                f" {(r.joint_length_mm or 0) - (best.joint_length_mm or 0):.0f} mm longer."
+            )
         else:
             more = (r.joint_length_mm or 0) - (best.joint_length_mm or 0) if best else 0.0
             why = (
@@ -273,16 +312,31 @@ def insert_of(joint: JointFile, plan: Plan, rules: RuleBook) -> InsertOut | None
     needed = removed + spare
     if at_least(slack, needed):
         return InsertOut(
-            removed_mm=removed, slack_mm=slack, needed_mm=needed, short_mm=0.0, joints=1, insert_mm=None, checked=[],
+            removed_mm=removed,
+            slack_mm=slack,
+            needed_mm=needed,
+            short_mm=0.0,
+            joints=1,
+            insert_mm=None,
+            checked=[],
             words=f"One joint: {slack:.0f} mm of slack, {needed:.0f} are used, {slack - needed:.0f} stay.",
-        )  # fmt: skip
+        )
     length = plan.joint_length_mm or 0.0
     insert = max(needed + spare - slack, length + rules.number("between.joints_mm"))
     checked = [_twin(joint, rules, "A", insert), _twin(joint, rules, "B", insert)]
     return InsertOut(
-        removed_mm=removed, slack_mm=slack, needed_mm=needed, short_mm=needed - slack, joints=2, insert_mm=insert, checked=checked,
-        words=f"Two joints: the ends are {needed - slack:.0f} mm apart. Put in {insert:.0f} mm of the same cable; take out more of the old where the insert is longer.",
-    )  # fmt: skip
+        removed_mm=removed,
+        slack_mm=slack,
+        needed_mm=needed,
+        short_mm=needed - slack,
+        joints=2,
+        insert_mm=insert,
+        checked=checked,
+        words=(
+            f"Two joints: the ends are {needed - slack:.0f} mm apart. Put in {insert:.0f} mm of the same"
+            " cable; take out more of the old where the insert is longer."
+        ),
+    )
 
 
 def _twin(joint: JointFile, rules: RuleBook, end: str, insert_mm: float) -> str:

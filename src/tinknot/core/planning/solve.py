@@ -34,8 +34,8 @@ def plan_joint(
 def _settled(
     joint: JointFile, rules: RuleBook, today: date | None, made: Made | None
 ) -> tuple[JointFile, Recipes, Sets]:
-    """The joint with what is left to the planner settled, its recipe and its sets of connectors. Where no heat
-    is allowed and nothing is said of how it is closed, the first way without heat that fits is taken."""
+    """The joint with what is left to the planner settled, its recipe and its sets of connectors. Where no
+    heat is allowed and nothing is said of how it is closed, the first way without heat that fits is taken."""
     tried: list[tuple[JointFile, Recipes, Sets]] = []
     for build in _without_heat(joint.build):
         other = joint.model_copy(update={"build": build})

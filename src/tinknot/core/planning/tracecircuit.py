@@ -9,7 +9,8 @@ from tinknot.core.tolerance import at_least, at_most, whole_up
 
 
 def bend_radius_mm(steps: Sequence[BendStep], at_c: float) -> float | None:
-    """Least bend radius in mm at an installation temperature: the step with the highest `from_c` not above it.
+    """Least bend radius in mm at an installation temperature: the step with the highest `from_c` not above
+    it.
 
     None where the sheet has no steps. Raises InputError at `/ambient_c` when it is colder than the coldest
     step: then the cable may not be bent at all.
@@ -31,7 +32,8 @@ def bend_radius_mm(steps: Sequence[BendStep], at_c: float) -> float | None:
 @dataclass(frozen=True)
 class ZoneCut:
     """Where to cut a zone cable, mm: `cut_mm` off its present end, then the first connection point lies
-    `node_at_mm` from the new end, `onto_pipe_mm` past the pipe's entry; `cold_mm` of the new end stays cold."""
+    `node_at_mm` from the new end, `onto_pipe_mm` past the pipe's entry; `cold_mm` of the new end stays cold.
+    """
 
     cut_mm: float
     node_at_mm: float
@@ -40,17 +42,20 @@ class ZoneCut:
 
 
 def zone_cut(felt_mm: float, node_mm: float, lead_mm: float, node_most_mm: float) -> ZoneCut:
-    """The least to cut off so that a connection point lies on the pipe, at most `node_most_mm` past its entry.
+    """The least to cut off so that a connection point lies on the pipe, at most `node_most_mm` past its
+    entry.
 
-    `felt_mm`: first connection point from the present end, `node_mm` between points, `lead_mm` from the cable's
-    end to the pipe's entry; all mm ≥ 0, `node_mm` > 0. Connection points lie at felt + k·node. Physics: a length
-    heats only between two connection points, so what lies before the first stays cold.
+    `felt_mm`: first connection point from the present end, `node_mm` between points, `lead_mm` from the
+    cable's end to the pipe's entry; all mm ≥ 0, `node_mm` > 0. Connection points lie at felt + k·node.
+    Physics: a length heats only between two connection points, so what lies before the first stays cold.
 
     >>> zone_cut(250, 900, 400, 150)
     ZoneCut(cut_mm=600, node_at_mm=550, onto_pipe_mm=150, cold_mm=550)
     """
     if felt_mm > node_mm * (1 + 1e-9):
-        raise InputError.at("/felt_mm", f"is more than the {node_mm:g} mm between two points: feel for a nearer one")  # fmt: skip
+        raise InputError.at(
+            "/felt_mm", f"is more than the {node_mm:g} mm between two points: feel for a nearer one"
+        )
     k = max(0, whole_up((lead_mm - felt_mm) / node_mm))
     point = felt_mm + k * node_mm
     cut = max(0.0, point - lead_mm - node_most_mm)
@@ -59,7 +64,8 @@ def zone_cut(felt_mm: float, node_mm: float, lead_mm: float, node_most_mm: float
 
 
 def cold_tail_mm(felt_mm: float) -> float:
-    """The piece beyond the last connection point stays cold: as long as the point is felt from the end, mm."""
+    """The piece beyond the last connection point stays cold: as long as the point is felt from the end,
+    mm."""
     return felt_mm
 
 
@@ -89,7 +95,8 @@ def circuit_check(
     words = []
     if not at_most(length_m, row.most_m):
         words.append(
-            f"{length_m:g} m is longer than the {row.most_m:g} m allowed on {row.breaker_a:g} A when started at {row.start_c:g} °C"
+            f"{length_m:g} m is longer than the {row.most_m:g} m allowed on {row.breaker_a:g} A when started"
+            f" at {row.start_c:g} °C"
         )
     if not at_most(current, breaker_a):
         words.append(f"it starts with {current:.1f} A, the breaker is {breaker_a:g} A")

@@ -41,12 +41,16 @@ from tinknot.core.recipes.trace import TraceRecipe, TraceSolution
 from tinknot.core.recipes.trace_tubes import as_sleeve
 from tinknot.core.rulebook import RuleBook
 
-TRACE_SAFETY = "A heat-trace circuit is live over its whole length, wet and on metal: residual-current protection, always."  # fmt: skip
+TRACE_SAFETY = (
+    "A heat-trace circuit is live over its whole length, wet and on metal: residual-current protection,"
+    " always."
+)
 
 
 def plan_trace(joint: TraceFile, rules: RuleBook, today: date | None = None) -> Plan:
-    """The plan of a heat-trace connection. Raises InputError for a sheet that does not serve the cable or does
-    not add up; a tube that does not fit, a loop bent too tight or a circuit too long make it `nothing-fits`."""
+    """The plan of a heat-trace connection. Raises InputError for a sheet that does not serve the cable or
+    does not add up; a tube that does not fit, a loop bent too tight or a circuit too long make it
+    `nothing-fits`."""
     recipe = TraceRecipe(joint, rules, today)
     solution = recipe.solve()
     trace = _trace(recipe, solution)
@@ -69,25 +73,45 @@ def _plan(recipe: TraceRecipe, s: TraceSolution, trace: TraceOut) -> Plan:
     if "hazardous" in joint.duties:
         warm.append(HAZARDOUS)
     return Plan(
-        verdict="planned" if s.fits and not trace.stops else "nothing-fits", family=joint.family, closure="kit",
-        sheet=f"{recipe.sheet.name}, revision {recipe.sheet.revision}", stagger_steps=1, gap_mm=None, joint_length_mm=high - low,
-        greatest_diameter_mm=finished.greatest(), profile=[(round(x, 6), od) for x, od in finished.points()],
-        cuts=[CutOut(**vars(c)) for x in layers for c in x.cuts()], cores=_cores(recipe, s),
+        verdict="planned" if s.fits and not trace.stops else "nothing-fits",
+        family=joint.family,
+        closure="kit",
+        sheet=f"{recipe.sheet.name}, revision {recipe.sheet.revision}",
+        stagger_steps=1,
+        gap_mm=None,
+        joint_length_mm=high - low,
+        greatest_diameter_mm=finished.greatest(),
+        profile=[(round(x, 6), od) for x, od in finished.points()],
+        cuts=[CutOut(**vars(c)) for x in layers for c in x.cuts()],
+        cores=_cores(recipe, s),
         choices=[_choice(recipe, s, c, tubes) for c in s.choices],
-        parts=_parts(recipe, s), park=_park(recipe, s), steps=steps, materials=materials_of(used),
+        parts=_parts(recipe, s),
+        park=_park(recipe, s),
+        steps=steps,
+        materials=materials_of(used),
         tools=list(dict.fromkeys([*recipe.leaflet.tools, *(t for x in layers for t in x.tools())])),
         settings=[SettingOut(**vars(x)) for x in dict.fromkeys(y for x in layers for y in x.settings())],
-        minutes=MinutesOut(hands=sum(x.minutes().hands for x in layers), waiting=min(1e7, sum(x.minutes().waiting for x in layers))),
-        remedies=[], faults=[fault_out(x.id, f) for x in layers for f in x.faults()], warnings=[*trace.stops, *s.refused, *s.warnings, *_warned(trace, s)],
-        safety=[*warm, *recipe.sheet.cautions], section=flat_section(s, recipe.cable),
-        slack_mm={x.end: None if x.loop_mm is None else x.loop_mm - x.least_loop_mm for x in trace.loops}, remake_spare_mm=rules.number("trace.spare_mm"),
-        cable_length_m=joint.cable_length_m, ambient_c=joint.ambient_c, trace=trace,
+        minutes=MinutesOut(
+            hands=sum(x.minutes().hands for x in layers),
+            waiting=min(1e7, sum(x.minutes().waiting for x in layers)),
+        ),
+        remedies=[],
+        faults=[fault_out(x.id, f) for x in layers for f in x.faults()],
+        warnings=[*trace.stops, *s.refused, *s.warnings, *_warned(trace, s)],
+        safety=[*warm, *recipe.sheet.cautions],
+        section=flat_section(s, recipe.cable),
+        slack_mm={x.end: None if x.loop_mm is None else x.loop_mm - x.least_loop_mm for x in trace.loops},
+        remake_spare_mm=rules.number("trace.spare_mm"),
+        cable_length_m=joint.cable_length_m,
+        ambient_c=joint.ambient_c,
+        trace=trace,
         cost=s.kit.price_each if s.kit else None,
-    )  # fmt: skip
+    )
 
 
 def _seat(s: TraceSolution) -> tuple[float, float]:
-    """From edge to edge of what is put on, mm on the axis; of two ends that are not joined, the longer one."""
+    """From edge to edge of what is put on, mm on the axis; of two ends that are not joined, the longer
+    one."""
     by_end: dict[str, list[tuple[float, float]]] = {}
     for x in s.layers:
         if isinstance(x, (TraceTube, Moulded)):
@@ -110,7 +134,11 @@ def _choice(recipe: TraceRecipe, s: TraceSolution, c: Choice, tubes: list[TraceT
 
 
 def _own(recipe: TraceRecipe) -> dict[str, StockSleeve]:
-    return {p.id: as_sleeve(p) for p in recipe.leaflet.parts if p.what == "tube" and p.opens and p.closes and p.opens.given and p.closes.given and p.supplied}  # fmt: skip
+    return {
+        p.id: as_sleeve(p)
+        for p in recipe.leaflet.parts
+        if p.what == "tube" and p.opens and p.closes and p.opens.given and p.closes.given and p.supplied
+    }
 
 
 def _cores(recipe: TraceRecipe, s: TraceSolution) -> list[CoreOut]:
@@ -119,18 +147,35 @@ def _cores(recipe: TraceRecipe, s: TraceSolution) -> list[CoreOut]:
         return []
     a, b = s.opened["A"], s.opened["B"]
     return [
-        CoreOut(core=f"bus-{n + 1}", centre_mm=s.axes["A"].at_mm - a.bus_mm[n], cut_a_mm=a.jacket_mm - a.bus_mm[n], cut_b_mm=b.jacket_mm - b.bus_mm[n], area_mm2=recipe.cable.bus_area_mm2)
+        CoreOut(
+            core=f"bus-{n + 1}",
+            centre_mm=s.axes["A"].at_mm - a.bus_mm[n],
+            cut_a_mm=a.jacket_mm - a.bus_mm[n],
+            cut_b_mm=b.jacket_mm - b.bus_mm[n],
+            area_mm2=recipe.cable.bus_area_mm2,
+        )
         for n in (0, 1)
-    ]  # fmt: skip
+    ]
 
 
 def _parts(recipe: TraceRecipe, s: TraceSolution) -> list[PartOut]:
     found = []
     if s.kit:
         found.append(
-            PartOut(layer="kit", title="the kit", part_id=s.kit.id, name=s.kit.said, lot=s.kit.first_lot(recipe.today), cut_length_mm=None, pass_od_mm=None,
-                    seal_od_mm=None, od_after_mm=0.0, reason=f"Its sheet serves {recipe.cable.construction} cable of this size.", rejected=[])
-        )  # fmt: skip
+            PartOut(
+                layer="kit",
+                title="the kit",
+                part_id=s.kit.id,
+                name=s.kit.said,
+                lot=s.kit.first_lot(recipe.today),
+                cut_length_mm=None,
+                pass_od_mm=None,
+                seal_od_mm=None,
+                od_after_mm=0.0,
+                reason=f"Its sheet serves {recipe.cable.construction} cable of this size.",
+                rejected=[],
+            )
+        )
     by_layer = {x.id: x for x in s.layers if isinstance(x, TraceTube)}
     for c in s.choices:
         r, tube = c.picked, by_layer.get(c.layer)
@@ -139,13 +184,24 @@ def _parts(recipe: TraceRecipe, s: TraceSolution) -> list[PartOut]:
         w = c.window
         found.append(
             PartOut(
-                layer=c.layer, title=c.title, part_id=tube.part.id, name=tube.part_name, lot=tube.lot, cut_length_mm=float(tube.cut_length_mm),
-                pass_od_mm=w.pass_od_mm, seal_od_mm=w.seal_od_mm, od_after_mm=r.candidate.tube.od_mm(w.seal_od_mm),
-                reason=f"Passes {w.pass_od_mm:.1f} and grips {w.seal_od_mm:.1f}, by the girth of the flat cable.",
+                layer=c.layer,
+                title=c.title,
+                part_id=tube.part.id,
+                name=tube.part_name,
+                lot=tube.lot,
+                cut_length_mm=float(tube.cut_length_mm),
+                pass_od_mm=w.pass_od_mm,
+                seal_od_mm=w.seal_od_mm,
+                od_after_mm=r.candidate.tube.od_mm(w.seal_od_mm),
+                reason=(
+                    f"Passes {w.pass_od_mm:.1f} and grips {w.seal_od_mm:.1f}, by the girth of the flat cable."
+                ),
                 rejected=[Refusal(part_id=x.candidate.id, reason=x.reason) for x in c.rejected()],
-                expanded_id_mm=tube.part.expanded_id_mm, recovered_id_mm=tube.part.recovered_id_mm, wall_mm=r.candidate.tube.wall_mm(w.seal_od_mm),
+                expanded_id_mm=tube.part.expanded_id_mm,
+                recovered_id_mm=tube.part.recovered_id_mm,
+                wall_mm=r.candidate.tube.wall_mm(w.seal_od_mm),
             )
-        )  # fmt: skip
+        )
     return found
 
 
@@ -155,12 +211,25 @@ def _park(recipe: TraceRecipe, s: TraceSolution) -> ParkPlan | None:
     sides: dict[str, list[ParkedOut]] = {"a": [], "b": []}
     titles = {x.id: x.title for x in s.layers}
     for t in sorted((t for x in s.layers for t in x.threads()), key=lambda t: -t.order):
-        sides[t.side].append(ParkedOut(layer=t.layer, part_id=t.part_id, track=t.track, length_mm=t.length_mm, step=f"park.{t.layer}", title=titles[t.layer]))  # fmt: skip
+        sides[t.side].append(
+            ParkedOut(
+                layer=t.layer,
+                part_id=t.part_id,
+                track=t.track,
+                length_mm=t.length_mm,
+                step=f"park.{t.layer}",
+                title=titles[t.layer],
+            )
+        )
     a, b = recipe.side("A"), recipe.side("B")
     return ParkPlan(
-        a=sides["a"], b=sides["b"], used_a_mm=s.parking.used_a_mm, used_b_mm=s.parking.used_b_mm, free_a_mm=a.free_mm,
+        a=sides["a"],
+        b=sides["b"],
+        used_a_mm=s.parking.used_a_mm,
+        used_b_mm=s.parking.used_b_mm,
+        free_a_mm=a.free_mm,
         free_b_mm=b.free_mm if len(recipe.ends) > 1 else 0.0,
-    )  # fmt: skip
+    )
 
 
 def _warned(trace: TraceOut, s: TraceSolution) -> list[str]:
@@ -169,7 +238,8 @@ def _warned(trace: TraceOut, s: TraceSolution) -> list[str]:
         turn = (x.loop_mm or 0.0) / (2 * pi)  # laid as one full turn
         if x.loop_mm and x.radius_mm is None and x.least_radius_mm is not None and turn < x.least_radius_mm:
             words.append(
-                f"Loop at {x.end}: {said_mm(x.loop_mm)} mm laid as one turn would bend to {turn:.0f} mm, {x.least_radius_mm:g} is the least today: lay it as a wave."
+                f"Loop at {x.end}: {said_mm(x.loop_mm)} mm laid as one turn would bend to {turn:.0f} mm,"
+                f" {x.least_radius_mm:g} is the least today: lay it as a wave."
             )
     if s.parking and not s.parking.fits:
         words.append("No room to park what must be threaded on: leave more free cable behind the end.")
@@ -194,20 +264,51 @@ def _trace(recipe: TraceRecipe, s: TraceSolution) -> TraceOut:
     zone = _zone(recipe, stops)
     check = None
     if c.circuit_m is not None and c.breaker_a is not None:
-        found = circuit_check(leaflet.circuit, c.circuit_m + c.added_m, c.breaker_a, c.start_c if c.start_c is not None else joint.ambient_c)  # fmt: skip
+        found = circuit_check(
+            leaflet.circuit,
+            c.circuit_m + c.added_m,
+            c.breaker_a,
+            c.start_c if c.start_c is not None else joint.ambient_c,
+        )
         if found is not None:
             bad = [f"Circuit: {w}." for w in found.why_not]
             stops += bad
-            words = " ".join(bad) or f"{found.length_m:g} m of {found.most_m:g} m, starts with {found.start_up_a:.1f} A on {found.breaker_a:g} A."  # fmt: skip
-            check = CircuitOut(length_m=found.length_m, most_m=found.most_m, start_up_a=found.start_up_a, breaker_a=found.breaker_a, words=words)  # fmt: skip
-    ends_mm = [(recipe.side(e).loop_mm or 0.0) + c.connection_mm + s.opened[e].jacket_mm for e in recipe.ends]  # fmt: skip
+            words = (
+                " ".join(bad)
+                or f"{found.length_m:g} m of {found.most_m:g} m, "
+                f"starts with {found.start_up_a:.1f} A on {found.breaker_a:g} A."
+            )
+            check = CircuitOut(
+                length_m=found.length_m,
+                most_m=found.most_m,
+                start_up_a=found.start_up_a,
+                breaker_a=found.breaker_a,
+                words=words,
+            )
+    ends_mm = [(recipe.side(e).loop_mm or 0.0) + c.connection_mm + s.opened[e].jacket_mm for e in recipe.ends]
     return TraceOut(
-        construction=recipe.cable.construction, recipe=recipe.sheet.recipe, test_v=recipe.test_v(), bend_radius_mm=least, loops=loops,
-        cable_m=None if c.run_m is None else trace_length_m(c.run_m, c.spiral_extra, ends_mm, [a.each_mm * a.count for a in c.allowances]),
-        fixings=None if c.run_m is None or c.fixing_spacing_mm is None else fixings(c.run_m, c.fixing_spacing_mm),
-        fixing_tape=leaflet.fixing_tape, zone=zone, cold_tail_mm=cold_tail_mm(c.felt_mm) if recipe.zone and zone is None and c.felt_mm is not None else None, circuit=check,
-        prepared=[prepared_end(leaflet, e, s.opened[e], recipe.cable) for e in recipe.ends], stops=stops,
-    )  # fmt: skip
+        construction=recipe.cable.construction,
+        recipe=recipe.sheet.recipe,
+        test_v=recipe.test_v(),
+        bend_radius_mm=least,
+        loops=loops,
+        cable_m=(
+            None
+            if c.run_m is None
+            else trace_length_m(c.run_m, c.spiral_extra, ends_mm, [a.each_mm * a.count for a in c.allowances])
+        ),
+        fixings=(
+            None if c.run_m is None or c.fixing_spacing_mm is None else fixings(c.run_m, c.fixing_spacing_mm)
+        ),
+        fixing_tape=leaflet.fixing_tape,
+        zone=zone,
+        cold_tail_mm=(
+            cold_tail_mm(c.felt_mm) if recipe.zone and zone is None and c.felt_mm is not None else None
+        ),
+        circuit=check,
+        prepared=[prepared_end(leaflet, e, s.opened[e], recipe.cable) for e in recipe.ends],
+        stops=stops,
+    )
 
 
 def per_remake_mm(recipe: TraceRecipe, end: str) -> float:
@@ -220,19 +321,36 @@ def per_remake_mm(recipe: TraceRecipe, end: str) -> float:
 
 def _loop(recipe: TraceRecipe, s: TraceSolution, end: str, least: float | None) -> LoopOut:
     side, leaflet = recipe.side(end), recipe.leaflet
-    keep = leaflet.least_loop.value_mm if leaflet.least_loop and leaflet.least_loop.given else recipe.rules.number("trace.least_loop_mm")  # fmt: skip
+    keep = (
+        leaflet.least_loop.value_mm
+        if leaflet.least_loop and leaflet.least_loop.given
+        else recipe.rules.number("trace.least_loop_mm")
+    )
     each = per_remake_mm(recipe, end)
     left = slack(side.loop_mm, keep, each) if side.loop_mm is not None else None
     words = ""
     if left is not None and side.loop_mm is not None:
         n = left.remakes_left
-        words = f"Loop at {end}: {said_mm(side.loop_mm)} mm, {n} {'remake' if n == 1 else 'remakes'} left before a splice is needed."  # fmt: skip
+        words = (
+            f"Loop at {end}: {said_mm(side.loop_mm)} mm, {n} {'remake' if n == 1 else 'remakes'} left before"
+            " a splice is needed."
+        )
     if side.loop_radius_mm is not None and not loop_fits(side.loop_radius_mm, least):
-        words = f"Loop at {end}: drawn with {side.loop_radius_mm:g} mm, at {recipe.joint.ambient_c:g} °C the cable bends to {least:g} mm at the tightest."  # fmt: skip
+        words = (
+            f"Loop at {end}: drawn with {side.loop_radius_mm:g} mm, at {recipe.joint.ambient_c:g} °C the"
+            f" cable bends to {least:g} mm at the tightest."
+        )
     return LoopOut(
-        end=end, loop_mm=side.loop_mm, radius_mm=side.loop_radius_mm, least_radius_mm=least, per_remake_mm=each, least_loop_mm=keep,
-        remakes_left=left.remakes_left if left else None, left_after_mm=left.left_after_mm if left else None, words=words,
-    )  # fmt: skip
+        end=end,
+        loop_mm=side.loop_mm,
+        radius_mm=side.loop_radius_mm,
+        least_radius_mm=least,
+        per_remake_mm=each,
+        least_loop_mm=keep,
+        remakes_left=left.remakes_left if left else None,
+        left_after_mm=left.left_after_mm if left else None,
+        words=words,
+    )
 
 
 def remakes_now(loop: LoopOut, lost_mm: float) -> int | None:
@@ -256,12 +374,22 @@ def _zone(recipe: TraceRecipe, stops: list[str]) -> ZoneCutOut | None:
     except InputError as fault:
         stops.append(f"First connection point {fault.errors[0].message}.")
         return None
-    where = f"{said_mm(z.onto_pipe_mm)} mm onto the pipe" if z.onto_pipe_mm > 1e-9 else "right at the pipe's entry"  # fmt: skip
+    where = (
+        f"{said_mm(z.onto_pipe_mm)} mm onto the pipe"
+        if z.onto_pipe_mm > 1e-9
+        else "right at the pipe's entry"
+    )
     first = f"Cut {said_mm(z.cut_mm)} mm off; the" if z.cut_mm else "Cut nothing off; the"
     return ZoneCutOut(
-        cut_mm=z.cut_mm, node_at_mm=z.node_at_mm, onto_pipe_mm=z.onto_pipe_mm, cold_mm=z.cold_mm,
-        words=f"{first} first connection point lies {said_mm(z.node_at_mm)} mm from the end, {where}. What lies before it stays cold.",
-    )  # fmt: skip
+        cut_mm=z.cut_mm,
+        node_at_mm=z.node_at_mm,
+        onto_pipe_mm=z.onto_pipe_mm,
+        cold_mm=z.cold_mm,
+        words=(
+            f"{first} first connection point lies {said_mm(z.node_at_mm)} mm from the end, {where}. What lies"
+            " before it stays cold."
+        ),
+    )
 
 
 # --- other ways ---------------------------------------------------------------------------------------------
@@ -270,15 +398,44 @@ def _zone(recipe: TraceRecipe, stops: list[str]) -> ZoneCutOut | None:
 def _remedies(recipe: TraceRecipe, s: TraceSolution, trace: TraceOut) -> list[Remedy]:
     """A wider loop, a tube from stock: each tried, and offered only when it fits."""
     joint, tries = recipe.joint, []
-    tight = [x for x in trace.loops if x.radius_mm is not None and x.least_radius_mm is not None and not loop_fits(x.radius_mm, x.least_radius_mm)]  # fmt: skip
+    tight = [
+        x
+        for x in trace.loops
+        if x.radius_mm is not None
+        and x.least_radius_mm is not None
+        and not loop_fits(x.radius_mm, x.least_radius_mm)
+    ]
     if tight:
-        ends = joint.ends.model_copy(update={x.end: recipe.side(x.end).model_copy(update={"loop_radius_mm": x.least_radius_mm}) for x in tight})  # fmt: skip
-        tries.append(("wider-loop", f"Lay the loop with {tight[0].least_radius_mm:g} mm", "The cable bends no tighter at this temperature.", joint.model_copy(update={"ends": ends})))  # fmt: skip
+        ends = joint.ends.model_copy(
+            update={
+                x.end: recipe.side(x.end).model_copy(update={"loop_radius_mm": x.least_radius_mm})
+                for x in tight
+            }
+        )
+        tries.append(
+            (
+                "wider-loop",
+                f"Lay the loop with {tight[0].least_radius_mm:g} mm",
+                "The cable bends no tighter at this temperature.",
+                joint.model_copy(update={"ends": ends}),
+            )
+        )
     failed = {c.layer for c in s.choices if c.picked is None}
-    parts = {x.part for x in recipe.leaflet.layers if x.kind == "tube" and any(f == x.id or f.startswith(f"{x.id}-") for f in failed)}  # fmt: skip
+    parts = {
+        x.part
+        for x in recipe.leaflet.layers
+        if x.kind == "tube" and any(f == x.id or f.startswith(f"{x.id}-") for f in failed)
+    }
     for sleeve in joint.stock.sleeves if parts else []:
         choice = joint.choice | {p: sleeve.id for p in parts if p}
-        tries.append((f"stock-{sleeve.id}", f"Use {sleeve.name or sleeve.id} from stock instead", "The kit's own tube does not suit this cable.", joint.model_copy(update={"choice": choice})))  # fmt: skip
+        tries.append(
+            (
+                f"stock-{sleeve.id}",
+                f"Use {sleeve.name or sleeve.id} from stock instead",
+                "The kit's own tube does not suit this cable.",
+                joint.model_copy(update={"choice": choice}),
+            )
+        )
     found = []
     for way_id, title, why, other in tries:
         try:
@@ -291,12 +448,25 @@ def _remedies(recipe: TraceRecipe, s: TraceSolution, trace: TraceOut) -> list[Re
             continue
         plan = _plan(again, solved, after)
         found.append(
-            Remedy(id=way_id, title=title, why=why, change={"trace": trace_body(other)}, joint_length_mm=plan.joint_length_mm, greatest_diameter_mm=plan.greatest_diameter_mm,
-                   minutes=plan.minutes, parts=plan.parts, cost=plan.cost, park=plan.park, cores=plan.cores)
-        )  # fmt: skip
+            Remedy(
+                id=way_id,
+                title=title,
+                why=why,
+                change={"trace": trace_body(other)},
+                joint_length_mm=plan.joint_length_mm,
+                greatest_diameter_mm=plan.greatest_diameter_mm,
+                minutes=plan.minutes,
+                parts=plan.parts,
+                cost=plan.cost,
+                park=plan.park,
+                cores=plan.cores,
+            )
+        )
     return found
 
 
 def trace_body(joint: TraceFile) -> dict[str, object]:
     """What of a joint file is the heat-trace part of a draft."""
-    return joint.model_dump(mode="json", exclude_none=True, include={"cable", "ends", "circuit", "mounting", "choice"})  # fmt: skip
+    return joint.model_dump(
+        mode="json", exclude_none=True, include={"cable", "ends", "circuit", "mounting", "choice"}
+    )

@@ -100,10 +100,18 @@ def fill(
         thick = (max(left, right) / job.rules.number("sleeve.shoulder_ratio") - min(left, right)) / 2
         found.append(
             PlainWrap(
-                f"mastic-{n}", "mastic over the step", tape, tape.first_lot(job.today), stretch, passes_for(tape, thick),
-                min(left, right), job.rules, after=after, text="Press it into the corner; no edge may stand out.",
+                f"mastic-{n}",
+                "mastic over the step",
+                tape,
+                tape.first_lot(job.today),
+                stretch,
+                passes_for(tape, thick),
+                min(left, right),
+                job.rules,
+                after=after,
+                text="Press it into the corner; no edge may stand out.",
             )
-        )  # fmt: skip
+        )
     return list(found), []
 
 

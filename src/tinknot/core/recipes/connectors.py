@@ -31,7 +31,8 @@ def connectors_for(job: Job) -> list[Set]:
         if not suited:
             raise NoConnector.at(
                 "/connector",
-                f"nothing in stock joins core {a.name}, {a.area_mm2:g} to {b.area_mm2:g} mm²; order one for it or give its figures",
+                f"nothing in stock joins core {a.name}, {a.area_mm2:g} to {b.area_mm2:g} mm²; order one for"
+                " it or give its figures",
             )
         per_core.append(sorted(suited, key=lambda c: (c.od_mm, c.length_mm, c.id)))
     sets = [
@@ -99,9 +100,14 @@ def _by_figures(given: ConnectorIn) -> StockConnector:
             f"must be above 0 and at most {'the length' if laps else 'half the length'}",
         )
     return StockConnector(
-        id="connector", kind=kind, od_mm=given.od_mm, length_mm=given.length_mm, insertion_mm=insertion,
-        growth_mm=given.growth_mm or 0.0, metals=["copper", "aluminium"],
-    )  # fmt: skip
+        id="connector",
+        kind=kind,
+        od_mm=given.od_mm,
+        length_mm=given.length_mm,
+        insertion_mm=insertion,
+        growth_mm=given.growth_mm or 0.0,
+        metals=["copper", "aluminium"],
+    )
 
 
 def connector_pick(job: Job, picked: StockConnector) -> Pick:

@@ -56,9 +56,15 @@ def core_sleeve(job: Job, i: int, connector: StockConnector, centre: float) -> C
     """The sleeve of core i, its part not chosen yet."""
     core, half = job.a.cores[i], half_mm(job, connector) + _overlap(job, i)
     return CoreSleeve(
-        f"core-sleeve-{core.name}", f"sleeve on core {core.name}", (centre - half, centre + half), job.rules,
-        least_wall_mm=wall_mm(job, i), properties=job.properties - {"lined"}, voltage_v=job.joint.rated_voltage_v, core=core.name,
-    )  # fmt: skip
+        f"core-sleeve-{core.name}",
+        f"sleeve on core {core.name}",
+        (centre - half, centre + half),
+        job.rules,
+        least_wall_mm=wall_mm(job, i),
+        properties=job.properties - {"lined"},
+        voltage_v=job.joint.rated_voltage_v,
+        core=core.name,
+    )
 
 
 def wall_mm(job: Job, i: int) -> float:
@@ -125,10 +131,17 @@ def _mica(job: Job, i: int, connector: StockConnector, centre: float) -> list[Pl
     core, half = job.a.cores[i].name, half_mm(job, connector)
     return [
         PlainWrap(
-            f"mica-{core}", f"mica on core {core}", tape, tape.first_lot(job.today), (centre - half, centre + half),
-            int(job.rules.number("tape.mica_passes")), connector.od_mm, job.rules, core,
+            f"mica-{core}",
+            f"mica on core {core}",
+            tape,
+            tape.first_lot(job.today),
+            (centre - half, centre + half),
+            int(job.rules.number("tape.mica_passes")),
+            connector.od_mm,
+            job.rules,
+            core,
         )
-    ]  # fmt: skip
+    ]
 
 
 def _taped(job: Job, i: int, connector: StockConnector, centre: float) -> TapeWrap | None:
@@ -138,9 +151,16 @@ def _taped(job: Job, i: int, connector: StockConnector, centre: float) -> TapeWr
     core, half = job.a.cores[i].name, half_mm(job, connector) + _overlap(job, i)
     passes = passes_for(tape, job.rules.number("tape.insulation_factor") * wall_mm(job, i))
     return TapeWrap(
-        f"core-tape-{core}", f"tape on core {core}", tape, tape.first_lot(job.today), (centre - half, centre + half),
-        passes, connector.od_mm, job.rules, core,
-    )  # fmt: skip
+        f"core-tape-{core}",
+        f"tape on core {core}",
+        tape,
+        tape.first_lot(job.today),
+        (centre - half, centre + half),
+        passes,
+        connector.od_mm,
+        job.rules,
+        core,
+    )
 
 
 def join(
@@ -193,9 +213,14 @@ def join(
             )
             part = found.candidate.id
             insulation = replace(
-                core_sleeve(job, i, connector, centre), part=job.sleeves[part], lot=job.lots[part], cut_length_mm=found.cut_length_mm,
-                park_on=long, pieces=picked[i].window.pieces, after=after,
-            )  # fmt: skip
+                core_sleeve(job, i, connector, centre),
+                part=job.sleeves[part],
+                lot=job.lots[part],
+                cut_length_mm=found.cut_length_mm,
+                park_on=long,
+                pieces=picked[i].window.pieces,
+                after=after,
+            )
         if insulation is None:
             complete = False
         else:
@@ -251,9 +276,15 @@ def _layout(
     butt = butt_mm(connectors[0], r)
     clear, between = r.number("stagger.clear_core_mm"), r.number("stagger.between_mm")
     fresh = stagger(
-        len(connectors), length, covered, clear_core_mm=clear, between_mm=between,
-        butt_gap_mm=butt, steps=steps, side_needed_mm=needed,
-    )  # fmt: skip
+        len(connectors),
+        length,
+        covered,
+        clear_core_mm=clear,
+        between_mm=between,
+        butt_gap_mm=butt,
+        steps=steps,
+        side_needed_mm=needed,
+    )
     gap, centres = job.made.gap_mm, job.made.centres_mm
     if gap is None or len(centres) != len(connectors):
         return _from_sheath(fresh, bed), False

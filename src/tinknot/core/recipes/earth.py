@@ -43,7 +43,8 @@ def screened(job: Job) -> bool:
 
 
 def least_area_mm2(job: Job) -> tuple[float, str]:
-    """Least strap section in mm², and why: the fault, the armour's own resistance, or the least of the rule book."""
+    """Least strap section in mm², and why: the fault, the armour's own resistance, or the least of the
+    rule book."""
     r = job.rules
     least, why = r.number("earth.least_mm2"), "the least of the rule book"
     fault = job.build.earth
@@ -66,7 +67,10 @@ def least_area_mm2(job: Job) -> tuple[float, str]:
             if own > least:
                 least, why = (
                     own,
-                    f"not over {r.number('earth.resistance_factor'):g} times the resistance of the armour on {e.name}",
+                    (
+                        f"not over {r.number('earth.resistance_factor'):g} times the resistance of the armour"
+                        f" on {e.name}"
+                    ),
                 )
     return least, why
 
@@ -107,10 +111,24 @@ def bond(
             return None, picks
     if strap is None or len(clamps) != len(folds):
         return None, picks
-    return EarthBond(
-        "earth-bond", "earth bond", tuple(e for e in job.ends if e.armour), folds, strap, strap.first_lot(job.today), clamps, span, job.rules,
-        mesh, mesh.first_lot(job.today) if mesh else "", around_mm, after,
-    ), picks  # fmt: skip
+    return (
+        EarthBond(
+            "earth-bond",
+            "earth bond",
+            tuple(e for e in job.ends if e.armour),
+            folds,
+            strap,
+            strap.first_lot(job.today),
+            clamps,
+            span,
+            job.rules,
+            mesh,
+            mesh.first_lot(job.today) if mesh else "",
+            around_mm,
+            after,
+        ),
+        picks,
+    )
 
 
 def _strap_fault(job: Job, s: StockStrap, least: float, span: float) -> str:

@@ -41,7 +41,8 @@ class Job:
         if not at_most(joint.rated_voltage_v, rules.number("voltage.ceiling_v")):
             raise InputError.at(
                 "/rated_voltage_v",
-                f"is above {rules.number('voltage.ceiling_v'):g} V: a joint that needs stress control is beyond this tool",
+                f"is above {rules.number('voltage.ceiling_v'):g} V: a joint that needs stress control is"
+                " beyond this tool",
             )
         self.build, self.choice = joint.build, joint.choice
         if joint.sheet:
@@ -80,8 +81,14 @@ class Job:
         return self.a.landed, self.b.landed
 
     def sleeve_choice(
-        self, layer: str, title: str, window: Window, form: SleeveForm, wanted: str | None, cores: tuple[str, ...] = ()
-    ) -> Choice:  # fmt: skip
+        self,
+        layer: str,
+        title: str,
+        window: Window,
+        form: SleeveForm,
+        wanted: str | None,
+        cores: tuple[str, ...] = (),
+    ) -> Choice:
         """Every sleeve of a form on one window. Raises InputError for a wanted part that is not in stock."""
         if wanted and wanted not in self.sleeves:
             raise InputError.at("/choice", f"{wanted} is not in stock")
@@ -140,11 +147,13 @@ class Job:
             why = (
                 f"is {t.kind} tape"
                 if t.kind != kind
-                else "none on hand in date"
-                if t.free(self.today) == 0
-                else f"is not {', not '.join(lacking)}"
-                if lacking
-                else ""
+                else (
+                    "none on hand in date"
+                    if t.free(self.today) == 0
+                    else f"is not {', not '.join(lacking)}"
+                    if lacking
+                    else ""
+                )
             )
             offers.append(Offer(t.id, t.said, not why, why or f"{t.width_mm:g} × {t.thickness_mm:g} mm"))
         return Pick(layer, title, need, tuple(offers), best.id if best else None, f"Order {kind} tape.")

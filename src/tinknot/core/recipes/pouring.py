@@ -29,7 +29,8 @@ def resin_c(job: Job) -> float:
 def poured(
     job: Job, cores: Cores, after: tuple[str, ...], under: Profile
 ) -> tuple[ResinShell | None, list[Pick]]:
-    """The filled shell, None where nothing fits, and the choices: every shell and every resin with its reason."""
+    """The filled shell, None where nothing fits, and the choices: every shell and every resin with its
+    reason."""
     shells: list[tuple[StockShell, CutShell | None, str]] = []
     for s in job.joint.stock.shells:
         cut, why = _cut(job, cores, s, under)
@@ -77,13 +78,28 @@ def poured(
     a, b = best.reach_mm
     half = cores.layout.gap_mm / 2
     spacers = max(2, ceil(cores.layout.gap_mm / job.rules.number("resin.spacer_mm")))
-    return ResinShell(
-        "shell", "resin shell", best, best.shell.first_lot(job.today), pour, job.ends, (-half - a, b - half), spacers, job.rules, after=after
-    ), picks  # fmt: skip
+    return (
+        ResinShell(
+            "shell",
+            "resin shell",
+            best,
+            best.shell.first_lot(job.today),
+            pour,
+            job.ends,
+            (-half - a, b - half),
+            spacers,
+            job.rules,
+            after=after,
+        ),
+        picks,
+    )
 
 
 def _need(job: Job, cores: Cores, under: Profile) -> str:
-    return f"clears {spaced(job, cores):.1f} mm of cores with {job.rules.number('resin.cover_mm'):g} mm round the connectors, sheaths of {job.a.sheath.greatest_mm:g} and {job.b.sheath.greatest_mm:g} mm"
+    return (
+        f"clears {spaced(job, cores):.1f} mm of cores with {job.rules.number('resin.cover_mm'):g} mm round"
+        f" the connectors, sheaths of {job.a.sheath.greatest_mm:g} and {job.b.sheath.greatest_mm:g} mm"
+    )
 
 
 def spaced(job: Job, cores: Cores) -> float:
@@ -120,7 +136,10 @@ def _cut(job: Job, cores: Cores, s: StockShell, under: Profile) -> tuple[CutShel
         if widths[n] - e.sheath.least_mm > widest * (1 + 1e-9):
             return (
                 None,
-                f"its end on {e.name} is {widths[n] - e.sheath.least_mm:.1f} mm wider than the sheath: it cannot be taped tight",
+                (
+                    f"its end on {e.name} is {widths[n] - e.sheath.least_mm:.1f} mm wider than the sheath: it"
+                    " cannot be taped tight"
+                ),
             )
         stages.append(n)
     cut = CutShell(s, (stages[0], stages[1]))
@@ -233,9 +252,15 @@ def _pour(job: Job, packs: Sequence[StockResin], volume: Fill) -> Pour:
         clock.degree(log, job.rules.number("cure.energise")),
     )
     return Pour(
-        volume, tuple(taken), warm, window.pot_life_min, r.mix_minutes, min(max(x.volume_ml for x, *_ in taken), volume.required_ml) / rate,
-        inf if handle.full_at_min is None else handle.full_at_min, inf if full.full_at_min is None else full.full_at_min,
-    )  # fmt: skip
+        volume,
+        tuple(taken),
+        warm,
+        window.pot_life_min,
+        r.mix_minutes,
+        min(max(x.volume_ml for x, *_ in taken), volume.required_ml) / rate,
+        inf if handle.full_at_min is None else handle.full_at_min,
+        inf if full.full_at_min is None else full.full_at_min,
+    )
 
 
 def expected(job: Job) -> list[LogEntry]:
@@ -249,14 +274,23 @@ def _why_not(job: Job, p: Pour) -> str:
     """Why it cannot be poured or will not cure; empty when it can."""
     least = p.resin.least_temperature_c
     if not at_least(p.resin_c, least):
-        return f"at {p.resin_c:g} °C it is {least - p.resin_c:.0f} °C under its least: warm the pack to {least:g} °C or more and shelter the joint"
+        return (
+            f"at {p.resin_c:g} °C it is {least - p.resin_c:.0f} °C under its least: warm the pack to"
+            f" {least:g} °C or more and shelter the joint"
+        )
     if p.window_min <= 0:
-        return f"mixing takes {p.mix_min:g} min and its pot life at {p.resin_c:g} °C is {p.pot_life_min:.0f} min: a cooler pack"
+        return (
+            f"mixing takes {p.mix_min:g} min and its pot life at {p.resin_c:g} °C is {p.pot_life_min:.0f}"
+            " min: a cooler pack"
+        )
     count = sum(n for *_, n in p.packs)
     alone = count > 1 and job.build.persons < 2
     takes = p.mix_min * (2 if alone else 1) + p.pour_min
     if takes > p.pot_life_min * (1 + 1e-9):
-        return f"mix and pour take {takes:.0f} min, its pot life at {p.resin_c:g} °C is {p.pot_life_min:.0f} min: a cooler pack, smaller packs, or a second person"
+        return (
+            f"mix and pour take {takes:.0f} min, its pot life at {p.resin_c:g} °C is {p.pot_life_min:.0f}"
+            " min: a cooler pack, smaller packs, or a second person"
+        )
     if p.full_min == inf:
         return f"it never cures there: under {least:g} °C nothing counts; warm and shelter the joint"
     return ""
@@ -265,14 +299,20 @@ def _why_not(job: Job, p: Pour) -> str:
 def _shell_words(cut: CutShell | None) -> str:
     if cut is None:
         return ""
-    return f"body {cut.shell.body_length_mm:g} × {cut.shell.body_inside_mm:g} mm, cut to {cut.reach_mm[1] - cut.reach_mm[0]:.0f} mm"
+    return (
+        f"body {cut.shell.body_length_mm:g} × {cut.shell.body_inside_mm:g} mm, cut to"
+        f" {cut.reach_mm[1] - cut.reach_mm[0]:.0f} mm"
+    )
 
 
 def _pour_words(p: Pour | None) -> str:
     if p is None:
         return ""
     packs = " and ".join(f"{n} of {r.volume_ml:g} ml" for r, _, n in p.packs)
-    return f"{packs}, {p.fill.left_over_ml:.0f} ml left; poured within {p.window_min:.0f} min of mixing, cured after {p.full_min / 60:.1f} h"
+    return (
+        f"{packs}, {p.fill.left_over_ml:.0f} ml left; poured within {p.window_min:.0f} min of mixing, cured"
+        f" after {p.full_min / 60:.1f} h"
+    )
 
 
 def _resin_advice(job: Job, found: Sequence[tuple[Pour | None, StockResin, str]]) -> str:

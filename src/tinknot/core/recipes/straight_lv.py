@@ -34,9 +34,9 @@ LONGEST_WAIT_MIN = 12 * 60  # where the air is hardly colder, a reading ends the
 
 @dataclass(frozen=True)
 class Covered:
-    """The covers put on so far: their layers inside out, choices, picks, the profile over them, and the steps
-    the next cover waits for. `pending` is the cover whose part is to be named next, at place `at` of the order;
-    None when all are on, or when something is missing (`stuck`)."""
+    """The covers put on so far: their layers inside out, choices, picks, the profile over them, and the
+    steps the next cover waits for. `pending` is the cover whose part is to be named next, at place `at` of
+    the order; None when all are on, or when something is missing (`stuck`)."""
 
     outside: Profile
     layers: tuple[Layer, ...] = ()
@@ -138,7 +138,8 @@ class Recipe:
             return part is not None and self._parking(found, part).fits
 
         def first(chosen: tuple[Option, ...]) -> Option | None:
-            """What is ranked first on its own; of the last layer, what is best of those that can be parked."""
+            """What is ranked first on its own; of the last layer, what is best of those that can be
+            parked."""
             if len(chosen) == layers - 1 and len(chosen) >= len(groups):
                 return next(iter(following(chosen)), None)
             last = groups[len(chosen)][1] if len(chosen) < len(groups) else None
@@ -172,11 +173,20 @@ class Recipe:
             )
         theirs, ours = worth(by_layer), worth(together)
         if theirs[1] != ours[1]:
-            return f"Layer by layer it would have been {names}: {theirs[1]} layers with too thin a wall instead of {ours[1]}."
+            return (
+                f"Layer by layer it would have been {names}: {theirs[1]} layers with too thin a wall instead"
+                f" of {ours[1]}."
+            )
         if theirs[2] != ours[2]:
-            return f"Layer by layer it would have been {names}: {theirs[2]} layers that only just fit instead of {ours[2]}."
+            return (
+                f"Layer by layer it would have been {names}: {theirs[2]} layers that only just fit instead of"
+                f" {ours[2]}."
+            )
         if theirs[3] != ours[3]:
-            return f"Layer by layer it would have been {names}: {theirs[3]:.0f} mm wasted instead of {ours[3]:.0f}."
+            return (
+                f"Layer by layer it would have been {names}: {theirs[3]:.0f} mm wasted instead of"
+                f" {ours[3]:.0f}."
+            )
         return ""
 
     def _go_on(self, cores: Cores, c: Covered) -> Covered:
@@ -237,8 +247,11 @@ class Recipe:
         if choice.picked is None:
             return replace(c, pending=None, stuck=True)
         cover: CoverSleeve = replace(
-            pending, part=self.job.sleeves[part_id], lot=self.job.lots[part_id], cut_length_mm=choice.picked.cut_length_mm
-        )  # fmt: skip
+            pending,
+            part=self.job.sleeves[part_id],
+            lot=self.job.lots[part_id],
+            cut_length_mm=choice.picked.cut_length_mm,
+        )
         if cover.cools:
             over = cover.apply(c.outside).between(*cover.span_mm).greatest()
             cover = replace(cover, cool_min=self._cool_min(over))
@@ -284,14 +297,22 @@ class Recipe:
             properties = properties & {"zero-halogen", "uv-resistant"}
         elif slot.id.startswith("end-"):
             properties = properties | {"lined"}
-        overlap = {e.name: (over[0] if e.name == "A" else over[1]) for e in ends}
+        overlap = {e.name: over[0] if e.name == "A" else over[1] for e in ends}
         if slot.id.startswith("end-"):
             overlap = {one: (-half - span[0]) if one == "A" else (span[1] - half)}
         return CoverSleeve(
-            slot.id, slot.title, span, job.rules, properties=properties, voltage_v=job.joint.rated_voltage_v if slot.id != "barrier" else None,
-            ends=ends, overlap_mm=tuple(overlap.values()), least_wall_mm=wall, after=after,
+            slot.id,
+            slot.title,
+            span,
+            job.rules,
+            properties=properties,
+            voltage_v=job.joint.rated_voltage_v if slot.id != "barrier" else None,
+            ends=ends,
+            overlap_mm=tuple(overlap.values()),
+            least_wall_mm=wall,
+            after=after,
             seals=slot.id == "outer-sleeve" or slot.id.startswith("end-"),
-        )  # fmt: skip
+        )
 
     @staticmethod
     def _sheath_wall(e: CableEnd) -> float:
@@ -329,9 +350,17 @@ class Recipe:
         if passes < 1:
             return [], [pick]
         wrap = PlainWrap(
-            "build-up", f"tape on the thinner sheath, {thin.name}", tape, tape.first_lot(job.today), spot, passes, thin.sheath.greatest_mm, job.rules,
-            after=c.after, text="Roughen and degrease the sheath first. Wind it even: the sleeve grips on it.",
-        )  # fmt: skip
+            "build-up",
+            f"tape on the thinner sheath, {thin.name}",
+            tape,
+            tape.first_lot(job.today),
+            spot,
+            passes,
+            thin.sheath.greatest_mm,
+            job.rules,
+            after=c.after,
+            text="Roughen and degrease the sheath first. Wind it even: the sleeve grips on it.",
+        )
         return [wrap], [pick]
 
     def _parking(self, covered: Covered, last: Ranked | None = None) -> Parking:
@@ -355,16 +384,23 @@ class Recipe:
                 side = landed
             items.append(ParkItem(x.id, t.length_mm, side, order))  # type: ignore[arg-type]
         return park(
-            items, job.a.free_mm, job.b.free_mm, between_mm=job.rules.number("park.between_mm"),
+            items,
+            job.a.free_mm,
+            job.b.free_mm,
+            between_mm=job.rules.number("park.between_mm"),
             keep_away_mm=job.rules.number("park.keep_away_crimp_mm"),
-        )  # fmt: skip
+        )
 
     def _cool_min(self, outside_mm: float) -> float:
         r, copper = self.job.rules, sum(c.area_mm2 for c in self.job.a.cores)
         minutes = cool_min(
-            outside_mm, copper, from_c=r.number("cool.start_c"), to_c=r.number("cool.touch_c"),
-            ambient_c=self.job.joint.ambient_c, loss_w_m2k=r.number("cool.loss_w_m2k"),
-        )  # fmt: skip
+            outside_mm,
+            copper,
+            from_c=r.number("cool.start_c"),
+            to_c=r.number("cool.touch_c"),
+            ambient_c=self.job.joint.ambient_c,
+            loss_w_m2k=r.number("cool.loss_w_m2k"),
+        )
         return float(ceil(min(minutes, LONGEST_WAIT_MIN)))
 
     def _connector_uohm(self, c: Connector) -> float:
@@ -380,9 +416,21 @@ class Recipe:
         picks = (connector_pick(job, connectors[0]), *cores.picks, *(covered.picks if covered else ()))
         inner = base.inner_profile(job, cores)
         found = Solution(
-            job.ends, tuple(connectors), steps, cores.layout, (), choices, cores.tracks, inner, None, None, cores.kept,
-            picks=picks, crutch_mm=cores.crutch_mm, warnings=(*(covered.warnings if covered else ()), *([w] if (w := self._mandrel()[1]) else [])),
-        )  # fmt: skip
+            job.ends,
+            tuple(connectors),
+            steps,
+            cores.layout,
+            (),
+            choices,
+            cores.tracks,
+            inner,
+            None,
+            None,
+            cores.kept,
+            picks=picks,
+            crutch_mm=cores.crutch_mm,
+            warnings=(*(covered.warnings if covered else ()), *([w] if (w := self._mandrel()[1]) else [])),
+        )
         if (
             covered is None
             or covered.stuck
@@ -397,7 +445,8 @@ class Recipe:
         return replace(found, layers=self._stack(cores, layers), outside=covered.outside, parking=parking)
 
     def _mandrel(self) -> tuple[float | None, str]:
-        """Mandrel of the flex proof in mm for a joint that moves; else None, with words where it is refused."""
+        """Mandrel of the flex proof in mm for a joint that moves; else None, with words where it is
+        refused."""
         r, radius = self.job.rules, self.job.build.bend_radius_mm
         if "moving" not in self.job.joint.duties:
             return None, ""
@@ -409,12 +458,18 @@ class Recipe:
         if found.mandrel_mm is None:
             return (
                 None,
-                f"No flex proof: a mandrel of {found.least_mandrel_mm:.0f} mm is needed, the largest is {steps[-1]:g}.",
+                (
+                    f"No flex proof: a mandrel of {found.least_mandrel_mm:.0f} mm is needed, the largest is"
+                    f" {steps[-1]:g}."
+                ),
             )
         if not at_least(found.mandrel_mm / 2, radius):
             return (
                 None,
-                f"No flex proof: a mandrel of {found.mandrel_mm:g} mm bends to {found.mandrel_mm / 2:g} mm, the cable's least bend radius is {radius:g}.",
+                (
+                    f"No flex proof: a mandrel of {found.mandrel_mm:g} mm bends to {found.mandrel_mm / 2:g}"
+                    f" mm, the cable's least bend radius is {radius:g}."
+                ),
             )
         return found.mandrel_mm, ""
 
@@ -425,13 +480,20 @@ class Recipe:
         strip = {c.core: c.strip_mm for c in cores.connectors}
         ends = [
             Preparation(
-                f"preparation-{e.name}", f"end {e.name} prepared", e,
-                {n: c.cut_a_mm if e.name == "A" else c.cut_b_mm for n, c in zip(names, layout.cores, strict=True)},
-                strip, job.rules, (-half - 45, half + 5) if e.name == "A" else (-half - 5, half + 45),
+                f"preparation-{e.name}",
+                f"end {e.name} prepared",
+                e,
+                {
+                    n: c.cut_a_mm if e.name == "A" else c.cut_b_mm
+                    for n, c in zip(names, layout.cores, strict=True)
+                },
+                strip,
+                job.rules,
+                (-half - 45, half + 5) if e.name == "A" else (-half - 5, half + 45),
                 (job.made.setback_mm or {}).get(e.name, 0.0),
             )
             for e in job.ends
-        ]  # fmt: skip
+        ]
         markers = [
             MarkerSleeve(f"marker-{a.name}", f"marker on core {a.name}", a.name, a.colour or "", job.rules)
             for a, b in zip(job.a.cores, job.b.cores, strict=True)
@@ -441,13 +503,20 @@ class Recipe:
         proofs = tuple(x.last for x in insulated if not isinstance(x, PlainWrap))
         parked = [t for x in (*markers, *cores.layers, *covers) for t in x.threads()]
         procedure = Procedure(
-            "procedure", "gates and proofs", job.rules, tuple(names), job.joint.rated_voltage_v,
-            parked=tuple(f"park.{t.layer}" for t in parked) or tuple(s.id for x in ends for s in x.steps() if s.id.startswith("strip")),
-            joined=tuple(f"join.{n}" for n in names), core_proofs=proofs, outer_done=(covers[-1].last,),
+            "procedure",
+            "gates and proofs",
+            job.rules,
+            tuple(names),
+            job.joint.rated_voltage_v,
+            parked=tuple(f"park.{t.layer}" for t in parked)
+            or tuple(s.id for x in ends for s in x.steps() if s.id.startswith("strip")),
+            joined=tuple(f"join.{n}" for n in names),
+            core_proofs=proofs,
+            outer_done=(covers[-1].last,),
             connector_uohm={c.core: self._connector_uohm(c) for c in cores.connectors},
             hazardous="hazardous" in job.joint.duties,
             mandrel_mm=self._mandrel()[0],
-        )  # fmt: skip
+        )
         return (procedure, *ends, *markers, *cores.layers, *covers, *job.plain_steps())
 
 

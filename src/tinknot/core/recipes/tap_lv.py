@@ -1,4 +1,5 @@
-"""A tap on a low-voltage main without stripping: piercing connectors, caps; or an earthing for work on a line."""
+"""A tap on a low-voltage main without stripping: piercing connectors, caps; or an earthing for work on a
+line."""
 
 from dataclasses import replace
 
@@ -37,7 +38,8 @@ class TapRecipe:
             if not found:
                 raise NoConnector.at(
                     "/connector",
-                    f"nothing in stock taps {tap.area_mm2:g} from {main.area_mm2:g} mm² on core {main.name}; order a {self.kind} connector for it",
+                    f"nothing in stock taps {tap.area_mm2:g} from {main.area_mm2:g} mm² on core {main.name};"
+                    f" order a {self.kind} connector for it",
                 )
             chosen.append(
                 min(found, key=lambda c: (c.price_each if c.price_each is not None else 1e9, c.od_mm, c.id))
@@ -75,9 +77,20 @@ class TapRecipe:
         pitch = r.number("tap.between_mm") + max(c.length_mm for c in connectors)
         first = -pitch * (len(connectors) - 1) / 2
         taps = [
-            Piercing(f"piercing-{main.name}", f"connector on core {main.name}", main.name, c, c.first_lot(job.today), first + n * pitch, main, tap, r, self.kind == "earthing")
+            Piercing(
+                f"piercing-{main.name}",
+                f"connector on core {main.name}",
+                main.name,
+                c,
+                c.first_lot(job.today),
+                first + n * pitch,
+                main,
+                tap,
+                r,
+                self.kind == "earthing",
+            )
             for n, ((main, tap), c) in enumerate(zip(self.pairs, connectors, strict=True))
-        ]  # fmt: skip
+        ]
         caps, choices = self._caps(taps)
         half = pitch * (len(connectors) - 1) / 2 + max(c.length_mm for c in connectors) / 2
         profile = Profile.of_stretches(
@@ -92,15 +105,33 @@ class TapRecipe:
             ]
         )
         found = Solution(
-            job.ends, tuple(connectors), 1, None, (), tuple(choices), (), None, profile, None, picks=(self._pick(connectors[0]),), crutch_mm=(-half, half)
-        )  # fmt: skip
+            job.ends,
+            tuple(connectors),
+            1,
+            None,
+            (),
+            tuple(choices),
+            (),
+            None,
+            profile,
+            None,
+            picks=(self._pick(connectors[0]),),
+            crutch_mm=(-half, half),
+        )
         if not all(c.picked for c in choices):
             return found
         names = tuple(t.core for t in taps)
         procedure = TapProcedure(
-            "procedure", "gates and proofs", r, names, job.joint.rated_voltage_v, joined=tuple(f"join.{n}" for n in names),
-            core_proofs=tuple(c.last for c in caps), hazardous="hazardous" in job.joint.duties, earthing=self.kind == "earthing",
-        )  # fmt: skip
+            "procedure",
+            "gates and proofs",
+            r,
+            names,
+            job.joint.rated_voltage_v,
+            joined=tuple(f"join.{n}" for n in names),
+            core_proofs=tuple(c.last for c in caps),
+            hazardous="hazardous" in job.joint.duties,
+            earthing=self.kind == "earthing",
+        )
         ends: tuple[Layer, ...] = (
             () if self.kind == "earthing" else (TapEnd("preparation-B", "tap prepared", job.b, r),)
         )
@@ -119,9 +150,14 @@ class TapRecipe:
             names = tuple(t.core for t in group)
             long = r.number("tap.cap_mm")
             window = Window(
-                greatest, least, ((0.0, least), (long, least)), properties=job.properties, voltage_v=job.joint.rated_voltage_v,
-                pieces=len(group), squareness_mm=0.0,
-            )  # fmt: skip
+                greatest,
+                least,
+                ((0.0, least), (long, least)),
+                properties=job.properties,
+                voltage_v=job.joint.rated_voltage_v,
+                pieces=len(group),
+                squareness_mm=0.0,
+            )
             title = (
                 f"end cap on core {names[0]}" if len(names) == 1 else f"end caps on cores {', '.join(names)}"
             )
@@ -137,10 +173,18 @@ class TapRecipe:
                 part, edge = choice.picked.candidate.id, t.centre_mm - t.connector.length_mm / 2
                 caps.append(
                     EndCap(
-                        f"end-cap-{t.core}", f"end cap on core {t.core}", (edge - long, edge), r, part=job.sleeves[part], lot=job.lots[part],
-                        cut_length_mm=choice.picked.cut_length_mm, properties=job.properties, core=t.core, pieces=len(group),
+                        f"end-cap-{t.core}",
+                        f"end cap on core {t.core}",
+                        (edge - long, edge),
+                        r,
+                        part=job.sleeves[part],
+                        lot=job.lots[part],
+                        cut_length_mm=choice.picked.cut_length_mm,
+                        properties=job.properties,
+                        core=t.core,
+                        pieces=len(group),
                     )
-                )  # fmt: skip
+                )
         return caps, choices
 
     def _pick(self, picked: StockConnector) -> Pick:

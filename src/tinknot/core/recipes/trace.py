@@ -67,11 +67,15 @@ class TraceRecipe:
         joint.check()
         sheet = joint.sheet
         if sheet is None:
-            raise InputError.at("/sheet", "no kit is chosen yet: a heat-trace connection takes its figures from a kit's sheet")  # fmt: skip
+            raise InputError.at(
+                "/sheet", "no kit is chosen yet: a heat-trace connection takes its figures from a kit's sheet"
+            )
         if words := sheet.why_not(joint):
             raise InputError.at("/sheet", f"{sheet.name} does not serve this: {'; '.join(words)}")
         if not at_most(joint.rated_voltage_v, rules.number("voltage.ceiling_v")):
-            raise InputError.at("/rated_voltage_v", f"is above {rules.number('voltage.ceiling_v'):g} V: beyond this tool")  # fmt: skip
+            raise InputError.at(
+                "/rated_voltage_v", f"is above {rules.number('voltage.ceiling_v'):g} V: beyond this tool"
+            )
         if found := doubts(sheet, rules):
             raise InputError.at("/sheet", f"{sheet.name} does not add up: {found[0].message}")
         assert sheet.leaflet is not None
@@ -95,7 +99,7 @@ class TraceRecipe:
         half = overlap_mm([self.opened[e] for e in self.ends[:2]]) / 2 if self.joined else -APART_MM / 2
         return {e: Axis(half, -1) if e == "A" else Axis(-half, 1) for e in self.ends}
 
-    # --- the cable before anything is put on it ---------------------------------------------------------------
+    # --- the cable before anything is put on it -------------------------------------------------------------
 
     def inner(self) -> Profile:
         """Flat stretches from tail to tail; what leaves toward B of a tee are two cables side by side."""
@@ -126,15 +130,18 @@ class TraceRecipe:
         pieces = [(*axis.span(far, near), beside + w, t) for far, near, w, t in backs if far - near > 1e-9]
         return pieces if axis.side < 0 else pieces[::-1]
 
-    # --- the stack --------------------------------------------------------------------------------------------
+    # --- the stack ------------------------------------------------------------------------------------------
 
     def solve(self) -> TraceSolution:
         """The stack, layer by layer in the sheet's order; every tube against its window."""
         layers_of = self.leaflet.layers_for(self.cable.construction)
         last_work = max(
             (i for i, x in enumerate(layers_of) if x.kind in ("crimp", "terminals")),
-            default=max((i for i, x in enumerate(layers_of) if x.kind in ("strip-core", "bus-stagger", *BRAIDS)), default=-1),
-        )  # fmt: skip
+            default=max(
+                (i for i, x in enumerate(layers_of) if x.kind in ("strip-core", "bus-stagger", *BRAIDS)),
+                default=-1,
+            ),
+        )
         self.after: dict[str, tuple[str, ...]] = {}
         self.layers: list[Layer] = []
         self.choices: list[Choice] = []
@@ -145,7 +152,9 @@ class TraceRecipe:
         self.outside = inner = self.inner()
         self.parks = [x.id for i, x in enumerate(layers_of) if self._must_park(x, i, layers_of)]
         for end in self.ends:
-            square = SquareEnd(f"square-{end}", f"end {end} cut square", end, self.rules, focus_mm=self._focus(end))  # fmt: skip
+            square = SquareEnd(
+                f"square-{end}", f"end {end} cut square", end, self.rules, focus_mm=self._focus(end)
+            )
             self._take((end,), square)
         joins: tuple[str, ...] = ()
         for i, x in enumerate(layers_of):
@@ -162,15 +171,28 @@ class TraceRecipe:
             closed = ("before-closing", *cured)
         kit = self._kit()
         procedure = self._procedure(joins, closed)
-        warnings = [] if kit or not self.joint.stock.kits else [f"No kit of the sheet {self.sheet.name} is in stock."]  # fmt: skip
+        warnings = (
+            []
+            if kit or not self.joint.stock.kits
+            else [f"No kit of the sheet {self.sheet.name} is in stock."]
+        )
         if self.sheet.state == "draft":
             warnings.append(f"{self.sheet.name} is a draft: nobody has checked it yet.")
         if self.leaflet.companion:
             warnings.append(f"A companion kit is needed: {self.leaflet.companion}")
         return TraceSolution(
-            (procedure, self._box(kit), *self.layers), tuple(self.choices), self.opened, self.axes, inner, self.outside, parking, tuple(self.refused), kit,
-            frozenset(self.from_kit), tuple(warnings),
-        )  # fmt: skip
+            (procedure, self._box(kit), *self.layers),
+            tuple(self.choices),
+            self.opened,
+            self.axes,
+            inner,
+            self.outside,
+            parking,
+            tuple(self.refused),
+            kit,
+            frozenset(self.from_kit),
+            tuple(warnings),
+        )
 
     def _places(self, x: LeafletLayer) -> list[tuple[str, ...]]:
         once = x.kind == "crimp" or (self.crimped and x.kind in ("step", "tape", "sealant"))
@@ -179,7 +201,8 @@ class TraceRecipe:
         return [(e,) for e in self.ends if x.at in (None, e)]
 
     def _must_park(self, x: LeafletLayer, i: int, layers: list[LeafletLayer]) -> bool:
-        """A closed part goes on before its end is joined or landed, when it closes after that or stays there."""
+        """A closed part goes on before its end is joined or landed, when it closes after that or stays
+        there."""
         mine = self._ends_of(x)
         later = any(y.kind in ("crimp", "terminals") and mine & self._ends_of(y) for y in layers[:i])
         return x.kind == "grommet" or (x.kind in ("tube", "boot") and later)
@@ -200,13 +223,33 @@ class TraceRecipe:
 
     def _cut(self, end: str, layer: str) -> None:
         """The cut of a layer, where the leaflet has one."""
-        cut: LeafletCut | None = next((c for c in self.leaflet.cuts_for(self.cable.construction, end) if c.layer == layer), None)  # fmt: skip
+        cut: LeafletCut | None = next(
+            (c for c in self.leaflet.cuts_for(self.cable.construction, end) if c.layer == layer), None
+        )
         if cut is None:
             return
         o = self.opened[end]
-        removed = {"outer-jacket": o.jacket_mm, "braid": o.jacket_mm - o.braid_mm, "inner-jacket": o.inner_mm, "bus-1": o.bus_mm[0], "bus-2": o.bus_mm[1]}.get(layer, o.core_mm)  # fmt: skip
+        removed = {
+            "outer-jacket": o.jacket_mm,
+            "braid": o.jacket_mm - o.braid_mm,
+            "inner-jacket": o.inner_mm,
+            "bus-1": o.bus_mm[0],
+            "bus-2": o.bus_mm[1],
+        }.get(layer, o.core_mm)
         said = layer.replace("-", " ")
-        self._take((end,), FlatCut(f"cut-{layer}-{end}", f"{said} cut, end {end}", end, self.rules, cut, removed, after=self._need((end,)), focus_mm=self._focus(end)))  # fmt: skip
+        self._take(
+            (end,),
+            FlatCut(
+                f"cut-{layer}-{end}",
+                f"{said} cut, end {end}",
+                end,
+                self.rules,
+                cut,
+                removed,
+                after=self._need((end,)),
+                focus_mm=self._focus(end),
+            ),
+        )
 
     def _said(self, x: LeafletLayer, otherwise: str = "") -> str:
         part = self.leaflet.part(x.part)
@@ -219,7 +262,19 @@ class TraceRecipe:
         title = x.title or self._said(x, x.kind.replace("-", " "))
         if x.kind in BRAIDS:
             self._cut(end, "outer-jacket")
-            self._take((end,), Braid(layer_id, title, end, r, x, self._said(x), after=self._need((end,)), focus_mm=self._focus(end)))  # fmt: skip
+            self._take(
+                (end,),
+                Braid(
+                    layer_id,
+                    title,
+                    end,
+                    r,
+                    x,
+                    self._said(x),
+                    after=self._need((end,)),
+                    focus_mm=self._focus(end),
+                ),
+            )
             self._cut(end, "braid")
             self._cut(end, "inner-jacket")
             return
@@ -242,7 +297,18 @@ class TraceRecipe:
                 made = BusStagger(layer_id, title, end, r, x, self._said(x, "tape"), **where)
             case "grommet":
                 self._moulded_fits(x)
-                made = Grommet(layer_id, title, end, r, x, x.part or "", self._said(x, "grommet"), self.joint.mounting.entry, after=("measured",), focus_mm=self._focus(end))  # fmt: skip
+                made = Grommet(
+                    layer_id,
+                    title,
+                    end,
+                    r,
+                    x,
+                    x.part or "",
+                    self._said(x, "grommet"),
+                    self.joint.mounting.entry,
+                    after=("measured",),
+                    focus_mm=self._focus(end),
+                )
                 self.layers.append(made)
                 self.after[end] = (*self._need((end,)), made.last)
                 self.layers = [
@@ -332,17 +398,27 @@ class TraceRecipe:
     def _parked_hold(self) -> tuple[str, ...]:
         return ("parked",) if self.parks else ()
 
-    def _span(self, x: LeafletLayer, ends: tuple[str, ...], length: float | None = None) -> tuple[float, float]:  # fmt: skip
+    def _span(
+        self, x: LeafletLayer, ends: tuple[str, ...], length: float | None = None
+    ) -> tuple[float, float]:
         """What a layer covers, mm on the axis."""
         first = ends[0]
         if x.at == "joint" and len(ends) > 1:
             spans = [self.axes[e].x(back_mm(x, self.opened[e])) for e in ends[:2]]
             return min(spans), max(spans)
         part = self.leaflet.part(x.part)
-        long = length if length is not None else (part.length.value_mm if part and part.length and part.length.given else back_mm(x, self.opened[first]))  # fmt: skip
+        long = (
+            length
+            if length is not None
+            else (
+                part.length.value_mm
+                if part and part.length and part.length.given
+                else back_mm(x, self.opened[first])
+            )
+        )
         return self.axes[first].span(back_mm(x, self.opened[first]), front_mm(x, self.opened[first], long))
 
-    # --- parts against the cable ------------------------------------------------------------------------------
+    # --- parts against the cable ----------------------------------------------------------------------------
 
     def _moulded_fits(self, x: LeafletLayer) -> None:
         """A boot's, cap's or grommet's opening against this jacket."""
@@ -352,9 +428,13 @@ class TraceRecipe:
         for key, value in (("width", jacket.width_mm), ("thickness", jacket.thickness_mm)):
             low, high = getattr(p, f"{key}_least_mm"), getattr(p, f"{key}_most_mm")
             if low is not None and not at_least(value, low):
-                self.refused.append(f"{self._said(x)}: takes a {key} from {low:g} mm, the jacket has {value:g}")  # fmt: skip
+                self.refused.append(
+                    f"{self._said(x)}: takes a {key} from {low:g} mm, the jacket has {value:g}"
+                )
             if high is not None and not at_most(value, high):
-                self.refused.append(f"{self._said(x)}: takes a {key} up to {high:g} mm, the jacket has {value:g}")  # fmt: skip
+                self.refused.append(
+                    f"{self._said(x)}: takes a {key} up to {high:g} mm, the jacket has {value:g}"
+                )
 
     def _tube(self, x: LeafletLayer, ends: tuple[str, ...], layer_id: str, title: str) -> None:
         part = self.leaflet.part(x.part)
@@ -366,15 +446,32 @@ class TraceRecipe:
             parked = "a" if both else ("b" if ends[0] == "B" else "a")
         under = self.outside
         tube = TraceTube(
-            layer_id, title, span, self.rules, after=self._need(ends), leaf=x,
-            end="" if both else ends[0], parked=parked, park_order=self.parks.index(x.id) + 1 if x.id in self.parks else 1,
+            layer_id,
+            title,
+            span,
+            self.rules,
+            after=self._need(ends),
+            leaf=x,
+            end="" if both else ends[0],
+            parked=parked,
+            park_order=self.parks.index(x.id) + 1 if x.id in self.parks else 1,
             legs=both and self.sheet.recipe == "trace-tee",
-        )  # fmt: skip
+        )
         axis = None if both else self.axes[ends[0]]
         choice, found = self.tubes.fitted(tube, part, under, axis, cools=self._outermost(x, ends))
         self.choices.append(choice)
         if found is None:
-            self._take(ends, PlainWork(layer_id, title, ends[0], self.rules, x.model_copy(update={"title": title}), after=self._need(ends)))  # fmt: skip
+            self._take(
+                ends,
+                PlainWork(
+                    layer_id,
+                    title,
+                    ends[0],
+                    self.rules,
+                    x.model_copy(update={"title": title}),
+                    after=self._need(ends),
+                ),
+            )
             return
         if found.from_kit:
             self.from_kit.add(layer_id)
@@ -387,7 +484,7 @@ class TraceRecipe:
         later = layers[layers.index(x) + 1 :]
         return not any(y.kind == "tube" and (y.at in (None, "joint") or y.at in ends) for y in later)
 
-    # --- the rest ---------------------------------------------------------------------------------------------
+    # --- the rest -------------------------------------------------------------------------------------------
 
     def _park(self) -> Parking | None:
         threads = [t for x in self.layers for t in x.threads()]
@@ -396,9 +493,12 @@ class TraceRecipe:
         free_b = self.side("B").free_mm if len(self.ends) > 1 else 0.0
         r = self.rules
         return park(
-            [ParkItem(t.layer, t.length_mm, t.side, t.order) for t in threads], self.joint.ends.A.free_mm, free_b,
-            between_mm=r.number("park.between_mm"), keep_away_mm=r.number("park.keep_away_crimp_mm"),
-        )  # fmt: skip
+            [ParkItem(t.layer, t.length_mm, t.side, t.order) for t in threads],
+            self.joint.ends.A.free_mm,
+            free_b,
+            between_mm=r.number("park.between_mm"),
+            keep_away_mm=r.number("park.keep_away_crimp_mm"),
+        )
 
     def _kit(self) -> StockKit | None:
         """The box to take: of this sheet, in stock and in date."""
@@ -410,12 +510,18 @@ class TraceRecipe:
         )
 
     def _box(self, kit: StockKit | None) -> Kit:
-        packing = ", ".join(f"{p.count} × {p.name or p.what} ({p.id})" for p in self.leaflet.parts if p.supplied)  # fmt: skip
+        packing = ", ".join(
+            f"{p.count} × {p.name or p.what} ({p.id})" for p in self.leaflet.parts if p.supplied
+        )
         none = 0.0 if self.joint.stock.kits else None
         return Kit(
-            "kit", kit.said if kit else self.sheet.name, kit.id if kit else "", kit.first_lot(self.today) if kit else "", kit.free(self.today) if kit else none,
+            "kit",
+            kit.said if kit else self.sheet.name,
+            kit.id if kit else "",
+            kit.first_lot(self.today) if kit else "",
+            kit.free(self.today) if kit else none,
             packing or "The parts of the leaflet.",
-        )  # fmt: skip
+        )
 
     def test_v(self) -> float:
         """Test voltage, V DC: what the rule book asks for as far as the cable's data allow."""
@@ -423,15 +529,28 @@ class TraceRecipe:
         most = min(known) if known else self.rules.number("trace.test_least_v")
         volts = min(self.rules.number("trace.test_v"), most)
         if volts < self.rules.number("trace.test_least_v"):
-            raise InputError.at("/cable/test_most_v", f"is under the least test voltage of {self.rules.number('trace.test_least_v'):g} V")  # fmt: skip
+            raise InputError.at(
+                "/cable/test_most_v",
+                f"is under the least test voltage of {self.rules.number('trace.test_least_v'):g} V",
+            )
         return volts
 
-    def _procedure(self, joins: tuple[str, ...], closed: tuple[str, ...]) -> TraceProcedure:  # fmt: skip
+    def _procedure(self, joins: tuple[str, ...], closed: tuple[str, ...]) -> TraceProcedure:
         clear = tuple(s.id for x in self.layers for s in x.steps() if s.id.startswith("clear."))
         parked = tuple(s.id for x in self.layers for s in x.steps() if s.kind == "park")
         return TraceProcedure(
-            "procedure", "gates and proofs", self.rules, ("bus-1", "bus-2"), self.joint.rated_voltage_v, parked=parked, joined=joins, core_proofs=clear,
-            outer_done=closed, hazardous="hazardous" in self.joint.duties,
-            mounted_first=self.leaflet.mounted_first and not self.joint.mounting.mounted, test_v=self.test_v(),
-            live=self.sheet.recipe in ("trace-power", "trace-power-end"), through=("bus-1", "bus-2", "braid") if self.joined else (),
-        )  # fmt: skip
+            "procedure",
+            "gates and proofs",
+            self.rules,
+            ("bus-1", "bus-2"),
+            self.joint.rated_voltage_v,
+            parked=parked,
+            joined=joins,
+            core_proofs=clear,
+            outer_done=closed,
+            hazardous="hazardous" in self.joint.duties,
+            mounted_first=self.leaflet.mounted_first and not self.joint.mounting.mounted,
+            test_v=self.test_v(),
+            live=self.sheet.recipe in ("trace-power", "trace-power-end"),
+            through=("bus-1", "bus-2", "braid") if self.joined else (),
+        )

@@ -40,10 +40,17 @@ def as_sleeve(part: LeafletPart) -> StockSleeve:
     assert part.opens is not None
     assert part.closes is not None
     return StockSleeve(
-        id=part.id, name=part.name or f"tube {part.id}", expanded_id_mm=part.opens.value_mm, recovered_id_mm=part.closes.value_mm,
-        recovered_wall_mm=part.wall_mm or 1.0, longitudinal_change_pct=part.longitudinal_change_pct, lined=part.lined, stiff=part.stiff,
-        shrink_c=part.shrink_c, scorch_c=part.scorch_c,
-    )  # fmt: skip
+        id=part.id,
+        name=part.name or f"tube {part.id}",
+        expanded_id_mm=part.opens.value_mm,
+        recovered_id_mm=part.closes.value_mm,
+        recovered_wall_mm=part.wall_mm or 1.0,
+        longitudinal_change_pct=part.longitudinal_change_pct,
+        lined=part.lined,
+        stiff=part.stiff,
+        shrink_c=part.shrink_c,
+        scorch_c=part.scorch_c,
+    )
 
 
 class Tubes:
@@ -56,8 +63,8 @@ class Tubes:
     def fitted(
         self, tube: TraceTube, part: LeafletPart, under: Profile, axis: Axis | None, cools: bool
     ) -> tuple[Choice, TraceTube | None]:
-        """The choice for a tube over `under`, and the tube with its part; None when nothing fits. `axis` is the
-        end it sits on, None over both sides of a splice; `cools`: the work waits until it has."""
+        """The choice for a tube over `under`, and the tube with its part; None when nothing fits. `axis`
+        is the end it sits on, None over both sides of a splice; `cools`: the work waits until it has."""
         wanted = self.joint.choice.get(part.id)
         kit = as_sleeve(part) if part.supplied and wanted is None else None
         window = self._window(replace(tube, part=kit) if kit else tube, under, axis)
@@ -73,7 +80,9 @@ class Tubes:
         return choice, replace(found, cool_min=self._cool(found.apply(under), tube.span_mm) if cools else 0.0)
 
     def _from_kit(self, tube: TraceTube, kit: StockSleeve, window: Window) -> Choice:
-        own = Catalogue([Candidate(kit.id, kit.tube("/leaflet/parts"), kit.lined, stock_length_mm=1e6)], self.margins)  # fmt: skip
+        own = Catalogue(
+            [Candidate(kit.id, kit.tube("/leaflet/parts"), kit.lined, stock_length_mm=1e6)], self.margins
+        )
         ranked = tuple(replace(r, waste_mm=0.0) for r in own.ranked(window))
         return Choice(tube.id, tube.title, window, ranked, own, ranked[0] if ranked else None)
 
@@ -105,7 +114,11 @@ class Tubes:
     def _cool(self, on: Profile, span: tuple[float, float]) -> float:
         r = self.rules
         minutes = cool_min(
-            max(s.girth_od_mm for s in on.between(*span).stations), 2 * self.joint.cable.bus_area_mm2, from_c=r.number("cool.start_c"),
-            to_c=r.number("cool.touch_c"), ambient_c=self.joint.ambient_c, loss_w_m2k=r.number("cool.loss_w_m2k"),
-        )  # fmt: skip
+            max(s.girth_od_mm for s in on.between(*span).stations),
+            2 * self.joint.cable.bus_area_mm2,
+            from_c=r.number("cool.start_c"),
+            to_c=r.number("cool.touch_c"),
+            ambient_c=self.joint.ambient_c,
+            loss_w_m2k=r.number("cool.loss_w_m2k"),
+        )
         return min(minutes, LONGEST_COOL_MIN)

@@ -1,4 +1,5 @@
-"""What does not add up in a kit sheet, said at once while it is typed. A sheet with a doubt is not checked."""
+"""What does not add up in a kit sheet, said at once while it is typed. A sheet with a doubt is not
+checked."""
 
 from tinknot.core.errors import InputError
 from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet

@@ -15,8 +15,8 @@ def agrees(figure: Figure) -> bool:
     """Whether mm and inch are one the rounding of the other: mm to its last printed figure, inches to the
     fraction printed (never coarser than 1/8), or the trade's 25 mm for an inch.
 
-    >>> agrees(Figure(mm=90, inch='3 1/2"')), agrees(Figure(mm=100, inch='4"')), agrees(Figure(mm=10, inch='1/2"'))
-    (True, True, False)
+    >>> [agrees(Figure(mm=mm, inch=inch)) for mm, inch in ((90, '3 1/2"'), (100, '4"'), (10, '1/2"'))]
+    [True, True, False]
     """
     inch = figure.inch_mm
     if figure.mm is None or inch is None:
@@ -46,7 +46,12 @@ def figures_agree(leaflet: Leaflet) -> Iterator[Doubt]:
             continue
         if not ok:
             inch = figure.inch_mm or 0.0
-            yield Doubt(path=path, message=f"{figure.mm:g} mm and {figure.inch} are not the same: {figure.inch} is {inch:.1f} mm")  # fmt: skip
+            yield Doubt(
+                path=path,
+                message=(
+                    f"{figure.mm:g} mm and {figure.inch} are not the same: {figure.inch} is {inch:.1f} mm"
+                ),
+            )
 
 
 def _all_figures(leaflet: Leaflet) -> Iterator[tuple[str, Figure]]:

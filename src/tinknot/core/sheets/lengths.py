@@ -19,12 +19,22 @@ def cuts_nest(sheet: KitSheet, construction: str) -> Iterator[Doubt]:
         o = laid_open(leaflet, construction, end)
         mine = {c.layer: i for i, c in enumerate(leaflet.cuts) if c in leaflet.cuts_for(construction, end)}
         said = {"overlay" if construction == "zone" else "matrix": o.core_mm}
-        at: dict[str, float] = {"outer-jacket": o.jacket_mm, "braid": o.braid_mm, "inner-jacket": o.inner_mm, **said, "bus-1": o.bus_mm[0], "bus-2": o.bus_mm[1]}  # fmt: skip
+        at: dict[str, float] = {
+            "outer-jacket": o.jacket_mm,
+            "braid": o.braid_mm,
+            "inner-jacket": o.inner_mm,
+            **said,
+            "bus-1": o.bus_mm[0],
+            "bus-2": o.bus_mm[1],
+        }
         for layer, i in mine.items():
             if not leaflet.cuts[i].length.given:
                 yield Doubt(path=f"/leaflet/cuts/{i}/length", message="is missing")
             elif at.get(layer, 0.0) < -1e-9:
-                yield Doubt(path=f"/leaflet/cuts/{i}/length", message=f"ends {-at[layer]:g} mm past the cable's end: the lengths do not add up")  # fmt: skip
+                yield Doubt(
+                    path=f"/leaflet/cuts/{i}/length",
+                    message=f"ends {-at[layer]:g} mm past the cable's end: the lengths do not add up",
+                )
         if "outer-jacket" not in mine:
             yield Doubt(
                 path="/leaflet/cuts",
@@ -36,13 +46,22 @@ def cuts_nest(sheet: KitSheet, construction: str) -> Iterator[Doubt]:
             if under in mine and at[under] > at[over] + 1e-9:
                 yield Doubt(
                     path=f"/leaflet/cuts/{mine[under]}/length",
-                    message=f"end {end}: the {under} would be cut {at[under] - at[over]:g} mm past the {over} cut, where the {over} still lies on it",
+                    message=(
+                        f"end {end}: the {under} would be cut {at[under] - at[over]:g} mm past the {over}"
+                        f" cut, where the {over} still lies on it"
+                    ),
                 )
         if "braid" in mine and at["braid"] > at["outer-jacket"] + 1e-9:
-            yield Doubt(path=f"/leaflet/cuts/{mine['braid']}/length", message=f"end {end}: the braid would be cut under the jacket")  # fmt: skip
+            yield Doubt(
+                path=f"/leaflet/cuts/{mine['braid']}/length",
+                message=f"end {end}: the braid would be cut under the jacket",
+            )
         for bus in ("bus-1", "bus-2"):
             if bus in mine and at[bus] >= o.core_mm > 0:
-                yield Doubt(path=f"/leaflet/cuts/{mine[bus]}/length", message=f"end {end}: nothing of the bus wire would be left bare")  # fmt: skip
+                yield Doubt(
+                    path=f"/leaflet/cuts/{mine[bus]}/length",
+                    message=f"end {end}: nothing of the bus wire would be left bare",
+                )
 
 
 def tubes_reach(sheet: KitSheet, construction: str, rules: RuleBook) -> Iterator[Doubt]:
@@ -56,7 +75,10 @@ def tubes_reach(sheet: KitSheet, construction: str, rules: RuleBook) -> Iterator
             if abs(first - second) > 1e-9:
                 yield Doubt(
                     path="/leaflet/cuts",
-                    message=f"bus wires 1 lose {first:g} mm on A and {other} together, bus wires 2 {second:g}: they cannot both meet",
+                    message=(
+                        f"bus wires 1 lose {first:g} mm on A and {other} together, bus wires 2 {second:g}:"
+                        " they cannot both meet"
+                    ),
                 )
     yield from _caps_reach(leaflet, construction, opened)
     inner: dict[str, float] = dict.fromkeys(names, 0.0)  # how far past the end the tubes before reach
@@ -73,7 +95,13 @@ def tubes_reach(sheet: KitSheet, construction: str, rules: RuleBook) -> Iterator
         if x.at == "joint":
             span = covered_mm(x, [opened[e] for e in names[:2]])
             if not at_least(length, span):
-                yield Doubt(path=path, message=f"the tube is {length:g} mm long shrunk, what it must cover is {span:g}: the lengths do not add up")  # fmt: skip
+                yield Doubt(
+                    path=path,
+                    message=(
+                        f"the tube is {length:g} mm long shrunk, what it must cover is {span:g}: the lengths"
+                        " do not add up"
+                    ),
+                )
             continue
         for end in names if x.at is None else (x.at,):
             if end not in opened:
@@ -85,14 +113,17 @@ def tubes_reach(sheet: KitSheet, construction: str, rules: RuleBook) -> Iterator
                     beyond = "the seal inside it" if inner[end] else "the cable's end"
                     yield Doubt(
                         path=path,
-                        message=f"too short to be pinched: shrunk it ends {past - inner[end]:g} mm past {beyond}, {rules.number('trace.pinch_mm'):g} are needed",
+                        message=(
+                            f"too short to be pinched: shrunk it ends {past - inner[end]:g} mm past {beyond},"
+                            f" {rules.number('trace.pinch_mm'):g} are needed"
+                        ),
                     )
                 inner[end] = max(inner[end], past, 0.0)
 
 
 def _caps_reach(leaflet: Leaflet, construction: str, opened: dict[str, LaidOpen]) -> Iterator[Doubt]:
-    """A cap's floor meets the end of the cable, so its mouth lies its own depth behind it: on the jacket, as far as the
-    leaflet says, or it closes nothing."""
+    """A cap's floor meets the end of the cable, so its mouth lies its own depth behind it: on the jacket,
+    as far as the leaflet says, or it closes nothing."""
     layers = leaflet.layers_for(construction)
     for i, x in enumerate(leaflet.layers):
         part = leaflet.part(x.part)
@@ -110,7 +141,10 @@ def _caps_reach(leaflet: Leaflet, construction: str, opened: dict[str, LaidOpen]
                 goal = f"{onto:g} mm onto the jacket" if onto else "the jacket"
                 yield Doubt(
                     path=f"/leaflet/layers/{i}/reach",
-                    message=f"the cap is {deep:g} mm deep and {stands:g} mm of the end stand before the jacket: it cannot reach {goal}",
+                    message=(
+                        f"the cap is {deep:g} mm deep and {stands:g} mm of the end stand before the jacket:"
+                        f" it cannot reach {goal}"
+                    ),
                 )
 
 

@@ -72,7 +72,10 @@ def nothing_missing(sheet: KitSheet, construction: str) -> Iterator[Doubt]:
     wrong = "matrix" if construction == "zone" else "overlay"
     for i, c in enumerate(leaflet.cuts):
         if c.layer == wrong and (not c.constructions or construction in c.constructions):
-            yield doubt(f"{construction} cable has no {wrong}: say for which cable this cut is", f"/leaflet/cuts/{i}/layer")  # fmt: skip
+            yield doubt(
+                f"{construction} cable has no {wrong}: say for which cable this cut is",
+                f"/leaflet/cuts/{i}/layer",
+            )
 
 
 def _dead(recipe: str, end: str) -> bool:

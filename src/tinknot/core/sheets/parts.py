@@ -7,10 +7,19 @@ from tinknot.core.joint.leaflet import Leaflet
 from tinknot.core.sheets.doubt import Doubt
 
 _PARTS = {
-    "tube": ("tube",), "boot": ("boot",), "cap": ("cap",), "sealant": ("sealant",), "tape": ("tape",), "crimp": ("crimp",),
-    "terminals": ("terminals", "box"), "grommet": ("grommet",), "box": ("box",), "braid-pigtail": ("sleeve",), "braid-fold": ("tape",),
+    "tube": ("tube",),
+    "boot": ("boot",),
+    "cap": ("cap",),
+    "sealant": ("sealant",),
+    "tape": ("tape",),
+    "crimp": ("crimp",),
+    "terminals": ("terminals", "box"),
+    "grommet": ("grommet",),
+    "box": ("box",),
+    "braid-pigtail": ("sleeve",),
+    "braid-fold": ("tape",),
     "bus-stagger": ("tape",),
-}  # fmt: skip  # what kinds of part a layer takes
+}  # what kinds of part a layer takes
 NEEDS_PART = ("tube", "boot", "cap", "sealant", "crimp", "grommet")
 
 
@@ -27,19 +36,32 @@ def parts_agree(leaflet: Leaflet) -> Iterator[Doubt]:
                 figure = getattr(p, key)
                 if figure is None or not figure.given:
                     yield Doubt(path=f"{here}/{key}", message=f"is missing on tube {p.id}")
-            if p.opens and p.closes and p.opens.given and p.closes.given and p.opens.value_mm <= p.closes.value_mm:  # fmt: skip
+            if (
+                p.opens
+                and p.closes
+                and p.opens.given
+                and p.closes.given
+                and p.opens.value_mm <= p.closes.value_mm
+            ):
                 yield Doubt(path=f"{here}/closes", message="must be less than what it opens to")
-        for low, high in (("width_least_mm", "width_most_mm"), ("thickness_least_mm", "thickness_most_mm"), ("area_least_mm2", "area_most_mm2")):  # fmt: skip
+        for low, high in (
+            ("width_least_mm", "width_most_mm"),
+            ("thickness_least_mm", "thickness_most_mm"),
+            ("area_least_mm2", "area_most_mm2"),
+        ):
             least, most = getattr(p, low), getattr(p, high)
             if least is not None and most is not None and least > most:
                 yield Doubt(path=f"{here}/{high}", message="must not be under the least")
         used = sum(1 for x in leaflet.layers if x.part == p.id)
         if not used and p.what not in ("other", "box"):
-            yield Doubt(path=here, message=f"part {p.id}, {p.name or p.what}, is in the list but no layer uses it")  # fmt: skip
+            yield Doubt(
+                path=here, message=f"part {p.id}, {p.name or p.what}, is in the list but no layer uses it"
+            )
 
 
 def layers_agree(sheet: KitSheet) -> Iterator[Doubt]:
-    """Every layer with the part, place and torque it needs, no part used more often than it lies in the box."""
+    """Every layer with the part, place and torque it needs, no part used more often than it lies in the
+    box."""
     leaflet, ends = sheet.leaflet, TRACE_ENDS[sheet.recipe]
     assert leaflet is not None
     seen: set[str] = set()
@@ -47,7 +69,9 @@ def layers_agree(sheet: KitSheet) -> Iterator[Doubt]:
     for i, x in enumerate(leaflet.layers):
         here = f"/leaflet/layers/{i}"
         if x.id in seen:
-            yield Doubt(path=f"{here}/id", message=f"layer {x.id} stands twice; every layer needs its own name")  # fmt: skip
+            yield Doubt(
+                path=f"{here}/id", message=f"layer {x.id} stands twice; every layer needs its own name"
+            )
         seen.add(x.id)
         if x.at not in (None, "joint", *ends):
             yield Doubt(path=f"{here}/at", message=f"this kit has no end {x.at}")
@@ -63,7 +87,10 @@ def layers_agree(sheet: KitSheet) -> Iterator[Doubt]:
         if part is not None:
             count[part.id] = count.get(part.id, 0) + (len(ends) if x.at is None else 1)
         if x.kind in ("terminals", "box") and (x.torque_least_nm is None or x.torque_most_nm is None):
-            yield Doubt(path=f"{here}/torque_least_nm", message=f"{x.title or x.kind} without a torque: the screws need a window, least and most")  # fmt: skip
+            yield Doubt(
+                path=f"{here}/torque_least_nm",
+                message=f"{x.title or x.kind} without a torque: the screws need a window, least and most",
+            )
         if x.torque_least_nm and x.torque_most_nm and x.torque_least_nm > x.torque_most_nm:
             yield Doubt(path=f"{here}/torque_most_nm", message="must not be under the least torque")
         if x.kind == "tube" and (x.reach is None or not x.reach.given) and x.datum == "outer-jacket-cut":
@@ -72,4 +99,7 @@ def layers_agree(sheet: KitSheet) -> Iterator[Doubt]:
             yield Doubt(path=f"{here}/title", message="is missing: what is to be done")
     for i, p in enumerate(leaflet.parts):
         if p.what in ("tube", "boot", "cap", "grommet") and count.get(p.id, 0) > p.count:
-            yield Doubt(path=f"/leaflet/parts/{i}/count", message=f"the layers use {count[p.id]} of {p.id}, the list has {p.count}")  # fmt: skip
+            yield Doubt(
+                path=f"/leaflet/parts/{i}/count",
+                message=f"the layers use {count[p.id]} of {p.id}, the list has {p.count}",
+            )

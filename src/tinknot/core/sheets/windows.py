@@ -17,7 +17,10 @@ def windows_serve(sheet: KitSheet, rules: RuleBook) -> Iterator[Doubt]:
     margins = Margins(rules.number("slide.pct"), rules.number("slide.min_mm"), rules.number("grip.pct"))
     served = (s.width_least_mm, s.width_most_mm, s.thickness_least_mm, s.thickness_most_mm)
     if any(v is None for v in served):
-        yield Doubt(path="/serves/width_least_mm", message="is not complete: say the widths and thicknesses of jacket the kit serves")  # fmt: skip
+        yield Doubt(
+            path="/serves/width_least_mm",
+            message="is not complete: say the widths and thicknesses of jacket the kit serves",
+        )
         return
     w_low, w_high, t_low, t_high = (float(v) for v in served if v is not None)
     for key, low, high in (("width_most_mm", w_low, w_high), ("thickness_most_mm", t_low, t_high)):
@@ -33,21 +36,48 @@ def windows_serve(sheet: KitSheet, rules: RuleBook) -> Iterator[Doubt]:
         if p.what == "tube" and on_jacket and p.opens and p.closes and p.opens.given and p.closes.given:
             legs = two if any(x.at == "joint" for x in layers) else 1.0
             passed = legs * w_high if p.stiff else _girth_od(legs * w_high, t_high)
-            need, allow = margins.needed_expanded_mm(passed), margins.allowed_recovered_mm(_girth_od(w_low, t_low))  # fmt: skip
+            need, allow = (
+                margins.needed_expanded_mm(passed),
+                margins.allowed_recovered_mm(_girth_od(w_low, t_low)),
+            )
             if not at_least(p.opens.value_mm, need):
-                yield Doubt(path=f"{here}/opens", message=f"cannot pass the widest cable served: {need:.1f} mm needed, {p.opens.value_mm:g} given")  # fmt: skip
+                yield Doubt(
+                    path=f"{here}/opens",
+                    message=(
+                        f"cannot pass the widest cable served: {need:.1f} mm needed, {p.opens.value_mm:g}"
+                        " given"
+                    ),
+                )
             if not at_most(p.closes.value_mm, allow):
-                yield Doubt(path=f"{here}/closes", message=f"cannot grip the smallest cable served: {allow:.1f} mm or less needed, {p.closes.value_mm:g} given")  # fmt: skip
+                yield Doubt(
+                    path=f"{here}/closes",
+                    message=(
+                        f"cannot grip the smallest cable served: {allow:.1f} mm or less needed,"
+                        f" {p.closes.value_mm:g} given"
+                    ),
+                )
         for key, low, high in (("width", w_low, w_high), ("thickness", t_low, t_high)):
             least, most = getattr(p, f"{key}_least_mm"), getattr(p, f"{key}_most_mm")
             if least is not None and not at_most(least, low):
-                yield Doubt(path=f"{here}/{key}_least_mm", message=f"takes cables from {least:g} mm {key}, the kit says it serves {low:g}")  # fmt: skip
+                yield Doubt(
+                    path=f"{here}/{key}_least_mm",
+                    message=f"takes cables from {least:g} mm {key}, the kit says it serves {low:g}",
+                )
             if most is not None and not at_least(most, high):
-                yield Doubt(path=f"{here}/{key}_most_mm", message=f"takes cables up to {most:g} mm {key}, the kit says it serves {high:g}")  # fmt: skip
-        for key, bus, over in (("area_least_mm2", s.bus_least_mm2, True), ("area_most_mm2", s.bus_most_mm2, False)):  # fmt: skip
+                yield Doubt(
+                    path=f"{here}/{key}_most_mm",
+                    message=f"takes cables up to {most:g} mm {key}, the kit says it serves {high:g}",
+                )
+        for key, bus, over in (
+            ("area_least_mm2", s.bus_least_mm2, True),
+            ("area_most_mm2", s.bus_most_mm2, False),
+        ):
             own = getattr(p, key)
             if own is not None and bus is not None and (own > bus if over else own < bus):
-                yield Doubt(path=f"{here}/{key}", message=f"does not take the bus wires of {bus:g} mm² the kit says it serves")  # fmt: skip
+                yield Doubt(
+                    path=f"{here}/{key}",
+                    message=f"does not take the bus wires of {bus:g} mm² the kit says it serves",
+                )
 
 
 def _girth_od(width: float, thickness: float) -> float:

@@ -30,7 +30,10 @@ def gate_fault(gate: GateOut, value: float | None, reason: str = "") -> str:
         return f"{gate.label}: {plain(value)} {gate.unit} is over the most of {plain(gate.most)}"
     if outside(gate, value) and not (gate.accept and reason.strip()):
         way = "do it again, plan again with it, or say why it may stay" if gate.accept else "do it again"
-        return f"{gate.label}: {plain(value)} {gate.unit} is outside {plain(gate.target or 0)} ± {plain(gate.tolerance or 0)}; {way}"
+        return (
+            f"{gate.label}: {plain(value)} {gate.unit} is outside {plain(gate.target or 0)} ±"
+            f" {plain(gate.tolerance or 0)}; {way}"
+        )
     return ""
 
 
@@ -73,8 +76,8 @@ CLOCK_TOLERANCE_S = 120.0  # two devices' clocks, each brought to the server's, 
 
 
 def misdated(event: Event) -> str:
-    """Why the time of an event cannot be true; empty when it can. Events from before format 2 were taken without
-    a look at their time and stay as they are."""
+    """Why the time of an event cannot be true; empty when it can. Events from before format 2 were taken
+    without a look at their time and stay as they are."""
     if event.format < 2:
         return ""
     if float(event.facts.get("ahead-s", "0")) > CLOCK_TOLERANCE_S:
@@ -104,7 +107,10 @@ def out_of_date(step: StepOut, event: Event) -> str:
     for kind in step.tools:
         until = event.facts.get(f"due:{kind}", "")
         if until and until < day:
-            return f"{event.tools[kind]} was due for calibration on {until}; take another {kind.replace('-', ' ')}"
+            return (
+                f"{event.tools[kind]} was due for calibration on {until}; take another"
+                f" {kind.replace('-', ' ')}"
+            )
     until = event.facts.get("lot-use-by", "")
     if until and until < day:
         return f"lot {event.lot} was good until {until}; take another"
@@ -115,11 +121,17 @@ def out_of_date(step: StepOut, event: Event) -> str:
 
 
 def refusal(
-    plan: Plan, step: StepOut, event: Event, *, counted: set[str], values: dict[str, float],
-    since: Mapping[str, datetime], workers: set[str],
-) -> tuple[str, bool]:  # fmt: skip
-    """Why `event` does not confirm `step`, empty when it does; and whether that lasts, so that confirming the same again
-    would be as vain: a reading, a person or a date, not a wait or a clock."""
+    plan: Plan,
+    step: StepOut,
+    event: Event,
+    *,
+    counted: set[str],
+    values: dict[str, float],
+    since: Mapping[str, datetime],
+    workers: set[str],
+) -> tuple[str, bool]:
+    """Why `event` does not confirm `step`, empty when it does; and whether that lasts, so that confirming
+    the same again would be as vain: a reading, a person or a date, not a wait or a clock."""
     lacking = missing(step, counted)
     if lacking:
         titles = {s.id: s.title for s in plan.steps}

@@ -68,10 +68,16 @@ def cure_state(step: str, cure: CureLaw, poured: datetime, readings: Readings, a
         return (poured + timedelta(minutes=minutes)).isoformat(timespec="seconds")
 
     return CureState(
-        step=step, since=poured.isoformat(), at=(poured + timedelta(minutes=log[-1].at_min)).isoformat(timespec="seconds"), fraction=full.fraction,
-        temperature_c=log[-1].temperature_c, handle=cure.handle, handle_at=moment(handle.full_at_min), full_at=moment(full.full_at_min),
+        step=step,
+        since=poured.isoformat(),
+        at=(poured + timedelta(minutes=log[-1].at_min)).isoformat(timespec="seconds"),
+        fraction=full.fraction,
+        temperature_c=log[-1].temperature_c,
+        handle=cure.handle,
+        handle_at=moment(handle.full_at_min),
+        full_at=moment(full.full_at_min),
         readings=[Warmth(at=at.isoformat(timespec="seconds"), temperature_c=t) for at, t in later],
-    )  # fmt: skip
+    )
 
 
 def not_cured(state: CureState, at: datetime) -> str:

@@ -31,11 +31,12 @@ class Signature(Strict):
 class EventIn(Strict):
     """An event as the client makes it.
 
-    `values` are readings by gate id, `read_by` the instrument that gave one, `over` those whose display showed more than
-    it can, so that the value is the end of its range; `text` a reason or words; `choice` the fault, or the way to
-    mend it, by its id; `about` the event it answers (an `undone` about a fault takes it back); `photo` a picture's content hash; `tools` the
-    tools used, by kind; `lot` the lot taken. `client_time` is when it happened and `sent_time` when
-    it was sent, both by the device's clock, so that a wrong clock can be told."""
+    `values` are readings by gate id, `read_by` the instrument that gave one, `over` those whose display
+    showed more than it can, so that the value is the end of its range; `text` a reason or words; `choice`
+    the fault, or the way to mend it, by its id; `about` the event it answers (an `undone` about a fault
+    takes it back); `photo` a picture's content hash; `tools` the tools used, by kind; `lot` the lot taken.
+    `client_time` is when it happened and `sent_time` when it was sent, both by the device's clock, so that
+    a wrong clock can be told."""
 
     id: Annotated[UUID, Field(strict=False)]
     kind: EventKind
@@ -58,16 +59,17 @@ class EventIn(Strict):
 
 
 class Event(Result):
-    """An event as kept: who, in which role, when it happened and when the server took it, and its
-    place in the chain.
+    """An event as kept: who, in which role, when it happened and when the server took it, and its place in
+    the chain.
 
-    `at` is the client's time brought to the server's clock. `stamp` is the stamp of the step it
-    speaks of, in the revision it was made under. `facts` are what the server knew then: due dates
-    of the tools named, the lot's date, the permit's end, how it was signed, from format 2 on when
-    the plan was made (`plan-made`) and by how much the event was dated ahead of the server's clock
-    (`ahead-s`), at a second person's hold who had measured or planned (`worked`), under which hash a picture was sent (`photo-sent`), which readings an instrument's stand-in
-    gave (`simulated`, gate ids). `actor_id` is the person's number; 0 before format 2.
-    From format 3 on own work is known by it, and is all work, counted or not."""
+    `at` is the client's time brought to the server's clock. `stamp` is the stamp of the step it speaks of,
+    in the revision it was made under. `facts` are what the server knew then: due dates of the tools named,
+    the lot's date, the permit's end, how it was signed, from format 2 on when the plan was made
+    (`plan-made`) and by how much the event was dated ahead of the server's clock (`ahead-s`), at a second
+    person's hold who had measured or planned (`worked`), under which hash a picture was sent
+    (`photo-sent`), which readings an instrument's stand-in gave (`simulated`, gate ids). `actor_id` is the
+    person's number; 0 before format 2. From format 3 on own work is known by it, and is all work, counted
+    or not."""
 
     format: int = 1
     id: str
@@ -99,8 +101,8 @@ class Event(Result):
 
     @property
     def worker(self) -> set[str]:
-        """What whoever made it is remembered by: the person's number, which no change of name changes. Events of before
-        format 3 were judged by the name, those of format 2 by both."""
+        """What whoever made it is remembered by: the person's number, which no change of name changes.
+        Events of before format 3 were judged by the name, those of format 2 by both."""
         if self.format >= 3:
             return {person_mark(self.actor_id)}
         return self.person

@@ -79,13 +79,21 @@ def consequence(
     short = [end for end, mm in left.items() if mm is not None and mm < 0 and lost.get(end)]
     if short and not why_not:
         mm = -min(left[e] or 0.0 for e in short)
-        why_not = f"the cable no longer reaches: {mm:.0f} mm of slack are missing on {' and '.join(short)}; an insert with two joints is needed"
+        why_not = (
+            f"the cable no longer reaches: {mm:.0f} mm of slack are missing on {' and '.join(short)}; an"
+            " insert with two joints is needed"
+        )
     total = sum(1 for s in plan.steps if s.kind not in ("sign", "gate"))
     return Consequence(
-        kind=mend.kind, words=mend.words, why_not=why_not, lost_mm=lost, slack_left_mm=left,
-        minutes=float(round(plan.minutes.hands * len(reopened | roots & counted) / max(1, total))), again=scrapped,
+        kind=mend.kind,
+        words=mend.words,
+        why_not=why_not,
+        lost_mm=lost,
+        slack_left_mm=left,
+        minutes=float(round(plan.minutes.hands * len(reopened | roots & counted) / max(1, total))),
+        again=scrapped,
         reopens=[s.id for s in plan.steps if s.id in reopened],
-    )  # fmt: skip
+    )
 
 
 def _roots(
@@ -115,7 +123,8 @@ def _roots(
 
 
 def again_from(plan: Plan) -> dict[str, list[str]]:
-    """For a fault seen at each step, the steps that doing it again begins at; nothing else of the plan changes by it."""
+    """For a fault seen at each step, the steps that doing it again begins at; nothing else of the plan
+    changes by it."""
     return {s.id: sorted(_done_again(plan, Place("", s.id, s.layer), s)) for s in plan.steps}
 
 
@@ -150,9 +159,15 @@ def used_parts(plan: Plan, counted: set[str]) -> list[Again]:
         if any(s.id in counted for s in using[p.layer] if _uses(s, p.part_id)):
             mm = p.cut_length_mm
             found.append(
-                Again(part_id=p.part_id, name=p.name, lot=p.lot, quantity=p.quantity if mm is None else float(mm),
-                      unit="piece" if mm is None else "mm", layer=p.layer)
-            )  # fmt: skip
+                Again(
+                    part_id=p.part_id,
+                    name=p.name,
+                    lot=p.lot,
+                    quantity=p.quantity if mm is None else float(mm),
+                    unit="piece" if mm is None else "mm",
+                    layer=p.layer,
+                )
+            )
     return found
 
 
@@ -170,8 +185,8 @@ def _uses(step: StepOut, part_id: str) -> bool:
 
 
 def _thrown_away(plan: Plan, part: Again, mend: MendOut, place: Place, counted: set[str]) -> bool:
-    """A new part replaces the layer's own; a remake loses what is crimped, shrunk, wound or fitted, what is only
-    threaded on slides off."""
+    """A new part replaces the layer's own; a remake loses what is crimped, shrunk, wound or fitted, what
+    is only threaded on slides off."""
     if mend.kind == "new-part":
         return part.layer == place.layer
     if mend.kind != "remake":

@@ -15,8 +15,8 @@ from tinknot.core.work.mending import Again, Place, consequence, dependents, men
 
 
 class StepState(Result):
-    """A step now: `done`, `open`, `locked` (by the steps named) or `again` (done for another plan). `simulated` are
-    the readings that a stand-in gave, `over` those beyond what the display shows."""
+    """A step now: `done`, `open`, `locked` (by the steps named) or `again` (done for another plan).
+    `simulated` are the readings that a stand-in gave, `over` those beyond what the display shows."""
 
     id: str
     state: str
@@ -31,7 +31,8 @@ class StepState(Result):
 
 
 class Flag(Result):
-    """An event that is kept but does not count, and why; `lasts`: the same confirmed again would not count either."""
+    """An event that is kept but does not count, and why; `lasts`: the same confirmed again would not count
+    either."""
 
     event: str
     step: str
@@ -40,8 +41,8 @@ class Flag(Result):
 
 
 class OpenFault(Result):
-    """Something wrong that stops the work until a way to mend it is chosen, or whoever reported it (`reporter`, empty
-    where nobody did) takes it back."""
+    """Something wrong that stops the work until a way to mend it is chosen, or whoever reported it
+    (`reporter`, empty where nobody did) takes it back."""
 
     id: str
     fault: str
@@ -115,8 +116,8 @@ WORK = (
 
 
 def is_work(e: Event, step: StepOut | None) -> bool:
-    """Whether whoever made the event did part of the work by it. To sign a hold, or take that back, is none; nor is a
-    fault seen or taken back, a note, a flag settled."""
+    """Whether whoever made the event did part of the work by it. To sign a hold, or take that back, is
+    none; nor is a fault seen or taken back, a note, a flag settled."""
     looks = step is not None and (step.hold is not None or step.kind in ("sign", "gate"))
     if e.kind in ("done", "undone") and looks:
         return False
@@ -178,9 +179,9 @@ class Fold:
         self._building = building(self.plan)
 
     def take(self, e: Event) -> None:
-        """The next event. One whose time cannot be true is flagged; it confirms nothing and reads nothing, but a
-        fault it tells of is a fault and what it takes back is taken back. Whoever did something did it, whether it
-        counts or not."""
+        """The next event. One whose time cannot be true is flagged; it confirms nothing and reads nothing,
+        but a fault it tells of is a fault and what it takes back is taken back. Whoever did something did
+        it, whether it counts or not."""
         step = self._steps.get(e.step)
         self._take(e, step)
         if e.format >= 3 and is_work(e, step):
@@ -257,12 +258,19 @@ class Fold:
         if choice and owner is None:  # a forgotten part is a fault of another layer than the step's
             layer = next((f.layer for f in self.plan.faults if f.id == choice), layer)
         self.faults[fault_id] = OpenFault(
-            id=fault_id, fault=choice, step=e.step, layer=layer, seen=seen, actor=e.actor, at=e.at,
+            id=fault_id,
+            fault=choice,
+            step=e.step,
+            layer=layer,
+            seen=seen,
+            actor=e.actor,
+            at=e.at,
             reporter=(person_mark(e.actor_id) if e.actor_id else e.actor) if e.kind == "fault" else "",
-        )  # fmt: skip
+        )
 
     def _withdraw(self, e: Event) -> None:
-        """A fault that was reported by mistake: whoever reported it takes it back. Both stay in the record."""
+        """A fault that was reported by mistake: whoever reported it takes it back. Both stay in the
+        record."""
         reported, fault = self.reported.get(e.about), self.faults.get(e.about)
         if fault is None:
             self._flag(e, "This fault is not open any more")
@@ -293,9 +301,14 @@ class Fold:
         self._warm(step, e)
         cure = self.cure(step)
         why, lasts = refusal(
-            self.plan, step, e, counted=self.counted(), values=values, since=self.since(),
+            self.plan,
+            step,
+            e,
+            counted=self.counted(),
+            values=values,
+            since=self.since(),
             workers=self.workers if step.hold == "released" else self.since_hold,
-        )  # fmt: skip
+        )
         if not why and cure:
             why, lasts = not_cured(cure, e.moment), False
         self._read(step, e)
@@ -398,12 +411,16 @@ class Fold:
         running = ((s, t) for s in self.plan.steps if s.timers and s.id not in counted for t in s.timers)
         return [
             TimerState(
-                id=t.id, step=s.id, label=t.label, since=since[t.after].isoformat(),
-                ready_at=_text(due(t, since[t.after], t.least_min)), late_at=_text(due(t, since[t.after], t.most_min)),
+                id=t.id,
+                step=s.id,
+                label=t.label,
+                since=since[t.after].isoformat(),
+                ready_at=_text(due(t, since[t.after], t.least_min)),
+                late_at=_text(due(t, since[t.after], t.most_min)),
             )
             for s, t in running
             if t.after in since
-        ]  # fmt: skip
+        ]
 
     def progress(self) -> Progress:
         """Where the work stands."""
@@ -412,15 +429,27 @@ class Fold:
         released = next((s.id for s in self.plan.steps if s.hold == "released" and s.id in counted), None)
         limits = self.done[released].event.text if released else ""
         return Progress(
-            state=self.state(counted), steps=states, next=[s.id for s in states if s.state in ("open", "again")],
+            state=self.state(counted),
+            steps=states,
+            next=[s.id for s in states if s.state in ("open", "again")],
             layers_done=[layer for layer, ids in self._building.items() if counted.issuperset(ids)],
             holds_left=[s.hold for s in self.plan.steps if s.hold and s.id not in counted],
-            faults=list(self.faults.values()), flags=list(self.flags.values()), done=len(counted), total=len(self.plan.steps),
-            timers=self._timers(counted), photos=self.photos, lost_mm=self.lost_mm, scrapped=self.scrapped, mended=self.mended,
-            attempt=self.attempt, limits=limits, lots=self.lots,
+            faults=list(self.faults.values()),
+            flags=list(self.flags.values()),
+            done=len(counted),
+            total=len(self.plan.steps),
+            timers=self._timers(counted),
+            photos=self.photos,
+            lost_mm=self.lost_mm,
+            scrapped=self.scrapped,
+            mended=self.mended,
+            attempt=self.attempt,
+            limits=limits,
+            lots=self.lots,
             cures=[c for s in self.plan.steps if s.id not in counted and (c := self.cure(s))],
-            workers=sorted(self.workers), since_hold=sorted(self.since_hold),
-        )  # fmt: skip
+            workers=sorted(self.workers),
+            since_hold=sorted(self.since_hold),
+        )
 
     def state(self, counted: set[str]) -> str:
         """The joint's state, a word of the design."""

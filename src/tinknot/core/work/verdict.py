@@ -12,9 +12,9 @@ ROOM_C = 20.0
 
 
 class ProofOut(Result):
-    """A reading against its limit. For insulation also as it would be at 20 °C, per km where the
-    cable's length is known, and as a share of the reading before the joint was closed. `over`: the display showed more
-    than it can; `simulated`: a stand-in gave it, and it proves nothing."""
+    """A reading against its limit. For insulation also as it would be at 20 °C, per km where the cable's
+    length is known, and as a share of the reading before the joint was closed. `over`: the display showed
+    more than it can; `simulated`: a stand-in gave it, and it proves nothing."""
 
     step: str
     gate: str
@@ -31,8 +31,8 @@ class ProofOut(Result):
 
 
 class Judgement(Result):
-    """`verdict`: not-yet, release, limit or remake. `limits` are the words a release with a limit carries, `notes` what
-    whoever releases must know beside: pictures that are missing, readings of a stand-in."""
+    """`verdict`: not-yet, release, limit or remake. `limits` are the words a release with a limit carries,
+    `notes` what whoever releases must know beside: pictures that are missing, readings of a stand-in."""
 
     verdict: str
     reasons: list[str]
@@ -47,8 +47,8 @@ def judge(plan: Plan, progress: Progress, rules: RuleBook) -> Judgement:
 
 
 class Trend(Result):
-    """What a gate's insulation read before the joint was closed, MΩ at °C, and under what a reading now is so far fallen
-    that it warns, at the same temperature. The verdict compares them at 20 °C."""
+    """What a gate's insulation read before the joint was closed, MΩ at °C, and under what a reading now is
+    so far fallen that it warns, at the same temperature. The verdict compares them at 20 °C."""
 
     step: str
     gate: str
@@ -72,15 +72,22 @@ def trends_of(plan: Plan, progress: Progress, rules: RuleBook) -> list[Trend]:
         for gate in step.gates if before else ():
             value = before.values.get(gate.id) if before and gate.unit == "MΩ" else None
             if before and value:
-                found.append(Trend(
-                    step=step.id, gate=gate.id, before_mohm=value, before_over=gate.id in before.over,
-                    before_c=before.values.get("temperature", ROOM_C), warn_below_mohm=share * value,
-                ))  # fmt: skip
+                found.append(
+                    Trend(
+                        step=step.id,
+                        gate=gate.id,
+                        before_mohm=value,
+                        before_over=gate.id in before.over,
+                        before_c=before.values.get("temperature", ROOM_C),
+                        warn_below_mohm=share * value,
+                    )
+                )
     return found
 
 
 def notes_of(plan: Plan, progress: Progress) -> list[str]:
-    """What a reader of the record must know beside its verdict: pictures that are missing, readings of a stand-in."""
+    """What a reader of the record must know beside its verdict: pictures that are missing, readings of a
+    stand-in."""
     states = {s.id: s for s in progress.steps}
     bare = [
         s.title
@@ -118,7 +125,9 @@ def _judged(plan: Plan, progress: Progress, rules: RuleBook) -> Judgement:
     if failed:
         return Judgement(verdict="remake", reasons=failed, limits=[], proofs=proofs)
     if open_ or progress.faults:
-        reasons = [f"Stopped: {f.seen}" for f in progress.faults] + [f"Still open: {', '.join(open_[:3])}" + (" …" if len(open_) > 3 else "")] * bool(open_)  # fmt: skip
+        reasons = [f"Stopped: {f.seen}" for f in progress.faults] + [
+            f"Still open: {', '.join(open_[:3])}" + (" …" if len(open_) > 3 else "")
+        ] * bool(open_)
         return Judgement(verdict="not-yet", reasons=reasons, limits=[], proofs=proofs)
     if fallen or kept:
         days = rules.number("release.inspect_days")
@@ -127,9 +136,11 @@ def _judged(plan: Plan, progress: Progress, rules: RuleBook) -> Judgement:
         )
         return Judgement(verdict="limit", reasons=fallen + kept, limits=limits, proofs=proofs)
     return Judgement(
-        verdict="release", reasons=["Every reading is within its limit and nothing was left outside its tolerance."],
-        limits=[], proofs=proofs,
-    )  # fmt: skip
+        verdict="release",
+        reasons=["Every reading is within its limit and nothing was left outside its tolerance."],
+        limits=[],
+        proofs=proofs,
+    )
 
 
 def _value(proof: ProofOut) -> str:
@@ -137,7 +148,10 @@ def _value(proof: ProofOut) -> str:
 
 
 def _off(gate: GateOut, state: StepState) -> str:
-    return f"{plain(state.values[gate.id])} {gate.unit} for {plain(gate.target or 0)} ± {plain(gate.tolerance or 0)}"
+    return (
+        f"{plain(state.values[gate.id])} {gate.unit} for {plain(gate.target or 0)} ±"
+        f" {plain(gate.tolerance or 0)}"
+    )
 
 
 def _proofs(plan: Plan, step: StepOut, states: dict[str, StepState], rules: RuleBook) -> list[ProofOut]:
@@ -149,9 +163,16 @@ def _proofs(plan: Plan, step: StepOut, states: dict[str, StepState], rules: Rule
             continue
         limit = f"at least {plain(g.least)}" if g.least is not None else f"at most {plain(g.most or 0)}"
         proof = ProofOut(
-            step=step.id, gate=g.id, label=g.label, value=value, unit=g.unit, limit=limit, passes=not gate_fault(g, value),
-            over=g.id in states[step.id].over, simulated=g.id in states[step.id].simulated,
-        )  # fmt: skip
+            step=step.id,
+            gate=g.id,
+            label=g.label,
+            value=value,
+            unit=g.unit,
+            limit=limit,
+            passes=not gate_fault(g, value),
+            over=g.id in states[step.id].over,
+            simulated=g.id in states[step.id].simulated,
+        )
         if g.unit == "MΩ" and g.least is not None and value > 0:
             proof = proof.model_copy(update=_trend(plan, step, g, states, rules))
         found.append(proof)

@@ -1,4 +1,5 @@
-"""Kit sheets: those that ship as data, and those people write; drafts, checked by a second person, retired."""
+"""Kit sheets: those that ship as data, and those people write; drafts, checked by a second person,
+retired."""
 
 import json
 from functools import lru_cache
@@ -73,8 +74,8 @@ def _revisions(sheet_id: str) -> list[KitSheet]:
 
 
 def sheets() -> list[KitSheet]:
-    """All sheets in their newest revision, by name; the retired ones last. Those that cannot be read are told by
-    `unreadable`."""
+    """All sheets in their newest revision, by name; the retired ones last. Those that cannot be read are
+    told by `unreadable`."""
     return _all()[0]
 
 
@@ -95,8 +96,8 @@ def _all() -> tuple[list[KitSheet], list[str]]:
 
 
 def sheet(sheet_id: str) -> KitSheet:
-    """The sheet that work is planned with: the newest checked revision, else the draft; a retired one says so.
-    Raises InputError at `/sheet` when there is none."""
+    """The sheet that work is planned with: the newest checked revision, else the draft; a retired one says
+    so. Raises InputError at `/sheet` when there is none."""
     found = _revisions(sheet_id)
     if not found:
         raise InputError.at("/sheet", f"{sheet_id} is no kit sheet here; choose one of the list")
@@ -125,16 +126,22 @@ def get(sheet_id: str, revision: int | None = None) -> SheetOut:
         raise NotFound(f"There is no kit sheet {sheet_id}.")
     row = next((r for r in _rows(sheet_id) if r.revision == one.revision), None)
     return SheetOut(
-        sheet=one, version=row.version if row else 0, shipped=row is None, updated=row.updated if row else "", revisions=[s.revision for s in found],
-        doubts=doubts(one, rule_book()), prepared=_drawn(one),
-    )  # fmt: skip
+        sheet=one,
+        version=row.version if row else 0,
+        shipped=row is None,
+        updated=row.updated if row else "",
+        revisions=[s.revision for s in found],
+        doubts=doubts(one, rule_book()),
+        prepared=_drawn(one),
+    )
 
 
 def save(sheet_id: str, given: KitSheet, version: int, who: Person) -> SheetOut:
-    """Keep a draft: a new sheet, the draft as it goes on, or a new revision of one that is checked or retired.
+    """Keep a draft: a new sheet, the draft as it goes on, or a new revision of one that is checked or
+    retired.
 
-    Raises InputError for another id, Conflict when somebody else changed it since `version` (0: a new sheet, or
-    one that ships)."""
+    Raises InputError for another id, Conflict when somebody else changed it since `version` (0: a new
+    sheet, or one that ships)."""
     if given.id != sheet_id:
         raise InputError.at("/id", f"must stay {sheet_id}: plans name it; import it under another id instead")
     found, rows = _revisions(sheet_id), _rows(sheet_id)
@@ -142,28 +149,51 @@ def save(sheet_id: str, given: KitSheet, version: int, who: Person) -> SheetOut:
     row = rows[0] if rows and head and rows[0].revision == head.revision else None
     with writing():
         if (row.version if row else 0) != version:
-            raise Conflict(f"{sheet_id} was changed by somebody else. Look at it again; what you typed is still here.")  # fmt: skip
+            raise Conflict(
+                f"{sheet_id} was changed by somebody else. Look at it again; what you typed is still here."
+            )
         if row is not None and row.state == "draft":
             authors = sorted({*json.loads(row.authors), who.name})
             ids = sorted({*json.loads(row.author_ids), who.id})
             body = _stamped(given, row.revision, "draft", authors, "")
-            KitSheetRow.update(body=body, authors=json.dumps(authors), author_ids=json.dumps(ids), version=version + 1, updated=now_text()).where(KitSheetRow.id == row.id).execute()  # fmt: skip
+            KitSheetRow.update(
+                body=body,
+                authors=json.dumps(authors),
+                author_ids=json.dumps(ids),
+                version=version + 1,
+                updated=now_text(),
+            ).where(KitSheetRow.id == row.id).execute()
         else:
             number = head.revision + 1 if head else 1
             body = _stamped(given, number, "draft", [who.name], "")
-            KitSheetRow.create(sheet_id=sheet_id, revision=number, state="draft", body=body, authors=json.dumps([who.name]), author_ids=json.dumps([who.id]), version=1, updated=now_text())  # fmt: skip
+            KitSheetRow.create(
+                sheet_id=sheet_id,
+                revision=number,
+                state="draft",
+                body=body,
+                authors=json.dumps([who.name]),
+                author_ids=json.dumps([who.id]),
+                version=1,
+                updated=now_text(),
+            )
     return get(sheet_id)
 
 
 def _stamped(given: KitSheet, revision: int, state: str, authors: list[str], checked_by: str) -> str:
     """The sheet as JSON with what only the service may say: revision, state, who wrote and checked it."""
     return given.model_copy(
-        update={"revision": revision, "state": state, "author": ", ".join(authors)[:80], "checked_by": checked_by}
-    ).model_dump_json(exclude_none=True)  # fmt: skip
+        update={
+            "revision": revision,
+            "state": state,
+            "author": ", ".join(authors)[:80],
+            "checked_by": checked_by,
+        }
+    ).model_dump_json(exclude_none=True)
 
 
 def take_in(given: KitSheet, who: Person) -> SheetOut:
-    """Import: a draft here, whatever it was where it comes from. Raises Conflict while a draft of it is open."""
+    """Import: a draft here, whatever it was where it comes from. Raises Conflict while a draft of it is
+    open."""
     found = _revisions(given.id)
     if found and found[0].state == "draft":
         raise Conflict(f"There is a draft of {given.id} already; check it or retire it first.")
@@ -175,7 +205,9 @@ def check(sheet_id: str, version: int, who: Person) -> SheetOut:
     InputError with everything that does not add up."""
     row = _draft(sheet_id, version)
     if who.id in json.loads(row.author_ids):
-        raise NotAllowed("Whoever wrote a sheet cannot check it; a second person reads it against the leaflet.")  # fmt: skip
+        raise NotAllowed(
+            "Whoever wrote a sheet cannot check it; a second person reads it against the leaflet."
+        )
     given = _of_row(row)
     if found := doubts(given, rule_book()):
         fault = InputError.at(found[0].path, found[0].message)
@@ -184,7 +216,9 @@ def check(sheet_id: str, version: int, who: Person) -> SheetOut:
         raise fault
     with writing():
         body = _stamped(given, row.revision, "checked", json.loads(row.authors), who.name)
-        KitSheetRow.update(state="checked", body=body, version=version + 1, updated=now_text()).where(KitSheetRow.id == row.id).execute()  # fmt: skip
+        KitSheetRow.update(state="checked", body=body, version=version + 1, updated=now_text()).where(
+            KitSheetRow.id == row.id
+        ).execute()
     return get(sheet_id)
 
 
@@ -204,13 +238,30 @@ def retire(sheet_id: str, version: int, who: Person) -> SheetOut:
     now = get(sheet_id)
     if now.version != version:
         raise Conflict(f"{sheet_id} was changed in the meantime; look at it again.")
-    body = _stamped(now.sheet, now.sheet.revision, "retired", [now.sheet.author] if now.sheet.author else [who.name], now.sheet.checked_by)  # fmt: skip
+    body = _stamped(
+        now.sheet,
+        now.sheet.revision,
+        "retired",
+        [now.sheet.author] if now.sheet.author else [who.name],
+        now.sheet.checked_by,
+    )
     with writing():
         row = next((r for r in _rows(sheet_id) if r.revision == now.sheet.revision), None)
         if row is None:
-            KitSheetRow.create(sheet_id=sheet_id, revision=now.sheet.revision, state="retired", body=body, authors=json.dumps([who.name]), author_ids=json.dumps([who.id]), version=1, updated=now_text())  # fmt: skip
+            KitSheetRow.create(
+                sheet_id=sheet_id,
+                revision=now.sheet.revision,
+                state="retired",
+                body=body,
+                authors=json.dumps([who.name]),
+                author_ids=json.dumps([who.id]),
+                version=1,
+                updated=now_text(),
+            )
         else:
-            KitSheetRow.update(state="retired", body=body, version=version + 1, updated=now_text()).where(KitSheetRow.id == row.id).execute()  # fmt: skip
+            KitSheetRow.update(state="retired", body=body, version=version + 1, updated=now_text()).where(
+                KitSheetRow.id == row.id
+            ).execute()
     return get(sheet_id)
 
 

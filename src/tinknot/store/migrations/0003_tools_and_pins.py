@@ -4,8 +4,8 @@ the release signature covers beside the events."""
 
 def up(migrator, db):
     db.execute_sql(
-        "CREATE TABLE tool (id INTEGER NOT NULL PRIMARY KEY, name VARCHAR(255) NOT NULL, kind VARCHAR(255) NOT NULL,"
-        " due VARCHAR(255), data TEXT NOT NULL, retired INTEGER NOT NULL)"
+        "CREATE TABLE tool (id INTEGER NOT NULL PRIMARY KEY, name VARCHAR(255) NOT NULL, kind VARCHAR(255)"
+        " NOT NULL, due VARCHAR(255), data TEXT NOT NULL, retired INTEGER NOT NULL)"
     )
     db.execute_sql("CREATE UNIQUE INDEX tool_name ON tool (name)")
     db.execute_sql("CREATE INDEX tool_kind ON tool (kind)")

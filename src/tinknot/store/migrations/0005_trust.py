@@ -1,5 +1,6 @@
-"""Signatures carry a scheme and a copy of what stood round the joint; repeated requests are known by the digest of
-their body, and what was kept of them before, passwords among it, goes; the register reads round a damaged draft."""
+"""Signatures carry a scheme and a copy of what stood round the joint; repeated requests are known by the
+digest of their body, and what was kept of them before, passwords among it, goes; the register reads round
+a damaged draft."""
 
 OLD = "json_extract({0}.draft, '$.card.where'), json_extract({0}.draft, '$.card.why')"
 GUARDED = (
@@ -34,7 +35,8 @@ def down(migrator, db):
     _triggers(db, OLD)
     db.execute_sql('DROP TABLE "repeat"')
     db.execute_sql(
-        'CREATE TABLE "repeat" (key VARCHAR(255) NOT NULL PRIMARY KEY, status INTEGER NOT NULL, body TEXT NOT NULL)'
+        'CREATE TABLE "repeat" (key VARCHAR(255) NOT NULL PRIMARY KEY, status INTEGER NOT NULL, body TEXT NOT'
+        " NULL)"
     )
     db.execute_sql("ALTER TABLE joint DROP COLUMN scheme")
     db.execute_sql("ALTER TABLE joint DROP COLUMN sealed")

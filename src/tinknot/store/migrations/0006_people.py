@@ -1,17 +1,19 @@
-"""Sign-ins are rows, so that signing out ends one; tries are counted in one place; people and tools have a version;
-what was written, planned and measured is kept with the person's number; pictures are known by what was sent; a limit
-of a release stands in lists."""
+"""Sign-ins are rows, so that signing out ends one; tries are counted in one place; people and tools have a
+version; what was written, planned and measured is kept with the person's number; pictures are known by
+what was sent; a limit of a release stands in lists."""
 
 import json
 
 
 def up(migrator, db):
     db.execute_sql(
-        "CREATE TABLE sign_in (token VARCHAR(255) NOT NULL PRIMARY KEY, user_id INTEGER NOT NULL, created VARCHAR(255) NOT NULL)"
+        "CREATE TABLE sign_in (token VARCHAR(255) NOT NULL PRIMARY KEY, user_id INTEGER NOT NULL, created"
+        " VARCHAR(255) NOT NULL)"
     )
     db.execute_sql("CREATE INDEX sign_in_user ON sign_in (user_id)")
     db.execute_sql(
-        'CREATE TABLE "try" (key VARCHAR(255) NOT NULL PRIMARY KEY, count INTEGER NOT NULL, until REAL NOT NULL)'
+        'CREATE TABLE "try" (key VARCHAR(255) NOT NULL PRIMARY KEY, count INTEGER NOT NULL, until REAL NOT'
+        " NULL)"
     )
     for column in ("session_key", "pin_misses", "pin_locked_until"):
         db.execute_sql(f'ALTER TABLE "user" DROP COLUMN {column}')
@@ -21,19 +23,22 @@ def up(migrator, db):
     db.execute_sql("ALTER TABLE tool ADD COLUMN set_at VARCHAR(255) NOT NULL DEFAULT ''")
     db.execute_sql("ALTER TABLE kit_sheet ADD COLUMN author_ids TEXT NOT NULL DEFAULT '[]'")
     db.execute_sql(
-        "CREATE TABLE worker (joint_id INTEGER NOT NULL, user_id INTEGER NOT NULL, PRIMARY KEY (joint_id, user_id))"
+        "CREATE TABLE worker (joint_id INTEGER NOT NULL, user_id INTEGER NOT NULL, PRIMARY KEY (joint_id,"
+        " user_id))"
     )
     db.execute_sql(
-        'INSERT OR IGNORE INTO worker SELECT r.joint_id, u.id FROM planrevision r JOIN "user" u ON u.name = r.actor'
+        'INSERT OR IGNORE INTO worker SELECT r.joint_id, u.id FROM planrevision r JOIN "user" u ON u.name ='
+        " r.actor"
     )
     db.execute_sql(
         "CREATE TABLE picture (sent VARCHAR(255) NOT NULL PRIMARY KEY, kept VARCHAR(255) NOT NULL)"
     )
     db.execute_sql("ALTER TABLE joint ADD COLUMN limits VARCHAR(255) NOT NULL DEFAULT ''")
     db.execute_sql(
-        "UPDATE joint SET limits = COALESCE((SELECT json_extract(body, '$.text') FROM eventrow WHERE joint_id = joint.id AND"
-        " json_valid(body) AND json_extract(body, '$.step') = 'released' AND json_extract(body, '$.kind') = 'done'"
-        " ORDER BY number DESC LIMIT 1), '') WHERE state = 'released with a limit'"
+        "UPDATE joint SET limits = COALESCE((SELECT json_extract(body, '$.text') FROM eventrow WHERE joint_id"
+        " = joint.id AND json_valid(body) AND json_extract(body, '$.step') = 'released' AND"
+        " json_extract(body, '$.kind') = 'done' ORDER BY number DESC LIMIT 1), '') WHERE state = 'released"
+        " with a limit'"
     )
     numbers = {}
     for number, name in db.execute_sql('SELECT id, name FROM "user"').fetchall():

@@ -27,7 +27,8 @@ class SignIn(Strict):
 
 
 class First(SignIn):
-    """The first admin; `code` is the word on the server's console, where it listens beyond its own machine."""
+    """The first admin; `code` is the word on the server's console, where it listens beyond its own
+    machine."""
 
     name: Name
     code: Annotated[str, Field(max_length=80)] = ""
@@ -43,8 +44,8 @@ class PinIn(Strict):
 
 
 class Session(Result):
-    """Who is signed in; `first_start` when nobody exists yet, `needs_code` when the first admin must know the word on
-    the server's console. `mark` is how the work knows the person."""
+    """Who is signed in; `first_start` when nobody exists yet, `needs_code` when the first admin must know
+    the word on the server's console. `mark` is how the work knows the person."""
 
     signed_in: bool
     first_start: bool
@@ -66,9 +67,16 @@ def _session() -> Session:
         )
     p = person()
     return Session(
-        signed_in=True, first_start=False, mark=person_mark(p.id), username=p.username, name=p.name, role=p.role, must_change=p.must_change, has_pin=accounts.has_pin(p.id),
+        signed_in=True,
+        first_start=False,
+        mark=person_mark(p.id),
+        username=p.username,
+        name=p.name,
+        role=p.role,
+        must_change=p.must_change,
+        has_pin=accounts.has_pin(p.id),
         csrf=session.setdefault("csrf", secrets.token_hex(16)),
-    )  # fmt: skip
+    )
 
 
 def _enter(found: accounts.Person) -> Session:

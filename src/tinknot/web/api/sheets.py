@@ -70,6 +70,7 @@ def retire(sheet_id: str, version: int) -> SheetOut:
 def export(sheet_id: str) -> Response:
     """The sheet as a file."""
     return Response(
-        sheets.export(sheet_id), mimetype="application/octet-stream",
+        sheets.export(sheet_id),
+        mimetype="application/octet-stream",
         headers=disposition("attachment", f"{sheet_id}.sheet.json"),
-    )  # fmt: skip
+    )

@@ -43,36 +43,99 @@ class TraceTube(Sleeve):
         at: dict[str, Any] = {"layer": self.id, "focus_mm": self.span_mm, "end": self.end}
         i, named = self.id, self.leaf.title or self.title
         part_id = self.part.id if self.part and not self.from_kit else ""
-        park = () if self.parked is None else (
-            Step(f"park.{i}", f"Thread {named} on side {self.parked.upper()}", "park", "park", ("cut.square." + self.parked.upper(),), layer=i, end=self.parked.upper(),
-                 text=f"{self.part_name}, over the clean jacket. Slide it well back.", caution="It cannot be put on later.", batch="park", part_id=part_id),
-        )  # fmt: skip
+        park = (
+            ()
+            if self.parked is None
+            else (
+                Step(
+                    f"park.{i}",
+                    f"Thread {named} on side {self.parked.upper()}",
+                    "park",
+                    "park",
+                    ("cut.square." + self.parked.upper(),),
+                    layer=i,
+                    end=self.parked.upper(),
+                    text=f"{self.part_name}, over the clean jacket. Slide it well back.",
+                    caution="It cannot be put on later.",
+                    batch="park",
+                    part_id=part_id,
+                ),
+            )
+        )
         closing = self.seal_words() | {"layer": i}
         closing["text"] = self.leaf.text or self._how()
         if self.leaf.caution:
             closing["caution"] = self.leaf.caution
         lined = self.part is not None and self.part.lined
         surface = Step(
-            f"surface.{i}", f"Wipe and roughen under {named}", "surface", "build", (*self.after, *(s.id for s in park)),
-            text="Degrease the jacket where the tube will grip, abrade it round the cable, wipe dry.", caution="Solvent away from heat; let it flash off.", **at,
-        )  # fmt: skip
+            f"surface.{i}",
+            f"Wipe and roughen under {named}",
+            "surface",
+            "build",
+            (*self.after, *(s.id for s in park)),
+            text="Degrease the jacket where the tube will grip, abrade it round the cable, wipe dry.",
+            caution="Solvent away from heat; let it flash off.",
+            **at,
+        )
         seal = Step(
-            f"seal.{i}", f"Shrink {named}", "seal", "build", (surface.id,), timers=self.flash_off(surface.id), part_id="" if park else part_id,
-            focus_mm=self.span_mm, end=self.end, **closing,
-        )  # fmt: skip
+            f"seal.{i}",
+            f"Shrink {named}",
+            "seal",
+            "build",
+            (surface.id,),
+            timers=self.flash_off(surface.id),
+            part_id="" if park else part_id,
+            focus_mm=self.span_mm,
+            end=self.end,
+            **closing,
+        )
         pinch = self._pinch(seal.id, at) if self.leaf.pinched else ()
         shown = "Smooth all round, no cold spot" + (", adhesive seen at the edge" if lined else "")
         shown += ", pinched end flat with adhesive out of it." if self.leaf.pinched else "."
         inspect = Step(
-            f"inspect.{i}", f"Look at {named}", "inspect", "build", (seal.id, *(s.id for s in pinch)), look=shown,
-            fails="No adhesive at an edge or an open pinch: heat it again and pinch again; if it stays, a new end.", photo=self.seals, **at,
-        )  # fmt: skip
+            f"inspect.{i}",
+            f"Look at {named}",
+            "inspect",
+            "build",
+            (seal.id, *(s.id for s in pinch)),
+            look=shown,
+            fails=(
+                "No adhesive at an edge or an open pinch: heat it again and pinch again; if it stays, a new"
+                " end."
+            ),
+            photo=self.seals,
+            **at,
+        )
         touch = self.rules.number("cool.touch_c")
         cool = (
-            Step(f"cool.{i}", "Let it cool", "wait", "build", (inspect.id,), text=f"Do not move or bend it before it is under {touch:g} °C. A reading of its surface ends the wait.",
-                 gates=(Gate("temperature", "surface", "°C", most=touch, required=False, instrument="thermometer"),),
-                 timers=(Timer("cool", "cooling", seal.id, self.cool_min, None, "temperature"),), **at),
-        ) if self.cool_min else ()  # fmt: skip
+            (
+                Step(
+                    f"cool.{i}",
+                    "Let it cool",
+                    "wait",
+                    "build",
+                    (inspect.id,),
+                    text=(
+                        f"Do not move or bend it before it is under {touch:g} °C. A reading of its surface"
+                        " ends the wait."
+                    ),
+                    gates=(
+                        Gate(
+                            "temperature",
+                            "surface",
+                            "°C",
+                            most=touch,
+                            required=False,
+                            instrument="thermometer",
+                        ),
+                    ),
+                    timers=(Timer("cool", "cooling", seal.id, self.cool_min, None, "temperature"),),
+                    **at,
+                ),
+            )
+            if self.cool_min
+            else ()
+        )
         return (*park, surface, seal, *pinch, inspect, *cool)
 
     @property
@@ -81,25 +144,47 @@ class TraceTube(Sleeve):
         return self.part is not None and self.part.lined
 
     def _how(self) -> str:
-        where = "Heat from the jacket toward the end" if self.leaf.pinched else "Heat the middle first, then the ends"  # fmt: skip
+        where = (
+            "Heat from the jacket toward the end"
+            if self.leaf.pinched
+            else "Heat the middle first, then the ends"
+        )
         if self.legs:
-            return "Hold the two legs apart while it shrinks. Heat the middle first, then each side, round and round."  # fmt: skip
+            return (
+                "Hold the two legs apart while it shrinks. Heat the middle first, then each side, round and"
+                " round."
+            )
         return f"Slide it to its mark. {where}, round and round, flat sides too."
 
     def _pinch(self, after: str, at: dict[str, Any]) -> tuple[Step, ...]:
         what = "between the legs" if self.legs else "its end"
         return (
             Step(
-                f"pinch.{self.id}", f"Pinch {what} and hold", "seal", "build", (after,),
-                text=f"At once, while it is soft: press flat with pliers from inside to outside and hold {self.hold_s:g} s.",
-                caution="Hot. Do not let go early: it opens again.", look="Adhesive comes out of the pinched edge.",
-                timers=(Timer("soft", "still soft", after, None, self.rules.number("trace.soft_min")),), **at,
+                f"pinch.{self.id}",
+                f"Pinch {what} and hold",
+                "seal",
+                "build",
+                (after,),
+                text=(
+                    "At once, while it is soft: press flat with pliers from inside to outside and hold"
+                    f" {self.hold_s:g} s."
+                ),
+                caution="Hot. Do not let go early: it opens again.",
+                look="Adhesive comes out of the pinched edge.",
+                timers=(Timer("soft", "still soft", after, None, self.rules.number("trace.soft_min")),),
+                **at,
             ),
             Step(
-                f"hold.{self.id}", "Let go when it has set", "wait", "build", (f"pinch.{self.id}",), text="Keep the pliers closed until the time is up.",
-                timers=(Timer("pinch", "pinch held", f"pinch.{self.id}", self.hold_s / 60, None),), **at,
+                f"hold.{self.id}",
+                "Let go when it has set",
+                "wait",
+                "build",
+                (f"pinch.{self.id}",),
+                text="Keep the pliers closed until the time is up.",
+                timers=(Timer("pinch", "pinch held", f"pinch.{self.id}", self.hold_s / 60, None),),
+                **at,
             ),
-        )  # fmt: skip
+        )
 
     def consumes(self) -> tuple[Material, ...]:
         """A piece of the kit, or its length from stock."""
@@ -111,8 +196,23 @@ class TraceTube(Sleeve):
         """Heat, and the pinch."""
         return (
             *super().faults(),
-            *((Fault("pinch-open", "The pinched end opens or shows no adhesive", ("let go too early", "too cold"), (Mend("Heat it again, pinch again", "again"), _AGAIN, Mend("Cut it out and start again", "remake"))),) if self.leaf.pinched else ()),
-        )  # fmt: skip
+            *(
+                (
+                    Fault(
+                        "pinch-open",
+                        "The pinched end opens or shows no adhesive",
+                        ("let go too early", "too cold"),
+                        (
+                            Mend("Heat it again, pinch again", "again"),
+                            _AGAIN,
+                            Mend("Cut it out and start again", "remake"),
+                        ),
+                    ),
+                )
+                if self.leaf.pinched
+                else ()
+            ),
+        )
 
     def minutes(self) -> Minutes:
         """Shrunk and held."""
@@ -140,7 +240,11 @@ class Moulded(AtEnd):
 
     def threads(self) -> tuple[Threaded, ...]:
         """On the jacket, where wires are joined behind it."""
-        return () if self.parked is None else (Threaded(self.id, self.leaf.part or "", "sheath", 0.0, self.parked, 5),)  # fmt: skip
+        return (
+            ()
+            if self.parked is None
+            else (Threaded(self.id, self.leaf.part or "", "sheath", 0.0, self.parked, 5),)
+        )
 
     def steps(self) -> tuple[Step, ...]:
         """Sealed inside, pushed on, wiped."""
@@ -148,26 +252,74 @@ class Moulded(AtEnd):
         at: dict[str, Any] = {"layer": self.id, "focus_mm": self.span_mm, "end": self.end}
         cap = self.leaf.kind == "cap"
         skin = (Timer("skin", "sealant open", self.skin[0], None, self.skin[1]),) if self.skin else ()
-        how = "closed end ahead, until the end of the cable meets its floor" if cap else "each wire through its own opening, until the jacket meets its stop"  # fmt: skip
-        park = () if self.parked is None else (
-            Step(f"park.{i}", f"Thread the {self.part_said} on side {self.parked.upper()}", "park", "park", ("cut.square." + self.parked.upper(),), layer=i,
-                 text="Over the clean jacket, its mouth toward the end.", caution="It cannot be put on later.", batch="park", end=self.parked.upper()),
-        )  # fmt: skip
+        how = (
+            "closed end ahead, until the end of the cable meets its floor"
+            if cap
+            else "each wire through its own opening, until the jacket meets its stop"
+        )
+        park = (
+            ()
+            if self.parked is None
+            else (
+                Step(
+                    f"park.{i}",
+                    f"Thread the {self.part_said} on side {self.parked.upper()}",
+                    "park",
+                    "park",
+                    ("cut.square." + self.parked.upper(),),
+                    layer=i,
+                    text="Over the clean jacket, its mouth toward the end.",
+                    caution="It cannot be put on later.",
+                    batch="park",
+                    end=self.parked.upper(),
+                ),
+            )
+        )
         return (
             *park,
-            Step(f"surface.{i}", f"Wipe the jacket for the {self.part_said}", "surface", "build", (*self.after, *(s.id for s in park)),
-                 text="Degrease the jacket where it will sit, wipe dry.", **at),
-            Step(f"seal.{i}", self.leaf.title or f"Push the {self.part_said} on, end {self.end}", "seal", "build", (f"surface.{i}",),
-                 text=self.leaf.text or f"Push it on, {how}.", timers=skin, caution=self.leaf.caution or "Do not twist the bus wires together.", **at),
-            Step(f"inspect.{i}", f"Look at the {self.part_said}", "inspect", "build", (f"seal.{i}",), photo=True,
-                 look="Sits to its stop, straight; sealant all round the mouth." , fails="Gaps: take it off, clean, seal again.", **at),
-        )  # fmt: skip
+            Step(
+                f"surface.{i}",
+                f"Wipe the jacket for the {self.part_said}",
+                "surface",
+                "build",
+                (*self.after, *(s.id for s in park)),
+                text="Degrease the jacket where it will sit, wipe dry.",
+                **at,
+            ),
+            Step(
+                f"seal.{i}",
+                self.leaf.title or f"Push the {self.part_said} on, end {self.end}",
+                "seal",
+                "build",
+                (f"surface.{i}",),
+                text=self.leaf.text or f"Push it on, {how}.",
+                timers=skin,
+                caution=self.leaf.caution or "Do not twist the bus wires together.",
+                **at,
+            ),
+            Step(
+                f"inspect.{i}",
+                f"Look at the {self.part_said}",
+                "inspect",
+                "build",
+                (f"seal.{i}",),
+                photo=True,
+                look="Sits to its stop, straight; sealant all round the mouth.",
+                fails="Gaps: take it off, clean, seal again.",
+                **at,
+            ),
+        )
 
     def faults(self) -> tuple[Fault, ...]:
         """Fit."""
         return (
-            Fault("not-seated", "It does not go on to its stop", ("cuts too long", "wrong cable"), (Mend("Take it off and trim", "again"), _AGAIN)),
-        )  # fmt: skip
+            Fault(
+                "not-seated",
+                "It does not go on to its stop",
+                ("cuts too long", "wrong cable"),
+                (Mend("Take it off and trim", "again"), _AGAIN),
+            ),
+        )
 
 
 @dataclass(frozen=True)
@@ -184,16 +336,53 @@ class Sealant(AtEnd):
         i, e = self.id, self.end
         at: dict[str, Any] = {"layer": i, "end": e, "focus_mm": self.span_mm}
         wait = (
-            Step(f"cure.{i}", f"Leave the {self.part_said} to cure", "wait", "prove", (f"inspect.{i}",), text="Do not move or flex it, do not energise before the time is up.",
-                 timers=(Timer("cure", "sealant curing", f"seal.{i}", self.cure_min, None),), **at),
-        ) if self.cure_min else ()  # fmt: skip
+            (
+                Step(
+                    f"cure.{i}",
+                    f"Leave the {self.part_said} to cure",
+                    "wait",
+                    "prove",
+                    (f"inspect.{i}",),
+                    text="Do not move or flex it, do not energise before the time is up.",
+                    timers=(Timer("cure", "sealant curing", f"seal.{i}", self.cure_min, None),),
+                    **at,
+                ),
+            )
+            if self.cure_min
+            else ()
+        )
         return (
-            Step(f"surface.{i}", f"Wipe clean for the {self.part_said}", "surface", "build", self.after, text="Degrease, let it flash off.", **at),
-            Step(f"seal.{i}", self.leaf.title or f"Fill with {self.part_said}, end {e}", "seal", "build", (f"surface.{i}",),
-                 text=self.leaf.text or "Liberally, inside the part and on the cable, no air left.", caution=self.leaf.caution or "Ventilate, gloves; check its date.", **at),
-            Step(f"inspect.{i}", f"Look at the {self.part_said}", "inspect", "build", (f"seal.{i}",), look="Comes out all round, no gap.", fails="A gap: more sealant, push again.", **at),
+            Step(
+                f"surface.{i}",
+                f"Wipe clean for the {self.part_said}",
+                "surface",
+                "build",
+                self.after,
+                text="Degrease, let it flash off.",
+                **at,
+            ),
+            Step(
+                f"seal.{i}",
+                self.leaf.title or f"Fill with {self.part_said}, end {e}",
+                "seal",
+                "build",
+                (f"surface.{i}",),
+                text=self.leaf.text or "Liberally, inside the part and on the cable, no air left.",
+                caution=self.leaf.caution or "Ventilate, gloves; check its date.",
+                **at,
+            ),
+            Step(
+                f"inspect.{i}",
+                f"Look at the {self.part_said}",
+                "inspect",
+                "build",
+                (f"seal.{i}",),
+                look="Comes out all round, no gap.",
+                fails="A gap: more sealant, push again.",
+                **at,
+            ),
             *wait,
-        )  # fmt: skip
+        )
 
     @property
     def last(self) -> str:
@@ -226,9 +415,19 @@ class Taped(AtEnd):
     def steps(self) -> tuple[Step, ...]:
         """Half-lapped."""
         return (
-            Step(f"wrap.{self.id}", self.leaf.title or f"Wrap {self.part_said}, end {self.end}", "wrap", "build", self.after, layer=self.id, end=self.end,
-                 focus_mm=self.span_mm, text=self.leaf.text or "Half-lapped, tight, from the jacket over the edge and back.", caution=self.leaf.caution),
-        )  # fmt: skip
+            Step(
+                f"wrap.{self.id}",
+                self.leaf.title or f"Wrap {self.part_said}, end {self.end}",
+                "wrap",
+                "build",
+                self.after,
+                layer=self.id,
+                end=self.end,
+                focus_mm=self.span_mm,
+                text=self.leaf.text or "Half-lapped, tight, from the jacket over the edge and back.",
+                caution=self.leaf.caution,
+            ),
+        )
 
 
 @dataclass(frozen=True)
@@ -241,7 +440,29 @@ class PlainWork(AtEnd):
         """As written."""
         x = self.leaf
         timers = (Timer("wait", x.title, f"do.{self.id}", x.minutes, None),) if x.minutes else ()
-        work = Step(f"do.{self.id}", x.title, "fit", "build", self.after, layer=self.id, end=self.end, text=x.text, caution=x.caution)  # fmt: skip
+        work = Step(
+            f"do.{self.id}",
+            x.title,
+            "fit",
+            "build",
+            self.after,
+            layer=self.id,
+            end=self.end,
+            text=x.text,
+            caution=x.caution,
+        )
         if not timers:
             return (work,)
-        return (work, Step(f"wait.{self.id}", f"Wait: {x.title}", "wait", "build", (work.id,), layer=self.id, end=self.end, timers=timers))  # fmt: skip
+        return (
+            work,
+            Step(
+                f"wait.{self.id}",
+                f"Wait: {x.title}",
+                "wait",
+                "build",
+                (work.id,),
+                layer=self.id,
+                end=self.end,
+                timers=timers,
+            ),
+        )

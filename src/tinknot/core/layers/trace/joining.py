@@ -28,12 +28,20 @@ class Grommet(AtEnd):
         drip = " The entry is underneath: open the drip hole." if self.entry == "underside" else ""
         return (
             Step(
-                f"park.{self.id}", self.leaf.title or f"Take end {e} through the {self.part_said}", "park", "park", self.after, layer=self.id, end=e,
-                part_id=self.part_id, batch="park",
-                text=self.leaf.text or f"Cut the end at 45° so that it slips in, push it through, leave the loop outside.{drip}",
+                f"park.{self.id}",
+                self.leaf.title or f"Take end {e} through the {self.part_said}",
+                "park",
+                "park",
+                self.after,
+                layer=self.id,
+                end=e,
+                part_id=self.part_id,
+                batch="park",
+                text=self.leaf.text
+                or f"Cut the end at 45° so that it slips in, push it through, leave the loop outside.{drip}",
                 caution=self.leaf.caution or "It cannot be put on later. The square cut comes after.",
             ),
-        )  # fmt: skip
+        )
 
 
 @dataclass(frozen=True)
@@ -49,19 +57,40 @@ class BusCrimps(AtEnd):
         """One crimp a wire."""
         return tuple(
             Step(
-                f"join.{j}", f"Crimp {SAID[j]}", "join", "build", self.after, layer=self.id, core=j, batch="crimps", focus_mm=self.focus_mm,
-                text=self.leaf.text or f"{SAID[j].capitalize()} of {self.ends_said} into one crimp of {self.part_said}. Press, tug, cap it.",
-                caution=self.leaf.caution or "Right tool and die for the barrel; all strands inside.", tools=("crimp-tool",),
+                f"join.{j}",
+                f"Crimp {SAID[j]}",
+                "join",
+                "build",
+                self.after,
+                layer=self.id,
+                core=j,
+                batch="crimps",
+                focus_mm=self.focus_mm,
+                text=self.leaf.text
+                or f"{SAID[j].capitalize()} of {self.ends_said} into one crimp of {self.part_said}. "
+                "Press, tug, cap it.",
+                caution=self.leaf.caution or "Right tool and die for the barrel; all strands inside.",
+                tools=("crimp-tool",),
             )
             for j in self.joins
-        )  # fmt: skip
+        )
 
     def faults(self) -> tuple[Fault, ...]:
         """Crimps."""
         return (
-            Fault("crimp-loose", "A wire comes out when tugged", ("wrong die", "not fully in"), (Mend("Cut the crimp off, take a new one", "again"), _AGAIN)),
-            Fault("strand-outside", "A strand stands outside the crimp", ("not twisted",), (Mend("Cut the crimp off, take a new one", "again"),)),
-        )  # fmt: skip
+            Fault(
+                "crimp-loose",
+                "A wire comes out when tugged",
+                ("wrong die", "not fully in"),
+                (Mend("Cut the crimp off, take a new one", "again"), _AGAIN),
+            ),
+            Fault(
+                "strand-outside",
+                "A strand stands outside the crimp",
+                ("not twisted",),
+                (Mend("Cut the crimp off, take a new one", "again"),),
+            ),
+        )
 
     def tools(self) -> tuple[str, ...]:
         """Press."""
@@ -82,22 +111,44 @@ class Terminals(AtEnd):
         least, most = self.leaf.torque_least_nm or 0.0, self.leaf.torque_most_nm or 0.0
         middle = (least + most) / 2
         gates = tuple(
-            Gate(f"torque-{w}", f"terminal {s}", "N·m", middle, max((most - least) / 2, 1e-6), instrument="torque-driver")
+            Gate(
+                f"torque-{w}",
+                f"terminal {s}",
+                "N·m",
+                middle,
+                max((most - least) / 2, 1e-6),
+                instrument="torque-driver",
+            )
             for w, s in (("bus-1", "bus wire 1"), ("bus-2", "bus wire 2"), ("braid", "braid"))
-        )  # fmt: skip
+        )
         return (
             Step(
-                f"land.{self.end}", self.leaf.title or f"Land end {self.end} on the terminals", "join", "build", self.after, layer=self.id, end=self.end,
-                focus_mm=self.focus_mm, text=self.leaf.text or f"Bus wires to line and neutral, pigtail to earth. Tighten to {least:g} to {most:g} N·m, then tug each.",
-                caution=self.leaf.caution or "No stray strand; the braid stays clear of the live terminals.", gates=gates,
+                f"land.{self.end}",
+                self.leaf.title or f"Land end {self.end} on the terminals",
+                "join",
+                "build",
+                self.after,
+                layer=self.id,
+                end=self.end,
+                focus_mm=self.focus_mm,
+                text=self.leaf.text
+                or "Bus wires to line and neutral, pigtail to earth. "
+                f"Tighten to {least:g} to {most:g} N·m, then tug each.",
+                caution=self.leaf.caution or "No stray strand; the braid stays clear of the live terminals.",
+                gates=gates,
             ),
-        )  # fmt: skip
+        )
 
     def faults(self) -> tuple[Fault, ...]:
         """Screws."""
         return (
-            Fault("torque", "The torque is not reached, or the thread is gone", ("wrong driver", "strand under the head"), (Mend("Take it out, new screw or terminal, again", "again"),)),
-        )  # fmt: skip
+            Fault(
+                "torque",
+                "The torque is not reached, or the thread is gone",
+                ("wrong driver", "strand under the head"),
+                (Mend("Take it out, new screw or terminal, again", "again"),),
+            ),
+        )
 
     def tools(self) -> tuple[str, ...]:
         """Torque."""
@@ -114,18 +165,45 @@ class Box(AtEnd):
     def steps(self) -> tuple[Step, ...]:
         """Turned, closed."""
         least, most = self.leaf.torque_least_nm or 0.0, self.leaf.torque_most_nm or 0.0
-        drain = {"underside": "Entry underneath: drip hole open.", "top": "Entry on top: turn the box or seal the entry twice; water must not stand on it."}.get(self.entry, "Entry at the side: loop hangs lower than the entry.")  # fmt: skip
+        drain = {
+            "underside": "Entry underneath: drip hole open.",
+            "top": "Entry on top: turn the box or seal the entry twice; water must not stand on it.",
+        }.get(self.entry, "Entry at the side: loop hangs lower than the entry.")
         return (
             Step(
-                f"turn.{self.id}", f"Turn the box at {self.end} so that it drains", "inspect", "build", self.after, layer=self.id, end=self.end,
-                look=f"{drain} Water runs off, none runs in along the cable.", fails="Turn it again before the lid goes on.",
+                f"turn.{self.id}",
+                f"Turn the box at {self.end} so that it drains",
+                "inspect",
+                "build",
+                self.after,
+                layer=self.id,
+                end=self.end,
+                look=f"{drain} Water runs off, none runs in along the cable.",
+                fails="Turn it again before the lid goes on.",
             ),
             Step(
-                f"lid.{self.id}", self.leaf.title or f"Close the lid at {self.end}", "fit", "build", (f"turn.{self.id}",), layer=self.id, end=self.end,
-                text=self.leaf.text or "Gasket clean and in its groove, cable not pinched, screws crosswise.", caution=self.leaf.caution,
-                look="Gasket even all round.", gates=(Gate("torque", "lid screws", "N·m", (least + most) / 2, max((most - least) / 2, 1e-6), instrument="torque-driver"),),
+                f"lid.{self.id}",
+                self.leaf.title or f"Close the lid at {self.end}",
+                "fit",
+                "build",
+                (f"turn.{self.id}",),
+                layer=self.id,
+                end=self.end,
+                text=self.leaf.text or "Gasket clean and in its groove, cable not pinched, screws crosswise.",
+                caution=self.leaf.caution,
+                look="Gasket even all round.",
+                gates=(
+                    Gate(
+                        "torque",
+                        "lid screws",
+                        "N·m",
+                        (least + most) / 2,
+                        max((most - least) / 2, 1e-6),
+                        instrument="torque-driver",
+                    ),
+                ),
             ),
-        )  # fmt: skip
+        )
 
     def tools(self) -> tuple[str, ...]:
         """Torque."""

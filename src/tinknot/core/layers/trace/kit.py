@@ -23,17 +23,35 @@ class Kit(Layer):
         """What a box can come with."""
         another = Mend("Note it with a picture, take another box, scan its lot", "again")
         return (
-            Fault("kit-damaged", "A part is damaged or has been wet", ("stored in the open", "box crushed"), (another,)),
-            Fault("kit-short", "A part of the packing list is missing", ("opened before",), (another, Mend("The part was found or fetched", "mended"))),
+            Fault(
+                "kit-damaged",
+                "A part is damaged or has been wet",
+                ("stored in the open", "box crushed"),
+                (another,),
+            ),
+            Fault(
+                "kit-short",
+                "A part of the packing list is missing",
+                ("opened before",),
+                (another, Mend("The part was found or fetched", "mended")),
+            ),
             Fault("kit-wrong", "It is a kit for another cable", ("boxes mixed up",), (another,)),
-        )  # fmt: skip
+        )
 
     def steps(self) -> tuple[Step, ...]:
         """Laid out, looked through, dated."""
         return (
             Step(
-                "receive", "Lay the kit out against its packing list", "fit", "card", ("isolated",), layer=self.id, part_id=self.part_id, text=self.packing,
+                "receive",
+                "Lay the kit out against its packing list",
+                "fit",
+                "card",
+                ("isolated",),
+                layer=self.id,
+                part_id=self.part_id,
+                text=self.packing,
                 look="All there, nothing damaged, in date, kept dry; it is the kit for this cable.",
-                fails="Missing, damaged or past its date: note it with a picture and take another kit.", photo=True,
+                fails="Missing, damaged or past its date: note it with a picture and take another kit.",
+                photo=True,
             ),
-        )  # fmt: skip
+        )

@@ -8,7 +8,12 @@ from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Mend, Minutes,
 from tinknot.core.rulebook import RuleBook
 
 _AGAIN = Mend("Cut the end back and prepare it again", "end-again")
-SAID = {"outer-jacket": "outer jacket", "inner-jacket": "inner jacket", "bus-1": "bus wire 1", "bus-2": "bus wire 2"}  # fmt: skip
+SAID = {
+    "outer-jacket": "outer jacket",
+    "inner-jacket": "inner jacket",
+    "bus-1": "bus wire 1",
+    "bus-2": "bus wire 2",
+}
 DATUM_SAID = {
     "cable-end": "from the cable's end",
     "outer-jacket-cut": "from the outer jacket's cut, toward the cable's end",
@@ -40,11 +45,19 @@ class SquareEnd(AtEnd):
         e = self.end
         return (
             Step(
-                f"cut.square.{e}", f"Cut end {e} square", "cut", "cut", self.after, layer=self.id, end=e, focus_mm=self.focus_mm,
+                f"cut.square.{e}",
+                f"Cut end {e} square",
+                "cut",
+                "cut",
+                self.after,
+                layer=self.id,
+                end=e,
+                focus_mm=self.focus_mm,
                 text="Cut off what is damaged or damp, square across. All cuts are measured from here.",
-                look="Dry matrix or overlay, both bus wires bright.", fails="Damp or dark: cut further back.",
+                look="Dry matrix or overlay, both bus wires bright.",
+                fails="Damp or dark: cut further back.",
             ),
-        )  # fmt: skip
+        )
 
 
 @dataclass(frozen=True)
@@ -59,10 +72,15 @@ class FlatCut(AtEnd):
         c = self.cut
         return (
             Cut(
-                self.end, SAID.get(c.layer, c.layer), c.datum, c.length.value_mm,
-                c.tolerance_mm or self.rules.number("trace.tolerance_mm"), c.caution or CAUTIONS[c.layer], self.removed_mm,
+                self.end,
+                SAID.get(c.layer, c.layer),
+                c.datum,
+                c.length.value_mm,
+                c.tolerance_mm or self.rules.number("trace.tolerance_mm"),
+                c.caution or CAUTIONS[c.layer],
+                self.removed_mm,
             ),
-        )  # fmt: skip
+        )
 
     def steps(self) -> tuple[Step, ...]:
         """Marked, scored, taken off, looked at."""
@@ -72,25 +90,67 @@ class FlatCut(AtEnd):
         title = (
             f"Cut {cut.layer} on {e} shorter" if layer.startswith("bus") else f"Take the {cut.layer} off {e}"
         )
-        shown = f"No mark on the {'braid' if layer == 'outer-jacket' else under}." if under else "Cut square, no strand bent out."  # fmt: skip
+        shown = (
+            f"No mark on the {'braid' if layer == 'outer-jacket' else under}."
+            if under
+            else "Cut square, no strand bent out."
+        )
         return (
             Step(
-                f"cut.{layer}.{e}", title, "cut", "cut", self.after, layer=self.id, end=e, focus_mm=self.focus_mm,
-                text=f"{cut.distance_mm:g} mm {DATUM_SAID[cut.datum]}.", caution=cut.caution, look=shown,
-                fails="A cut or a nick in what lies under it: cut the end back and prepare it again." if under else "",
-                gates=(Gate("distance", DATUM_SAID[cut.datum].split(",")[0], "mm", cut.distance_mm, cut.tolerance_mm, required=False, accept=accept, instrument="tape"),),
+                f"cut.{layer}.{e}",
+                title,
+                "cut",
+                "cut",
+                self.after,
+                layer=self.id,
+                end=e,
+                focus_mm=self.focus_mm,
+                text=f"{cut.distance_mm:g} mm {DATUM_SAID[cut.datum]}.",
+                caution=cut.caution,
+                look=shown,
+                fails=(
+                    "A cut or a nick in what lies under it: cut the end back and prepare it again."
+                    if under
+                    else ""
+                ),
+                gates=(
+                    Gate(
+                        "distance",
+                        DATUM_SAID[cut.datum].split(",")[0],
+                        "mm",
+                        cut.distance_mm,
+                        cut.tolerance_mm,
+                        required=False,
+                        accept=accept,
+                        instrument="tape",
+                    ),
+                ),
             ),
-        )  # fmt: skip
+        )
 
     def faults(self) -> tuple[Fault, ...]:
         """Knife and length."""
         under = UNDER[self.cut.layer]
         return (
-            Fault("knife-through", f"The knife went into the {under}", ("scored too deep",), (_AGAIN,)),
-            Fault("cut-long", f"Too much of the {SAID.get(self.cut.layer, self.cut.layer)} came off", ("measured from the wrong mark", "mm and inch mixed up"), (_AGAIN,)),
-        ) if under else (
-            Fault("bus-short", "A bus wire was cut too short", ("wrong wire", "measured from the wrong mark"), (_AGAIN,)),
-        )  # fmt: skip
+            (
+                Fault("knife-through", f"The knife went into the {under}", ("scored too deep",), (_AGAIN,)),
+                Fault(
+                    "cut-long",
+                    f"Too much of the {SAID.get(self.cut.layer, self.cut.layer)} came off",
+                    ("measured from the wrong mark", "mm and inch mixed up"),
+                    (_AGAIN,),
+                ),
+            )
+            if under
+            else (
+                Fault(
+                    "bus-short",
+                    "A bus wire was cut too short",
+                    ("wrong wire", "measured from the wrong mark"),
+                    (_AGAIN,),
+                ),
+            )
+        )
 
     def tools(self) -> tuple[str, ...]:
         """Knife and rule."""
@@ -100,7 +160,10 @@ class FlatCut(AtEnd):
 _BRAID = {
     "braid-pigtail": (
         "Open the braid and pull the cable through",
-        "Part the braid with a blunt point close to the jacket, bend the cable and pull it out through the hole. Pull the braid tight and twist it into a pigtail.",
+        (
+            "Part the braid with a blunt point close to the jacket, bend the cable and pull it out through"
+            " the hole. Pull the braid tight and twist it into a pigtail."
+        ),
         "Never cut the braid; work with the point away from the inner jacket.",
     ),
     "braid-fold": (
@@ -126,7 +189,11 @@ class Braid(AtEnd):
     def steps(self) -> tuple[Step, ...]:
         """Opened, pulled through, sleeved; or laid back and later covered."""
         title, text, caution = _BRAID[self.leaf.kind]
-        then = f" Slide {self.part_said} over it." if self.part_said and self.leaf.kind == "braid-pigtail" else ""  # fmt: skip
+        then = (
+            f" Slide {self.part_said} over it."
+            if self.part_said and self.leaf.kind == "braid-pigtail"
+            else ""
+        )
         then += (
             f" Tape its ends down with {self.part_said}."
             if self.part_said and self.leaf.kind == "braid-fold"
@@ -134,18 +201,32 @@ class Braid(AtEnd):
         )
         return (
             Step(
-                f"braid.{self.end}", f"{self.leaf.title or title}, end {self.end}", "fit", "cut", self.after, layer=self.id, end=self.end,
-                focus_mm=self.focus_mm, text=self.leaf.text or text + then, caution=self.leaf.caution or caution,
-                look="Braid whole, no strand left behind on the inner jacket.", fails="Strands cut or left: trim and wipe them off; many cut: prepare the end again.",
+                f"braid.{self.end}",
+                f"{self.leaf.title or title}, end {self.end}",
+                "fit",
+                "cut",
+                self.after,
+                layer=self.id,
+                end=self.end,
+                focus_mm=self.focus_mm,
+                text=self.leaf.text or text + then,
+                caution=self.leaf.caution or caution,
+                look="Braid whole, no strand left behind on the inner jacket.",
+                fails="Strands cut or left: trim and wipe them off; many cut: prepare the end again.",
             ),
-        )  # fmt: skip
+        )
 
     def faults(self) -> tuple[Fault, ...]:
         """Strands."""
         return (
-            Fault("braid-cut", "The braid was cut, or many of its strands", ("point too sharp", "knife through the jacket"), (_AGAIN,)),
+            Fault(
+                "braid-cut",
+                "The braid was cut, or many of its strands",
+                ("point too sharp", "knife through the jacket"),
+                (_AGAIN,),
+            ),
             Fault("jacket-nicked", "The inner jacket is nicked", ("point against the cable",), (_AGAIN,)),
-        )  # fmt: skip
+        )
 
     def tools(self) -> tuple[str, ...]:
         """A blunt point."""
@@ -163,32 +244,71 @@ class StripCore(AtEnd):
         """Stripped; and nothing touches what it must not."""
         e = self.end
         how = (
-            "Take the overlay off, unwind the heating wire to the cut and snip it. Push its rest back under the jacket."
+            "Take the overlay off, unwind the heating wire to the cut and snip it. Push its rest back under"
+            " the jacket."
             if self.zone
-            else "Notch the matrix between the bus wires, fold the wires out and peel the matrix off as one strip."
+            else (
+                "Notch the matrix between the bus wires, fold the wires out and peel the matrix off as one"
+                " strip."
+            )
         )
         left = "the heating wire" if self.zone else "the matrix"
         return (
             Step(
-                f"strip.{e}", self.leaf.title or f"{'Take the heating wire off' if self.zone else 'Peel the matrix off'}, end {e}", "cut", "cut",
-                self.after, layer=self.id, end=e, focus_mm=self.focus_mm, text=self.leaf.text or how,
+                f"strip.{e}",
+                self.leaf.title
+                or f"{'Take the heating wire off' if self.zone else 'Peel the matrix off'}, end {e}",
+                "cut",
+                "cut",
+                self.after,
+                layer=self.id,
+                end=e,
+                focus_mm=self.focus_mm,
+                text=self.leaf.text or how,
                 caution=self.leaf.caution or CAUTIONS["overlay" if self.zone else "matrix"],
-                look="Bus wires bright all round, every strand whole.", fails="A nicked strand in a bus wire: cut the end back and prepare it again.",
+                look="Bus wires bright all round, every strand whole.",
+                fails="A nicked strand in a bus wire: cut the end back and prepare it again.",
             ),
             Step(
-                f"clear.{e}", f"Keep clear, end {e}", "inspect", "cut", (f"strip.{e}",), layer=self.id, end=e, focus_mm=self.focus_mm,
+                f"clear.{e}",
+                f"Keep clear, end {e}",
+                "inspect",
+                "cut",
+                (f"strip.{e}",),
+                layer=self.id,
+                end=e,
+                focus_mm=self.focus_mm,
                 look=f"Braid clear of {left} and both bus wires; the bus wires clear of each other.",
-                fails="Braid on a bus wire is an earth fault, bus wire on bus wire a short: part them before anything closes over it.", photo=True,
+                fails=(
+                    "Braid on a bus wire is an earth fault, bus wire on bus wire a short: part them before"
+                    " anything closes over it."
+                ),
+                photo=True,
             ),
-        )  # fmt: skip
+        )
 
     def faults(self) -> tuple[Fault, ...]:
         """Bus wires."""
         return (
-            Fault("bus-nicked", "A strand of a bus wire is nicked or gone", ("knife between the wires",), (_AGAIN,)),
-            Fault("core-left", "Conductive core is left between the bus wires", ("peeled cold",), (Mend("Warm it, scrape it off, wipe clean", "again"), _AGAIN)),
-            Fault("touching", "Braid or bus wire touches what it must not", ("strands not trimmed",), (Mend("Part them and trim", "mended"), _AGAIN)),
-        )  # fmt: skip
+            Fault(
+                "bus-nicked",
+                "A strand of a bus wire is nicked or gone",
+                ("knife between the wires",),
+                (_AGAIN,),
+            ),
+            Fault(
+                "core-left",
+                "Conductive core is left between the bus wires",
+                ("peeled cold",),
+                (Mend("Warm it, scrape it off, wipe clean", "again"), _AGAIN),
+            ),
+            Fault(
+                "touching",
+                "Braid or bus wire touches what it must not",
+                ("strands not trimmed",),
+                (Mend("Part them and trim", "mended"), _AGAIN),
+            ),
+        )
 
 
 @dataclass(frozen=True)
@@ -202,8 +322,17 @@ class BusStagger(AtEnd):
         """Taped, one by one."""
         return (
             Step(
-                f"tape.{self.end}", self.leaf.title or f"Tape the bus wires apart, end {self.end}", "wrap", "cut", self.after, layer=self.id,
-                end=self.end, focus_mm=self.focus_mm, text=self.leaf.text or f"Wrap the short wire with {self.part_said}, then the long one, then both together.",
-                caution=self.leaf.caution or "They must never touch: a dead end stays under voltage.", look="No copper seen; the two ends lie apart.",
+                f"tape.{self.end}",
+                self.leaf.title or f"Tape the bus wires apart, end {self.end}",
+                "wrap",
+                "cut",
+                self.after,
+                layer=self.id,
+                end=self.end,
+                focus_mm=self.focus_mm,
+                text=self.leaf.text
+                or f"Wrap the short wire with {self.part_said}, then the long one, then both together.",
+                caution=self.leaf.caution or "They must never touch: a dead end stays under voltage.",
+                look="No copper seen; the two ends lie apart.",
             ),
-        )  # fmt: skip
+        )

@@ -2,14 +2,15 @@
 
 from dataclasses import dataclass
 
-from tinknot.core.layers.contract import Gate, Step
+from tinknot.core.layers.contract import Gate, Station, Step
 from tinknot.core.layers.procedure import Procedure
 
 
 @dataclass(frozen=True)
 class TraceProcedure(Procedure):
-    """`test_v`: insulation test voltage, V DC; `live`: it ends on terminals; `through`: what is measured from side
-    to side of a splice; `mounted_first`: the cable is fixed to the pipe before its end is laid open."""
+    """`test_v`: insulation test voltage, V DC; `live`: it ends on terminals; `through`: what is measured
+    from side to side of a splice; `mounted_first`: the cable is fixed to the pipe before its end is laid
+    open."""
 
     mounted_first: bool = False
     test_v: float = 500.0
@@ -19,76 +20,196 @@ class TraceProcedure(Procedure):
     def steps(self) -> tuple[Step, ...]:
         """Tested as found, built, tested before closing and after, signed."""
         parked = (
-            self._hold("parked", "Everything is threaded on", "inspect", "park", self.parked,
-                       text="Touch every parked part and count. Once the wires are joined none of them can be put on."),
-        ) if self.parked else ()  # fmt: skip
+            (
+                self._hold(
+                    "parked",
+                    "Everything is threaded on",
+                    "inspect",
+                    "park",
+                    self.parked,
+                    text=(
+                        "Touch every parked part and count. Once the wires are joined none of them can be"
+                        " put on."
+                    ),
+                ),
+            )
+            if self.parked
+            else ()
+        )
         through = (self._through("test.before.continuity", ("connectors",), "build"),) if self.through else ()
         tests = (*(s.id for s in through), "test.before.insulation")
         mount = (
-            Step("mount", "Fix the cable to the pipe first", "inspect", "measure", ("isolated",), layer=self.id,
-                 look="Fixed with its own tape, loop left free; no metal band over the cable.", fails="Fix it before the end is laid open."),
-        ) if self.mounted_first else ()  # fmt: skip
+            (
+                Step(
+                    "mount",
+                    "Fix the cable to the pipe first",
+                    "inspect",
+                    "measure",
+                    ("isolated",),
+                    layer=self.id,
+                    look="Fixed with its own tape, loop left free; no metal band over the cable.",
+                    fails="Fix it before the end is laid open.",
+                ),
+            )
+            if self.mounted_first
+            else ()
+        )
         return (
             self._hold(
-                "isolated", "Isolate and prove dead", "gate", "card", (),
-                text="Identify the circuit, isolate every feed, lock, prove dead and prove the prover. A self-regulating cable is live over its whole length.",
+                "isolated",
+                "Isolate and prove dead",
+                "gate",
+                "card",
+                (),
+                text=(
+                    "Identify the circuit, isolate every feed, lock, prove dead and prove the prover. A"
+                    " self-regulating cable is live over its whole length."
+                ),
                 caution="Defer to the local code and the permit. If in doubt, stop.",
             ),
             *self._gas_test(),
-            self._trace_insulation("test.found.insulation", ("gas-test",) if self.hazardous else ("isolated",), "measure", "Insulation as found"),
+            self._trace_insulation(
+                "test.found.insulation",
+                ("gas-test",) if self.hazardous else ("isolated",),
+                "measure",
+                "Insulation as found",
+            ),
             *mount,
             self._hold(
-                "measured", "Check the readings against the cable", "measure", "measure", ("receive", "test.found.insulation", *(s.id for s in mount)),
-                text="Jacket, braid, inner jacket, core: as the plan has them, and the cable named on the kit. Bend no tighter than the plan says.",
+                "measured",
+                "Check the readings against the cable",
+                "measure",
+                "measure",
+                ("receive", "test.found.insulation", *(s.id for s in mount)),
+                text=(
+                    "Jacket, braid, inner jacket, core: as the plan has them, and the cable named on the kit."
+                    " Bend no tighter than the plan says."
+                ),
             ),
             *parked,
             self._hold(
-                "connectors", "Look at every connection" if self.live or self.through else "Look at the bare end", "inspect", "build", (*self.joined, *self.core_proofs),
-                look="No stray strand; braid clear of core and bus wires, bus wires clear of each other.", fails="Anything in doubt is done again.", photo=True,
+                "connectors",
+                "Look at every connection" if self.live or self.through else "Look at the bare end",
+                "inspect",
+                "build",
+                (*self.joined, *self.core_proofs),
+                look="No stray strand; braid clear of core and bus wires, bus wires clear of each other.",
+                fails="Anything in doubt is done again.",
+                photo=True,
             ),
             *through,
-            self._trace_insulation("test.before.insulation", (through[0].id,) if through else ("connectors",), "build", "Insulation before closing"),
+            self._trace_insulation(
+                "test.before.insulation",
+                (through[0].id,) if through else ("connectors",),
+                "build",
+                "Insulation before closing",
+            ),
             self._hold(
-                "before-closing", "Before it is closed", "inspect", "build", ("connectors", *tests),
-                text="Last look. Take a photograph.", look="Keep-clear as it was, tests noted, nothing sharp.", photo=True,
+                "before-closing",
+                "Before it is closed",
+                "inspect",
+                "build",
+                ("connectors", *tests),
+                text="Last look. Take a photograph.",
+                look="Keep-clear as it was, tests noted, nothing sharp.",
+                photo=True,
             ),
             *((self._through("test.after.continuity", self.outer_done, "prove"),) if self.through else ()),
-            self._trace_insulation("test.after.insulation", ("test.after.continuity",) if self.through else self.outer_done, "prove", "Insulation when closed"),
+            self._trace_insulation(
+                "test.after.insulation",
+                ("test.after.continuity",) if self.through else self.outer_done,
+                "prove",
+                "Insulation when closed",
+            ),
             Step(
-                "protection", "Residual-current protection", "inspect", "prove", ("test.after.insulation",), layer=self.id,
-                look="Residual-current protection is in the circuit, of the rated tripping current, and trips on its test button.",
+                "protection",
+                "Residual-current protection",
+                "inspect",
+                "prove",
+                ("test.after.insulation",),
+                layer=self.id,
+                look=(
+                    "Residual-current protection is in the circuit, of the rated tripping current, and trips"
+                    " on its test button."
+                ),
                 fails="None, or it does not trip: the circuit stays locked.",
             ),
             self._hold(
-                "sealed-and-proved", "Sealed and proved", "inspect", "prove", (*self.outer_done, "test.after.insulation", "protection"),
-                text="Cold or cured, closed, fixed to the pipe, loop within its bend radius.", look="Readings within their limits and kept for the next visit.",
+                "sealed-and-proved",
+                "Sealed and proved",
+                "inspect",
+                "prove",
+                (*self.outer_done, "test.after.insulation", "protection"),
+                text="Cold or cured, closed, fixed to the pipe, loop within its bend radius.",
+                look="Readings within their limits and kept for the next visit.",
             ),
-            Step("label", "Fix the label", "label", "sign", ("sealed-and-proved",), text="Print the label and fix it beside the connection; mark the insulation outside.", layer=self.id),
+            Step(
+                "label",
+                "Fix the label",
+                "label",
+                "sign",
+                ("sealed-and-proved",),
+                text="Print the label and fix it beside the connection; mark the insulation outside.",
+                layer=self.id,
+            ),
             self._hold(
-                "released", "Release it", "sign", "sign", ("sealed-and-proved", "label"),
+                "released",
+                "Release it",
+                "sign",
+                "sign",
+                ("sealed-and-proved", "label"),
                 text="Signed by a second person, who has read the record.",
             ),
-        )  # fmt: skip
+        )
 
-    def _trace_insulation(self, step: str, needs: tuple[str, ...], station: str, title: str) -> Step:
+    def _trace_insulation(self, step: str, needs: tuple[str, ...], station: Station, title: str) -> Step:
         limit = self.rules.number("trace.limit_mohm")
         return Step(
-            step, f"{title}, {self.test_v:g} V DC", "test", station, needs, layer=self.id,  # type: ignore[arg-type]  # literals above
-            text="Both bus wires together against the braid; then the braid against the pipe. Hold each until the reading stands.",
+            step,
+            f"{title}, {self.test_v:g} V DC",
+            "test",
+            station,
+            needs,
+            layer=self.id,
+            text=(
+                "Both bus wires together against the braid; then the braid against the pipe. Hold each until"
+                " the reading stands."
+            ),
             caution="Discharge after every reading: the cable holds its charge.",
             gates=(
                 Gate("bus-braid", "bus wires to braid", "MΩ", least=limit, instrument="insulation-tester"),
-                Gate("braid-pipe", "braid to pipe", "MΩ", least=limit, required=False, instrument="insulation-tester"),
+                Gate(
+                    "braid-pipe",
+                    "braid to pipe",
+                    "MΩ",
+                    least=limit,
+                    required=False,
+                    instrument="insulation-tester",
+                ),
                 Gate("temperature", "cable", "°C", required=False, instrument="thermometer"),
             ),
             tools=("insulation-tester",),
-        )  # fmt: skip
+        )
 
-    def _through(self, step: str, needs: tuple[str, ...], station: str) -> Step:
+    def _through(self, step: str, needs: tuple[str, ...], station: Station) -> Step:
         limit = self.rules.number("continuity.limit_ohm")
         return Step(
-            step, "Continuity through it", "test", station, needs, layer=self.id,  # type: ignore[arg-type]  # literals above
+            step,
+            "Continuity through it",
+            "test",
+            station,
+            needs,
+            layer=self.id,
             text="Each bus wire and the braid, side to side. Null the leads first.",
-            gates=tuple(Gate(f"core-{c}", {"bus-1": "bus wire 1", "bus-2": "bus wire 2", "braid": "braid"}[c], "Ω", most=limit, instrument="low-ohm-meter") for c in self.through),
+            gates=tuple(
+                Gate(
+                    f"core-{c}",
+                    {"bus-1": "bus wire 1", "bus-2": "bus wire 2", "braid": "braid"}[c],
+                    "Ω",
+                    most=limit,
+                    instrument="low-ohm-meter",
+                )
+                for c in self.through
+            ),
             tools=("low-ohm-meter",),
-        )  # fmt: skip
+        )
