@@ -19,9 +19,9 @@ from tests.power import BUILDS, file
 
 from bench import kills, power
 from bench.site import JOINT, ROOT, fill
+from tinknot.core.families.lowvoltage.job import Job
+from tinknot.core.families.straight.recipe import StraightRecipe
 from tinknot.core.formulas.bundle import _bundle_sorted, bundle
-from tinknot.core.recipes.job import Job
-from tinknot.core.recipes.of_joint import recipe_of
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.work.events import EventIn
 from tinknot.services import accounts, building, stock
@@ -61,11 +61,10 @@ def choice() -> dict[str, Any]:
     given = {**BUILDS["armoured both, sleeved"]}
     given["stock"] = {**given["stock"], "sleeves": sleeves}
     job = Job(file(given), RuleBook.of())
-    sets = recipe_of(job).sets()
 
     def together() -> Any:
         job.forget()
-        return recipe_of(job).solve(1, sets[0])
+        return StraightRecipe(job).solve()
 
     x, r = (np.array([s[k] for s in sleeves]) for k in ("expanded_id_mm", "recovered_id_mm"))
     w, change = (np.array([s[k] for s in sleeves]) for k in ("recovered_wall_mm", "longitudinal_change_pct"))

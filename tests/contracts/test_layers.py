@@ -11,14 +11,11 @@ from tests.joints import joint
 from tests.power import BUILDS as POWER
 from tests.power import TAPS, file
 from tests.trace import SHEETS, trace
-from tinknot.core.joint.file import JointFile
-from tinknot.core.joint.tracefile import TraceFile
+from tinknot.core.families.registry import family_of
+from tinknot.core.joint.head import JointHead
 from tinknot.core.layers.contract import Gate, Layer
-from tinknot.core.planning.plan import Plan
+from tinknot.core.plan import Plan
 from tinknot.core.planning.solve import plan_joint
-from tinknot.core.recipes.job import Job
-from tinknot.core.recipes.of_joint import recipe_of
-from tinknot.core.recipes.trace import TraceRecipe
 from tinknot.core.rulebook import DEFAULTS, RuleBook
 from tinknot.core.work.progress import fold
 
@@ -34,11 +31,8 @@ ALL = STRAIGHT | {name: file(given) for name, given in TAPS.items()} | TRACES
 THREADED = STRAIGHT | {name: given for name, given in TRACES.items() if "end" not in name}
 
 
-def layers_of(given: JointFile | TraceFile) -> list[Layer]:
-    if isinstance(given, TraceFile):
-        return list(TraceRecipe(given, RuleBook.of()).solve().layers)
-    recipe = recipe_of(Job(given, RuleBook.of()))
-    return list(recipe.solve(given.stagger_steps, recipe.sets()[0]).layers)
+def layers_of(given: JointHead) -> list[Layer]:
+    return list(family_of(given).recipe(given, RuleBook.of(), None, None).solve().layers)
 
 
 @pytest.fixture(params=STRAIGHT.values(), ids=STRAIGHT.keys(), scope="module")

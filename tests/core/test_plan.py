@@ -4,10 +4,10 @@ import pytest
 
 from tests.joints import CORE_SLEEVE, OUTER_SLEEVES, joint, joint_dict
 from tinknot.core.errors import InputError
+from tinknot.core.families.offers import what_to_order
 from tinknot.core.joint.file import JointFile
 from tinknot.core.model import parse
 from tinknot.core.planning.differences import differences
-from tinknot.core.planning.partlist import what_to_order
 from tinknot.core.planning.solve import look_at, plan_joint
 from tinknot.core.rulebook import RuleBook
 

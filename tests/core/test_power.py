@@ -11,8 +11,8 @@ from hypothesis import strategies as st
 from tests.core.test_progress import Log
 from tests.power import ARMOURED, BUILDS, PLAIN, RESIN, SHELL, STOCK, TAPS, end, file, power
 from tinknot.core.errors import InputError
+from tinknot.core.families.straight.earth import strap_k
 from tinknot.core.planning.solve import look_at, plan_joint
-from tinknot.core.recipes.earth import strap_k
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.work.progress import fold, made
 

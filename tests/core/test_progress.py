@@ -9,7 +9,7 @@ import pytest
 from tests.joints import joint, joint_dict
 from tinknot.core.joint.file import JointFile
 from tinknot.core.model import parse
-from tinknot.core.planning.plan import Plan
+from tinknot.core.plan import Plan
 from tinknot.core.planning.solve import plan_joint
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.work.events import GENESIS, Event, broken_at, chained

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from tests.trace import SHEETS, read, sheet_with
 from tinknot.core.errors import InputError
-from tinknot.core.joint.flat_section import preview
+from tinknot.core.families.trace.section import preview
 from tinknot.core.joint.leaflet import Figure
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.sheets import doubts

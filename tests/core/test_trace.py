@@ -12,13 +12,13 @@ from hypothesis import strategies as st
 from tests.core.test_progress import Log
 from tests.trace import HEAT, SHEETS, ZONE, sheet_with, trace
 from tinknot.core.errors import InputError
+from tinknot.core.families.trace.arithmetic import remakes_now
+from tinknot.core.families.trace.circuit import bend_radius_mm, circuit_check, zone_cut
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.leaflet import BendStep, CircuitLimit
 from tinknot.core.joint.profile import Profile
-from tinknot.core.planning.plan import Plan
+from tinknot.core.plan import Plan
 from tinknot.core.planning.solve import plan_joint
-from tinknot.core.planning.tracecircuit import bend_radius_mm, circuit_check, zone_cut
-from tinknot.core.planning.tracing import remakes_now
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.work.mending import MendOut, Place, consequence
 from tinknot.core.work.progress import fold

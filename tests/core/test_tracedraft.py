@@ -6,7 +6,7 @@ import pytest
 
 from tests.trace import HEAT, SHEETS, ZONE, read
 from tinknot.core.errors import InputError
-from tinknot.core.joint.draft import Draft, joint_file, missing_of
+from tinknot.core.families.draft import Draft, joint_file, missing_of
 from tinknot.core.joint.tracedraft import questions
 from tinknot.core.joint.tracefile import TraceFile
 from tinknot.core.model import parse

@@ -5,7 +5,7 @@ from pathlib import Path
 
 import pytest
 
-from tinknot.core.planning.plan import Plan, StepOut
+from tinknot.core.plan import Plan, StepOut
 from tinknot.core.work.events import GENESIS, chained
 from tinknot.core.work.progress import fold
 

@@ -12,8 +12,7 @@ from typing import Any
 from tests.power import BUILDS, TAPS, end, power
 from tests.trace import HEAT, SHEETS, ZONE, body
 from tinknot.core.errors import InputError
-from tinknot.core.joint.anyjoint import AnyJoint
-from tinknot.core.model import parse
+from tinknot.core.families.file import file_of
 from tinknot.core.planning.solve import plan_joint
 
 ROOT = Path(__file__).parents[2]
@@ -177,7 +176,7 @@ def generated(many: int = 200) -> Iterator[tuple[str, dict[str, Any]]]:
         made = _straight if (number + 1) % 4 else _tap if (number + 1) % 8 else _trace
         given = made(pick)
         try:
-            plan_joint(parse(AnyJoint, json.dumps(given)).root)
+            plan_joint(file_of(json.dumps(given)))
         except InputError:  # nothing in stock joins these
             continue
         number += 1

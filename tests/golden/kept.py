@@ -9,10 +9,9 @@ from math import isclose
 from pathlib import Path
 from typing import Any
 
-from tinknot.core.joint.anyjoint import AnyJoint
-from tinknot.core.model import parse
+from tinknot.core.families.choice import Made
+from tinknot.core.families.file import file_of
 from tinknot.core.planning.solve import plan_joint
-from tinknot.core.recipes.solution import Made
 
 PATH = Path(__file__).with_name("plans.json.xz")
 TODAY = date(2026, 11, 26)
@@ -28,7 +27,7 @@ def kept() -> dict[str, dict[str, Any]]:
 def planned(case: dict[str, Any]) -> dict[str, Any]:
     """The plan of a case as it comes out now. Raises InputError."""
     facts = case["made"] and Made(**(case["made"] | {"centres_mm": tuple(case["made"]["centres_mm"])}))
-    joint = parse(AnyJoint, json.dumps(case["file"])).root
+    joint = file_of(json.dumps(case["file"]))
     plan = plan_joint(joint, None, date.fromisoformat(case["today"]), facts)
     return json.loads(plan.model_dump_json())
 

@@ -9,7 +9,7 @@ from tests.conftest import cases
 from tests.joints import joint_dict
 from tests.web.test_joint import filled
 from tests.web.test_stock import FIGURES
-from tinknot.core.joint.draft import Draft, joint_file
+from tinknot.core.families.draft import Draft, joint_file
 from tinknot.core.model import parse
 from tinknot.services import stock
 from tinknot.services.stock import LotIn

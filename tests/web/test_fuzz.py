@@ -117,13 +117,13 @@ def spoiled(draw: st.DrawFn, bodies: list[Any]) -> Any:
                 continue
             match draw(st.sampled_from(["odd", "gone", "again", "unknown"])):
                 case "odd":
-                    at[key] = draw(ODD)
+                    at[key] = copy.deepcopy(draw(ODD))  # a later place may lie inside it
                 case "gone":
                     del at[key]
                 case "again" if isinstance(at, list):
                     at.append(copy.deepcopy(inner))
                 case _ if isinstance(at, dict):
-                    at["unknown"] = draw(ODD)
+                    at["unknown"] = copy.deepcopy(draw(ODD))
             break
     return body
 

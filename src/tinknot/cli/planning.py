@@ -7,10 +7,10 @@ import click
 
 from tinknot.cli.terminal import emit, fail
 from tinknot.core.errors import InputError
-from tinknot.core.joint.anyjoint import AnyJoint
+from tinknot.core.families.file import AnyJoint, file_of
 from tinknot.core.joint.parts import StockIn
 from tinknot.core.model import parse
-from tinknot.core.planning.plan import Plan
+from tinknot.core.plan import Plan
 from tinknot.core.planning.solve import plan_joint
 from tinknot.exchange.plan_text import plan_text
 
@@ -30,7 +30,7 @@ from tinknot.exchange.plan_text import plan_text
 def plan(file: BinaryIO, stock: BinaryIO | None, as_json: bool) -> None:
     """Plan the joint in FILE. Exit status 0 planned, 3 nothing fits, 2 bad input."""
     try:
-        joint = parse(AnyJoint, file.read()).root
+        joint = file_of(file.read())
         if stock is not None:
             joint = joint.model_copy(update={"stock": parse(StockIn, stock.read())})
         found = plan_joint(joint)

@@ -6,7 +6,7 @@ from math import exp, log
 from typing import Protocol
 
 from tinknot.core.formulas.conductor import resistance_uohm
-from tinknot.core.planning.plan import GateOut, Plan, StepOut
+from tinknot.core.plan import GateOut, Plan, StepOut
 from tinknot.devices.calliper import InstrumentFault
 
 FAULTS = ("timeout", "nonsense", "battery")

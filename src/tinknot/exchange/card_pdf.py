@@ -4,7 +4,7 @@ from collections.abc import Iterable
 
 from fpdf import XPos, YPos
 
-from tinknot.core.planning.plan import DATUMS, Plan
+from tinknot.core.plan import DATUMS, Plan
 from tinknot.exchange.drawing import draw_section
 from tinknot.exchange.paper import Paper, heading, qr, table
 

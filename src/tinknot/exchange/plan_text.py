@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 
-from tinknot.core.planning.plan import DATUMS, Plan, TraceOut
+from tinknot.core.plan import DATUMS, Plan, TraceOut
 
 
 def plan_text(plan: Plan) -> str:

@@ -6,7 +6,7 @@ from typing import Any
 from fpdf import XPos, YPos
 
 from tinknot.core.figures import plain
-from tinknot.core.planning.plan import Plan, StepOut
+from tinknot.core.plan import Plan, StepOut
 from tinknot.core.work.progress import Progress, StepState
 from tinknot.core.work.verdict import notes_of
 from tinknot.exchange.drawing import draw_section

@@ -6,7 +6,7 @@ from xml.etree import ElementTree
 
 from fpdf import XPos, YPos
 
-from tinknot.core.planning.plan import Plan, PreparedEnd
+from tinknot.core.plan import Plan, PreparedEnd
 from tinknot.exchange.paper import Paper
 
 ROW_MM = 11.0

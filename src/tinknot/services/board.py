@@ -1,9 +1,9 @@
 """The line board: lines with their joints as knots, and today's order."""
 
 from tinknot.core.errors import Unreadable
+from tinknot.core.families.trace.arithmetic import remakes_now
 from tinknot.core.model import Result
-from tinknot.core.planning.plan import Plan
-from tinknot.core.planning.tracing import remakes_now
+from tinknot.core.plan import Plan
 from tinknot.core.work.progress import Progress
 from tinknot.services import joints, planning, site
 from tinknot.services.clock import now_text

@@ -1,9 +1,9 @@
 """Work at the joint: events come in, are chained, and are folded to progress."""
 
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound
-from tinknot.core.joint.measured import Measured, measured_of
+from tinknot.core.joint.measured import Measured
 from tinknot.core.model import Result
-from tinknot.core.planning.plan import MendOut, Plan, StepOut
+from tinknot.core.plan import MendOut, Plan, StepOut
 from tinknot.core.work.events import Event, EventIn, person_mark
 from tinknot.core.work.mending import (
     FREE_MENDS,
@@ -113,7 +113,7 @@ def work(ref: str) -> Work:
         again=again_from(plan),
         free_mends=list(FREE_MENDS),
         instruments=instruments.installed(),
-        measured=measured_of(planning.made_from(revision)),
+        measured=planning.made_from(revision).measured(),
         trends=trends_of(plan, progress, rule_book()),
         workers=sorted({*progress.workers, *map(person_mark, planning.workers_of(row))}),
     )

@@ -1,11 +1,11 @@
 """Fit check against the stock."""
 
 from tinknot.core.choosing.choose import Window
+from tinknot.core.families.lowvoltage.job import margins
 from tinknot.core.joint.parts import StockSleeve
 from tinknot.core.model import parse
+from tinknot.core.plan import ChoiceOut
 from tinknot.core.planning.fitcheck import fit_check
-from tinknot.core.planning.plan import ChoiceOut
-from tinknot.core.recipes.job import margins
 from tinknot.services import stock
 from tinknot.services.clock import today
 from tinknot.services.site import rule_book

@@ -5,7 +5,7 @@ from functools import lru_cache
 from threading import Lock
 
 from tinknot.core.files.numbers import PLAN
-from tinknot.core.planning.plan import Plan
+from tinknot.core.plan import Plan
 from tinknot.core.work.progress import Fold, Progress
 from tinknot.services import events
 from tinknot.store import log

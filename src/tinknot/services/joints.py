@@ -8,10 +8,10 @@ from typing import Annotated, Any
 from pydantic import Field, model_validator
 
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, Unreadable
+from tinknot.core.families.draft import Draft, DraftCard, DraftEnds, Family, missing_of
 from tinknot.core.figures import plain
 from tinknot.core.files.numbers import DRAFT
 from tinknot.core.joint import tracedraft
-from tinknot.core.joint.draft import Draft, DraftCard, DraftEnds, Family, missing_of
 from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn
 from tinknot.core.joint.questions import questions
 from tinknot.core.model import Diameter, Result, Strict, Whole, parse

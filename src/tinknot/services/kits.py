@@ -1,6 +1,6 @@
 """Which kit's sheet serves a joint, and why the others do not; how often an end can still be remade."""
 
-from tinknot.core.joint.draft import joint_file
+from tinknot.core.families.draft import joint_file
 from tinknot.core.joint.kitsheet import TRACE_ENDS
 from tinknot.core.model import Result
 from tinknot.core.sheets import doubts

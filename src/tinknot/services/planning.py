@@ -6,17 +6,16 @@ from functools import lru_cache
 from typing import Any
 
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, Unreadable
+from tinknot.core.families.choice import Made
+from tinknot.core.families.draft import Draft, joint_file
+from tinknot.core.families.file import file_of as read_file
 from tinknot.core.files.numbers import MADE
-from tinknot.core.joint.anyjoint import AnyJoint
 from tinknot.core.joint.departure import departures
-from tinknot.core.joint.draft import Draft, joint_file
-from tinknot.core.joint.file import JointFile
-from tinknot.core.joint.tracefile import TraceFile
+from tinknot.core.joint.head import JointHead
 from tinknot.core.model import Result, parse
+from tinknot.core.plan import Plan, Remedy, StaggerWay
 from tinknot.core.planning.differences import differences
-from tinknot.core.planning.plan import Plan, Remedy, StaggerWay
 from tinknot.core.planning.solve import look_at, plan_joint
-from tinknot.core.recipes.solution import Made
 from tinknot.core.work.mending import used_parts
 from tinknot.core.work.progress import Progress, made
 from tinknot.services import folds, joints, sheets, stock
@@ -107,7 +106,7 @@ def _made(row: Joint) -> Made | None:
     return made(folds.read_plan(revision.plan), progress, before)
 
 
-def file_of(row: Joint, draft: Draft | None = None) -> JointFile | TraceFile:
+def file_of(row: Joint, draft: Draft | None = None) -> JointHead:
     """The joint file of a draft with the stock this joint may use."""
     draft = draft or joints.draft_of(row)
     kit = sheets.sheet(draft.sheet) if draft.sheet else None
@@ -197,16 +196,16 @@ def departures_of(row: Joint) -> list[str]:
         return [f"{e.path.strip('/').replace('/', ' ') or 'the draft'}: {e.message}" for e in fault.errors]
 
 
-def made_from(revision: PlanRevision) -> JointFile | TraceFile:
+def made_from(revision: PlanRevision) -> JointHead:
     """The joint file a plan was made from. Raises Unreadable."""
     return _read_file(revision.file)
 
 
 @lru_cache(maxsize=64)
-def _read_file(text: str) -> JointFile | TraceFile:
+def _read_file(text: str) -> JointHead:
     """The joint file a plan was made from. Raises Unreadable."""
     try:
-        return parse(AnyJoint, text).root
+        return read_file(text)
     except InputError as fault:
         raise Unreadable(f"The joint file of this plan cannot be read: {fault}.") from None
 

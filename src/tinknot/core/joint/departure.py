@@ -3,15 +3,13 @@
 from collections.abc import Iterator
 from typing import Any
 
-from tinknot.core.joint.file import JointFile
-from tinknot.core.joint.tracefile import TraceFile
+from tinknot.core.joint.head import JointHead
 
-AnyFile = JointFile | TraceFile
 NOT_WORKED_TO = {"format", "version", "ref", "title", "stock", "sheet"}  # names, and what lies on the shelf
 UNITS = {"mm": "mm", "mm2": "mm²", "m": "m", "c": "°C", "a": "A", "s": "s", "v": "V"}
 
 
-def departures(planned: AnyFile, drafted: AnyFile) -> list[str]:
+def departures(planned: JointHead, drafted: JointHead) -> list[str]:
     """Every figure or choice that differs, in words: `End A, sheath OD: planned with
     26.2 mm, now 61.7 mm`. Empty when the plan
     was made from what is drafted. Stock and names are no part of it; a kit sheet counts by its id."""

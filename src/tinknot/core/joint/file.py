@@ -1,11 +1,13 @@
 """The joint file: the application's open JSON format, version 1."""
 
+from collections.abc import Iterator
 from typing import Annotated, Literal
 
 from pydantic import BeforeValidator, Field
 
 from tinknot.core.errors import InputError
 from tinknot.core.joint.head import JointHead
+from tinknot.core.joint.measured import Measured
 from tinknot.core.joint.parts import Area, ConnectorKind, Metal
 from tinknot.core.model import Diameter, Length, Name, PositiveLength, Strict, Temperature, Whole, integral
 from tinknot.core.tolerance import at_most
@@ -157,6 +159,10 @@ class JointFile(JointHead):
                 )
         self.stock.check()
 
+    def measured(self) -> list[Measured]:
+        """Every reading of the cables, from outside in."""
+        return list(_round(self))
+
 
 def _paired(names_a: list[str], names_b: list[str]) -> None:
     """The core map must be one to one. Raises InputError."""
@@ -196,4 +202,22 @@ def _colours(ends: EndsIn) -> None:
             raise InputError.at(
                 f"/ends/B/cores/{i}/joins",
                 "would join a green-yellow core to another colour: green-yellow is never a live conductor",
+            )
+
+
+def _round(file: JointFile) -> Iterator[Measured]:
+    for name, end in (("A", file.ends.A), ("B", file.ends.B)):
+        yield Measured(end=name, what="sheath", value_mm=end.sheath_od_mm, across_mm=end.sheath_od_across_mm)
+        if end.armour:
+            a = end.armour
+            yield Measured(
+                end=name,
+                what="bedding under the armour",
+                value_mm=a.bedding_od_mm,
+                across_mm=a.bedding_od_across_mm,
+            )
+        for core in end.cores:
+            what = f"core {core.name}, {core.area_mm2:g} mm²"
+            yield Measured(
+                end=name, what=what, value_mm=core.insulation_od_mm, across_mm=core.insulation_od_across_mm
             )

@@ -5,6 +5,7 @@ from typing import Annotated, Literal
 from pydantic import BeforeValidator, Field
 
 from tinknot.core.joint.kitsheet import KitSheet
+from tinknot.core.joint.measured import Measured
 from tinknot.core.joint.parts import StockIn
 from tinknot.core.model import Strict, integral
 
@@ -24,3 +25,12 @@ class JointHead(Strict):
     cable_length_m: Annotated[float, Field(gt=0, le=1e6)] | None = None
     sheet: KitSheet | None = None
     stock: StockIn = StockIn()
+    family: str
+
+    def check(self) -> None:
+        """What single fields cannot say. Raises InputError."""
+        self.stock.check()
+
+    def measured(self) -> list[Measured]:
+        """Every reading of the cables that a plan is made from, from outside in."""
+        return []

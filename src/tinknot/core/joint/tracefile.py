@@ -1,5 +1,6 @@
 """The joint file of a heat-trace connection: flat cable, one to three ends, its circuit."""
 
+from collections.abc import Iterator
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -8,6 +9,7 @@ from tinknot.core.errors import InputError
 from tinknot.core.joint.allowance import AllowanceIn
 from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.leaflet import Construction
+from tinknot.core.joint.measured import Measured
 from tinknot.core.joint.parts import Area
 from tinknot.core.model import Diameter, Length, Name, PositiveLength, Strict, Temperature
 from tinknot.core.tolerance import at_most
@@ -125,3 +127,19 @@ class TraceFile(JointHead):
         """What single fields cannot say. Raises InputError."""
         self.cable.check()
         self.stock.check()
+
+    def measured(self) -> list[Measured]:
+        """Every reading of the cables, from outside in."""
+        return list(_flat(self))
+
+
+def _flat(file: TraceFile) -> Iterator[Measured]:
+    for name in OUTSIDE_IN:
+        layer: FlatLayerIn = getattr(file.cable, name)
+        yield Measured(
+            end="",
+            what=name.replace("_", " "),
+            value_mm=layer.width_mm,
+            across_mm=layer.thickness_mm,
+            flat=True,
+        )

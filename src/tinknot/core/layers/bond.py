@@ -7,7 +7,7 @@ from tinknot.core.formulas.tape import wrap
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.parts import StockClamp, StockMesh, StockStrap
 from tinknot.core.joint.profile import Profile
-from tinknot.core.layers.contract import Fault, Gate, Layer, Material, Mend, Minutes, Step
+from tinknot.core.layers.contract import Fault, Gate, Layer, Material, Mend, Minutes, Piece, Step, pieces_of
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.rulebook import RuleBook
 
@@ -175,6 +175,10 @@ class EarthBond(Layer):
                 )
             )
         return tuple(found)
+
+    def counted(self) -> tuple[Piece, ...]:
+        """Strap, clamps, and a share of the mesh's roll."""
+        return pieces_of(self.consumes(), 0.0, self.mesh.roll_mm if self.mesh else 1.0)
 
     def minutes(self) -> Minutes:
         """Fold, clamp, measure."""

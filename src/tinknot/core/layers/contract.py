@@ -1,7 +1,8 @@
 """What every kind of layer knows about itself. Everything else is derived from it."""
 
 from abc import ABC, abstractmethod
-from dataclasses import dataclass, field
+from collections.abc import Sequence
+from dataclasses import dataclass
 from typing import Literal
 
 from tinknot.core.choosing.choose import Window
@@ -145,6 +146,7 @@ class Threaded:
     length_mm: float
     side: Side
     order: int
+    title: str = ""
 
 
 @dataclass(frozen=True)
@@ -157,6 +159,28 @@ class Material:
     in_stock: float | None = None
     part_id: str = ""
     lot: str = ""
+
+
+@dataclass(frozen=True)
+class Piece:
+    """A part of a layer that is counted in pieces (a share of one where it is wound off a roll), and the
+    joint's diameter over it, mm (0 where it makes none)."""
+
+    part_id: str
+    name: str
+    lot: str
+    pieces: float
+    od_after_mm: float
+
+
+@dataclass(frozen=True)
+class Between:
+    """A step that a kit sheet puts after one step and before another; `path`: where the sheet says so."""
+
+    step: str
+    after: str
+    before: str
+    path: str
 
 
 @dataclass(frozen=True)
@@ -241,6 +265,22 @@ class Layer(ABC):
         """What it uses up."""
         return ()
 
+    def closes_mm(self) -> tuple[float, float] | None:
+        """From edge to edge of what it closes, mm on the joint's axis; None for what closes nothing."""
+        return None
+
+    def from_lot(self) -> str:
+        """The lot its chosen part is taken from."""
+        return ""
+
+    def counted(self) -> tuple[Piece, ...]:
+        """Its parts that are counted in pieces, where no choice of a sleeve names them."""
+        return ()
+
+    def between(self) -> tuple[Between, ...]:
+        """Where other layers' steps must wait for its own."""
+        return ()
+
     def minutes(self) -> Minutes:
         """Time it takes."""
         return Minutes()
@@ -258,14 +298,19 @@ class Layer(ABC):
         return ()
 
 
-@dataclass(frozen=True)
-class Part:
-    """A part picked for a layer, from stock."""
-
-    id: str
-    name: str
-    lot: str = ""
-    properties: frozenset[str] = field(default_factory=frozenset)
+def pieces_of(used: Sequence[Material], od_after_mm: float, roll_mm: float = 1.0) -> tuple[Piece, ...]:
+    """What is used up of parts in stock, in pieces; what is measured in mm comes off rolls of `roll_mm`."""
+    return tuple(
+        Piece(
+            m.part_id,
+            m.what,
+            m.lot,
+            m.quantity if m.unit == "piece" else m.quantity / roll_mm,
+            od_after_mm,
+        )
+        for m in used
+        if m.part_id
+    )
 
 
 @dataclass(frozen=True)
@@ -273,6 +318,13 @@ class PlainLayer(Layer):
     """Plain steps a kit sheet adds: (id, title, text, after, before)."""
 
     plain: tuple[tuple[str, str, str, str, str], ...] = ()
+
+    def between(self) -> tuple[Between, ...]:
+        """Each waits for the step it names, and the one it comes before waits for it."""
+        return tuple(
+            Between(f"sheet.{own}", after, before, f"/sheet/steps/{n}")
+            for n, (own, _, _, after, before) in enumerate(self.plain)
+        )
 
     def steps(self) -> tuple[Step, ...]:
         """One step each, after the step it names."""

@@ -16,10 +16,12 @@ from tinknot.core.layers.contract import (
     Material,
     Mend,
     Minutes,
+    Piece,
     Setting,
     Step,
     Threaded,
     Timer,
+    pieces_of,
 )
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.rulebook import RuleBook
@@ -96,6 +98,10 @@ class ResinShell(Layer):
     rules: RuleBook
     park_on: Side = "either"
     after: tuple[str, ...] = ("before-closing",)
+
+    def closes_mm(self) -> tuple[float, float] | None:
+        """Its span."""
+        return self.span_mm
 
     @property
     def span_mm(self) -> tuple[float, float]:
@@ -298,6 +304,11 @@ class ResinShell(Layer):
             Material("abrasive strip", 2, "piece"),
             Material("degreasing wipe", 4, "piece"),
         )
+
+    def counted(self) -> tuple[Piece, ...]:
+        """The shell and its packs."""
+        over = self.cut.bore().greatest() + 2 * self.cut.shell.wall_mm
+        return pieces_of(self.consumes(), over)
 
     def minutes(self) -> Minutes:
         """Roughen, close, mix, pour; then the cure."""

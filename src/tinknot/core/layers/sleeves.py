@@ -119,6 +119,10 @@ class Sleeve(Layer):
         """Whether heat shrinks it."""
         return self.part is not None and self.part.form != "barrier" and COLD not in self.part.properties
 
+    def from_lot(self) -> str:
+        """The lot its part is taken from."""
+        return self.lot
+
     @property
     def part_name(self) -> str:
         """What the chosen part is called."""
@@ -274,6 +278,10 @@ class CoverSleeve(Sleeve):
     park_order: int = 1
     cool_min: float = 0.0
     seals: bool = True
+
+    def closes_mm(self) -> tuple[float, float] | None:
+        """Its span."""
+        return self.span_mm
 
     @property
     def wraps(self) -> bool:

@@ -7,7 +7,7 @@ from typing import Any
 from tinknot.core.formulas.tape import Wrap, wrap
 from tinknot.core.joint.parts import StockTape
 from tinknot.core.joint.profile import Profile
-from tinknot.core.layers.contract import Fault, Layer, Material, Mend, Minutes, Step
+from tinknot.core.layers.contract import Fault, Layer, Material, Mend, Minutes, Piece, Step, pieces_of
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.rulebook import RuleBook
 
@@ -71,6 +71,10 @@ class TapeWrap(Layer):
         t = self.tape
         on_hand = None if t.on_hand is None else t.on_hand * t.roll_mm
         return (Material(t.said, round(self.wound.tape_length_mm), "mm", on_hand, t.id, self.lot),)
+
+    def counted(self) -> tuple[Piece, ...]:
+        """A share of the roll."""
+        return pieces_of(self.consumes(), self.wound.od_after_mm, self.tape.roll_mm)
 
     def minutes(self) -> Minutes:
         """Winding."""

@@ -1,92 +1,54 @@
-"""A solved stack written out as a plan: parts, park list, steps, materials, warnings."""
+"""A solved stack written out as a plan: parts, park list, steps, materials, warnings. One path for every
+family."""
 
 from collections.abc import Sequence
 from dataclasses import asdict, replace
+from typing import Any
 
 from tinknot.core.errors import InputError
-from tinknot.core.joint.parts import Counted, StockIn
-from tinknot.core.joint.section import section
-from tinknot.core.joint.tap_section import tap_section
-from tinknot.core.layers.contract import Fault, Layer, Material, PlainLayer, Step
-from tinknot.core.layers.preparation import said_mm
-from tinknot.core.layers.shell import ResinShell
-from tinknot.core.layers.sleeves import CoverSleeve
-from tinknot.core.planning.partlist import choice_out, parts_of, rolls_of
-from tinknot.core.planning.plan import (
-    CoreOut,
+from tinknot.core.families.contract import Recipe, Solution
+from tinknot.core.families.materials import materials_of
+from tinknot.core.families.offers import choice_out
+from tinknot.core.layers.contract import Fault, Layer, Step
+from tinknot.core.plan import (
     CureLaw,
     CutOut,
     FaultOut,
     GateOut,
-    MaterialOut,
     MendOut,
     MinutesOut,
     OfferOut,
-    PackUse,
     ParkedOut,
     ParkPlan,
     PickOut,
     Plan,
-    ResinOut,
     SettingOut,
     StepOut,
     TimerOut,
     stamp,
 )
-from tinknot.core.recipes.job import Job
-from tinknot.core.recipes.solution import Solution
-
-SAFETY = (
-    "Not a substitute for local codes or a licensed person.",
-    (
-        "Identify the cable, isolate every feed at both ends, lock, prove dead and prove the prover."
-        " Discharge before touching."
-    ),
-    "Discharge after every DC test.",
-    "Green-yellow is never re-marked as a live conductor.",
-)
-HOT = "Hot air: permit where one is needed, shield what is near, gloves. Solvent away from heat, ventilate."
-CAST = (
-    "Resin: gloves and eye protection, ventilate, wash skin at once. Some resins need trained people by law."
-)
-HAZARDOUS = (
-    "Hazardous area: gas test before and during the work; not gas-free means no heat source of any kind."
-)
+from tinknot.core.planning.partlist import parts_of
 
 
-def compile_plan(job: Job, solution: Solution, brief: bool = False) -> Plan:
-    """A solution as a plan; `brief` leaves out the drawing and what was not taken, as another way is told."""
-    joint, rules, layers, layout = job.joint, job.rules, solution.layers, solution.layout
-    spans = [x.span_mm for x in layers if isinstance(x, (CoverSleeve, ResinShell))]
-    if layers and not spans:
-        spans = [solution.crutch_mm]  # a tap: from the first connector to the last
-    seat = (min(a for a, _ in spans), max(b for _, b in spans)) if spans else None
-    finished = solution.outside.between(*seat) if solution.outside and seat else None
-    hands = sum(x.minutes().hands for x in layers) + (solution.steps - 1) * rules.number("time.position_min")
-    materials = [m for x in layers for m in x.consumes()]
+def compile_plan(recipe: Recipe[Any], s: Solution, brief: bool = False) -> Plan:
+    """A solution as a plan; `brief` leaves out the drawing and what was not taken, as another way is told.
+
+    Raises InputError for a kit sheet whose steps run in a circle or name a step that this joint does not
+    have."""
+    joint, layers, finished = recipe.joint, s.layers, s.finished
     steps = steps_of(layers)
+    minutes = s.minutes(recipe.rules)
     return Plan(
-        verdict="planned" if solution.fits else "nothing-fits",
+        verdict="planned" if s.fits else "nothing-fits",
         family=joint.family,
-        closure=job.build.closure or "sleeve",
         sheet=f"{joint.sheet.name}, revision {joint.sheet.revision}" if joint.sheet else "",
-        stagger_steps=solution.steps,
-        gap_mm=layout.gap_mm if layout else None,
-        joint_length_mm=seat[1] - seat[0] if seat else None,
+        stagger_steps=s.steps,
+        joint_length_mm=s.length_mm,
         greatest_diameter_mm=finished.greatest() if finished else None,
         profile=[(round(x, 6), od) for x, od in finished.points()] if finished else [],
         cuts=[CutOut(**vars(c)) for x in layers for c in x.cuts()],
-        cores=[
-            CoreOut(
-                core=n.name,
-                centre_mm=c.centre_mm,
-                cut_a_mm=c.cut_a_mm,
-                cut_b_mm=c.cut_b_mm,
-                area_mm2=n.area_mm2,
-            )
-            for n, c in zip(job.a.cores, layout.cores if layout else (), strict=bool(layout))
-        ],
-        choices=[] if brief else [choice_out(c, job.margins, job.sleeves) for c in solution.choices],
+        cores=recipe.cores(s),
+        choices=[] if brief else [choice_out(c, recipe.margins, recipe.sleeves) for c in s.choices],
         picks=[
             PickOut(
                 layer=p.layer,
@@ -96,85 +58,55 @@ def compile_plan(job: Job, solution: Solution, brief: bool = False) -> Plan:
                 picked=p.picked,
                 advice=p.advice,
             )
-            for p in solution.picks
+            for p in s.picks
         ],
-        parts=parts_of(job, solution, brief),
-        park=_park(job, solution) if solution.parking and layers else None,
+        parts=parts_of(recipe, s, brief),
+        park=_park(recipe, s),
         steps=steps,
-        materials=materials_of(materials),
-        tools=list(dict.fromkeys(t for x in layers for t in x.tools())),
-        settings=[SettingOut(**vars(s)) for s in dict.fromkeys(s for x in layers for s in x.settings())],
-        minutes=MinutesOut(hands=hands, waiting=_finite(sum(x.minutes().waiting for x in layers))),
+        materials=materials_of([m for x in layers for m in x.consumes()]),
+        tools=list(dict.fromkeys([*recipe.tools(), *(t for x in layers for t in x.tools())])),
+        settings=[SettingOut(**vars(y)) for y in dict.fromkeys(y for x in layers for y in x.settings())],
+        minutes=MinutesOut(hands=minutes.hands, waiting=minutes.waiting),
         remedies=[],
         faults=[fault_out(x.id, f) for x in layers for f in x.faults()],
-        warnings=_warnings(job, solution, materials),
-        safety=_safety(job, steps),
-        chosen_together=solution.greedy,
-        section=(
-            (section(solution) if solution.inner else tap_section(solution)) if layers and not brief else None
-        ),
-        slack_mm={"A": joint.ends.A.slack_mm, "B": joint.ends.B.slack_mm},
-        remake_spare_mm=rules.number("remake.spare_mm"),
+        warnings=[*s.stops, *recipe.warnings(s)],
+        safety=recipe.safety(steps),
+        chosen_together=s.greedy,
+        section=recipe.draw(s) if layers and not brief else None,
+        slack_mm=recipe.slack_mm(s),
+        remake_spare_mm=recipe.remake_spare_mm,
         cable_length_m=joint.cable_length_m,
         ambient_c=joint.ambient_c,
-        resin=next((_resin(x) for x in layers if isinstance(x, ResinShell)), None),
-        cost=cost_of(joint.stock, materials),
+        cost=recipe.cost(s),
+        **recipe.extras(s),
     )
 
 
-def _finite(minutes: float) -> float:
-    return min(minutes, 1e7)
-
-
-def _safety(job: Job, steps: Sequence[StepOut]) -> list[str]:
-    found = list(SAFETY)
-    if any(s.hot for s in steps):
-        found.insert(2, HOT)
-    if any(s.kind == "mix" for s in steps):
-        found.append(CAST)
-    if "hazardous" in job.joint.duties:
-        found.append(HAZARDOUS)
-    return [*found, *(job.joint.sheet.cautions if job.joint.sheet else ())]
-
-
-def _resin(shell: ResinShell) -> ResinOut:
-    p, f = shell.pour, shell.pour.fill
-    return ResinOut(
-        resin_c=p.resin_c,
-        shell_ml=f.shell_ml,
-        displaced_ml=f.displaced_ml,
-        net_ml=f.net_ml,
-        required_ml=f.required_ml,
-        left_over_ml=f.left_over_ml,
-        packs=[PackUse(part_id=p, count=n) for p, n in f.packs],
-        pot_life_min=p.pot_life_min,
-        mix_min=p.mix_min,
-        pour_window_min=p.window_min,
-        pour_min=p.pour_min,
-        handle_min=_finite(p.handle_min),
-        full_min=_finite(p.full_min),
-        shell=list(shell.cut.inside),
-    )
-
-
-def _park(job: Job, solution: Solution) -> ParkPlan:
-    threads = [t for x in solution.layers for t in x.threads()]
+def _park(recipe: Recipe[Any], s: Solution) -> ParkPlan | None:
+    """Both tails in threading order: what goes over the whole cable first, the outermost before the rest."""
+    if s.parking is None or not s.layers:
+        return None
+    threads = [t for x in s.layers for t in x.threads()]
     sides: dict[str, list[ParkedOut]] = {"a": [], "b": []}
     for t in sorted(threads, key=lambda t: (t.track != "sheath", -t.order)):
         sides[t.side].append(
             ParkedOut(
-                layer=t.layer, part_id=t.part_id, track=t.track, length_mm=t.length_mm, step=f"park.{t.layer}"
+                layer=t.layer,
+                part_id=t.part_id,
+                track=t.track,
+                length_mm=t.length_mm,
+                step=f"park.{t.layer}",
+                title=t.title,
             )
         )
-    assert solution.parking is not None
-    ends = job.joint.ends
+    free_a, free_b = recipe.free_mm()
     return ParkPlan(
         a=sides["a"],
         b=sides["b"],
-        used_a_mm=solution.parking.used_a_mm,
-        used_b_mm=solution.parking.used_b_mm,
-        free_a_mm=ends.A.free_mm,
-        free_b_mm=ends.B.free_mm,
+        used_a_mm=s.parking.used_a_mm,
+        used_b_mm=s.parking.used_b_mm,
+        free_a_mm=free_a,
+        free_b_mm=free_b,
     )
 
 
@@ -190,15 +122,12 @@ def _needing(layers: Sequence[Layer]) -> dict[str, Step]:
     steps = {s.id: s for x in layers for s in x.steps()}
     if "gas-test" in steps:
         steps |= {s.id: replace(s, needs=(*s.needs, "gas-test")) for s in steps.values() if s.hot}
-    for x in (x for x in layers if isinstance(x, PlainLayer)):
-        for n, (own, _, _, after, before) in enumerate(x.plain):
-            for key, name in (("after", after), ("before", before)):
-                if name and name not in steps:
-                    raise InputError.at(
-                        f"/sheet/steps/{n}/{key}", f"names {name}, which is no step of this joint"
-                    )
-            last = before or "sealed-and-proved"
-            steps[last] = replace(steps[last], needs=(*steps[last].needs, f"sheet.{own}"))
+    for b in (b for x in layers for b in x.between()):
+        for key, name in (("after", b.after), ("before", b.before)):
+            if name and name not in steps:
+                raise InputError.at(f"{b.path}/{key}", f"names {name}, which is no step of this joint")
+        last = b.before or "sealed-and-proved"
+        steps[last] = replace(steps[last], needs=(*steps[last].needs, b.step))
     return steps
 
 
@@ -232,112 +161,3 @@ def steps_of(layers: Sequence[Layer]) -> list[StepOut]:
         )
         for s in done
     ]
-
-
-def materials_of(used: Sequence[Material]) -> list[MaterialOut]:
-    """What is used up, the same things added together."""
-    found: dict[tuple[str, str, str], MaterialOut] = {}
-    for m in used:
-        key = (m.what, m.part_id, m.lot)
-        quantity = m.quantity + (found[key].quantity if key in found else 0)
-        found[key] = MaterialOut(**(vars(m) | {"quantity": quantity}))
-    return list(found.values())
-
-
-def cost_of(stock: StockIn, used: Sequence[Material]) -> float | None:
-    """What the parts cost, of those whose price is known; None when no price is."""
-    per_mm = {s.id: s.price_per_m / 1000 for s in stock.sleeves if s.price_per_m is not None}
-    counted: list[Counted] = [
-        p for kind in type(stock).model_fields if kind != "sleeves" for p in getattr(stock, kind)
-    ]
-    each = {p.id: p.price_each for p in counted if p.price_each is not None}
-    rolls = rolls_of(stock)
-    known = []
-    for m in used:
-        if m.part_id in per_mm and m.unit == "mm":
-            known.append(m.quantity * per_mm[m.part_id])
-        elif m.part_id in each:
-            known.append(
-                each[m.part_id] * m.quantity / (rolls.get(m.part_id, 1.0) if m.unit == "mm" else 1.0)
-            )
-    return round(sum(known), 2) if known else None
-
-
-def _warnings(job: Job, solution: Solution, used: Sequence[Material]) -> list[str]:
-    words = list(solution.warnings)
-    for end in solution.ends:
-        for core in end.cores:
-            if core.conductor_source == "estimate":
-                words.append(
-                    f"Conductor of core {core.name} on {end.name} is an estimate,"
-                    f" {core.conductor.greatest_mm:.1f} mm; measure it."
-                )
-    parking = solution.parking
-    if parking and not parking.fits:
-        side, over = ("A", parking.over_a_mm) if parking.over_a_mm else ("B", parking.over_b_mm)
-        words.append(f"No room to park the covers: they overrun the tail on {side} by {over:.0f} mm.")
-    if job.made.gap_mm is not None and solution.layout and not solution.kept:
-        words += _recuts(job, solution)
-    had = job.made.parts or {}
-    for choice in solution.choices:
-        part = had.get(choice.layer)
-        if part and choice.picked and choice.picked.candidate.id != part:
-            words.append(
-                f"{part} is already cut for the {choice.title} and no longer fits; it goes back to stock as a"
-                " piece."
-            )
-    for material in materials_of(used):
-        if material.in_stock is not None and material.quantity > material.in_stock * (1 + 1e-9):
-            words.append(
-                f"{material.what}: {material.quantity:g} {material.unit} needed, {material.in_stock:g} on"
-                " hand."
-            )
-    if "fire" in job.joint.duties and job.build.fire is None and solution.layers:
-        words.append(
-            "Fire duty: the parts are free of halogen. Where the circuit must live on in a fire, choose a"
-            " barrier or mica."
-        )
-    return words + _cold(job, solution)
-
-
-def _cold(job: Job, solution: Solution) -> list[str]:
-    """What to warm."""
-    shell = next((x for x in solution.layers if isinstance(x, ResinShell)), None)
-    if shell is not None:
-        words = []
-        least, now = shell.pour.resin.least_temperature_c, job.joint.ambient_c
-        if shell.pour.resin_c > now + 1:
-            words.append(
-                f"Warm the packs to {shell.pour.resin_c:g} °C before mixing; it is {now:g} °C there."
-            )
-        if now < least + 5:
-            words.append(f"Cold: shelter and warm the joint; under {least:g} °C the cure stands still.")
-        return words
-    if (
-        job.joint.ambient_c < 5
-        and solution.layers
-        and job.build.closure != "resin"
-        and not job.build.cold_only
-    ):
-        return ["Cold: warm the sheath before the sleeve goes on, or the adhesive will not wet it."]
-    return []
-
-
-def _recuts(job: Job, solution: Solution) -> list[str]:
-    """What cuts already made mean under a plan that wants others."""
-    assert solution.layout is not None
-    words = []
-    for core, centre, now in zip(job.a.cores, job.made.centres_mm, solution.layout.cores, strict=False):
-        was = (centre, (job.made.gap_mm or 0) - centre)
-        for end, before, wanted in (("A", was[0], now.cut_a_mm), ("B", was[1], now.cut_b_mm)):
-            if before - wanted > 0.05:
-                words.append(
-                    f"Core {core.name} on {end} was cut at {said_mm(before)}: trim {said_mm(before - wanted)}"
-                    " more."
-                )
-            elif wanted - before > 0.05:
-                words.append(
-                    f"Core {core.name} on {end} was cut at {said_mm(before)}, {said_mm(wanted - before)} too"
-                    f" short: cut the sheath on {end} back by as much."
-                )
-    return words

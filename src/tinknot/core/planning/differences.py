@@ -1,6 +1,6 @@
 """What a new plan revision changes, in words."""
 
-from tinknot.core.planning.plan import PartOut, Plan
+from tinknot.core.plan import PartOut, Plan
 
 
 def differences(old: Plan, new: Plan) -> list[str]:

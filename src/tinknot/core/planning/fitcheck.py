@@ -4,11 +4,11 @@ from collections.abc import Sequence
 from datetime import date
 
 from tinknot.core.choosing.choose import Catalogue, Window
+from tinknot.core.families.choice import Choice
+from tinknot.core.families.offers import choice_out
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.parts import StockSleeve
-from tinknot.core.planning.partlist import choice_out
-from tinknot.core.planning.plan import ChoiceOut
-from tinknot.core.recipes.solution import Choice
+from tinknot.core.plan import ChoiceOut
 
 
 def fit_check(window: Window, sleeves: Sequence[StockSleeve], margins: Margins, today: date) -> ChoiceOut:

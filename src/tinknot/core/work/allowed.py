@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta
 
 from tinknot.core.figures import plain
-from tinknot.core.planning.plan import GateOut, Plan, StepOut, TimerOut
+from tinknot.core.plan import GateOut, Plan, StepOut, TimerOut
 from tinknot.core.work.events import Event
 
 

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from tinknot.core.model import Result
-from tinknot.core.planning.plan import MendOut, Plan, StepOut
+from tinknot.core.plan import MendOut, Plan, StepOut
 
 FREE_MENDS = (
     MendOut(words="Put right on the spot, nothing lost", kind="mended"),

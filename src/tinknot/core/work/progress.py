@@ -4,10 +4,10 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
 
+from tinknot.core.families.choice import Made
 from tinknot.core.figures import plain
 from tinknot.core.model import Result
-from tinknot.core.planning.plan import Plan, StepOut
-from tinknot.core.recipes.solution import Made
+from tinknot.core.plan import Plan, StepOut
 from tinknot.core.work.allowed import due, misdated, missing, out_of_turn, outside, refusal, too_late
 from tinknot.core.work.cureclock import CureState, cure_state, not_cured
 from tinknot.core.work.events import Event, person_mark

@@ -3,7 +3,7 @@
 from tinknot.core.figures import plain
 from tinknot.core.formulas.proof import insulation
 from tinknot.core.model import Result
-from tinknot.core.planning.plan import GateOut, Plan, StepOut
+from tinknot.core.plan import GateOut, Plan, StepOut
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.work.allowed import gate_fault, outside
 from tinknot.core.work.progress import Progress, StepState

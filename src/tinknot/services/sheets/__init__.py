@@ -6,11 +6,11 @@ from functools import lru_cache
 from importlib.resources import files
 
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, Unreadable
+from tinknot.core.families.trace.section import preview
 from tinknot.core.files.numbers import SHEET
-from tinknot.core.joint.flat_section import preview
 from tinknot.core.joint.kitsheet import KitSheet
 from tinknot.core.model import Result, parse
-from tinknot.core.planning.plan import PreparedEnd
+from tinknot.core.plan import PreparedEnd
 from tinknot.core.sheets import Doubt, doubts
 from tinknot.services.accounts import Person
 from tinknot.services.clock import now_text

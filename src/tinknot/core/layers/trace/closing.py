@@ -26,12 +26,18 @@ class TraceTube(Sleeve):
     legs: bool = False
     cool_min: float = 0.0
 
+    def closes_mm(self) -> tuple[float, float] | None:
+        """Its span."""
+        return self.span_mm
+
     def threads(self) -> tuple[Threaded, ...]:
         """On the jacket, before joining."""
         if self.parked is None:
             return ()
         part = self.part.id if self.part else ""
-        return (Threaded(self.id, part, "sheath", self.cut_length_mm, self.parked, self.park_order),)
+        return (
+            Threaded(self.id, part, "sheath", self.cut_length_mm, self.parked, self.park_order, self.title),
+        )
 
     @property
     def hold_s(self) -> float:
@@ -234,6 +240,10 @@ class Moulded(AtEnd):
     parked: Side | None = None
     skin: tuple[str, float] | None = None  # the step that put sealant on, and how long it stays open, min
 
+    def closes_mm(self) -> tuple[float, float] | None:
+        """Its span."""
+        return self.span_mm
+
     def apply(self, under: Profile) -> Profile:
         """Its wall over what it is pushed on."""
         return under.covered(*self.span_mm, lambda d: d + 2 * self.wall_mm)
@@ -243,7 +253,7 @@ class Moulded(AtEnd):
         return (
             ()
             if self.parked is None
-            else (Threaded(self.id, self.leaf.part or "", "sheath", 0.0, self.parked, 5),)
+            else (Threaded(self.id, self.leaf.part or "", "sheath", 0.0, self.parked, 5, self.title),)
         )
 
     def steps(self) -> tuple[Step, ...]:

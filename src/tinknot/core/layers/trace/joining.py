@@ -20,7 +20,9 @@ class Grommet(AtEnd):
 
     def threads(self) -> tuple[Threaded, ...]:
         """On the jacket; it stays there."""
-        return (Threaded(self.id, self.part_id, "sheath", 0.0, "b" if self.end == "B" else "a", 9),)
+        return (
+            Threaded(self.id, self.part_id, "sheath", 0.0, "b" if self.end == "B" else "a", 9, self.title),
+        )
 
     def steps(self) -> tuple[Step, ...]:
         """In order of the hands."""

@@ -3,12 +3,12 @@
 from collections.abc import Sequence
 from itertools import pairwise
 
+from tinknot.core.families.lowvoltage.job import Job, circle
+from tinknot.core.families.straight.cores import Cores
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile, merged
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.tapes import PlainWrap, passes_for
-from tinknot.core.recipes.cores import Cores
-from tinknot.core.recipes.job import Job, circle
 
 TAIL_MM = 600.0  # of cable that may lie in a shell or carry a part
 

@@ -7,16 +7,15 @@ from typing import Annotated, Any, Literal
 from pydantic import BeforeValidator, Field
 
 from tinknot.core.errors import FieldError, InputError
+from tinknot.core.families.file import file_of
 from tinknot.core.files.numbers import DRAFT
-from tinknot.core.joint.anyjoint import AnyJoint
-from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn, JointFile
+from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn
 from tinknot.core.joint.file import Family as LowVoltage
-from tinknot.core.joint.head import Duty
+from tinknot.core.joint.head import Duty, JointHead
 from tinknot.core.joint.kitsheet import KitSheet
 from tinknot.core.joint.tracedraft import WORDS as TRACE_WORDS
 from tinknot.core.joint.tracedraft import DraftTrace
-from tinknot.core.joint.tracefile import TraceFile
-from tinknot.core.model import Length, Name, Strict, Whole, integral, parse
+from tinknot.core.model import Length, Name, Strict, Whole, integral
 
 Family = LowVoltage | Literal["heat-trace"]
 Measured = Annotated[float, Field(ge=0, le=1e6, description="mm, kept as typed")]
@@ -120,7 +119,7 @@ _WORDS = TRACE_WORDS | {
 
 def joint_file(
     draft: Draft, stock: Mapping[str, Any], ref: str = "", title: str = "", sheet: KitSheet | None = None
-) -> JointFile | TraceFile:
+) -> JointHead:
     """The joint file a draft makes with a stock. Raises InputError naming what is still missing."""
     data = draft.dump()
     card = data.pop("card")
@@ -145,7 +144,7 @@ def joint_file(
         if body.get("connector") == {}:
             del body["connector"]
     try:
-        found = parse(AnyJoint, body).root
+        found = file_of(body)
         found.check()
     except InputError as fault:
         raise InputError(*(_in_words(e, trace) for e in fault.errors)) from None

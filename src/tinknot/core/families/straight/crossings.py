@@ -3,15 +3,15 @@
 from collections.abc import Iterator, Sequence
 from itertools import pairwise
 
+from tinknot.core.families.lowvoltage.recipe import CableSolution
+from tinknot.core.families.straight.laying import Place, arrangement
+from tinknot.core.families.straight.stages import Insulation, Stage, over_core
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.drawing import Circle, CrossSection, Point
-from tinknot.core.joint.laying import Place, arrangement
-from tinknot.core.joint.stages import Insulation, Stage, over_core
 from tinknot.core.layers.bond import EarthBond
 from tinknot.core.layers.connectors import Connector
 from tinknot.core.layers.shell import ResinShell
 from tinknot.core.layers.sleeves import CoreSleeve, CoverSleeve
-from tinknot.core.recipes.solution import Solution
 
 
 def _cover_circles(stages: Sequence[Stage], x: float) -> Iterator[Circle]:
@@ -35,7 +35,7 @@ def _cover_circles(stages: Sequence[Stage], x: float) -> Iterator[Circle]:
             yield Circle(kind="mastic" if layer.tape.kind == "mastic" else "build-up", od_mm=od, **at)
 
 
-def _end_circles(s: Solution, end: CableEnd, x: float) -> Iterator[Circle]:
+def _end_circles(s: CableSolution, end: CableEnd, x: float) -> Iterator[Circle]:
     """The cable at x beyond the crutch, outermost first."""
     assert s.layout is not None
     on_sheath = abs(x) > s.layout.gap_mm / 2
@@ -57,7 +57,7 @@ def _end_circles(s: Solution, end: CableEnd, x: float) -> Iterator[Circle]:
 
 
 def _core_circles(
-    x: float, i: int, centre: Point, s: Solution, joint: Connector, over: Sequence[Insulation]
+    x: float, i: int, centre: Point, s: CableSolution, joint: Connector, over: Sequence[Insulation]
 ) -> Iterator[Circle]:
     core = s.ends[0 if x < joint.centre_mm else 1].cores[i]
     offset, bare = abs(x - joint.centre_mm), joint.half_mm + joint.rules.number("cut.strip_extra_mm")
@@ -91,7 +91,7 @@ def _core_circles(
 
 
 def crossings_of(
-    s: Solution,
+    s: CableSolution,
     stages: Sequence[Stage],
     joints: Sequence[Connector],
     places: Sequence[Place],

@@ -2,17 +2,29 @@
 
 from collections.abc import Iterable
 from dataclasses import dataclass, replace
+from functools import cached_property
 from itertools import islice
 from math import ceil
+from typing import Any
 
 from tinknot.core.choosing.choose import Ranked
 from tinknot.core.choosing.fitting import Option
 from tinknot.core.choosing.park import Parking, ParkItem, Side, park
 from tinknot.core.choosing.whole import best, greedy, least_comfort, option, worth
+from tinknot.core.families.choice import Choice, Pick
+from tinknot.core.families.contract import LONGEST_MIN, Way
+from tinknot.core.families.lowvoltage.connectors import Set, connector_pick, connectors_for
+from tinknot.core.families.lowvoltage.job import Job, Wanted, circle
+from tinknot.core.families.lowvoltage.recipe import CableRecipe, CableSolution
+from tinknot.core.families.straight import base, earth, pouring
+from tinknot.core.families.straight.cores import Cores, bed_mm, join, sleeve_groups
+from tinknot.core.families.straight.section import section
+from tinknot.core.families.straight.ways import insert_of, staggers_of, ways
 from tinknot.core.formulas.conductor import resistance_uohm
 from tinknot.core.formulas.cooling import cool_min
 from tinknot.core.formulas.proof import bend
 from tinknot.core.joint.cable import CableEnd
+from tinknot.core.joint.drawing import Section
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.connectors import Connector
 from tinknot.core.layers.contract import Layer
@@ -22,11 +34,7 @@ from tinknot.core.layers.procedure import Procedure
 from tinknot.core.layers.shell import ResinShell
 from tinknot.core.layers.sleeves import CoverSleeve
 from tinknot.core.layers.tapes import PlainWrap, grows_mm
-from tinknot.core.recipes import base, earth, pouring
-from tinknot.core.recipes.connectors import Set, connector_pick, connectors_for
-from tinknot.core.recipes.cores import Cores, bed_mm, join, sleeve_groups
-from tinknot.core.recipes.job import Job, Wanted, circle
-from tinknot.core.recipes.solution import Choice, Pick, Solution
+from tinknot.core.plan import PackUse, Plan, ResinOut, StaggerWay
 from tinknot.core.tolerance import at_least
 
 LONGEST_WAIT_MIN = 12 * 60  # where the air is hardly colder, a reading ends the wait
@@ -56,20 +64,27 @@ class Covered:
         )
 
 
-class Recipe:
+OUTER = "outer-sleeve"
+SHELL = "shell"
+
+
+class StraightRecipe(CableRecipe):
     """One joint file worked through with one rule book, on one day."""
 
-    family = "straight-lv"
-
     def __init__(self, job: Job) -> None:
-        self.job = job
+        super().__init__(job)
         self.closure = job.build.closure or "sleeve"
         self.slots = self._slots()
-        self._solved: dict[tuple[int, tuple[str, ...]], Solution] = {}
+        self._solved: dict[tuple[int, tuple[str, ...]], CableSolution] = {}
 
+    @cached_property
     def sets(self) -> list[Set]:
-        """Sets of connectors, best first."""
+        """Sets of connectors, best first. Raises InputError when none joins the cores."""
         return connectors_for(self.job)
+
+    def solve(self) -> CableSolution:
+        """The stack with the positions of the file and the best set of connectors."""
+        return self.solve_with(self.joint.stagger_steps, self.sets[0])
 
     def _slots(self) -> list[Wanted]:
         """The covers that are sleeves, inside out."""
@@ -91,7 +106,7 @@ class Recipe:
     def _thin(self) -> CableEnd:
         return min(self.job.ends, key=lambda e: (e.sheath.least_mm, e.name))
 
-    def solve(self, steps: int, connectors: Set) -> Solution:
+    def solve_with(self, steps: int, connectors: Set) -> CableSolution:
         """The stack for one stagger and one set of connectors, all sleeves chosen together; where nothing
         fits, as far as choosing layer by layer goes. Asked again, it answers at once."""
         key = (steps, tuple(c.id for c in connectors))
@@ -99,7 +114,7 @@ class Recipe:
             self._solved[key] = self._solve(steps, connectors)
         return self._solved[key]
 
-    def _solve(self, steps: int, connectors: Set) -> Solution:
+    def _solve(self, steps: int, connectors: Set) -> CableSolution:
         groups = sleeve_groups(self.job, connectors)
         core_cache: dict[tuple[str, ...], Cores] = {}
         seen: dict[tuple[str, ...], Covered] = {}
@@ -410,23 +425,20 @@ class Recipe:
             for core in (e.core(c.core) for e in self.job.ends)
         )
 
-    def _solution(self, steps: int, connectors: Set, cores: Cores, covered: Covered | None) -> Solution:
+    def _solution(self, steps: int, connectors: Set, cores: Cores, covered: Covered | None) -> CableSolution:
         job = self.job
         choices = (*cores.choices, *(covered.choices if covered else ()))
         picks = (connector_pick(job, connectors[0]), *cores.picks, *(covered.picks if covered else ()))
         inner = base.inner_profile(job, cores)
-        found = Solution(
-            job.ends,
-            tuple(connectors),
-            steps,
-            cores.layout,
-            (),
-            choices,
-            cores.tracks,
-            inner,
-            None,
-            None,
-            cores.kept,
+        found = CableSolution(
+            ends=job.ends,
+            connectors=tuple(connectors),
+            steps=steps,
+            layout=cores.layout,
+            choices=choices,
+            tracks=cores.tracks,
+            inner=inner,
+            kept=cores.kept,
             picks=picks,
             crutch_mm=cores.crutch_mm,
             warnings=(*(covered.warnings if covered else ()), *([w] if (w := self._mandrel()[1]) else [])),
@@ -441,8 +453,69 @@ class Recipe:
             return found
         parking = self._parking(covered)
         orders = {x.id: n for n, x in enumerate((x for x in covered.layers if x.threads()), 1)}
-        layers = tuple(_parked(x, parking, orders) for x in covered.layers)
-        return replace(found, layers=self._stack(cores, layers), outside=covered.outside, parking=parking)
+        covers = tuple(_parked(x, parking, orders) for x in covered.layers)
+        closed = [span for x in covers if (span := x.closes_mm())]
+        return replace(
+            found,
+            layers=self._stack(cores, covers),
+            outside=covered.outside,
+            seat=(min(a for a, _ in closed), max(b for _, b in closed)),
+            parking=parking,
+        )
+
+    # --- how it is told -------------------------------------------------------------------------------------
+
+    def connector_layer(self, s: CableSolution, core: str) -> str:
+        """Crimp, bolt or solder joint of a core."""
+        return next(x.id for x in s.layers if isinstance(x, Connector) and x.core == core)
+
+    def draw(self, s: CableSolution) -> Section | None:
+        """The section along the joint, and every cut across it."""
+        return section(s) if s.inner else None
+
+    def ways(self, s: CableSolution) -> Iterable[Way]:
+        """Other staggers, connectors, closures, core insulation."""
+        return ways(self, s)
+
+    def staggers(self) -> list[StaggerWay]:
+        """In line and every number of steps side by side."""
+        return staggers_of(self)
+
+    def arithmetic(self, plan: Plan) -> dict[str, Any]:
+        """One joint or two, once the damage is out."""
+        return {"insert": insert_of(self, plan)}
+
+    def why(self, plan: Plan) -> str:
+        """What closes it and how thick it is then; of a pour, its packs and its cure."""
+        if plan.resin:
+            packs = " + ".join(f"{p.count} × {p.part_id}" for p in plan.resin.packs)
+            shell = next(p for p in plan.parts if p.layer == SHELL)
+            return (
+                f"{shell.name} with {packs} at {plan.resin.resin_c:g} °C; cured after"
+                f" {plan.resin.full_min / 60:.1f} h."
+            )
+        outer = next((p for p in plan.parts if p.layer == OUTER), plan.parts[-1])
+        cut = f", cut {outer.cut_length_mm:g}" if outer.cut_length_mm is not None else ""
+        return f"{outer.name} then fits{cut}; greatest diameter {plan.greatest_diameter_mm or 0:.1f}."
+
+    def extras(self, s: CableSolution) -> dict[str, Any]:
+        """The pour, where it is cast."""
+        return super().extras(s) | {"resin": _resin(shell) if (shell := _shell(s)) else None}
+
+    def cold(self, s: CableSolution) -> list[str]:
+        """Packs, joint and sheath to warm."""
+        shell = _shell(s)
+        if shell is None:
+            return super().cold(s)
+        words = []
+        least, now = shell.pour.resin.least_temperature_c, self.joint.ambient_c
+        if shell.pour.resin_c > now + 1:
+            words.append(
+                f"Warm the packs to {shell.pour.resin_c:g} °C before mixing; it is {now:g} °C there."
+            )
+        if now < least + 5:
+            words.append(f"Cold: shelter and warm the joint; under {least:g} °C the cure stands still.")
+        return words
 
     def _mandrel(self) -> tuple[float | None, str]:
         """Mandrel of the flex proof in mm for a joint that moves; else None, with words where it is
@@ -535,3 +608,27 @@ def _parked(x: Layer, parking: Parking, orders: dict[str, int]) -> Layer:
     if isinstance(x, CoverSleeve):
         return replace(x, park_on=side, park_order=orders[x.id])
     return replace(x, park_on=side) if isinstance(x, ResinShell) else x
+
+
+def _shell(s: CableSolution) -> ResinShell | None:
+    return next((x for x in s.layers if isinstance(x, ResinShell)), None)
+
+
+def _resin(shell: ResinShell) -> ResinOut:
+    p, f = shell.pour, shell.pour.fill
+    return ResinOut(
+        resin_c=p.resin_c,
+        shell_ml=f.shell_ml,
+        displaced_ml=f.displaced_ml,
+        net_ml=f.net_ml,
+        required_ml=f.required_ml,
+        left_over_ml=f.left_over_ml,
+        packs=[PackUse(part_id=p, count=n) for p, n in f.packs],
+        pot_life_min=p.pot_life_min,
+        mix_min=p.mix_min,
+        pour_window_min=p.window_min,
+        pour_min=p.pour_min,
+        handle_min=min(p.handle_min, LONGEST_MIN),
+        full_min=min(p.full_min, LONGEST_MIN),
+        shell=list(shell.cut.inside),
+    )

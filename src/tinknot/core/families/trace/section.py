@@ -2,15 +2,15 @@
 
 from itertools import pairwise
 
+from tinknot.core.families.trace.stack import TraceSolution
+from tinknot.core.families.trace.tubes import Axis
 from tinknot.core.joint.drawing import Body, Circle, CrossSection, Dimension, Section
 from tinknot.core.joint.flatend import LaidOpen, laid_open
 from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet, Serves
 from tinknot.core.joint.leaflet import Construction, Leaflet
 from tinknot.core.joint.tracefile import FlatLayerIn, TraceCableIn
 from tinknot.core.layers.trace.closing import Moulded, Taped, TraceTube
-from tinknot.core.planning.plan import PreparedCut, PreparedEnd, PreparedLayer
-from tinknot.core.recipes.trace import TraceSolution
-from tinknot.core.recipes.trace_tubes import Axis
+from tinknot.core.plan import PreparedCut, PreparedEnd, PreparedLayer
 
 BEYOND_MM = 60.0
 SHOWN_MM = 60.0  # of whole cable behind the outer jacket's cut

@@ -3,14 +3,14 @@
 from math import log, sqrt
 
 from tinknot.core.errors import InputError
+from tinknot.core.families.choice import Offer, Pick
+from tinknot.core.families.lowvoltage.job import Job
+from tinknot.core.families.straight.base import folds_mm
+from tinknot.core.families.straight.cores import Cores
 from tinknot.core.formulas.earth import strap_area_mm2
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.parts import StockClamp, StockMesh, StockStrap
 from tinknot.core.layers.bond import EarthBond, strap_words
-from tinknot.core.recipes.base import folds_mm
-from tinknot.core.recipes.cores import Cores
-from tinknot.core.recipes.job import Job
-from tinknot.core.recipes.solution import Offer, Pick
 from tinknot.core.tolerance import at_least, at_most
 
 RESISTIVITY = {

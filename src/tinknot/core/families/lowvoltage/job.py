@@ -9,6 +9,7 @@ from tinknot.core.choosing.choose import Catalogue, Ranked, Window
 from tinknot.core.choosing.fitting import Option
 from tinknot.core.choosing.whole import option
 from tinknot.core.errors import InputError
+from tinknot.core.families.choice import Choice, Made, Offer, Pick
 from tinknot.core.formulas.bundle import bundle
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.cable import cable_ends
@@ -16,7 +17,6 @@ from tinknot.core.joint.file import BuildIn, ChoiceIn, JointFile
 from tinknot.core.joint.parts import SleeveForm, StockTape
 from tinknot.core.layers.contract import PlainLayer
 from tinknot.core.layers.sleeves import COLD
-from tinknot.core.recipes.solution import Choice, Made, Offer, Pick
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.tolerance import at_most
 
@@ -44,7 +44,7 @@ class Job:
                 f"is above {rules.number('voltage.ceiling_v'):g} V: a joint that needs stress control is"
                 " beyond this tool",
             )
-        self.build, self.choice = joint.build, joint.choice
+        self.build, self.choice, self.given_rules = joint.build, joint.choice, rules
         if joint.sheet:
             joint, rules = self._with_sheet(joint, rules)
         self.joint, self.rules, self.made, self.today = joint, rules, made or Made(), today

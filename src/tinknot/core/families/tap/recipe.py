@@ -5,27 +5,30 @@ from dataclasses import replace
 
 from tinknot.core.choosing.choose import Ranked, Window
 from tinknot.core.errors import InputError
+from tinknot.core.families.choice import Choice, Offer, Pick
+from tinknot.core.families.lowvoltage.connectors import NoConnector, Set
+from tinknot.core.families.lowvoltage.job import Job
+from tinknot.core.families.lowvoltage.recipe import CableRecipe, CableSolution
+from tinknot.core.families.tap.section import tap_section
 from tinknot.core.joint.cable import Core
+from tinknot.core.joint.drawing import Section
 from tinknot.core.joint.parts import StockConnector
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.procedure import TapProcedure
 from tinknot.core.layers.taps import EndCap, Piercing, TapEnd
-from tinknot.core.recipes.connectors import NoConnector, Set
-from tinknot.core.recipes.job import Job
-from tinknot.core.recipes.solution import Choice, Offer, Pick, Solution
 
 
-class TapRecipe:
+class TapRecipe(CableRecipe):
     """B taps the main A, each core by its own connector."""
 
     def __init__(self, job: Job) -> None:
-        self.job = job
+        super().__init__(job)
         self.kind = "earthing" if job.build.purpose == "earthing" else "piercing"
         self.pairs: list[tuple[Core, Core]] = [(job.a.core(c.name), c) for c in job.b.cores]
 
-    def sets(self) -> list[Set]:
-        """The connectors by core, best first. Raises InputError when none suits a core."""
+    def connectors(self) -> Set:
+        """The connector of each core. Raises InputError when none suits a core."""
         job, given = self.job, self.job.joint.connector
         chosen = []
         for main, tap in self.pairs:
@@ -50,7 +53,7 @@ class TapRecipe:
                 raise NoConnector.at(
                     "/connector", f"{chosen.count(c)} of {c.id} are needed, {free:g} are on hand"
                 )
-        return [tuple(chosen)]
+        return tuple(chosen)
 
     def _why_not(self, c: StockConnector, main: Core, tap: Core) -> str:
         if c.kind != self.kind:
@@ -69,9 +72,17 @@ class TapRecipe:
             return f"is not {', not '.join(lacking)}"
         return "is not on hand" if c.free(self.job.today) == 0 else ""
 
-    def solve(self, steps: int, connectors: Set) -> Solution:
+    def connector_layer(self, s: CableSolution, core: str) -> str:
+        """The piercing connector of a core."""
+        return next(x.id for x in s.layers if isinstance(x, Piercing) and x.core == core)
+
+    def draw(self, s: CableSolution) -> Section | None:
+        """The main's cores with the connectors on them, the tap beneath."""
+        return tap_section(s)
+
+    def solve(self) -> CableSolution:
         """The stack: connectors along the main, caps chosen for the tap's open ends."""
-        job, r = self.job, self.job.rules
+        job, r, connectors = self.job, self.job.rules, self.connectors()
         if job.build.purpose == "earthing" and not self.job.joint.stock.connectors:
             raise InputError.at("/stock/connectors", "hold no earthing connector")
         pitch = r.number("tap.between_mm") + max(c.length_mm for c in connectors)
@@ -104,17 +115,11 @@ class TapRecipe:
                 for t in taps
             ]
         )
-        found = Solution(
-            job.ends,
-            tuple(connectors),
-            1,
-            None,
-            (),
-            tuple(choices),
-            (),
-            None,
-            profile,
-            None,
+        found = CableSolution(
+            ends=job.ends,
+            connectors=connectors,
+            choices=tuple(choices),
+            outside=profile,
             picks=(self._pick(connectors[0]),),
             crutch_mm=(-half, half),
         )
@@ -135,7 +140,8 @@ class TapRecipe:
         ends: tuple[Layer, ...] = (
             () if self.kind == "earthing" else (TapEnd("preparation-B", "tap prepared", job.b, r),)
         )
-        return replace(found, layers=(procedure, *ends, *taps, *caps, *job.plain_steps()))
+        layers = (procedure, *ends, *taps, *caps, *job.plain_steps())
+        return replace(found, layers=layers, seat=(-half, half))
 
     def _caps(self, taps: list[Piercing]) -> tuple[list[EndCap], list[Choice]]:
         """A cap for each tap's open end; cores of one size share a choice. Earthing connectors need none."""

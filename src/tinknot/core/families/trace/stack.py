@@ -7,6 +7,10 @@ from typing import Any
 
 from tinknot.core.choosing.park import Parking, ParkItem, Side, park
 from tinknot.core.errors import InputError
+from tinknot.core.families.choice import Choice
+from tinknot.core.families.contract import Solution
+from tinknot.core.families.lowvoltage.job import margins
+from tinknot.core.families.trace.tubes import Axis, Tubes
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.flatend import LaidOpen, back_mm, front_mm, laid_open, overlap_mm
 from tinknot.core.joint.kitsheet import TRACE_ENDS
@@ -20,9 +24,7 @@ from tinknot.core.layers.trace.joining import Box, BusCrimps, Grommet, Terminals
 from tinknot.core.layers.trace.kit import Kit
 from tinknot.core.layers.trace.opening import Braid, BusStagger, FlatCut, SquareEnd, StripCore
 from tinknot.core.layers.trace.procedure import TraceProcedure
-from tinknot.core.recipes.job import margins
-from tinknot.core.recipes.solution import Choice
-from tinknot.core.recipes.trace_tubes import Axis, Tubes
+from tinknot.core.plan import TraceOut
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.sheets import doubts
 from tinknot.core.sheets.lengths import recovered_length_mm
@@ -32,34 +34,19 @@ TAIL_MM = 400.0  # of cable behind the deepest part
 APART_MM = 120.0  # between two ends that are not joined, on the drawing
 
 
-@dataclass(frozen=True)
-class TraceSolution:
-    """The stack over a flat cable: `opened` and `axes` by end; `refused`: moulded parts that do not take the
-    cable, in words."""
+@dataclass(frozen=True, kw_only=True)
+class TraceSolution(Solution):
+    """The stack over a flat cable: `opened` and `axes` by end; `inner`: the cable before anything is put
+    on it; `trace`: the cable's arithmetic."""
 
-    layers: tuple[Layer, ...]
-    choices: tuple[Choice, ...]
     opened: Mapping[str, LaidOpen]
     axes: Mapping[str, Axis]
     inner: Profile
-    outside: Profile
-    parking: Parking | None
-    refused: tuple[str, ...]
     kit: StockKit | None
-    from_kit: frozenset[str] = frozenset()
-    warnings: tuple[str, ...] = ()
-
-    @property
-    def fits(self) -> bool:
-        """Whether every part serves and everything can be parked."""
-        return (
-            all(c.picked for c in self.choices)
-            and not self.refused
-            and (self.parking is None or self.parking.fits)
-        )
+    trace: TraceOut | None = None
 
 
-class TraceRecipe:
+class TraceStack:
     """One file worked through on one day. Raises InputError for a sheet that is missing, does not serve the
     cable or does not add up."""
 
@@ -80,7 +67,7 @@ class TraceRecipe:
             raise InputError.at("/sheet", f"{sheet.name} does not add up: {found[0].message}")
         assert sheet.leaflet is not None
         self.joint, self.sheet, self.leaflet, self.cable = joint, sheet, sheet.leaflet, joint.cable
-        self.rules, self.today = sheet.over(rules), today
+        self.given_rules, self.rules, self.today = rules, sheet.over(rules), today
         self.zone = self.cable.construction == "zone"
         self.ends = TRACE_ENDS[sheet.recipe]
         self.joined = sheet.recipe in ("trace-splice", "trace-tee")
@@ -132,7 +119,7 @@ class TraceRecipe:
 
     # --- the stack ------------------------------------------------------------------------------------------
 
-    def solve(self) -> TraceSolution:
+    def build(self) -> TraceSolution:
         """The stack, layer by layer in the sheet's order; every tube against its window."""
         layers_of = self.leaflet.layers_for(self.cable.construction)
         last_work = max(
@@ -146,7 +133,6 @@ class TraceRecipe:
         self.layers: list[Layer] = []
         self.choices: list[Choice] = []
         self.refused: list[str] = []
-        self.from_kit: set[str] = set()
         self.crimped = False
         self.open: dict[str, tuple[str, float] | None] = {}
         self.outside = inner = self.inner()
@@ -180,19 +166,32 @@ class TraceRecipe:
             warnings.append(f"{self.sheet.name} is a draft: nobody has checked it yet.")
         if self.leaflet.companion:
             warnings.append(f"A companion kit is needed: {self.leaflet.companion}")
+        layers = (procedure, self._box(kit), *self.layers)
         return TraceSolution(
-            (procedure, self._box(kit), *self.layers),
-            tuple(self.choices),
-            self.opened,
-            self.axes,
-            inner,
-            self.outside,
-            parking,
-            tuple(self.refused),
-            kit,
-            frozenset(self.from_kit),
-            tuple(warnings),
+            layers=layers,
+            choices=tuple(self.choices),
+            outside=self.outside,
+            seat=self._seat(),
+            parking=parking,
+            stops=tuple(self.refused),
+            warnings=tuple(warnings),
+            opened=self.opened,
+            axes=self.axes,
+            inner=inner,
+            kit=kit,
         )
+
+    def _seat(self) -> tuple[float, float]:
+        """From edge to edge of what is put on, mm on the axis; of two ends that are not joined, the longer
+        one."""
+        by_end: dict[str, list[tuple[float, float]]] = {}
+        for x in self.layers:
+            if span := x.closes_mm():
+                by_end.setdefault(getattr(x, "end", ""), []).append(span)
+        bare = [a.span(self.opened[e].jacket_mm, 0) for e, a in self.axes.items()]
+        groups = list(by_end.values()) or [[b] for b in bare]
+        found = [(min(a for a, _ in g), max(b for _, b in g)) for g in groups]
+        return max(found, key=lambda f: f[1] - f[0])
 
     def _places(self, x: LeafletLayer) -> list[tuple[str, ...]]:
         once = x.kind == "crimp" or (self.crimped and x.kind in ("step", "tape", "sealant"))
@@ -473,8 +472,6 @@ class TraceRecipe:
                 ),
             )
             return
-        if found.from_kit:
-            self.from_kit.add(layer_id)
         self.outside = found.apply(under)
         self._take(ends, found)
 

@@ -3,13 +3,13 @@
 from collections.abc import Sequence
 from dataclasses import dataclass
 
+from tinknot.core.families.lowvoltage.recipe import CableSolution
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.bond import EarthBond
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.shell import ResinShell
 from tinknot.core.layers.sleeves import CoreSleeve, CoverSleeve
 from tinknot.core.layers.tapes import TapeWrap
-from tinknot.core.recipes.solution import Solution
 
 Insulation = CoreSleeve | TapeWrap
 Cover = CoverSleeve | TapeWrap | EarthBond | ResinShell
@@ -36,7 +36,7 @@ class Stage:
         return self.layer.cut.bore().at(x).greatest_mm if isinstance(self.layer, ResinShell) else od
 
 
-def stages_of(s: Solution) -> list[Stage]:
+def stages_of(s: CableSolution) -> list[Stage]:
     """All covers of a stack, inside out."""
     under = s.inner
     assert under is not None

@@ -1,18 +1,12 @@
-"""What solving a stack comes to: choices, work that is done, and the stack itself."""
+"""Choices of parts, and the work that is done and stays a fact."""
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 from math import inf
 
 from tinknot.core.choosing.choose import Catalogue, Ranked, Rejected, Window
 from tinknot.core.choosing.fitting import Fitting, Option
-from tinknot.core.choosing.park import Parking
 from tinknot.core.choosing.whole import last_worth, option
-from tinknot.core.formulas.stagger import Stagger
-from tinknot.core.joint.cable import CableEnd
-from tinknot.core.joint.parts import StockConnector
-from tinknot.core.joint.profile import Profile
-from tinknot.core.layers.contract import Layer
 
 
 @dataclass(frozen=True)
@@ -28,6 +22,13 @@ class Choice:
     wanted: str | None = None
     cores: tuple[str, ...] = ()
     barred: str = ""  # why nothing may be taken although it would fit
+    as_it_comes: bool = False  # a part of a kit: nothing is cut off it and it is no part to fetch
+
+    @property
+    def layers(self) -> tuple[str, ...]:
+        """The layers that get the part picked: one a core where cores of one size share a choice."""
+        alike = self.layer.rsplit("-", 1)[0]  # the first core's layer names the choice
+        return tuple(f"{alike}-{core}" for core in self.cores) or (self.layer,)
 
     def rejected(self) -> list[Rejected]:
         """What does not serve, with its reason; worked out when it is asked for."""
@@ -89,36 +90,3 @@ class Made:
     sides: Mapping[str, str] | None = None
     setback_mm: Mapping[str, float] | None = None
     attempt: int = 0
-
-
-@dataclass(frozen=True)
-class Solution:
-    """The stack with its choices; `layers` is empty where something is missing for it. `crutch_mm`: where
-    the cores part, on the joint's axis."""
-
-    ends: tuple[CableEnd, CableEnd]
-    connectors: tuple[StockConnector, ...]
-    steps: int
-    layout: Stagger | None
-    layers: tuple[Layer, ...]
-    choices: tuple[Choice, ...]
-    tracks: tuple[Profile, ...]
-    inner: Profile | None
-    outside: Profile | None
-    parking: Parking | None
-    kept: bool = False
-    greedy: str = ""
-    picks: tuple[Pick, ...] = ()
-    crutch_mm: tuple[float, float] = (0.0, 0.0)
-    warnings: tuple[str, ...] = ()
-    lots: Mapping[str, str] = field(default_factory=dict)
-
-    @property
-    def fits(self) -> bool:
-        """Whether every choice found a part and everything can be parked."""
-        return (
-            bool(self.layers)
-            and all(c.picked for c in self.choices)
-            and all(p.picked for p in self.picks)
-            and (self.parking is None or self.parking.fits)
-        )

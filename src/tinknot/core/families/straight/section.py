@@ -2,23 +2,27 @@
 
 from collections.abc import Iterator, Sequence
 
+from tinknot.core.families.lowvoltage.recipe import CableSolution
+from tinknot.core.families.straight.crossings import crossings_of
+from tinknot.core.families.straight.laying import Place, band, bridged, follow, path_of, places_of, rounded
+from tinknot.core.families.straight.stages import Insulation, Stage, over_core, stages_of
 from tinknot.core.joint.cable import CableEnd
-from tinknot.core.joint.crossings import crossings_of
 from tinknot.core.joint.drawing import Body, Dimension, Section
-from tinknot.core.joint.laying import Place, band, bridged, follow, path_of, places_of, rounded
 from tinknot.core.joint.profile import Profile
-from tinknot.core.joint.stages import Insulation, Stage, over_core, stages_of
 from tinknot.core.layers.bond import EarthBond
 from tinknot.core.layers.connectors import Connector, Crimp, ShearBolt
 from tinknot.core.layers.shell import ResinShell
 from tinknot.core.layers.sleeves import CoreSleeve, CoverSleeve
-from tinknot.core.recipes.solution import Solution
 
 BEYOND_MM = 60.0  # of cable drawn beyond the last cover
 
 
 def _core_bodies(
-    i: int, s: Solution, joint: Connector, over: Sequence[Insulation], path: list[tuple[float, float, float]]
+    i: int,
+    s: CableSolution,
+    joint: Connector,
+    over: Sequence[Insulation],
+    path: list[tuple[float, float, float]],
 ) -> Iterator[Body]:
     """Insulation, connector, conductors, and what insulates the core again."""
     name, colour = joint.core, s.ends[0].cores[i].colour or ""
@@ -99,7 +103,7 @@ def _marks(joint: Connector, side: int) -> list[tuple[float, float]]:
     return [(joint.centre_mm + side * (reach - pitch * (n + 1)), min(5.0, pitch * 0.6)) for n in range(count)]
 
 
-def _end_bodies(s: Solution, end: CableEnd, side: int, low: float) -> Iterator[Body]:
+def _end_bodies(s: CableSolution, end: CableEnd, side: int, low: float) -> Iterator[Body]:
     """Sheath, folded armour and bedding of one end; `side` −1 is A."""
     assert s.layout is not None
     cut, crutch = s.layout.gap_mm / 2, abs(s.crutch_mm[0] if side < 0 else s.crutch_mm[1])
@@ -190,7 +194,7 @@ def _cover_bodies(stage: Stage, depth: float) -> Iterator[Body]:
         yield _hollow(stage, "mastic" if x.tape.kind == "mastic" else "build-up", depth)
 
 
-def _dimensions(s: Solution, stages: Sequence[Stage]) -> list[Dimension]:
+def _dimensions(s: CableSolution, stages: Sequence[Stage]) -> list[Dimension]:
     assert s.layout is not None
     half = s.layout.gap_mm / 2
     found = [
@@ -220,7 +224,7 @@ def _dimensions(s: Solution, stages: Sequence[Stage]) -> list[Dimension]:
     return found
 
 
-def section(s: Solution) -> Section:
+def section(s: CableSolution) -> Section:
     """The drawing of a stack: finished cores, what covers them, and both cables."""
     inner = s.inner
     assert inner is not None

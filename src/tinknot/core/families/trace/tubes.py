@@ -4,6 +4,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 from tinknot.core.choosing.choose import Candidate, Catalogue, Window
+from tinknot.core.families.choice import Choice
 from tinknot.core.formulas.cooling import cool_min
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.leaflet import LeafletPart
@@ -11,7 +12,6 @@ from tinknot.core.joint.parts import StockSleeve
 from tinknot.core.joint.profile import Profile
 from tinknot.core.joint.tracefile import TraceFile
 from tinknot.core.layers.trace.closing import TraceTube
-from tinknot.core.recipes.solution import Choice
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.tolerance import at_least
 
@@ -59,6 +59,7 @@ class Tubes:
     def __init__(self, joint: TraceFile, rules: RuleBook, margins: Margins, today: date | None) -> None:
         self.joint, self.rules, self.margins, self.today = joint, rules, margins, today
         self.sleeves: dict[str, StockSleeve] = {s.id: s for s in joint.stock.sleeves}
+        self.own: dict[str, StockSleeve] = {}  # those of the kit, as far as they were looked at
 
     def fitted(
         self, tube: TraceTube, part: LeafletPart, under: Profile, axis: Axis | None, cools: bool
@@ -67,6 +68,8 @@ class Tubes:
         is the end it sits on, None over both sides of a splice; `cools`: the work waits until it has."""
         wanted = self.joint.choice.get(part.id)
         kit = as_sleeve(part) if part.supplied and wanted is None else None
+        if kit:
+            self.own[kit.id] = kit
         window = self._window(replace(tube, part=kit) if kit else tube, under, axis)
         choice = self._from_kit(tube, kit, window) if kit else self._from_stock(tube, window, under, wanted)
         if choice.picked is None:
@@ -84,7 +87,9 @@ class Tubes:
             [Candidate(kit.id, kit.tube("/leaflet/parts"), kit.lined, stock_length_mm=1e6)], self.margins
         )
         ranked = tuple(replace(r, waste_mm=0.0) for r in own.ranked(window))
-        return Choice(tube.id, tube.title, window, ranked, own, ranked[0] if ranked else None)
+        return Choice(
+            tube.id, tube.title, window, ranked, own, ranked[0] if ranked else None, as_it_comes=True
+        )
 
     def _from_stock(self, tube: TraceTube, window: Window, under: Profile, wanted: str | None) -> Choice:
         """Limp sleeves pass by the girth; a stiff one only where it passes the width too."""

@@ -2,14 +2,14 @@
 
 from itertools import pairwise
 
+from tinknot.core.families.lowvoltage.recipe import CableSolution
 from tinknot.core.joint.drawing import Body, Circle, CrossSection, Dimension, Section
 from tinknot.core.layers.taps import EndCap, Piercing
-from tinknot.core.recipes.solution import Solution
 
 BEYOND_MM = 400.0  # cable drawn on either side
 
 
-def tap_section(s: Solution) -> Section:
+def tap_section(s: CableSolution) -> Section:
     """To scale, in mm: each core at its own height, x along the main, the tap running off on side B."""
     taps = [x for x in s.layers if isinstance(x, Piercing)]
     caps = {x.core: x for x in s.layers if isinstance(x, EndCap)}

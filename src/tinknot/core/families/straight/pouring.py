@@ -5,6 +5,10 @@ from itertools import pairwise
 from math import ceil, inf
 
 from tinknot.core.errors import InputError
+from tinknot.core.families.choice import Offer, Pick
+from tinknot.core.families.lowvoltage.job import Job, circle
+from tinknot.core.families.straight.base import folds_mm, inner_profile
+from tinknot.core.families.straight.cores import Cores
 from tinknot.core.formulas.curing import LogEntry
 from tinknot.core.formulas.resin import Fill, Pack, fill
 from tinknot.core.formulas.timelaw import pour_window
@@ -12,10 +16,6 @@ from tinknot.core.joint.parts import StockResin, StockShell
 from tinknot.core.joint.profile import Profile, merged
 from tinknot.core.layers.shell import CutShell, Pour, ResinShell
 from tinknot.core.layers.sleeves import COLD
-from tinknot.core.recipes.base import folds_mm, inner_profile
-from tinknot.core.recipes.cores import Cores
-from tinknot.core.recipes.job import Job, circle
-from tinknot.core.recipes.solution import Offer, Pick
 from tinknot.core.tolerance import at_least, short_by
 
 Stretch = tuple[float, float, int]

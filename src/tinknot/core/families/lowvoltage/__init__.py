@@ -1,0 +1,1 @@
+"""What the families of round low-voltage cable share."""

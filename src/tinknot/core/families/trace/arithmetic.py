@@ -1,0 +1,179 @@
+"""Arithmetic of a heat-trace cable: what its bends, loops, circuit and connection points allow."""
+
+from math import pi
+
+from tinknot.core.choosing.park import Parking
+from tinknot.core.errors import InputError
+from tinknot.core.families.trace.circuit import (
+    bend_radius_mm,
+    circuit_check,
+    cold_tail_mm,
+    loop_fits,
+    zone_cut,
+)
+from tinknot.core.families.trace.section import prepared_end
+from tinknot.core.families.trace.stack import TraceStack
+from tinknot.core.formulas.slack import fixings, slack, trace_length_m
+from tinknot.core.layers.preparation import said_mm
+from tinknot.core.plan import CircuitOut, LoopOut, TraceOut, ZoneCutOut
+
+
+def arithmetic(recipe: TraceStack) -> TraceOut:
+    """Bends, loops, lengths, breaker and zone cut; `stops` are reasons why it is not built like this."""
+    joint, leaflet, c = recipe.joint, recipe.leaflet, recipe.joint.circuit
+    stops: list[str] = []
+    least = None
+    try:
+        least = bend_radius_mm(leaflet.bend, joint.ambient_c)
+    except InputError as fault:
+        stops.append(f"Temperature {fault.errors[0].message}.")
+    loops = [_loop(recipe, e, least) for e in recipe.ends]
+    stops += [x.words for x in loops if x.radius_mm is not None and not loop_fits(x.radius_mm, least)]
+    zone = _zone(recipe, stops)
+    check = None
+    if c.circuit_m is not None and c.breaker_a is not None:
+        found = circuit_check(
+            leaflet.circuit,
+            c.circuit_m + c.added_m,
+            c.breaker_a,
+            c.start_c if c.start_c is not None else joint.ambient_c,
+        )
+        if found is not None:
+            bad = [f"Circuit: {w}." for w in found.why_not]
+            stops += bad
+            words = (
+                " ".join(bad)
+                or f"{found.length_m:g} m of {found.most_m:g} m, "
+                f"starts with {found.start_up_a:.1f} A on {found.breaker_a:g} A."
+            )
+            check = CircuitOut(
+                length_m=found.length_m,
+                most_m=found.most_m,
+                start_up_a=found.start_up_a,
+                breaker_a=found.breaker_a,
+                words=words,
+            )
+    ends_mm = [
+        (recipe.side(e).loop_mm or 0.0) + c.connection_mm + recipe.opened[e].jacket_mm for e in recipe.ends
+    ]
+    return TraceOut(
+        construction=recipe.cable.construction,
+        recipe=recipe.sheet.recipe,
+        test_v=recipe.test_v(),
+        bend_radius_mm=least,
+        loops=loops,
+        cable_m=(
+            None
+            if c.run_m is None
+            else trace_length_m(c.run_m, c.spiral_extra, ends_mm, [a.each_mm * a.count for a in c.allowances])
+        ),
+        fixings=(
+            None if c.run_m is None or c.fixing_spacing_mm is None else fixings(c.run_m, c.fixing_spacing_mm)
+        ),
+        fixing_tape=leaflet.fixing_tape,
+        zone=zone,
+        cold_tail_mm=(
+            cold_tail_mm(c.felt_mm) if recipe.zone and zone is None and c.felt_mm is not None else None
+        ),
+        circuit=check,
+        prepared=[prepared_end(leaflet, e, recipe.opened[e], recipe.cable) for e in recipe.ends],
+        stops=stops,
+    )
+
+
+def per_remake_mm(recipe: TraceStack, end: str) -> float:
+    """Cable a remake of this end uses, mm: as the sheet says, else what its cuts take and a square cut."""
+    given = recipe.leaflet.per_remake
+    if given is not None and given.given and given.value_mm > 0:
+        return given.value_mm
+    return recipe.opened[end].jacket_mm + recipe.rules.number("trace.spare_mm")
+
+
+def _loop(recipe: TraceStack, end: str, least: float | None) -> LoopOut:
+    side, leaflet = recipe.side(end), recipe.leaflet
+    keep = (
+        leaflet.least_loop.value_mm
+        if leaflet.least_loop and leaflet.least_loop.given
+        else recipe.rules.number("trace.least_loop_mm")
+    )
+    each = per_remake_mm(recipe, end)
+    left = slack(side.loop_mm, keep, each) if side.loop_mm is not None else None
+    words = ""
+    if left is not None and side.loop_mm is not None:
+        n = left.remakes_left
+        words = (
+            f"Loop at {end}: {said_mm(side.loop_mm)} mm, {n} {'remake' if n == 1 else 'remakes'} left before"
+            " a splice is needed."
+        )
+    if side.loop_radius_mm is not None and not loop_fits(side.loop_radius_mm, least):
+        words = (
+            f"Loop at {end}: drawn with {side.loop_radius_mm:g} mm, at {recipe.joint.ambient_c:g} °C the"
+            f" cable bends to {least:g} mm at the tightest."
+        )
+    return LoopOut(
+        end=end,
+        loop_mm=side.loop_mm,
+        radius_mm=side.loop_radius_mm,
+        least_radius_mm=least,
+        per_remake_mm=each,
+        least_loop_mm=keep,
+        remakes_left=left.remakes_left if left else None,
+        left_after_mm=left.left_after_mm if left else None,
+        words=words,
+    )
+
+
+def remakes_now(loop: LoopOut, lost_mm: float) -> int | None:
+    """Remakes an end still allows after `lost_mm` of its loop are gone; None where no loop was measured."""
+    if loop.loop_mm is None:
+        return None
+    return slack(max(0.0, loop.loop_mm - lost_mm), loop.least_loop_mm, loop.per_remake_mm).remakes_left
+
+
+def _zone(recipe: TraceStack, stops: list[str]) -> ZoneCutOut | None:
+    """Where to cut a zone cable at its fed end."""
+    c, leaflet = recipe.joint.circuit, recipe.leaflet
+    if not recipe.zone or recipe.sheet.recipe not in ("trace-power", "trace-power-end") or c.felt_mm is None:
+        return None
+    lead = leaflet.lead.value_mm if leaflet.lead and leaflet.lead.given else recipe.opened["A"].jacket_mm
+    lead += recipe.joint.ends.A.loop_mm or 0.0
+    most = leaflet.node_most.value_mm if leaflet.node_most and leaflet.node_most.given else 0.0
+    assert recipe.cable.node_mm is not None
+    try:
+        z = zone_cut(c.felt_mm, recipe.cable.node_mm, lead, most)
+    except InputError as fault:
+        stops.append(f"First connection point {fault.errors[0].message}.")
+        return None
+    where = (
+        f"{said_mm(z.onto_pipe_mm)} mm onto the pipe"
+        if z.onto_pipe_mm > 1e-9
+        else "right at the pipe's entry"
+    )
+    first = f"Cut {said_mm(z.cut_mm)} mm off; the" if z.cut_mm else "Cut nothing off; the"
+    return ZoneCutOut(
+        cut_mm=z.cut_mm,
+        node_at_mm=z.node_at_mm,
+        onto_pipe_mm=z.onto_pipe_mm,
+        cold_mm=z.cold_mm,
+        words=(
+            f"{first} first connection point lies {said_mm(z.node_at_mm)} mm from the end, {where}. What lies"
+            " before it stays cold."
+        ),
+    )
+
+
+def warned(trace: TraceOut, parking: Parking | None) -> list[str]:
+    """What to mind although it is built like this: loops, room on the tail, what stays cold."""
+    words = [x.words for x in trace.loops if x.remakes_left == 0]
+    for x in trace.loops:
+        turn = (x.loop_mm or 0.0) / (2 * pi)  # laid as one full turn
+        if x.loop_mm and x.radius_mm is None and x.least_radius_mm is not None and turn < x.least_radius_mm:
+            words.append(
+                f"Loop at {x.end}: {said_mm(x.loop_mm)} mm laid as one turn would bend to {turn:.0f} mm,"
+                f" {x.least_radius_mm:g} is the least today: lay it as a wave."
+            )
+    if parking and not parking.fits:
+        words.append("No room to park what must be threaded on: leave more free cable behind the end.")
+    if trace.zone and trace.zone.cut_mm:
+        words.append(trace.zone.words)
+    return words
