@@ -5,6 +5,7 @@ from typing import Any
 
 from fpdf import XPos, YPos
 
+from tinknot.core.families.registry import USUAL, family
 from tinknot.core.figures import plain
 from tinknot.core.plan import Plan, StepOut
 from tinknot.core.work.progress import Progress, StepState
@@ -131,36 +132,8 @@ def _lost(lost_mm: dict[str, float]) -> str:
 
 
 def _measured(draft: dict[str, Any]) -> Iterable[tuple[str, str, str, str]]:
-    played = set(draft.get("simulated", []))
-
-    def said(what: str, path: str) -> str:
-        return f"{what} (simulated)" if path in played else what
-
-    for name in ("outer_jacket", "inner_jacket", "core") if draft.get("family") == "heat-trace" else ():
-        flat = draft.get("trace", {}).get("cable", {}).get(name, {})
-        yield (
-            "cable",
-            said(name.replace("_", " "), f"/trace/cable/{name}/width"),
-            f"{flat.get('width_mm', '–')}",
-            f"{flat.get('thickness_mm', '–')}",
-        )
-    for name, end in draft.get("ends", {}).items():
-        yield (
-            name,
-            said("sheath", f"/ends/{name}/sheath_od"),
-            f"{end.get('sheath_od_mm', '–')}",
-            f"{end.get('sheath_od_across_mm', '–')}",
-        )
-        for n, c in enumerate(end.get("cores", [])):
-            yield (
-                name,
-                said(
-                    f"core {c['name']} {c.get('colour', '')}, {figure(c.get('area_mm2'))} mm²",
-                    f"/ends/{name}/cores/{n}/insulation_od",
-                ),
-                f"{c.get('insulation_od_mm', '–')}",
-                f"{c.get('insulation_od_across_mm', '–')}",
-            )
+    for r in family(draft.get("family", USUAL)).readings(draft):
+        yield r.where, r.what, r.value, r.across
 
 
 def _with_target(step: StepOut) -> str:

@@ -8,12 +8,13 @@ from typing import Annotated, Any
 from pydantic import Field, model_validator
 
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, Unreadable
-from tinknot.core.families.draft import Draft, DraftCard, DraftEnds, Family, missing_of
+from tinknot.core.families.asks import Asked
+from tinknot.core.families.draft import Draft, DraftCard, DraftEnds, FamilyName, missing_of
+from tinknot.core.families.registry import family
 from tinknot.core.figures import plain
 from tinknot.core.files.numbers import DRAFT
-from tinknot.core.joint import tracedraft
 from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn
-from tinknot.core.joint.questions import questions
+from tinknot.core.joint.tracedraft import DraftTrace
 from tinknot.core.model import Diameter, Result, Strict, Whole, parse
 from tinknot.core.tolerance import at_most
 from tinknot.services.accounts import Person
@@ -46,10 +47,11 @@ class JointPatch(Strict):
     stagger_steps: Annotated[Whole, Field(ge=1, le=5)] | None = None
     bundle_od_mm: Diameter | None = None
     choice: ChoiceIn | None = None
-    family: Family | None = None
+    family: FamilyName | None = None
     sheet: Annotated[str, Field(max_length=80)] | None = None
     build: BuildIn | None = None
-    trace: tracedraft.DraftTrace | None = None
+    trace: DraftTrace | None = None
+    asked: Asked | None = None
     simulated: Annotated[list[Annotated[str, Field(max_length=120)]], Field(max_length=100)] | None = None
 
     @model_validator(mode="before")
@@ -210,8 +212,6 @@ def get(ref: str) -> JointOut:
     draft = draft_of(row)
     lacking = missing_of(draft)
     dump = draft.dump()
-    trace = draft.family == "heat-trace"
-    doubts = tracedraft.questions(dump["trace"]) if trace else questions(dump.get("ends", {}))
     return JointOut(
         **row_out(row).model_dump(),
         version=row.version,
@@ -219,7 +219,8 @@ def get(ref: str) -> JointOut:
         draft=dump,
         created_by=row.created_by,
         questions=[
-            QuestionOut(path=q.path, message=q.message, suggestion_mm=q.suggestion_mm) for q in doubts
+            QuestionOut(path=q.path, message=q.message, suggestion_mm=q.suggestion_mm)
+            for q in family(draft.family).doubts(dump)
         ],
         missing=[FieldOut(path=e.path, message=e.message) for es in lacking.values() for e in es],
     )
@@ -231,19 +232,7 @@ def edit(ref: str, patch: JointPatch, version: int, who: Person) -> JointOut:
     refuse_released(row)
     data = draft_of(row).dump()
     given = patch.model_dump(mode="json", by_alias=True, exclude_none=True)
-    for key in (
-        "card",
-        "ends",
-        "connector",
-        "stagger_steps",
-        "bundle_od_mm",
-        "choice",
-        "family",
-        "sheet",
-        "build",
-        "trace",
-        "simulated",
-    ):
+    for key in Draft.model_fields:
         if key in patch.model_fields_set:
             data[key] = given.get(key)
     draft = parse(Draft, json.dumps({k: v for k, v in data.items() if v is not None})).dump()

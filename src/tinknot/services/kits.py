@@ -1,7 +1,7 @@
 """Which kit's sheet serves a joint, and why the others do not; how often an end can still be remade."""
 
 from tinknot.core.families.draft import joint_file
-from tinknot.core.joint.kitsheet import TRACE_ENDS
+from tinknot.core.families.registry import family
 from tinknot.core.model import Result
 from tinknot.core.sheets import doubts
 from tinknot.services import joints, sheets, stock
@@ -28,13 +28,13 @@ def offers(ref: str) -> list[KitOffer]:
     row = joints.row_of(ref)
     draft = joints.draft_of(row)
     file = joint_file(draft, stock.for_planning(row.id), row.ref, row.title)
-    trace = draft.family == "heat-trace"
+    kind = family(draft.family)
     found = []
     for s in sheets.sheets():
-        if (s.recipe in TRACE_ENDS) != trace:
+        if s.recipe not in kind.sheets:
             continue
         words = s.why_not(file)
-        if trace and s.state == "draft" and (off := doubts(s, rule_book())):
+        if kind.needs_sheet and s.state == "draft" and (off := doubts(s, rule_book())):
             words.append(f"it does not add up: {off[0].message}")
         boxes = [k for k in file.stock.kits if k.sheet == s.id]
         found.append(

@@ -8,12 +8,14 @@ from typing import Any, Protocol, TypeVar
 
 from tinknot.core.choosing.choose import Ranked
 from tinknot.core.choosing.park import Parking
+from tinknot.core.families.asks import Ask, Reading, body_of, doubts_of, missing_words, readings_of
 from tinknot.core.families.choice import Choice, Made, Pick
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.drawing import Section
 from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.parts import StockSleeve
 from tinknot.core.joint.profile import Profile
+from tinknot.core.joint.questions import Question
 from tinknot.core.layers.contract import Layer, Minutes
 from tinknot.core.plan import CoreOut, PartOut, Plan, Remedy, StaggerWay, StepOut
 from tinknot.core.rulebook import RuleBook
@@ -186,9 +188,50 @@ class Recipe(Protocol[S]):
 
 @dataclass(frozen=True)
 class Family:
-    """A kind of joint: its name in files, how the card calls it, the model of its file, and its recipe."""
+    """A kind of joint: its name in files, how the card calls it, the model of its file, and its recipe.
+
+    `form` is what the page asks its readings with: `ends` (two round ends), `flat` (a flat cable), or
+    `asks`, which makes the page from the questions. `place`: where of a draft its own part lies, as a JSON
+    Pointer; `body`: what of a draft its file is made of; `words`: what to say where a field is missing, by
+    its name; `doubts`: readings nobody should trust; `readings`: what was entered, for the record.
+    `sheets`: recipes of kit sheets that may serve it; `needs_sheet`: it takes its figures from one."""
 
     name: str
     title: str
     file: type[JointHead]
     recipe: Callable[[Any, RuleBook, date | None, Made | None], Recipe[Any]]
+    form: str
+    place: str
+    body: Callable[[Mapping[str, Any]], dict[str, Any]]
+    words: Mapping[str, str]
+    doubts: Callable[[Mapping[str, Any]], Iterable[Question]]
+    readings: Callable[[Mapping[str, Any]], Iterable[Reading]]
+    sheets: frozenset[str] = frozenset()
+    needs_sheet: bool = False
+    asks: tuple[Ask, ...] = ()
+    cautions: tuple[str, ...] = ()
+
+
+def asking(
+    name: str,
+    title: str,
+    file: type[JointHead],
+    recipe: Callable[[Any, RuleBook, date | None, Made | None], Recipe[Any]],
+    asks: tuple[Ask, ...],
+    cautions: tuple[str, ...] = (),
+) -> Family:
+    """A family whose readings are asked by questions: everything but file, recipe and questions follows."""
+    return Family(
+        name,
+        title,
+        file,
+        recipe,
+        form="asks",
+        place="/asked",
+        body=lambda draft: body_of(asks, draft.get("asked", {})),
+        words=missing_words(asks),
+        doubts=lambda draft: doubts_of(asks, draft.get("asked", {})),
+        readings=lambda draft: readings_of(asks, draft),
+        asks=asks,
+        cautions=cautions,
+    )

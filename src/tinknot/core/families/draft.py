@@ -4,20 +4,31 @@ from collections.abc import Mapping
 from datetime import datetime
 from typing import Annotated, Any, Literal
 
-from pydantic import BeforeValidator, Field
+from pydantic import AfterValidator, BeforeValidator, Field
 
 from tinknot.core.errors import FieldError, InputError
+from tinknot.core.families.asks import Asked
+from tinknot.core.families.contract import Family
 from tinknot.core.families.file import file_of
+from tinknot.core.families.registry import FAMILIES, USUAL, family
 from tinknot.core.files.numbers import DRAFT
 from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn
-from tinknot.core.joint.file import Family as LowVoltage
 from tinknot.core.joint.head import Duty, JointHead
 from tinknot.core.joint.kitsheet import KitSheet
-from tinknot.core.joint.tracedraft import WORDS as TRACE_WORDS
 from tinknot.core.joint.tracedraft import DraftTrace
 from tinknot.core.model import Length, Name, Strict, Whole, integral
 
-Family = LowVoltage | Literal["heat-trace"]
+
+def _known(name: str) -> str:
+    """Raises ValueError for a family there is not."""
+    if name not in FAMILIES:
+        raise ValueError(f"must be one of {', '.join(FAMILIES)}")
+    return name
+
+
+FamilyName = Annotated[
+    str, Field(max_length=40, json_schema_extra={"enum": list(FAMILIES)}), AfterValidator(_known)
+]
 Measured = Annotated[float, Field(ge=0, le=1e6, description="mm, kept as typed")]
 
 
@@ -92,38 +103,30 @@ class Draft(Strict):
     stagger_steps: Annotated[Whole, Field(ge=1, le=5)] = 1
     bundle_od_mm: Measured | None = None
     choice: ChoiceIn = ChoiceIn()
-    family: Family = "straight-lv"
+    family: FamilyName = USUAL
     sheet: Annotated[str, Field(max_length=80)] | None = None
     build: BuildIn = BuildIn()
     trace: DraftTrace = DraftTrace()
+    asked: Asked = {}
     simulated: Annotated[list[Annotated[str, Field(max_length=120)]], Field(max_length=100)] = []
 
     def dump(self) -> dict[str, Any]:
-        """As JSON, without what is not filled in; the heat-trace part only where there is one."""
-        none = {"trace"} if self.family != "heat-trace" and self.trace == DraftTrace() else set[str]()
-        none |= set() if self.simulated else {"simulated"}
+        """As JSON, without what is not filled in; a family's own part only where there is one."""
+        own = family(self.family).place.removeprefix("/")
+        empty = {"trace": DraftTrace(), "asked": {}, "simulated": []}
+        none = {k for k, nothing in empty.items() if k != own and getattr(self, k) == nothing}
         return self.model_dump(mode="json", by_alias=True, exclude_none=True, exclude=none)
 
 
-_WORDS = TRACE_WORDS | {
-    "sheath_od_mm": "the sheath is not measured yet",
-    "insulation_od_mm": "this core's insulation is not measured yet",
-    "area_mm2": "this core's conductor size is not known yet",
-    "thickness_mm": "the armour is not measured yet",
-    "bedding_od_mm": "the bedding under the armour is not measured yet",
-    "free_mm": "the free tail behind the sheath cut is not measured yet",
-    "rated_voltage_v": "the rated voltage is missing on the card",
-    "cores": "no core is entered yet",
-}
+_CARD = {"rated_voltage_v": "the rated voltage is missing on the card", "ambient_c": "", "cable_length_m": ""}
 
 
 def joint_file(
     draft: Draft, stock: Mapping[str, Any], ref: str = "", title: str = "", sheet: KitSheet | None = None
 ) -> JointHead:
     """The joint file a draft makes with a stock. Raises InputError naming what is still missing."""
-    data = draft.dump()
-    card = data.pop("card")
-    data.pop("simulated", None)  # where a figure comes from changes nothing of the joint
+    kind, data = family(draft.family), draft.dump()
+    card = data["card"]
     head = {
         "format": "tinknot-joint",
         "version": 1,
@@ -134,31 +137,21 @@ def joint_file(
         "stock": stock,
     }
     head |= {k: card[k] for k in _CARD if k in card}
-    trace = draft.family == "heat-trace"
-    if trace:
-        body = data["trace"] | head
-    else:
-        body = data | head
-        for key in ("sheet", "trace"):
-            body.pop(key, None)
-        if body.get("connector") == {}:
-            del body["connector"]
     try:
-        found = file_of(body)
+        found = file_of(kind.body(data) | head)
         found.check()
     except InputError as fault:
-        raise InputError(*(_in_words(e, trace) for e in fault.errors)) from None
+        raise InputError(*(_in_words(e, kind) for e in fault.errors)) from None
     return found.model_copy(update={"sheet": sheet}) if sheet else found
 
 
-_CARD = ("rated_voltage_v", "ambient_c", "cable_length_m")
-
-
-def _in_words(e: FieldError, trace: bool) -> FieldError:
+def _in_words(e: FieldError, kind: Family) -> FieldError:
+    """A fault of the file, at its place in the draft."""
     last = e.path.rsplit("/", 1)[-1]
-    path = f"/card{e.path}" if last in _CARD else f"/trace{e.path}" if trace else e.path
-    if last in _WORDS and (e.message == "is missing" or last == "cores"):
-        return FieldError(path, _WORDS[last])
+    path = f"/card{e.path}" if last in _CARD else f"{kind.place}{e.path}"
+    words = _CARD.get(last) or kind.words.get(last)
+    if words and (e.message == "is missing" or last == "cores"):
+        return FieldError(path, words)
     return FieldError(path, e.message)
 
 

@@ -9,6 +9,8 @@ from tinknot.core.joint.head import JointHead
 
 FAMILIES: dict[str, Family] = {f.name: f for f in (STRAIGHT, TAP, TRACE)}
 
+USUAL = STRAIGHT.name  # what a new joint is until somebody says otherwise
+
 
 def family(name: str) -> Family:
     """The family called `name`. Raises InputError at `/family` for one there is not."""

@@ -7,6 +7,7 @@ from pydantic import BeforeValidator, Field
 
 from tinknot.core.errors import InputError
 from tinknot.core.joint.head import JointHead
+from tinknot.core.joint.kitsheet import KitSheet, outside
 from tinknot.core.joint.measured import Measured
 from tinknot.core.joint.parts import Area, ConnectorKind, Metal
 from tinknot.core.model import Diameter, Length, Name, PositiveLength, Strict, Temperature, Whole, integral
@@ -158,6 +159,27 @@ class JointFile(JointHead):
                     "with the armour on it is thicker than the sheath; read them again",
                 )
         self.stock.check()
+
+    def not_served_by(self, sheet: KitSheet) -> list[str]:
+        """Family, cores, conductors, sheaths and armour."""
+        if sheet.recipe != self.family:
+            return super().not_served_by(sheet)
+        words: list[str] = []
+        s = sheet.serves
+        ends = (self.ends.A, self.ends.B)
+        count = len(self.ends.A.cores)
+        if not s.cores_least <= count <= s.cores_most:
+            words.append(f"it serves {s.cores_least} to {s.cores_most} cores, the cable has {count}")
+        areas = [c.area_mm2 for e in ends for c in e.cores]
+        words += outside("conductors", min(areas), max(areas), s.area_least_mm2, s.area_most_mm2, "mm²")
+        sheaths = [e.sheath_od_mm for e in ends]
+        words += outside("sheaths", min(sheaths), max(sheaths), s.sheath_least_mm, s.sheath_most_mm, "mm")
+        armoured = any(e.armour for e in ends)
+        if s.armoured is not None and s.armoured != armoured:
+            words.append(
+                "it serves armoured cable only" if s.armoured else "it does not serve armoured cable"
+            )
+        return words
 
     def measured(self) -> list[Measured]:
         """Every reading of the cables, from outside in."""

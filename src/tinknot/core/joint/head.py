@@ -31,6 +31,11 @@ class JointHead(Strict):
         """What single fields cannot say. Raises InputError."""
         self.stock.check()
 
+    def not_served_by(self, sheet: KitSheet) -> list[str]:
+        """In words, what of this joint a kit's sheet does not serve; here, that it is for another kind of
+        joint."""
+        return [f"it is a sheet for {sheet.recipe}"]
+
     def measured(self) -> list[Measured]:
         """Every reading of the cables that a plan is made from, from outside in."""
         return []

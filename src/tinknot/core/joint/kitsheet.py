@@ -1,6 +1,7 @@
 """A kit sheet: the figures of a leaflet, written by users as data. It fills a recipe's slots."""
 
-from typing import Annotated, Any, Literal
+from collections.abc import Sequence
+from typing import Annotated, Any, Literal, Protocol
 
 from pydantic import Field, model_validator
 
@@ -53,6 +54,24 @@ class PlainStep(Strict):
     text: Annotated[str, Field(max_length=300)] = ""
     after: Name
     before: Name | None = None
+
+
+class Served(Protocol):
+    """What a sheet must know of a joint file."""
+
+    @property
+    def rated_voltage_v(self) -> float:
+        """V."""
+        ...
+
+    @property
+    def duties(self) -> Sequence[str]:
+        """What it will live in."""
+        ...
+
+    def not_served_by(self, sheet: "KitSheet") -> list[str]:
+        """In words, what of the cable the sheet does not serve."""
+        ...
 
 
 class KitSheet(Strict):
@@ -109,17 +128,12 @@ class KitSheet(Strict):
         """The rule book with this sheet's figures laid over it."""
         return RuleBook({**rules.own, **self.figures})
 
-    def why_not(self, joint: Any) -> list[str]:
+    def why_not(self, joint: Served) -> list[str]:
         """In words, why this kit does not serve `joint` (a joint file); empty when it does."""
         words = []
         if self.state == "retired":
             words.append("the sheet is retired")
-        if joint.family == "heat-trace":
-            words += self._why_not_trace(joint)
-        elif self.recipe != joint.family:
-            words.append(f"it is a sheet for {self.recipe}")
-        else:
-            words += self._why_not_lv(joint)
+        words += joint.not_served_by(self)
         if self.serves.voltage_most_v is not None and not at_most(
             joint.rated_voltage_v, self.serves.voltage_most_v
         ):
@@ -128,41 +142,11 @@ class KitSheet(Strict):
             words.append("it is not certified for a hazardous area")
         return words
 
-    def _why_not_trace(self, joint: Any) -> list[str]:
-        s, cable, words = self.serves, joint.cable, []
-        if self.recipe not in TRACE_ENDS:
-            return [f"it is a sheet for {self.recipe}, not for heat-trace cable"]
-        if s.constructions and cable.construction not in s.constructions:
-            words.append(f"it serves {' and '.join(s.constructions)} cable, this is {cable.construction}")
-        jacket = cable.outer_jacket
-        words += _outside("widths", jacket.width_mm, jacket.width_mm, s.width_least_mm, s.width_most_mm, "mm")
-        thick = jacket.thickness_mm
-        words += _outside("thicknesses", thick, thick, s.thickness_least_mm, s.thickness_most_mm, "mm")
-        bus = cable.bus_area_mm2
-        words += _outside("bus wires", bus, bus, s.bus_least_mm2, s.bus_most_mm2, "mm²")
-        return words
 
-    def _why_not_lv(self, joint: Any) -> list[str]:
-        s, words = self.serves, []
-        ends = (joint.ends.A, joint.ends.B)
-        count = len(joint.ends.A.cores)
-        if not s.cores_least <= count <= s.cores_most:
-            words.append(f"it serves {s.cores_least} to {s.cores_most} cores, the cable has {count}")
-        areas = [c.area_mm2 for e in ends for c in e.cores]
-        words += _outside("conductors", min(areas), max(areas), s.area_least_mm2, s.area_most_mm2, "mm²")
-        sheaths = [e.sheath_od_mm for e in ends]
-        words += _outside("sheaths", min(sheaths), max(sheaths), s.sheath_least_mm, s.sheath_most_mm, "mm")
-        armoured = any(e.armour for e in ends)
-        if s.armoured is not None and s.armoured != armoured:
-            words.append(
-                "it serves armoured cable only" if s.armoured else "it does not serve armoured cable"
-            )
-        return words
-
-
-def _outside(
+def outside(
     what: str, least: float, most: float, low: float | None, high: float | None, unit: str
 ) -> list[str]:
+    """In words, whether least to greatest of what is asked lies outside what a kit serves; else nothing."""
     words = []
     if low is not None and not at_least(least, low):
         words.append(f"it takes {what} from {low:g} {unit}, here is {least:g}")

@@ -8,6 +8,7 @@ from pydantic import Field
 from tinknot.core.errors import InputError
 from tinknot.core.joint.allowance import AllowanceIn
 from tinknot.core.joint.head import JointHead
+from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet, outside
 from tinknot.core.joint.leaflet import Construction
 from tinknot.core.joint.measured import Measured
 from tinknot.core.joint.parts import Area
@@ -127,6 +128,21 @@ class TraceFile(JointHead):
         """What single fields cannot say. Raises InputError."""
         self.cable.check()
         self.stock.check()
+
+    def not_served_by(self, sheet: KitSheet) -> list[str]:
+        """Construction, size and bus wires."""
+        s, cable, words = sheet.serves, self.cable, []
+        if sheet.recipe not in TRACE_ENDS:
+            return [f"it is a sheet for {sheet.recipe}, not for heat-trace cable"]
+        if s.constructions and cable.construction not in s.constructions:
+            words.append(f"it serves {' and '.join(s.constructions)} cable, this is {cable.construction}")
+        jacket = cable.outer_jacket
+        words += outside("widths", jacket.width_mm, jacket.width_mm, s.width_least_mm, s.width_most_mm, "mm")
+        thick = jacket.thickness_mm
+        words += outside("thicknesses", thick, thick, s.thickness_least_mm, s.thickness_most_mm, "mm")
+        bus = cable.bus_area_mm2
+        words += outside("bus wires", bus, bus, s.bus_least_mm2, s.bus_most_mm2, "mm²")
+        return words
 
     def measured(self) -> list[Measured]:
         """Every reading of the cables, from outside in."""

@@ -4,6 +4,7 @@ from tinknot.web.api import (
     account,
     board,
     calc,
+    families,
     fit,
     instruments,
     joints,
@@ -15,8 +16,21 @@ from tinknot.web.api import (
     work,
 )
 
-BLUEPRINTS = [
-    m.bp for m in (account, people, calc, fit, stock, board, joints, work, rules, sheets, tools, instruments)
-]
+RESOURCES = (
+    account,
+    people,
+    families,
+    calc,
+    fit,
+    stock,
+    board,
+    joints,
+    work,
+    rules,
+    sheets,
+    tools,
+    instruments,
+)
+BLUEPRINTS = [m.bp for m in RESOURCES]
 
 __all__ = ["BLUEPRINTS"]

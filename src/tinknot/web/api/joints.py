@@ -5,6 +5,7 @@ from typing import Annotated, Any
 from flask import Blueprint, Response
 from pydantic import Field
 
+from tinknot.core.families.asks import Asked
 from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn
 from tinknot.core.joint.tracedraft import DraftTrace
 from tinknot.core.model import Result, Strict, Whole
@@ -33,6 +34,7 @@ class LookIn(Strict):
     build: BuildIn | None = None
     sheet: Annotated[str, Field(max_length=80)] | None = None
     trace: DraftTrace | None = None
+    asked: Asked | None = None
 
 
 class Kits(Result):

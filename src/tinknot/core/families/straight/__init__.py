@@ -4,6 +4,7 @@ from datetime import date
 
 from tinknot.core.families.choice import Made
 from tinknot.core.families.contract import Family
+from tinknot.core.families.lowvoltage.draft import SHEETS, WORDS, body, doubts, readings
 from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.families.straight.recipe import StraightRecipe
 from tinknot.core.joint.file import BuildIn, JointFile
@@ -30,4 +31,16 @@ def _without_heat(build: BuildIn) -> list[BuildIn]:
     return [build, taped, *(taped.model_copy(update={"closure": c}) for c in ("wrap-around", "resin"))]
 
 
-STRAIGHT = Family("straight-lv", "straight: A to B", JointFile, _settled)
+STRAIGHT = Family(
+    "straight-lv",
+    "straight: A to B",
+    JointFile,
+    _settled,
+    form="ends",
+    place="",
+    body=body,
+    words=WORDS,
+    doubts=doubts,
+    readings=readings,
+    sheets=SHEETS,
+)

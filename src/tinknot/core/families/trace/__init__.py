@@ -1,11 +1,16 @@
 """Heat-trace connections, splices, tees and end seals, each made by a kit's sheet."""
 
+from collections.abc import Iterator, Mapping
 from datetime import date
+from typing import Any
 
+from tinknot.core.families.asks import Reading
 from tinknot.core.families.choice import Made
 from tinknot.core.families.contract import Family
 from tinknot.core.families.trace.recipe import TraceRecipe
-from tinknot.core.joint.tracefile import TraceFile
+from tinknot.core.joint.kitsheet import TRACE_ENDS
+from tinknot.core.joint.tracedraft import WORDS, questions
+from tinknot.core.joint.tracefile import OUTSIDE_IN, TraceFile
 from tinknot.core.rulebook import RuleBook
 
 
@@ -13,4 +18,36 @@ def _recipe(joint: TraceFile, rules: RuleBook, today: date | None, _: Made | Non
     return TraceRecipe(joint, rules, today)
 
 
-TRACE = Family("heat-trace", "heat-trace: connection, splice, tee or end seal", TraceFile, _recipe)
+def _readings(draft: Mapping[str, Any]) -> Iterator[Reading]:
+    """The flat layers, width and thickness, those of a stand-in called so."""
+    played, cable = set(draft.get("simulated", [])), draft.get("trace", {}).get("cable", {})
+    for name in OUTSIDE_IN:
+        flat, words = cable.get(name, {}), name.replace("_", " ")
+        yield Reading(
+            where="cable",
+            what=f"{words} (simulated)" if f"/trace/cable/{name}/width" in played else words,
+            value=str(flat.get("width_mm", "–")),
+            across=str(flat.get("thickness_mm", "–")),
+        )
+
+
+TRACE = Family(
+    "heat-trace",
+    "heat-trace: connection, splice, tee or end seal",
+    TraceFile,
+    _recipe,
+    form="flat",
+    place="/trace",
+    body=lambda draft: dict(draft.get("trace", {})),
+    words=WORDS,
+    doubts=lambda draft: questions(draft.get("trace", {})),
+    readings=_readings,
+    sheets=frozenset(TRACE_ENDS),
+    needs_sheet=True,
+    cautions=(
+        (
+            "A heat-trace circuit is live over its whole length, on metal and in the wet: residual-current"
+            " protection, always. Tested before and after; discharged after each test."
+        ),
+    ),
+)

@@ -1,0 +1,97 @@
+"""Questions a family asks, as data: the card and the measuring page are made from them, and so is the
+joint file."""
+
+from collections.abc import Iterator, Mapping, Sequence
+from typing import Annotated, Any, Literal
+
+from pydantic import Field
+
+from tinknot.core.joint.questions import Question
+from tinknot.core.model import Result
+from tinknot.core.tolerance import at_least, at_most
+
+Answer = float | bool | Annotated[str, Field(max_length=200)]
+Asked = Annotated[dict[Annotated[str, Field(max_length=60)], Answer], Field(max_length=100)]
+
+
+class Ask(Result):
+    """One question. `id` is the field of the joint file it fills, with its unit at the end; `kind`: a
+    `length` in mm (typed in mm or inch), a `number` in `unit`, a `choice` of `options` (value, words),
+    `yes` or no, or a `text`. It is asked only where the answer to `when[0]` is among `when[1]`. `least`
+    and `most` are what is likely: outside them the answer is kept and doubted. `calliper`: an instrument
+    may read it."""
+
+    id: str
+    label: str
+    kind: Literal["length", "number", "choice", "yes", "text"]
+    unit: str = ""
+    hint: str = ""
+    group: str = ""
+    options: list[tuple[str, str]] = []
+    required: bool = True
+    when: tuple[str, list[str]] | None = None
+    least: float | None = None
+    most: float | None = None
+    calliper: bool = False
+
+
+class Reading(Result):
+    """Something entered about a cable, in words, for the record: where, what, the figure and the one at
+    90°."""
+
+    where: str
+    what: str
+    value: str
+    across: str = ""
+
+
+def asked_now(asks: Sequence[Ask], answers: Mapping[str, Any]) -> list[Ask]:
+    """The questions that are asked with these answers."""
+    return [a for a in asks if a.when is None or str(answers.get(a.when[0], "")) in a.when[1]]
+
+
+def body_of(asks: Sequence[Ask], answers: Mapping[str, Any]) -> dict[str, Any]:
+    """What of a joint file the answers fill; what is not asked any more is left out."""
+    wanted = {a.id for a in asked_now(asks, answers)}
+    return {k: v for k, v in answers.items() if k in wanted}
+
+
+def missing_words(asks: Sequence[Ask]) -> dict[str, str]:
+    """What to say where an answer is missing, by the field."""
+    return {a.id: f"{a.label[:1].lower()}{a.label[1:]} is not entered yet" for a in asks}
+
+
+def doubts_of(asks: Sequence[Ask], answers: Mapping[str, Any]) -> Iterator[Question]:
+    """Answers nobody should trust: figures outside what is likely."""
+    for a in asked_now(asks, answers):
+        value = answers.get(a.id)
+        if isinstance(value, bool) or not isinstance(value, (int, float)):
+            continue
+        if a.least is not None and not at_least(value, a.least):
+            yield Question(
+                f"/asked/{a.id}", f"{a.label} reads {value:g} {a.unit}, unlikely little. Read it again."
+            )
+        if a.most is not None and not at_most(value, a.most):
+            yield Question(
+                f"/asked/{a.id}", f"{a.label} reads {value:g} {a.unit}, unlikely much. Read it again."
+            )
+
+
+def readings_of(asks: Sequence[Ask], draft: Mapping[str, Any]) -> Iterator[Reading]:
+    """The answers in words."""
+    answers, played = draft.get("asked", {}), set(draft.get("simulated", []))
+    for a in asked_now(asks, answers):
+        if a.id not in answers:
+            continue
+        value = answers[a.id]
+        if a.kind == "yes":
+            said = "yes" if value else "no"
+        elif isinstance(value, (int, float)):
+            said = f"{value:g} {a.unit}".strip()
+        else:
+            said = dict(a.options).get(value, value)
+        stem = a.id.removesuffix("_mm")
+        where = a.group or "joint"
+        yield Reading(
+            where=where, what=a.label + (" (simulated)" if f"/asked/{stem}" in played else ""), value=said
+        )

@@ -1,0 +1,43 @@
+"""The kinds of joint there are, and what each asks."""
+
+from flask import Blueprint
+
+from tinknot.core.families.asks import Ask
+from tinknot.core.families.registry import FAMILIES
+from tinknot.core.model import Result
+from tinknot.web.http import endpoint
+
+bp = Blueprint("families", __name__)
+
+
+class FamilyOut(Result):
+    """A kind of joint: its name, how the card calls it, which form asks its readings, and its questions."""
+
+    name: str
+    title: str
+    form: str
+    needs_sheet: bool
+    asks: list[Ask]
+    cautions: list[str]
+
+
+class Families(Result):
+    items: list[FamilyOut]
+
+
+@endpoint(bp, "GET", "/families", out=Families)
+def listed() -> Families:
+    """Every kind of joint, in the order in which they are offered."""
+    return Families(
+        items=[
+            FamilyOut(
+                name=f.name,
+                title=f.title,
+                form=f.form,
+                needs_sheet=f.needs_sheet,
+                asks=list(f.asks),
+                cautions=list(f.cautions),
+            )
+            for f in FAMILIES.values()
+        ]
+    )
