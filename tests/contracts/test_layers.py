@@ -7,6 +7,7 @@ from itertools import chain
 import pytest
 
 from tests.core.test_progress import Log
+from tests.jacket import REPAIRS, repair
 from tests.joints import joint
 from tests.power import BUILDS as POWER
 from tests.power import TAPS, file
@@ -27,7 +28,8 @@ STRAIGHT = {
     "three, 690 V": joint(3, rated_voltage_v=690),
 } | {name: file(given) for name, given in POWER.items()}
 TRACES = {name: trace(name) for name in SHEETS}
-ALL = STRAIGHT | {name: file(given) for name, given in TAPS.items()} | TRACES
+JACKETS = {name: repair(**changes) for name, changes in REPAIRS.items()}
+ALL = STRAIGHT | {name: file(given) for name, given in TAPS.items()} | TRACES | JACKETS
 THREADED = STRAIGHT | {name: given for name, given in TRACES.items() if "end" not in name}
 
 

@@ -19,6 +19,7 @@ export type Draft = Pick<
   | 'family'
   | 'sheet'
   | 'trace'
+  | 'asked'
   | 'simulated'
 >
 

@@ -131,7 +131,8 @@ class CandidateOut(Result):
 
 
 class ChoiceOut(Result):
-    """One choice: what must be passed and gripped, the limits, and every candidate, best first."""
+    """One choice: what must be passed and gripped, the limits, and every candidate, best first. `slot`: where
+    in the draft a part settled on is kept (a JSON Pointer), empty where nobody may settle it."""
 
     layer: str
     title: str
@@ -145,6 +146,7 @@ class ChoiceOut(Result):
     picked: str | None
     advice: str
     candidates: list[CandidateOut]
+    slot: str = ""
 
 
 class OfferOut(Result):

@@ -136,7 +136,7 @@ def _joint(place: Site, line_id: int, people: dict[str, Person], then: Then) -> 
         "ambient_c": place.ambient_c,
         "cable_length_m": 120,
     }
-    ends = {} if place.trace else {"A": _end(place, 0), "B": _end(place, 1)}
+    ends = {} if place.own else {"A": _end(place, 0), "B": _end(place, 1)}
     if place.until == "":
         del ends["B"]["sheath_od_mm"], ends["B"]["sheath_od_across_mm"], ends["B"]["free_mm"]
     body = {
@@ -147,8 +147,8 @@ def _joint(place: Site, line_id: int, people: dict[str, Person], then: Then) -> 
         "build": place.build,
         "sheet": place.sheet,
     }
-    if place.trace:
-        body = {"card": card, "family": place.family, "sheet": place.sheet, "trace": place.trace}
+    if place.own:
+        body = {"card": card, "family": place.family, "sheet": place.sheet, **place.own}
     patch = parse(
         joints.JointPatch, json.dumps(body | ({"connector": place.connector} if place.connector else {}))
     )

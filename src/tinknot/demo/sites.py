@@ -44,7 +44,7 @@ class Site:
     sheet: str | None = None
     landed: bool = False
     ambient_c: float = 6
-    trace: dict[str, Any] | None = None  # a heat-trace connection's own part of the draft
+    own: dict[str, Any] | None = None  # the draft's own part of a kind of joint that joins no two ends
     volts: float = 400
 
 
@@ -103,7 +103,7 @@ def _heat(
         hours_ago,
         family="heat-trace",
         sheet=sheet,
-        trace=trace,
+        own={"trace": trace},
         volts=230,
         **more,
     )
@@ -485,5 +485,37 @@ JOINTS = (
             },
         },
         ambient_c=2,
+    ),
+    Site(
+        "SK-120",
+        "Pump supply, jacket cut at the duct",
+        1,
+        1085,
+        "Loop, duct under the walkway",
+        "Cut by the new walkway's edge",
+        "5 × 16, PVC",
+        ("", ""),
+        0,
+        0,
+        0,
+        (0, 0),
+        ("damp",),
+        "before-closing",
+        1.5,
+        family="jacket",
+        own={
+            "asked": {
+                "grade": "cut",
+                "length_mm": 65,
+                "wet": False,
+                "cold_only": False,
+                "sheath_od_mm": 24.6,
+                "sheath_od_across_mm": 24.1,
+                "jacket_mm": 1.8,
+                "material": "pvc",
+                "clear_mm": 220,
+            }
+        },
+        ambient_c=7,
     ),
 )

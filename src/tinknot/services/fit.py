@@ -1,7 +1,7 @@
 """Fit check against the stock."""
 
 from tinknot.core.choosing.choose import Window
-from tinknot.core.families.lowvoltage.job import margins
+from tinknot.core.families.recipe import margins_of
 from tinknot.core.joint.parts import StockSleeve
 from tinknot.core.model import parse
 from tinknot.core.plan import ChoiceOut
@@ -22,4 +22,4 @@ def check(pass_od_mm: float, seal_od_mm: float, covered_mm: float, need_lined: b
         squareness_mm=rules.number("sleeve.squareness_mm"),
     )
     sleeves = [parse(StockSleeve, s) for s in stock.for_planning()["sleeves"]]
-    return fit_check(window, sleeves, margins(rules), today())
+    return fit_check(window, sleeves, margins_of(rules), today())

@@ -3,6 +3,7 @@ import { Link } from 'react-router'
 import { api, type Draft, type Schemas, take } from '../../api/client'
 import { Field, NumberField, QuantityField, SelectField, TextField } from '../../components/fields'
 import { Caution } from '../../components/notes'
+import { type Kind, kindOf } from './forms'
 import type { useJoint } from './useJoint'
 
 type CardData = Schemas['DraftCard']
@@ -19,7 +20,13 @@ const DUTIES: [Duty, string][] = [
   ['hazardous', 'hazardous area'],
 ]
 
-export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; draft: Draft }) {
+interface Props {
+  joint: ReturnType<typeof useJoint>
+  draft: Draft
+  kinds: Kind[]
+}
+
+export function Card({ joint, draft, kinds }: Props) {
   const lines = useQuery({ queryKey: ['lines'], queryFn: () => take(api.GET('/api/v1/lines')) })
   const found = joint.query.data
   if (!found) return null
@@ -37,7 +44,8 @@ export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; dra
         : [...now.filter((d) => d !== 'dry' || duty === 'dry'), duty],
     })
   }
-  const trace = draft.family === 'heat-trace'
+  const kind = kindOf(kinds, draft)
+  const ends = kind?.form === 'ends'
   const build = draft.build ?? {}
   const made = (change: Partial<Schemas['BuildIn']>) => joint.edit({ build: { ...build, ...change } })
   return (
@@ -46,12 +54,8 @@ export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; dra
         <h2>What and where</h2>
         <SelectField
           label="Kind of joint"
-          value={draft.family ?? 'straight-lv'}
-          options={[
-            ['straight-lv', 'straight: A to B'],
-            ['tap-lv', 'tap without stripping: B on the main A'],
-            ['heat-trace', 'heat-trace: connection, splice, tee or end seal'],
-          ]}
+          value={kind?.name ?? ''}
+          options={kinds.map((k) => [k.name, k.title] as const)}
           onChange={(v) => joint.edit({ family: v as Schemas['JointPatch']['family'] })}
         />
         <TextField
@@ -137,7 +141,7 @@ export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; dra
             ))}
           </div>
         </fieldset>
-        {!trace && (
+        {ends && (
           <label className="flex min-h-12 cursor-pointer items-center gap-3">
             <input
               type="checkbox"
@@ -148,7 +152,7 @@ export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; dra
             No heat of any kind is allowed there: cold methods only
           </label>
         )}
-        {!trace && (
+        {ends && (
           <div className="grid grid-cols-2 gap-3">
             <TextField
               label="Side A comes from"
@@ -177,7 +181,9 @@ export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; dra
             hint="No heat after that"
           />
         </div>
-        {trace ? (
+        {ends ? (
+          <More joint={joint} draft={draft} made={made} />
+        ) : (
           <NumberField
             label="Circuit length tested"
             unit="m"
@@ -185,8 +191,6 @@ export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; dra
             onChange={(cable_length_m) => set({ cable_length_m })}
             hint="For insulation per km"
           />
-        ) : (
-          <More joint={joint} draft={draft} made={made} />
         )}
         <Link className="btn btn-primary mt-2 self-start" to={`/joints/${found.ref}/measure`}>
           On to Measure
@@ -201,12 +205,9 @@ export function Card({ joint, draft }: { joint: ReturnType<typeof useJoint>; dra
           Not a substitute for local codes or a licensed person. Cables that need stress control and voltages
           above the rule book's ceiling are refused.
         </p>
-        {trace && (
-          <Caution>
-            A heat-trace circuit is live over its whole length, on metal and in the wet: residual-current
-            protection, always. Tested before and after; discharged after each test.
-          </Caution>
-        )}
+        {kind?.cautions.map((words) => (
+          <Caution key={words}>{words}</Caution>
+        ))}
         <p className="quiet">
           A splice is electrically sound but weak in pull: finish all pulling first, relieve the strain after.
         </p>

@@ -11,10 +11,11 @@ import { Ribbon } from '../../components/Ribbon'
 import { Tools } from '../../components/Tools'
 import { corrected } from '../../model/clock'
 import { current, overlay } from '../../model/progress'
+import { FORMS } from './allForms'
 import { Card } from './Card'
 import { Cut } from './Cut'
 import { Choose } from './choose/Choose'
-import { Measure } from './Measure'
+import { type Kind, kindOf, useKinds } from './forms'
 import { Park } from './Park'
 import { Prove } from './Prove'
 import { SaveSign } from './SaveSign'
@@ -23,7 +24,6 @@ import { STATIONS, stationStates } from './stations'
 import { Build } from './steps/Build'
 import { builtOf } from './steps/work'
 import { TraceCut } from './trace/TraceCut'
-import { TraceMeasure } from './trace/TraceMeasure'
 import { drafted, useJoint } from './useJoint'
 import { notYetKnown, unsent, useWork } from './useWork'
 
@@ -32,7 +32,9 @@ export function JointPage() {
   const joint = useJoint(ref)
   const found = joint.query.data
   const work = useWork(ref, Boolean(found?.revision))
-  const complete = found !== undefined && found.missing.length === 0 && ready(found.draft as Draft)
+  const kinds = useKinds()
+  const kind = found && kindOf(kinds, found.draft as Draft)
+  const complete = found !== undefined && found.missing.length === 0 && ready(found.draft as Draft, kind)
   const look = useQuery({
     queryKey: ['look', ref],
     queryFn: () => take(api.POST('/api/v1/joints/{ref}/look', { params: { path: { ref } }, body: {} })),
@@ -81,8 +83,9 @@ export function JointPage() {
   const stations = stationStates(found, work.data?.plan, states)
   const here = station ?? stations.find((s) => s.state === 'open')?.id ?? 'card'
   const draft = drafted(found, joint.patch)
-  const trace = draft.family === 'heat-trace'
-  const sides = trace ? draft.trace?.ends : draft.ends
+  const now = kindOf(kinds, draft)
+  const form = FORMS[now?.form ?? '']
+  const sides = now?.form === 'flat' ? draft.trace?.ends : draft.ends
   const labels = { A: sides?.A?.label ?? '', B: sides?.B?.label ?? '' }
   const ahead = here === 'choose' || here === 'measure' || here === 'card'
   const plan = (ahead ? look.data?.plan : undefined) ?? work.data?.plan ?? look.data?.plan
@@ -167,10 +170,18 @@ export function JointPage() {
       </nav>
       <main className="grow p-4 md:p-6">
         <AsSigned signed={ahead && found.state.startsWith('released')}>
-          {here === 'card' && <Card joint={joint} draft={draft} />}
-          {here === 'measure' &&
-            (trace ? <TraceMeasure joint={joint} draft={draft} /> : <Measure joint={joint} draft={draft} />)}
-          {here === 'choose' && <Choose joint={joint} draft={draft} look={look} planned={work.data} />}
+          {here === 'card' && <Card joint={joint} draft={draft} kinds={kinds} />}
+          {here === 'measure' && form && now && <form.Measure joint={joint} draft={draft} kind={now} />}
+          {here === 'choose' && form && now && (
+            <Choose
+              Form={form.Choose}
+              joint={joint}
+              draft={draft}
+              kind={now}
+              look={look}
+              planned={work.data}
+            />
+          )}
         </AsSigned>
         {!['card', 'measure', 'choose'].includes(here) &&
           (!found.revision ? (
@@ -214,9 +225,9 @@ function AsSigned({ signed, children }: { signed: boolean; children: ReactNode }
   )
 }
 
-/** A heat-trace connection takes its figures from a kit, so one must be chosen before anything is worked out. */
-function ready(draft: Draft): boolean {
-  return draft.family !== 'heat-trace' || Boolean(draft.sheet)
+/** What takes its figures from a kit's sheet needs one chosen before anything is worked out. */
+function ready(draft: Draft, kind: Kind | undefined): boolean {
+  return kind !== undefined && (!kind.needs_sheet || Boolean(draft.sheet))
 }
 
 function ribbonWords(complete: boolean, error: unknown, verdict?: string): string {

@@ -1,20 +1,19 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
-import type { Draft, Schemas } from '../../api/client'
+import type { Schemas } from '../../api/client'
 import { Field, QuantityField, SelectField } from '../../components/fields'
+import type { FormProps } from './forms'
 import { type EndProps, Layers, Unlike } from './MeasureLayers'
 import { Reading, simulatedOf } from './Reading'
-import type { useJoint } from './useJoint'
 
 type End = Schemas['DraftEnd']
 type Core = Schemas['DraftCore']
 type Side = 'A' | 'B'
-type Hook = ReturnType<typeof useJoint>
 const COLOURS = ['brown', 'black', 'grey', 'blue', 'green-yellow', 'red', 'white', 'yellow', 'orange']
 const USUAL = ['brown', 'black', 'grey', 'blue', 'green-yellow']
 const AREAS = [0.5, 0.75, 1, 1.5, 2.5, 4, 6, 10, 16, 25, 35, 50, 70, 95, 120]
 
-export function Measure({ joint, draft }: { joint: Hook; draft: Draft }) {
+export function Measure({ joint, draft }: FormProps) {
   const found = joint.query.data
   if (!found) return null
   const ends = { A: draft.ends?.A ?? {}, B: draft.ends?.B ?? {} }

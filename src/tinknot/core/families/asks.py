@@ -14,12 +14,24 @@ Answer = float | bool | Annotated[str, Field(max_length=200)]
 Asked = Annotated[dict[Annotated[str, Field(max_length=60)], Answer], Field(max_length=100)]
 
 
+class Option(Result):
+    """An answer to choose, and what it is called."""
+
+    value: str
+    words: str
+
+
+class When(Result):
+    """A question is asked only where the answer to `ask` is one of `answers`."""
+
+    ask: str
+    answers: list[str]
+
+
 class Ask(Result):
     """One question. `id` is the field of the joint file it fills, with its unit at the end; `kind`: a
-    `length` in mm (typed in mm or inch), a `number` in `unit`, a `choice` of `options` (value, words),
-    `yes` or no, or a `text`. It is asked only where the answer to `when[0]` is among `when[1]`. `least`
-    and `most` are what is likely: outside them the answer is kept and doubted. `calliper`: an instrument
-    may read it."""
+    `length` in mm (typed in mm or inch), a `number` in `unit`, a `choice` of `options`, `yes` or no, or a
+    `text`. `least` and `most` are what is likely: outside them the answer is kept and doubted."""
 
     id: str
     label: str
@@ -27,12 +39,11 @@ class Ask(Result):
     unit: str = ""
     hint: str = ""
     group: str = ""
-    options: list[tuple[str, str]] = []
+    options: list[Option] = []
     required: bool = True
-    when: tuple[str, list[str]] | None = None
+    when: When | None = None
     least: float | None = None
     most: float | None = None
-    calliper: bool = False
 
 
 class Reading(Result):
@@ -47,7 +58,7 @@ class Reading(Result):
 
 def asked_now(asks: Sequence[Ask], answers: Mapping[str, Any]) -> list[Ask]:
     """The questions that are asked with these answers."""
-    return [a for a in asks if a.when is None or str(answers.get(a.when[0], "")) in a.when[1]]
+    return [a for a in asks if a.when is None or str(answers.get(a.when.ask, "")) in a.when.answers]
 
 
 def body_of(asks: Sequence[Ask], answers: Mapping[str, Any]) -> dict[str, Any]:
@@ -89,7 +100,7 @@ def readings_of(asks: Sequence[Ask], draft: Mapping[str, Any]) -> Iterator[Readi
         elif isinstance(value, (int, float)):
             said = f"{value:g} {a.unit}".strip()
         else:
-            said = dict(a.options).get(value, value)
+            said = next((o.words for o in a.options if o.value == value), str(value))
         stem = a.id.removesuffix("_mm")
         where = a.group or "joint"
         yield Reading(

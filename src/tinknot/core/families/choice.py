@@ -22,6 +22,7 @@ class Choice:
     wanted: str | None = None
     cores: tuple[str, ...] = ()
     barred: str = ""  # why nothing may be taken although it would fit
+    slot: str = ""  # where in the draft a part settled on is kept, a JSON Pointer; empty where nobody may
     as_it_comes: bool = False  # a part of a kit: nothing is cut off it and it is no part to fetch
 
     @property

@@ -55,6 +55,7 @@ def choice_out(choice: Choice, margins: Margins, sleeves: Mapping[str, StockSlee
         picked=choice.picked.candidate.id if choice.picked else None,
         advice="" if choice.ranked else _advice(choice, refused, need, allow, sleeves),
         candidates=found,
+        slot=choice.slot,
     )
 
 

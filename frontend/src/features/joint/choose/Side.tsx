@@ -18,11 +18,14 @@ export function Side({
   draft,
   look,
   planned,
+  ends,
 }: {
   joint: Hook
   draft: Draft
   look: Schemas['Look']
   planned: Work | undefined
+  /** Whether cores are joined between two ends. */
+  ends: boolean
 }) {
   const { unit } = useSettings()
   const client = useQueryClient()
@@ -56,13 +59,11 @@ export function Side({
       {fits && (
         <dl className="grid grid-cols-[1fr_auto] gap-x-4 text-lg">
           <dt>
-            {plan.trace
+            {plan.gap_mm === null
               ? 'Hands and waiting'
-              : plan.gap_mm === null
-                ? 'Tapped'
-                : plan.stagger_steps === 1
-                  ? 'In line'
-                  : `Staggered in ${plan.stagger_steps} steps`}
+              : plan.stagger_steps === 1
+                ? 'In line'
+                : `Staggered in ${plan.stagger_steps} steps`}
           </dt>
           <dd className="font-semibold">{duration(plan.minutes.hands + plan.minutes.waiting)}</dd>
           {plan.gap_mm !== null && (
@@ -73,11 +74,11 @@ export function Side({
               </dd>
             </>
           )}
-          <dt className="quiet">{plan.trace ? 'covered, end to end' : 'whole joint'}</dt>
+          <dt className="quiet">{ends ? 'whole joint' : 'covered, end to end'}</dt>
           <dd className="font-semibold">
             {length(plan.joint_length_mm ?? 0, unit)} {sign(unit)}
           </dd>
-          <dt className="quiet">{plan.trace ? 'widest' : 'thickest'}</dt>
+          <dt className="quiet">{ends ? 'thickest' : 'widest'}</dt>
           <dd className="font-semibold">
             {diameter(plan.greatest_diameter_mm ?? 0, unit)} {sign(unit)}
           </dd>
@@ -149,7 +150,7 @@ export function Side({
           ))}
         </ul>
       </section>
-      {!plan.trace && (
+      {ends && (
         <Connector
           joint={joint}
           draft={draft}

@@ -1,7 +1,7 @@
-import { type UseQueryResult, useQuery } from '@tanstack/react-query'
+import { useQuery } from '@tanstack/react-query'
 import { useState } from 'react'
 import { Link } from 'react-router'
-import { api, type Draft, type Schemas, take } from '../../../api/client'
+import { api, take } from '../../../api/client'
 import { FitRuler } from '../../../components/FitRuler'
 import { ErrorNote, Loading } from '../../../components/notes'
 import { PreparedEnd } from '../../../components/PreparedEnd'
@@ -9,19 +9,11 @@ import { Tabs } from '../../../components/Tabs'
 import { RECIPES } from '../../../model/recipes'
 import { useMay } from '../../../session'
 import { Side } from '../choose/Side'
-import type { useJoint } from '../useJoint'
-import type { Work } from '../useWork'
+import type { ChooseProps } from '../forms'
 import { Arithmetic } from './Arithmetic'
 
-interface Props {
-  joint: ReturnType<typeof useJoint>
-  draft: Draft
-  look: UseQueryResult<Schemas['Look']>
-  planned: Work | undefined
-}
-
 /** Which kit; what its leaflet makes of this cable; every tube against its window; the cable's arithmetic. */
-export function TraceChoose({ joint, draft, look, planned }: Props) {
+export function TraceChoose({ joint, draft, look, planned }: ChooseProps) {
   const [tab, setTab] = useState('')
   const plan = look.data?.plan
   const opened =
@@ -65,13 +57,13 @@ export function TraceChoose({ joint, draft, look, planned }: Props) {
           </>
         )}
       </section>
-      {look.data && <Side joint={joint} draft={draft} look={look.data} planned={planned} />}
+      {look.data && <Side joint={joint} draft={draft} look={look.data} planned={planned} ends={false} />}
     </div>
   )
 }
 
 /** Every kit's sheet, those that serve first; the rest with the reason why not. */
-function Kits({ joint, chosen }: { joint: Props['joint']; chosen: string }) {
+function Kits({ joint, chosen }: { joint: ChooseProps['joint']; chosen: string }) {
   const ref = joint.query.data?.ref ?? ''
   const version = joint.query.data?.version
   const works = useMay('jointer')

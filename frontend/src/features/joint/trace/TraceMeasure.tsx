@@ -1,8 +1,9 @@
 import { Link } from 'react-router'
-import type { Draft, Schemas } from '../../../api/client'
+import type { Schemas } from '../../../api/client'
 import { NumberField, QuantityField, SelectField, TextField } from '../../../components/fields'
 import { inField, sign } from '../../../model/units'
 import { useSettings } from '../../../settings'
+import type { FormProps } from '../forms'
 import { Reading } from '../Reading'
 import type { useJoint } from '../useJoint'
 import { Circuit } from './Circuit'
@@ -23,7 +24,7 @@ const KINDS = [
 ] as const
 
 /** A flat cable from outside in, its ends and its circuit. */
-export function TraceMeasure({ joint, draft }: { joint: Hook; draft: Draft }) {
+export function TraceMeasure({ joint, draft }: FormProps) {
   const { unit } = useSettings()
   const found = joint.query.data
   if (!found) return null

@@ -10,8 +10,8 @@ from tinknot.core.choosing.fitting import Option
 from tinknot.core.choosing.whole import option
 from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Choice, Made, Offer, Pick
+from tinknot.core.families.recipe import margins_of
 from tinknot.core.formulas.bundle import bundle
-from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.cable import cable_ends
 from tinknot.core.joint.file import BuildIn, ChoiceIn, JointFile
 from tinknot.core.joint.parts import SleeveForm, StockTape
@@ -19,11 +19,6 @@ from tinknot.core.layers.contract import PlainLayer
 from tinknot.core.layers.sleeves import COLD
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.tolerance import at_most
-
-
-def margins(rules: RuleBook) -> Margins:
-    """Slide and grip margins of the rule book."""
-    return Margins(rules.number("slide.pct"), rules.number("slide.min_mm"), rules.number("grip.pct"))
 
 
 def circle(diameters: tuple[float, ...]) -> float:
@@ -50,7 +45,7 @@ class Job:
         self.joint, self.rules, self.made, self.today = joint, rules, made or Made(), today
         self.a, self.b = cable_ends(joint)
         self.ends = (self.a, self.b)
-        self.margins = margins(rules)
+        self.margins = margins_of(rules)
         self.properties = frozenset(p for d in joint.duties for p in rules.names(f"duty.{d}"))
         if self.build.cold_only:
             self.properties |= {COLD}
@@ -86,14 +81,17 @@ class Job:
         title: str,
         window: Window,
         form: SleeveForm,
-        wanted: str | None,
+        slot: str = "",
         cores: tuple[str, ...] = (),
     ) -> Choice:
-        """Every sleeve of a form on one window. Raises InputError for a wanted part that is not in stock."""
+        """Every sleeve of a form on one window; `slot` is the choice of the file that may settle it. Raises
+        InputError for a part settled on that is not in stock."""
+        wanted: str | None = getattr(self.choice, slot) if slot else None
         if wanted and wanted not in self.sleeves:
             raise InputError.at("/choice", f"{wanted} is not in stock")
         stock = self.catalogue(form)
-        return Choice(layer, title, window, stock.ranked(window), stock, None, wanted, cores)
+        place = f"/choice/{slot}" if slot else ""
+        return Choice(layer, title, window, stock.ranked(window), stock, None, wanted, cores, slot=place)
 
     def catalogue(self, form: SleeveForm) -> Catalogue:
         """All sleeves of a form; what was found for a window is kept."""
@@ -174,9 +172,9 @@ class Job:
 
 @dataclass(frozen=True)
 class Wanted:
-    """A cover to be chosen: its id, words, form, and the part settled on."""
+    """A cover to be chosen: its id, words, form, and the choice of the file that may settle it."""
 
     id: str
     title: str
     form: SleeveForm
-    wanted: str | None
+    slot: str = ""

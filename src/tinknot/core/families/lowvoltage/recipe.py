@@ -1,29 +1,19 @@
 """What straight joints and taps of round low-voltage cable share: how a solved stack is told in a plan."""
 
-from abc import ABC, abstractmethod
-from collections.abc import Iterable, Mapping, Sequence
+from abc import abstractmethod
 from dataclasses import dataclass
 from typing import Any
 
-from tinknot.core.choosing.choose import Ranked
-from tinknot.core.choosing.fitting import COMFORT
-from tinknot.core.families.choice import Choice
-from tinknot.core.families.contract import Solution, Way
+from tinknot.core.families.contract import Solution
 from tinknot.core.families.lowvoltage.job import Job
-from tinknot.core.families.materials import cost_of, materials_of
-from tinknot.core.families.offers import choice_out
-from tinknot.core.families.safety import CAST, HAZARDOUS, HOT, SAFETY
-from tinknot.core.formulas.sleeve import Margins
+from tinknot.core.families.recipe import BaseRecipe
 from tinknot.core.formulas.stagger import Stagger
 from tinknot.core.joint.cable import CableEnd
-from tinknot.core.joint.drawing import Section
 from tinknot.core.joint.file import JointFile
-from tinknot.core.joint.parts import StockConnector, StockSleeve
+from tinknot.core.joint.parts import StockConnector
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.preparation import said_mm
-from tinknot.core.layers.sleeves import COLD
-from tinknot.core.plan import CoreOut, MaterialOut, PartOut, Plan, Remedy, StaggerWay, StepOut
-from tinknot.core.rulebook import RuleBook
+from tinknot.core.plan import CoreOut, PartOut
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -41,83 +31,16 @@ class CableSolution(Solution):
     crutch_mm: tuple[float, float] = (0.0, 0.0)
 
 
-class CableRecipe(ABC):
+class CableRecipe(BaseRecipe[JointFile, CableSolution]):
     """A recipe over a `Job`: what the stack is made of is told by the family, the rest is alike."""
 
     def __init__(self, job: Job) -> None:
-        self.job = job
-
-    @property
-    def joint(self) -> JointFile:
-        """The file."""
-        return self.job.joint
-
-    @property
-    def rules(self) -> RuleBook:
-        """The rule book, a kit sheet's figures laid over it."""
-        return self.job.rules
-
-    @property
-    def margins(self) -> Margins:
-        """How much more a sleeve must open and close."""
-        return self.job.margins
-
-    @property
-    def sleeves(self) -> Mapping[str, StockSleeve]:
-        """Every sleeve in stock, by id."""
-        return self.job.sleeves
-
-    @abstractmethod
-    def solve(self) -> CableSolution:
-        """The stack."""
+        super().__init__(job.joint, job.rules, job.today)
+        self.job, self.properties = job, job.properties
 
     @abstractmethod
     def connector_layer(self, s: CableSolution, core: str) -> str:
         """The id of the layer that is a core's connector."""
-
-    @abstractmethod
-    def draw(self, s: CableSolution) -> Section | None:
-        """The drawing."""
-
-    def ways(self, s: CableSolution) -> Iterable[Way]:
-        """Nothing else to try."""
-        return ()
-
-    def staggers(self) -> list[StaggerWay]:
-        """Nothing to choose."""
-        return []
-
-    def why(self, plan: Plan) -> str:
-        """The last part that closes it, and how thick it is then."""
-        last = plan.parts[-1]
-        cut = f", cut {last.cut_length_mm:g}" if last.cut_length_mm is not None else ""
-        return f"{last.name} then fits{cut}; greatest diameter {plan.greatest_diameter_mm or 0:.1f}."
-
-    def orders(self, s: CableSolution) -> list[Remedy]:
-        """A part to order for every choice that found none; a longer tail where nothing can be parked."""
-        found = []
-        cold = " It must be applied cold." if COLD in self.job.properties else ""
-        for choice in (c for c in s.choices if not c.ranked):
-            advice = choice_out(choice, self.margins, self.sleeves).advice + cold
-            title = f"Order a part: {choice.title}"
-            found.append(Remedy(id=f"order-{choice.layer}", title=title, why=advice, change={}))
-        for pick in (p for p in s.picks if p.picked is None):
-            ordered = pick.advice.startswith("Order")
-            title = f"Order a part: {pick.title}" if ordered else pick.title.capitalize()
-            found.append(Remedy(id=f"order-{pick.layer}", title=title, why=pick.advice, change={}))
-        if s.parking and not s.parking.fits:
-            found.append(
-                Remedy(
-                    id="free-tail",
-                    title="Free more of the cable's tail",
-                    change={},
-                    why=(
-                        "Undo the next fixing, or use a wrap-around sleeve or a resin joint where the rule"
-                        " book allows it."
-                    ),
-                )
-            )
-        return found
 
     def cores(self, s: CableSolution) -> list[CoreOut]:
         """Each core's two lengths; none where the main is not cut."""
@@ -155,14 +78,6 @@ class CableRecipe(ABC):
             )
         return found
 
-    def why_picked(self, choice: Choice, picked: Ranked) -> str:
-        """How far it opens and closes past what it must, and what is left of it."""
-        return _why_picked(picked, held_by_springs=picked.candidate.id in self._barriers)
-
-    @property
-    def _barriers(self) -> set[str]:
-        return {s.id for s in self.job.joint.stock.sleeves if s.form == "barrier"}
-
     def free_mm(self) -> tuple[float, float]:
         """Straight tail behind both sheath cuts, mm."""
         return self.joint.ends.A.free_mm, self.joint.ends.B.free_mm
@@ -171,40 +86,12 @@ class CableRecipe(ABC):
         """What both ends can lose, mm."""
         return {"A": self.joint.ends.A.slack_mm, "B": self.joint.ends.B.slack_mm}
 
-    @property
-    def remake_spare_mm(self) -> float:
-        """What a remake takes besides the cuts, mm an end."""
-        return self.rules.number("remake.spare_mm")
-
-    def tools(self) -> Sequence[str]:
-        """None besides those of the layers."""
-        return ()
-
-    def safety(self, steps: Sequence[StepOut]) -> list[str]:
-        """The usual cautions, and those of what is done here."""
-        found = list(SAFETY)
-        if any(s.hot for s in steps):
-            found.insert(2, HOT)
-        if any(s.kind == "mix" for s in steps):
-            found.append(CAST)
-        if "hazardous" in self.joint.duties:
-            found.append(HAZARDOUS)
-        return [*found, *(self.joint.sheet.cautions if self.joint.sheet else ())]
-
-    def cost(self, s: CableSolution) -> float | None:
-        """What the parts cost, of those whose price is known."""
-        return cost_of(self.joint.stock, [m for x in s.layers for m in x.consumes()])
-
     def extras(self, s: CableSolution) -> dict[str, Any]:
         """How it is closed, and what lies between the sheath cuts."""
         return {
             "closure": self.job.build.closure or "sleeve",
             "gap_mm": s.layout.gap_mm if s.layout else None,
         }
-
-    def arithmetic(self, plan: Plan) -> dict[str, Any]:
-        """Nothing more."""
-        return {}
 
     def warnings(self, s: CableSolution) -> list[str]:
         """Estimates, parking, what was cut for another plan, what is short on the shelf, fire and cold."""
@@ -230,12 +117,7 @@ class CableRecipe(ABC):
                     f"{part} is already cut for the {choice.title} and no longer fits; it goes back to stock"
                     " as a piece."
                 )
-        for material in self._materials(s):
-            if material.in_stock is not None and material.quantity > material.in_stock * (1 + 1e-9):
-                words.append(
-                    f"{material.what}: {material.quantity:g} {material.unit} needed, {material.in_stock:g} on"
-                    " hand."
-                )
+        words += self.short(s)
         if "fire" in self.job.joint.duties and self.job.build.fire is None and s.layers:
             words.append(
                 "Fire duty: the parts are free of halogen. Where the circuit must live on in a fire, choose a"
@@ -249,36 +131,6 @@ class CableRecipe(ABC):
         if self.joint.ambient_c < 5 and s.layers and build.closure != "resin" and not build.cold_only:
             return ["Cold: warm the sheath before the sleeve goes on, or the adhesive will not wet it."]
         return []
-
-    def _materials(self, s: CableSolution) -> list[MaterialOut]:
-        return materials_of([m for x in s.layers for m in x.consumes()])
-
-
-def _why_picked(r: Ranked, held_by_springs: bool) -> str:
-    c, f = r.candidate, r.fit
-    opens, closes = (
-        c.tube.expanded_id_mm - f.needed_expanded_mm,
-        f.allowed_recovered_mm - c.tube.recovered_id_mm,
-    )
-    grips = (
-        "held by springs at both ends" if held_by_springs else f"closes {closes:.1f} inside what it must grip"
-    )
-    words = [f"Opens {opens:.1f} past what it must pass, {grips}."]
-    if c.stock_length_mm:
-        words.append(
-            f"Pieces of {said_mm(c.stock_length_mm)}"
-            + (f", {said_mm(r.waste_mm)} wasted." if r.waste_mm else ".")
-        )
-    elif c.on_hand_mm is not None:
-        words.append(f"{c.on_hand_mm / 1000:.1f} m on hand.")
-    if r.wall_short_mm > 0:
-        words.append(
-            f"Its wall is {r.wall_mm:.2f} at the thickest place, the layer it replaces"
-            f" {r.wall_mm + r.wall_short_mm:.2f}."
-        )
-    if f.comfort < COMFORT:
-        words.append("It only just fits: measure again.")
-    return " ".join(words)
 
 
 def _recuts(job: Job, s: CableSolution) -> list[str]:

@@ -96,9 +96,7 @@ def sleeve_groups(job: Job, connectors: Sequence[StockConnector]) -> Groups:
     for cores, window in _windows(job, connectors):
         names = tuple(job.a.cores[i].name for i in cores)
         title = f"sleeve on core {names[0]}" if len(cores) == 1 else f"sleeves on cores {', '.join(names)}"
-        choice = job.sleeve_choice(
-            f"core-sleeve-{names[0]}", title, window, "tube", job.choice.core_sleeve, names
-        )
+        choice = job.sleeve_choice(f"core-sleeve-{names[0]}", title, window, "tube", "core_sleeve", names)
         found.append((cores, choice))
     return found
 

@@ -88,19 +88,19 @@ class StraightRecipe(CableRecipe):
 
     def _slots(self) -> list[Wanted]:
         """The covers that are sleeves, inside out."""
-        c, armoured = self.job.choice, any(e.armour for e in self.job.ends)
+        armoured = any(e.armour for e in self.job.ends)
         found = []
         if self.closure != "resin":
             if armoured:
-                found.append(Wanted("inner-sleeve", "inner sleeve", "tube", c.inner_sleeve))
+                found.append(Wanted("inner-sleeve", "inner sleeve", "tube", "inner_sleeve"))
             if self.job.build.thin_side == "end-piece":
-                found.append(Wanted(f"end-piece-{self._thin().name}", "end piece", "tube", None))
+                found.append(Wanted(f"end-piece-{self._thin().name}", "end piece", "tube"))
             form = "wrap-around" if self.closure == "wrap-around" else "tube"
-            found.append(Wanted("outer-sleeve", "outer sleeve", form, c.outer_sleeve))  # type: ignore[arg-type]
+            found.append(Wanted("outer-sleeve", "outer sleeve", form, "outer_sleeve"))  # type: ignore[arg-type]
             for end in sorted(set(self.job.build.end_wraps)):
-                found.append(Wanted(f"end-wrap-{end}", f"piece over end {end}", "wrap-around", None))
+                found.append(Wanted(f"end-wrap-{end}", f"piece over end {end}", "wrap-around"))
         if self.job.build.fire == "barrier":
-            found.append(Wanted("barrier", "fire barrier", "barrier", c.barrier))
+            found.append(Wanted("barrier", "fire barrier", "barrier", "barrier"))
         return found
 
     def _thin(self) -> CableEnd:
@@ -248,7 +248,7 @@ class StraightRecipe(CableRecipe):
         cover = self._sleeve(cores, slot, c.after)
         window = cover.requires(c.outside, c.outside.between(*self._way(cores, cover)))
         assert window is not None
-        choice = job.sleeve_choice(slot.id, slot.title, window, slot.form, slot.wanted)
+        choice = job.sleeve_choice(slot.id, slot.title, window, slot.form, slot.slot)
         if slot.form != "wrap-around" and all(job.landed):
             choice = _none_closed(choice)
         return replace(c, choices=(*c.choices, choice), pending=cover)

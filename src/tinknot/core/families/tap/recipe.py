@@ -167,9 +167,7 @@ class TapRecipe(CableRecipe):
             title = (
                 f"end cap on core {names[0]}" if len(names) == 1 else f"end caps on cores {', '.join(names)}"
             )
-            choice = job.sleeve_choice(
-                f"end-cap-{names[0]}", title, window, "cap", job.choice.core_sleeve, names
-            )
+            choice = job.sleeve_choice(f"end-cap-{names[0]}", title, window, "cap", "core_sleeve", names)
             choice = replace(choice, ranked=tuple(_whole(r) for r in choice.ranked))
             best = next(iter(job.allowed(choice)), None)
             choice = choice.with_part(best.candidate.id if best else None)

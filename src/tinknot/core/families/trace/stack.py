@@ -9,7 +9,7 @@ from tinknot.core.choosing.park import Parking, ParkItem, Side, park
 from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Choice
 from tinknot.core.families.contract import Solution
-from tinknot.core.families.lowvoltage.job import margins
+from tinknot.core.families.recipe import margins_of
 from tinknot.core.families.trace.tubes import Axis, Tubes
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.flatend import LaidOpen, back_mm, front_mm, laid_open, overlap_mm
@@ -73,7 +73,7 @@ class TraceStack:
         self.joined = sheet.recipe in ("trace-splice", "trace-tee")
         self.opened = {e: laid_open(self.leaflet, self.cable.construction, e) for e in self.ends}
         self.axes = self._axes()
-        self.margins: Margins = margins(self.rules)
+        self.margins: Margins = margins_of(self.rules)
         self.tubes = Tubes(joint, self.rules, self.margins, today)
 
     def side(self, end: str) -> TraceSideIn:

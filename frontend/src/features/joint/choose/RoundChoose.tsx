@@ -1,0 +1,92 @@
+import { useState } from 'react'
+import { useSearchParams } from 'react-router'
+import type { Schemas } from '../../../api/client'
+import { FitRuler } from '../../../components/FitRuler'
+import { ErrorNote, Loading } from '../../../components/notes'
+import { Tabs } from '../../../components/Tabs'
+import { type ChooseProps, placed } from '../forms'
+import { Answer } from './Answer'
+import { Connector } from './Connector'
+import { HowBuilt } from './HowBuilt'
+import { Picks } from './Picks'
+import { ResinPanel } from './ResinPanel'
+import { Side } from './Side'
+import { Staggers } from './Staggers'
+
+const PARTS = 'other-parts'
+
+type Plan = Schemas['Plan']
+type Choice = Schemas['ChoiceOut']
+
+/** Every layer's part against its window, how the joint is built, and what it comes to. */
+export function RoundChoose({ joint, draft, kind, look, planned }: ChooseProps) {
+  const found = joint.query.data
+  const [params] = useSearchParams()
+  const wanted = params.get('layer') ?? ''
+  const [tab, setTab] = useState<string | null>(null)
+  if (!found) return null
+  const ends = kind.form === 'ends'
+  if (look.isPending) return <Loading what="what fits" />
+  if (look.error)
+    return (
+      <div className="max-w-3xl">
+        <ErrorNote error={look.error} again={() => look.refetch()} />
+        {ends && <Connector joint={joint} draft={draft} offers={undefined} />}
+      </div>
+    )
+  const plan = look.data.plan
+  const others = plan.picks.filter((p) => p.layer !== 'connector')
+  const failing = plan.choices.find((c) => !c.picked)?.layer ?? (others.some((p) => !p.picked) ? PARTS : null)
+  const tabs = [
+    ...plan.choices.map((c) => ({ id: c.layer, title: c.title, good: c.picked !== null })),
+    ...(others.length ? [{ id: PARTS, title: 'other parts', good: others.every((p) => p.picked) }] : []),
+  ]
+  const chosen = tab ?? choiceOfLayer(plan, wanted)?.layer ?? (wanted && others.length ? PARTS : null)
+  const at = tabs.find((t) => t.id === (chosen ?? failing)) ?? tabs.at(others.length ? -2 : -1) ?? tabs[0]
+  const opened = plan.choices.find((c) => c.layer === at?.id)
+  return (
+    <div className="grid gap-8 lg:grid-cols-[1fr_23rem]">
+      <section className="min-w-0">
+        {ends && <HowBuilt joint={joint} draft={draft} />}
+        <Tabs label="Layers" tabs={tabs} at={at?.id} onTab={setTab} />
+        {opened ? (
+          <>
+            <Answer choice={opened} plan={plan} />
+            <div className="mt-3 max-w-4xl">
+              <FitRuler
+                choice={opened}
+                onPick={(part) => opened.slot && joint.edit(placed(draft, opened.slot, part))}
+              />
+            </div>
+          </>
+        ) : (
+          <>
+            {draft.build?.closure === 'resin' && <ResinPanel joint={joint} draft={draft} plan={plan} />}
+            <Picks picks={others} />
+          </>
+        )}
+        <Staggers
+          rows={look.data.staggers}
+          now={plan.stagger_steps}
+          use={(steps) => joint.edit({ stagger_steps: steps })}
+        />
+      </section>
+      <Side joint={joint} draft={draft} look={look.data} planned={planned} ends={ends} />
+    </div>
+  )
+}
+
+/** Which slot of the choice a layer's part settles. */
+function choiceOfLayer(plan: Plan, layer: string): Choice | undefined {
+  if (!layer) return undefined
+  const core = layer.replace(/^(crimp|bolted|soldered|mica|core-tape)-/, 'core-sleeve-')
+  return (
+    plan.choices.find((c) => c.layer === core) ??
+    plan.choices.find(
+      (c) =>
+        core.startsWith('core-sleeve-') &&
+        c.layer.startsWith('core-sleeve-') &&
+        c.title.match(/\d+/g)?.includes(core.slice(12)),
+    )
+  )
+}

@@ -1,0 +1,319 @@
+"""A damaged jacket: graded, dressed, filled where it is through, and closed by a wrap-around sleeve or by
+tape."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from datetime import date
+from functools import partial
+from math import ceil, pi
+from typing import Any
+
+from tinknot.core.families.choice import Choice, Offer, Pick
+from tinknot.core.families.contract import Solution, Way
+from tinknot.core.families.jacket.file import JacketFile
+from tinknot.core.families.jacket.section import section
+from tinknot.core.families.recipe import BaseRecipe
+from tinknot.core.formulas.cooling import cool_min
+from tinknot.core.joint.cable import CableEnd, Round
+from tinknot.core.joint.drawing import Section
+from tinknot.core.joint.head import JointHead
+from tinknot.core.joint.parts import StockTape
+from tinknot.core.joint.profile import Profile
+from tinknot.core.layers.contract import Layer
+from tinknot.core.layers.jacket import DamageDressed, JacketProcedure, RepairSleeve
+from tinknot.core.layers.sleeves import COLD
+from tinknot.core.layers.tapes import PlainWrap, TapeWrap, passes_for
+from tinknot.core.plan import Plan, Remedy
+from tinknot.core.rulebook import RuleBook
+from tinknot.core.tolerance import at_least, at_most
+
+JOINT_INSTEAD = "straight-lv"  # the kind of joint that a damage too deep for a repair becomes
+TAIL_MM = 400.0  # of sound cable drawn on either side
+OWN = JacketFile.model_fields.keys() - JointHead.model_fields.keys()  # what the questions fill
+COPPER = 0.4  # of the cable's cross-section, to reckon how long it holds heat
+LONGEST_COOL_MIN = 12 * 60.0
+SEALED = {"buried", "immersed", "oil", "moving"}  # tape alone does not keep this out, or comes loose
+LEAST_PASSES = 2  # of tape, so that no single gap reaches through
+CLOSES = ("repair-sleeve", "wrap")  # the layers that close it
+SEEN = {
+    "scratch": "Scratched only: the jacket is whole under it",
+    "cut": "What lies under the jacket is whole",
+    "bedding": "Bedding or armour lies open and is whole",
+}
+
+
+@dataclass(frozen=True, kw_only=True)
+class JacketSolution(Solution):
+    """The stack over the damage. `inner`: the cable before anything is put on it; `hole`: the damage, mm."""
+
+    inner: Profile
+    hole: tuple[float, float]
+
+
+class JacketRecipe(BaseRecipe[JacketFile, JacketSolution]):
+    """One damaged place with one rule book on one day."""
+
+    def __init__(self, joint: JacketFile, rules: RuleBook, today: date | None) -> None:
+        joint.check()
+        super().__init__(joint, rules, today)
+        if joint.cold_only:
+            self.properties |= {COLD}
+        self.sheath = Round.of(joint.sheath_od_mm, joint.sheath_od_across_mm)
+        self.half = joint.length_mm / 2
+        self.overlap = max(
+            rules.number("overlap.outer_min_mm"),
+            rules.number("overlap.outer_per_od") * self.sheath.greatest_mm,
+        )
+        self.span = (-self.half - self.overlap, self.half + self.overlap)
+
+    def solve(self) -> JacketSolution:
+        """A sleeve where one fits, else tape where tape will do; a core seen is no jacket repair."""
+        if self.joint.grade == "core":
+            stop = (
+                "A core or screen is seen or hurt: a new jacket does not make it good. Make a straight joint."
+            )
+            return self._nothing((stop,))
+        if self.joint.method == "tape":
+            return self._taped()
+        sleeved = self._sleeved()
+        if sleeved.fits or self.joint.method == "sleeve" or not self._tape_will_do():
+            return sleeved
+        taped = self._taped()
+        if not taped.fits:
+            return sleeved
+        why = "No wrap-around sleeve in stock fits it: it is closed with tape."
+        return replace(taped, warnings=(*taped.warnings, why))
+
+    def _tape_will_do(self) -> bool:
+        return not SEALED & set(self.joint.duties)
+
+    def _nothing(self, stops: tuple[str, ...]) -> JacketSolution:
+        return JacketSolution(inner=self._inner(), hole=(-self.half, self.half), stops=stops)
+
+    def _inner(self) -> Profile:
+        """Sound jacket, and under the hole what lies below it."""
+        s, wall = self.sheath, 2 * (self.joint.jacket_mm or 0.0) if self.joint.holed else 0.0
+        far = self.span[1] + TAIL_MM
+        return Profile.of_stretches(
+            [
+                (-far, -self.half, s.greatest_mm, s.least_mm),
+                (-self.half, self.half, s.greatest_mm - wall, s.least_mm - wall),
+                (self.half, far, s.greatest_mm, s.least_mm),
+            ]
+        )
+
+    def _room(self) -> tuple[str, ...]:
+        """A seal needs sound jacket to lie on."""
+        if at_least(self.joint.clear_mm, self.overlap):
+            return ()
+        need = f"{self.overlap:.0f}: undo the next fixing"
+        return (f"Only {self.joint.clear_mm:g} mm lie clear beside the damage, the seal needs {need}.",)
+
+    # --- layers -----------------------------------------------------------------------------------------
+
+    def _dressed(self) -> DamageDressed:
+        return DamageDressed(
+            "damage",
+            "the damaged place",
+            self.rules,
+            (-self.half, self.half),
+            SEEN[self.joint.grade],
+            self.joint.holed,
+        )
+
+    def _fill(self) -> tuple[list[PlainWrap], list[Pick]]:
+        """Mastic up to the level of the jacket."""
+        if not self.joint.holed:
+            return [], []
+        pick, tape = self._tape("fill", "mastic for the hole", "mastic", "level with the jacket")
+        if tape is None:
+            return [], [pick]
+        wall = self.joint.jacket_mm or 0.0
+        fill = PlainWrap(
+            "fill",
+            "mastic into the hole",
+            tape,
+            tape.first_lot(self.today),
+            (-self.half, self.half),
+            passes_for(tape, wall),
+            self.sheath.greatest_mm - 2 * wall,
+            self.rules,
+            after=("before-closing",),
+            text="Press it into every corner; no edge may stand out, no air stay under it.",
+        )
+        return [fill], [pick]
+
+    def _tape(self, layer: str, title: str, kind: str, need: str) -> tuple[Pick, StockTape | None]:
+        """The cheapest tape of a kind in stock, with why each other one does not serve."""
+        offers, found = [], []
+        for t in self.joint.stock.tapes:
+            why = (
+                f"is {t.kind} tape"
+                if t.kind != kind
+                else "none on hand in date"
+                if t.free(self.today) == 0
+                else ""
+            )
+            offers.append(Offer(t.id, t.said, not why, why or f"{t.width_mm:g} × {t.thickness_mm:g} mm"))
+            found += [] if why else [t]
+        best = min(
+            found, key=lambda t: (t.price_each if t.price_each is not None else 1e9, t.id), default=None
+        )
+        return Pick(layer, title, need, tuple(offers), best.id if best else None, f"Order {kind} tape."), best
+
+    def _sleeved(self) -> JacketSolution:
+        """Closed by a wrap-around sleeve lined with adhesive."""
+        fill, picks = self._fill()
+        inner = self._inner()
+        under = inner
+        for x in fill:
+            under = x.apply(under)
+        edges = tuple(CableEnd(side, "", self.sheath, (), self.joint.clear_mm) for side in ("A", "B"))
+        sleeve = RepairSleeve(
+            "repair-sleeve",
+            "repair sleeve",
+            self.span,
+            self.rules,
+            properties=self.properties | {"lined"},
+            ends=edges,
+            overlap_mm=(self.overlap, self.overlap),
+            after=(fill[-1].last,) if fill else ("before-closing",),
+        )
+        window = sleeve.requires(under, under.between(*self.span))
+        assert window is not None
+        choice = self.sleeve_choice(
+            sleeve.id, sleeve.title, window, "wrap-around", self.joint.sleeve, "/asked/sleeve"
+        )
+        if choice.picked is None:
+            return replace(self._nothing(self._room()), choices=(choice,), picks=tuple(picks))
+        part = self.sleeves[choice.picked.candidate.id]
+        lot, cut = part.first_lot(self.today), choice.picked.cut_length_mm
+        made = replace(sleeve, part=part, lot=lot, cut_length_mm=cut)
+        if made.cools:
+            made = replace(made, cool_min=self._cool(made.apply(under).between(*self.span).greatest()))
+        return self._closed(inner, [*fill, made], picks, (choice,))
+
+    def _taped(self) -> JacketSolution:
+        """Closed by self-amalgamating tape, as thick as the jacket it replaces."""
+        fill, picks = self._fill()
+        pick, tape = self._tape("wrap", "tape over it", "self-amalgamating", "as thick as the jacket")
+        picks = [*picks, pick]
+        if not self._tape_will_do():
+            against = " and ".join(sorted(SEALED & set(self.joint.duties)))
+            return replace(self._nothing((f"Tape alone is not enough where it is {against}: a sleeve.",)))
+        if tape is None:
+            return replace(self._nothing(self._room()), picks=tuple(picks))
+        passes = max(LEAST_PASSES, passes_for(tape, self.joint.jacket_mm or 0.0))
+        wrap = TapeWrap(
+            "wrap",
+            "tape over the damage",
+            tape,
+            tape.first_lot(self.today),
+            self.span,
+            passes,
+            self.sheath.greatest_mm,
+            self.rules,
+            after=(fill[-1].last,) if fill else ("before-closing",),
+        )
+        return self._closed(self._inner(), [*fill, wrap], picks, ())
+
+    def _closed(
+        self, inner: Profile, covers: list[Layer], picks: list[Pick], choices: tuple[Choice, ...]
+    ) -> JacketSolution:
+        """The whole stack with its gates and proofs."""
+        outside, dressed = inner, self._dressed()
+        for x in covers:
+            outside = x.apply(outside)
+        procedure = JacketProcedure(
+            "procedure",
+            "gates and proofs",
+            self.rules,
+            (),
+            self.joint.rated_voltage_v,
+            outer_done=(covers[-1].last,),
+            hazardous="hazardous" in self.joint.duties,
+            dressed=(dressed.last,),
+        )
+        return JacketSolution(
+            layers=(procedure, dressed, *covers),
+            choices=choices,
+            picks=tuple(picks),
+            outside=outside,
+            seat=self.span,
+            stops=self._room(),
+            warnings=tuple(self._warned()),
+            inner=inner,
+            hole=(-self.half, self.half),
+        )
+
+    def _cool(self, outside_mm: float) -> float:
+        r = self.rules
+        minutes = cool_min(
+            outside_mm,
+            COPPER * pi / 4 * self.sheath.greatest_mm**2,
+            from_c=r.number("cool.start_c"),
+            to_c=r.number("cool.touch_c"),
+            ambient_c=self.joint.ambient_c,
+            loss_w_m2k=r.number("cool.loss_w_m2k"),
+        )
+        return float(ceil(min(minutes, LONGEST_COOL_MIN)))
+
+    # --- how it is told ---------------------------------------------------------------------------------
+
+    def _warned(self) -> Iterator[str]:
+        if self.joint.wet:
+            yield "Water may have got in: dry it out, and go on only when the reading before closing stands."
+        if self.joint.material == "polyethylene":
+            yield (
+                "Polyethylene: adhesive and mastic hold on it only after the treatment that the part's"
+                " leaflet asks for. Try it on a piece first."
+            )
+        if self.joint.armoured:
+            yield (
+                "Armour: every wire must be whole and clean of rust; a broken one needs an earth bond"
+                " over it."
+            )
+        if self.joint.ambient_c < 5 and not self.joint.cold_only:
+            yield "Cold: warm the jacket before the sleeve goes on, or the adhesive will not wet it."
+        if not at_most(self.joint.length_mm, 10 * self.sheath.greatest_mm):
+            yield "A long damage: ask what did it, and look at the cable on both sides of it."
+
+    def ways(self, s: JacketSolution) -> Iterator[Way]:
+        """Closed the other way."""
+        if self.joint.grade == "core":
+            return
+        for method, title in (("sleeve", "A wrap-around sleeve"), ("tape", "Tape")):
+            closes = "tape" if any(isinstance(x, TapeWrap) and x.id == "wrap" for x in s.layers) else "sleeve"
+            if s.fits and method == closes:
+                continue
+            other = self.joint.model_copy(update={"method": method, "sleeve": None})
+            answers = other.model_dump(mode="json", exclude_none=True, include=OWN)
+            yield Way(f"closed-by-{method}", title, {"asked": answers}, partial(self._worked, other))
+
+    def _worked(self, other: JacketFile) -> tuple["JacketRecipe", JacketSolution]:
+        again = JacketRecipe(other, self.rules, self.today)
+        return again, again.solve()
+
+    def why(self, plan: Plan) -> str:
+        """What closes it, and how thick it is then."""
+        part = next(p for p in plan.parts if p.layer in CLOSES)
+        cut = f", cut {part.cut_length_mm:g}" if part.cut_length_mm is not None else ""
+        return f"{part.name}{cut}; greatest diameter {plan.greatest_diameter_mm or 0:.1f}."
+
+    def orders(self, s: JacketSolution) -> list[Remedy]:
+        """What to order or to clear; of a damage too deep, the joint it becomes."""
+        if self.joint.grade != "core":
+            room = self._room()
+            clear = Remedy(id="clear-cable", title="Clear more of the cable", why=" ".join(room), change={})
+            return [*super().orders(s), *([clear] if room else [])]
+        why = "The cable is cut here and joined: both ends are then measured as every joint's are."
+        change = {"family": JOINT_INSTEAD}
+        return [Remedy(id="make-a-joint", title="Make a straight joint of it", why=why, change=change)]
+
+    def draw(self, s: JacketSolution) -> Section:
+        """The place along the cable, and cuts across it."""
+        return section(s, self.sheath)
+
+    def extras(self, s: JacketSolution) -> dict[str, Any]:
+        """How it is closed."""
+        return {"gap_mm": None, "closure": "wrap-around" if s.choices else "tape"}

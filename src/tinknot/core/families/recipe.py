@@ -1,0 +1,200 @@
+"""What every recipe does the same unless its family says otherwise."""
+
+from abc import ABC, abstractmethod
+from collections.abc import Iterable, Mapping, Sequence
+from datetime import date
+from typing import Any, Generic, TypeVar
+
+from tinknot.core.choosing.choose import Catalogue, Ranked, Window
+from tinknot.core.choosing.fitting import COMFORT
+from tinknot.core.families.choice import Choice
+from tinknot.core.families.contract import Solution, Way
+from tinknot.core.families.materials import cost_of, materials_of
+from tinknot.core.families.offers import choice_out
+from tinknot.core.families.safety import CAST, HAZARDOUS, HOT, SAFETY
+from tinknot.core.formulas.sleeve import Margins
+from tinknot.core.joint.drawing import Section
+from tinknot.core.joint.head import JointHead
+from tinknot.core.joint.parts import StockSleeve
+from tinknot.core.layers.preparation import said_mm
+from tinknot.core.layers.sleeves import COLD
+from tinknot.core.plan import CoreOut, MaterialOut, PartOut, Plan, Remedy, StaggerWay, StepOut
+from tinknot.core.rulebook import RuleBook
+
+J = TypeVar("J", bound=JointHead)
+S = TypeVar("S", bound=Solution)
+
+
+def margins_of(rules: RuleBook) -> Margins:
+    """Slide and grip margins of the rule book."""
+    return Margins(rules.number("slide.pct"), rules.number("slide.min_mm"), rules.number("grip.pct"))
+
+
+class BaseRecipe(ABC, Generic[J, S]):
+    """One joint file with one rule book on one day. `properties`: what its parts must be, from what it
+    will live in. A family gives `solve`, mostly `draw` and `ways`, and whatever else is its own."""
+
+    def __init__(self, joint: J, rules: RuleBook, today: date | None) -> None:
+        self.joint, self.rules, self.today = joint, rules, today
+        self.margins = margins_of(rules)
+        self.sleeves: Mapping[str, StockSleeve] = {s.id: s for s in joint.stock.sleeves}
+        self.properties = frozenset(p for d in joint.duties for p in rules.names(f"duty.{d}"))
+
+    @abstractmethod
+    def solve(self) -> S:
+        """The stack; asked again, it answers the same."""
+
+    def draw(self, s: S) -> Section | None:
+        """Nothing to draw."""
+        return None
+
+    def ways(self, s: S) -> Iterable[Way]:
+        """Nothing else to try."""
+        return ()
+
+    def sleeve_choice(
+        self, layer: str, title: str, window: Window, form: str, wanted: str | None, slot: str
+    ) -> Choice:
+        """Every sleeve of a form in stock on one window, with the best picked, or the one that is wanted."""
+        stock = Catalogue(
+            [
+                s.candidate(f"/stock/sleeves/{i}", self.today)
+                for i, s in enumerate(self.joint.stock.sleeves)
+                if s.form == form
+            ],
+            self.margins,
+        )
+        found = stock.ranked(window)
+        picked = next((r for r in found if wanted in (None, r.candidate.id)), None)
+        return Choice(layer, title, window, found, stock, picked, wanted, slot=slot)
+
+    def why(self, plan: Plan) -> str:
+        """The last part that closes it, and how thick it is then."""
+        last = plan.parts[-1]
+        cut = f", cut {last.cut_length_mm:g}" if last.cut_length_mm is not None else ""
+        return f"{last.name} then fits{cut}; greatest diameter {plan.greatest_diameter_mm or 0:.1f}."
+
+    def orders(self, s: S) -> list[Remedy]:
+        """A part to order for every choice that found none; a longer tail where nothing can be parked."""
+        found = []
+        cold = " It must be applied cold." if COLD in self.properties else ""
+        for choice in (c for c in s.choices if not c.ranked):
+            advice = choice_out(choice, self.margins, self.sleeves).advice + cold
+            title = f"Order a part: {choice.title}"
+            found.append(Remedy(id=f"order-{choice.layer}", title=title, why=advice, change={}))
+        for pick in (p for p in s.picks if p.picked is None):
+            ordered = pick.advice.startswith("Order")
+            title = f"Order a part: {pick.title}" if ordered else pick.title.capitalize()
+            found.append(Remedy(id=f"order-{pick.layer}", title=title, why=pick.advice, change={}))
+        if s.parking and not s.parking.fits:
+            found.append(
+                Remedy(
+                    id="free-tail",
+                    title="Free more of the cable's tail",
+                    change={},
+                    why=(
+                        "Undo the next fixing, or use a wrap-around sleeve or a resin joint where the rule"
+                        " book allows it."
+                    ),
+                )
+            )
+        return found
+
+    def staggers(self) -> list[StaggerWay]:
+        """Nothing to choose."""
+        return []
+
+    def cores(self, s: S) -> list[CoreOut]:
+        """No core is cut."""
+        return []
+
+    def first_parts(self, s: S) -> list[PartOut]:
+        """Every part belongs to a layer."""
+        return []
+
+    def why_picked(self, choice: Choice, picked: Ranked) -> str:
+        """How far it opens and closes past what it must, and what is left of it."""
+        return _why_picked(picked, self.sleeves[picked.candidate.id].form == "barrier")
+
+    def free_mm(self) -> tuple[float, float]:
+        """Nothing waits on a tail."""
+        return 0.0, 0.0
+
+    def slack_mm(self, s: S) -> dict[str, float | None]:
+        """No end loses length."""
+        return {}
+
+    @property
+    def remake_spare_mm(self) -> float:
+        """What a remake takes besides the cuts, mm an end."""
+        return self.rules.number("remake.spare_mm")
+
+    def tools(self) -> Sequence[str]:
+        """None besides those of the layers."""
+        return ()
+
+    def safety(self, steps: Sequence[StepOut]) -> list[str]:
+        """The usual cautions, and those of what is done here."""
+        found = list(SAFETY)
+        if any(s.hot for s in steps):
+            found.insert(2, HOT)
+        if any(s.kind == "mix" for s in steps):
+            found.append(CAST)
+        if "hazardous" in self.joint.duties:
+            found.append(HAZARDOUS)
+        return [*found, *(self.joint.sheet.cautions if self.joint.sheet else ())]
+
+    def cost(self, s: S) -> float | None:
+        """What the parts cost, of those whose price is known."""
+        return cost_of(self.joint.stock, [m for x in s.layers for m in x.consumes()])
+
+    def warnings(self, s: S) -> list[str]:
+        """What the stack itself warns of, and what is short on the shelf."""
+        return [*s.warnings, *self.short(s)]
+
+    def short(self, s: S) -> list[str]:
+        """Materials of which there is not enough."""
+        return [
+            f"{m.what}: {m.quantity:g} {m.unit} needed, {m.in_stock:g} on hand."
+            for m in self.materials(s)
+            if m.in_stock is not None and m.quantity > m.in_stock * (1 + 1e-9)
+        ]
+
+    def materials(self, s: S) -> list[MaterialOut]:
+        """What is used up, the same things added together."""
+        return materials_of([m for x in s.layers for m in x.consumes()])
+
+    def extras(self, s: S) -> dict[str, Any]:
+        """No fields of its own."""
+        return {"gap_mm": None}
+
+    def arithmetic(self, plan: Plan) -> dict[str, Any]:
+        """Nothing more to work out."""
+        return {}
+
+
+def _why_picked(r: Ranked, held_by_springs: bool) -> str:
+    c, f = r.candidate, r.fit
+    opens, closes = (
+        c.tube.expanded_id_mm - f.needed_expanded_mm,
+        f.allowed_recovered_mm - c.tube.recovered_id_mm,
+    )
+    grips = (
+        "held by springs at both ends" if held_by_springs else f"closes {closes:.1f} inside what it must grip"
+    )
+    words = [f"Opens {opens:.1f} past what it must pass, {grips}."]
+    if c.stock_length_mm:
+        words.append(
+            f"Pieces of {said_mm(c.stock_length_mm)}"
+            + (f", {said_mm(r.waste_mm)} wasted." if r.waste_mm else ".")
+        )
+    elif c.on_hand_mm is not None:
+        words.append(f"{c.on_hand_mm / 1000:.1f} m on hand.")
+    if r.wall_short_mm > 0:
+        words.append(
+            f"Its wall is {r.wall_mm:.2f} at the thickest place, the layer it replaces"
+            f" {r.wall_mm + r.wall_short_mm:.2f}."
+        )
+    if f.comfort < COMFORT:
+        words.append("It only just fits: measure again.")
+    return " ".join(words)

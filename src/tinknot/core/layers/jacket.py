@@ -1,0 +1,229 @@
+"""A damaged jacket made whole again: the place dressed, the hole filled, a sleeve or tape over it; and its
+proofs."""
+
+from dataclasses import dataclass
+
+from tinknot.core.layers.contract import Fault, Gate, Layer, Mend, Minutes, Station, Step
+from tinknot.core.layers.preparation import said_mm
+from tinknot.core.layers.procedure import Procedure
+from tinknot.core.layers.sleeves import CoverSleeve
+from tinknot.core.rulebook import RuleBook
+
+_INSTEAD = Mend("Cut it out here and make a straight joint", "remake")
+
+
+@dataclass(frozen=True)
+class DamageDressed(Layer):
+    """The damaged place cut clean and looked at. `seen`: what lies open in it, in words; `holed`: the
+    jacket is through."""
+
+    rules: RuleBook
+    span_mm: tuple[float, float]
+    seen: str
+    holed: bool
+
+    def steps(self) -> tuple[Step, ...]:
+        """Dressed, then looked at by daylight or lamp: this decides whether it may be repaired at all."""
+        dress = (
+            "Cut loose pieces away, round the corners of the hole, leave no edge that can tear on."
+            if self.holed
+            else "Pare raised edges off level with the jacket. Do not cut deeper than the scratch."
+        )
+        return (
+            Step(
+                f"cut.{self.id}",
+                "Dress the damaged place",
+                "cut",
+                "cut",
+                ("measured",),
+                text=dress,
+                caution="The knife goes along the cable, never toward the cores.",
+                layer=self.id,
+                focus_mm=self.span_mm,
+            ),
+            Step(
+                f"inspect.{self.id}",
+                "Look how deep it goes",
+                "inspect",
+                "build",
+                (f"cut.{self.id}",),
+                look=f"{self.seen}. Dry. No core, no screen, no insulation seen or hurt.",
+                fails=(
+                    "A core or screen is seen, or a wire of the armour is broken: stop, this needs a joint."
+                ),
+                layer=self.id,
+                focus_mm=self.span_mm,
+                photo=True,
+            ),
+        )
+
+    def minutes(self) -> Minutes:
+        """Cut clean and looked at."""
+        return Minutes(self.rules.number("time.end_min"))
+
+    def faults(self) -> tuple[Fault, ...]:
+        """Deeper than it looked, or wet."""
+        return (
+            Fault(
+                "deeper",
+                "A core, a screen or a broken armour wire is seen",
+                ("the damage goes deeper than it was graded",),
+                (_INSTEAD,),
+            ),
+            Fault(
+                "wet",
+                "It is wet under the jacket",
+                ("water has run in along the cable",),
+                (Mend("Dried out, and the insulation proved again", "again"), _INSTEAD),
+            ),
+        )
+
+    def tools(self) -> tuple[str, ...]:
+        """To cut and to see."""
+        return ("hooked knife", "lamp")
+
+
+@dataclass(frozen=True)
+class RepairSleeve(CoverSleeve):
+    """A wrap-around sleeve over the damage and well onto sound jacket on both sides."""
+
+    def _surfaces(self) -> tuple[Step, ...]:
+        """Both edges of the place, marked, roughened and clean."""
+        grit = self.rules["surface.grit"]
+        return tuple(
+            Step(
+                f"surface.{self.id}.{e.name}",
+                f"Roughen the jacket, side {e.name}",
+                "surface",
+                "build",
+                self.after,
+                text=(
+                    f"Mark {said_mm(over)} mm from the damage. Degrease, abrade with {grit:g} grit finishing"
+                    " round the cable, wipe dry."
+                ),
+                caution="Solvent away from heat; let it flash off.",
+                batch="surface-jacket",
+                end=e.name,
+                layer=self.id,
+                gates=(
+                    Gate(
+                        "roughened",
+                        "from the damage",
+                        "mm",
+                        over + self.rules.number("surface.beyond_mm"),
+                        5.0,
+                        required=False,
+                        accept="roughened" in self.rules.names("tolerance.accept"),
+                        instrument="tape",
+                    ),
+                ),
+            )
+            for e, over in zip(self.ends, self.overlap_mm, strict=True)
+        )
+
+
+@dataclass(frozen=True)
+class JacketProcedure(Procedure):
+    """Gates and proofs of a repair: nothing is parked, no core is opened; insulation before it is closed and
+    after. `dressed`: the step that says it may be repaired."""
+
+    dressed: tuple[str, ...] = ()
+
+    def steps(self) -> tuple[Step, ...]:
+        """Isolated, measured, tested, closed, tested, released."""
+        return (
+            self._hold(
+                "isolated",
+                "Isolate and prove dead",
+                "gate",
+                "card",
+                (),
+                text=(
+                    "Identify the cable, isolate every feed at both ends, lock, prove dead and prove the"
+                    " prover. Discharge."
+                ),
+                caution=(
+                    "Only the jacket is worked on, yet a knife slips. Defer to the local code and the permit."
+                ),
+            ),
+            *self._gas_test(),
+            self._hold(
+                "measured",
+                "Check the readings against the cable",
+                "measure",
+                "measure",
+                ("gas-test",) if self.hazardous else ("isolated",),
+                text=(
+                    "Measure the damage and the jacket beside it once more. A reading that is off makes a new"
+                    " plan."
+                ),
+            ),
+            self._all_to_earth("test.before.insulation", self.dressed, "build"),
+            self._hold(
+                "before-closing",
+                "Before it is closed",
+                "inspect",
+                "build",
+                (*self.dressed, "test.before.insulation"),
+                text="Last look into the damage. Take a photograph.",
+                look="Clean, dry, nothing sharp; the reading is noted.",
+                photo=True,
+            ),
+            self._all_to_earth("test.after.insulation", self.outer_done, "prove"),
+            self._hold(
+                "sealed-and-proved",
+                "Sealed and proved",
+                "inspect",
+                "prove",
+                (*self.outer_done, "test.after.insulation"),
+                text="It is cold, closed at both edges, and its readings stand.",
+                look="Both edges closed all round; nothing stands off.",
+            ),
+            Step(
+                "label",
+                "Fix the label",
+                "label",
+                "sign",
+                ("sealed-and-proved",),
+                text="Print the label and fix it beside the repair.",
+                layer=self.id,
+            ),
+            self._hold(
+                "released",
+                "Release the repair",
+                "sign",
+                "sign",
+                ("sealed-and-proved", "label"),
+                text=(
+                    "Signed by a second person, who has read the record. Take away what damaged it, or"
+                    " shield it."
+                ),
+            ),
+        )
+
+    def _all_to_earth(self, step: str, needs: tuple[str, ...], station: Station) -> Step:
+        """Insulation of all cores together: no core is opened here, so none is measured alone."""
+        volts = self.rules.number(
+            "insulation.test_high_v" if self.rated_voltage_v > 500 else "insulation.test_v"
+        )
+        return Step(
+            step,
+            f"Insulation resistance at {volts:g} V DC",
+            "test",
+            station,
+            needs,
+            layer=self.id,
+            text="All cores together against earth, armour and screen.",
+            caution="Discharge after every reading.",
+            gates=(
+                Gate(
+                    "cores",
+                    "all cores to earth",
+                    "MΩ",
+                    least=self.rules.number("insulation.limit_mohm"),
+                    instrument="insulation-tester",
+                ),
+                Gate("temperature", "cable", "°C", required=False, instrument="thermometer"),
+            ),
+            tools=("insulation-tester",),
+        )
