@@ -12,6 +12,16 @@ export function Cut({ work, states, outbox, labels }: WorkProps) {
   const send = useEvents(work, outbox)
   const works = useMay('jointer')
   const done = new Set(states.filter((s) => s.state === 'done').map((s) => s.id))
+  if (!work.plan.cuts.length)
+    return (
+      <div className="max-w-xl text-lg">
+        <h1>No length to cut</h1>
+        <p className="mt-2">Nothing is cut to a length here; what is cut away is a step of the work.</p>
+        <Link className="btn btn-primary mt-4" to={`/joints/${work.ref}/build`}>
+          Work step by step
+        </Link>
+      </div>
+    )
   return (
     <div>
       <div className="flex flex-wrap items-center gap-4">
