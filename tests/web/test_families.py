@@ -1,0 +1,164 @@
+"""A kind of joint is one folder and a line in a registry: one that only a test knows goes from its card to
+its signed record, one that is gone leaves the others whole, and the shipped jacket repair does what it
+asks."""
+
+import io
+import json
+from dataclasses import dataclass
+from pathlib import Path
+from typing import Literal
+
+import pytest
+from pypdf import PdfReader
+
+from tests.web import test_joint
+from tests.web.test_joint import event, work_to
+from tinknot.core.errors import InputError
+from tinknot.core.families.asks import Ask, Option, When
+from tinknot.core.families.contract import Solution, asking
+from tinknot.core.families.file import file_of
+from tinknot.core.families.recipe import BaseRecipe
+from tinknot.core.families.registry import FAMILIES
+from tinknot.core.joint.head import JointHead
+from tinknot.core.layers.contract import Gate, Layer, Step
+from tinknot.core.layers.jacket import JacketProcedure
+from tinknot.core.model import Diameter
+from tinknot.core.planning.solve import plan_joint
+from tinknot.core.rulebook import RuleBook
+
+stocked = test_joint.stocked
+EXAMPLES = sorted((Path(__file__).parents[2] / "examples").glob("*.json"))
+
+
+class TagFile(JointHead):
+    family: Literal["tag"]
+    od_mm: Diameter
+    colour: Literal["red", "white"]
+
+
+@dataclass(frozen=True)
+class Tag(Layer):
+    """A tag tied round a cable."""
+
+    girth_mm: float
+
+    def steps(self) -> tuple[Step, ...]:
+        return (
+            Step(
+                "tie",
+                "Tie the tag",
+                "fit",
+                "build",
+                ("before-closing",),
+                layer=self.id,
+                gates=(Gate("girth", "strap", "mm", self.girth_mm, 5.0, accept=True),),
+            ),
+        )
+
+
+class TagRecipe(BaseRecipe[TagFile, Solution]):
+    def solve(self) -> Solution:
+        tag = Tag("tag", f"{self.joint.colour} tag", 3.0 * self.joint.od_mm)
+        procedure = JacketProcedure(
+            "procedure", "gates", self.rules, (), 400, outer_done=("tie",), dressed=("measured",)
+        )
+        return Solution(layers=(procedure, tag))
+
+
+TAG = asking(
+    "tag",
+    "a tag on a cable",
+    TagFile,
+    lambda joint, rules, today, made: TagRecipe(joint, rules, today),
+    (
+        Ask(id="od_mm", label="Cable", kind="length", unit="mm", group="The cable", most=80),
+        Ask(
+            id="colour",
+            label="Colour",
+            kind="choice",
+            group="The cable",
+            options=[Option(value="red", words="red, do not touch"), Option(value="white", words="white")],
+            when=When(ask="od_mm", answers=["24.0"]),
+        ),
+    ),
+)
+
+
+@pytest.fixture
+def tagged(monkeypatch):
+    monkeypatch.setitem(FAMILIES, TAG.name, TAG)
+
+
+def test_a_family_of_a_test_goes_from_card_to_record(tagged, stocked, sign_in):
+    assert [f["title"] for f in stocked("GET", "/families")["items"]][-1] == "a tag on a cable"
+    made = stocked("POST", "/joints", {"ref": "T-1", "title": "Tag"}, 201)
+    card = {"where": "Pit 4", "rated_voltage_v": 400}
+    found = stocked("PATCH", "/joints/T-1", {"family": "tag", "card": card}, If_Match=f'"{made["version"]}"')
+    assert [m["path"] for m in found["missing"]] == ["/asked/od_mm", "/asked/colour"]
+    found = stocked("PATCH", "/joints/T-1", {"asked": {"od_mm": 240.0}}, If_Match='"2"')
+    assert [q["path"] for q in found["questions"]] == ["/asked/od_mm"]
+    asked = {"od_mm": 24.0, "colour": "red"}
+    found = stocked("PATCH", "/joints/T-1", {"asked": asked}, If_Match='"3"')
+    assert (found["missing"], found["questions"]) == ([], [])
+    look = stocked("POST", "/joints/T-1/look", {})
+    assert look["plan"]["verdict"] == "planned"
+    stocked("POST", "/joints/T-1/plans", status=201, If_Match='"4"')
+    work_to(stocked, "label", "T-1")
+    done = sign_in("eskil")("POST", "/joints/T-1/events", event("released"), 201)
+    assert done["progress"]["state"] == "released"
+    record = json.loads(stocked("GET", "/joints/T-1/record.json"))
+    assert record["draft"]["asked"] == asked
+    assert next(e for e in record["events"] if e["step"] == "tie")["values"] == {"girth": 72.0}
+    pdf = PdfReader(io.BytesIO(stocked("GET", "/joints/T-1/record.pdf")))
+    text = " ".join(page.extract_text() for page in pdf.pages)
+    assert "red, do not touch" in text
+    assert json.loads(stocked("GET", "/joints/T-1/file"))["od_mm"] == 24.0
+
+
+def test_a_family_there_is_not_is_refused_where_it_is_named(stocked):
+    stocked("POST", "/joints", {"ref": "T-1"}, 201)
+    refused = stocked("PATCH", "/joints/T-1", {"family": "tag"}, 422, If_Match='"1"')
+    assert refused["errors"][0]["path"] == "/family"
+    assert "jacket" in refused["errors"][0]["message"]
+
+
+@pytest.mark.parametrize("gone", list(FAMILIES))
+def test_without_one_family_the_others_plan_as_before(gone: str, monkeypatch):
+    whole = {p.name: file_of(p.read_bytes()) for p in EXAMPLES}
+    assert {f.family for f in whole.values()} == set(FAMILIES)
+    before = {n: plan_joint(f, RuleBook.of()) for n, f in whole.items() if f.family != gone}
+    monkeypatch.delitem(FAMILIES, gone)
+    for path in EXAMPLES:
+        if whole[path.name].family == gone:
+            with pytest.raises(InputError, match="must be one of"):
+                file_of(path.read_bytes())
+        else:
+            assert plan_joint(file_of(path.read_bytes()), RuleBook.of()) == before[path.name]
+
+
+OWN = FAMILIES["jacket"].file.model_fields.keys() - JointHead.model_fields.keys()
+
+
+def test_a_jacket_is_repaired_to_its_release(stocked, sign_in):
+    given = json.loads((EXAMPLES[0].parent / "jacket-repair.json").read_text())
+    shelf = [("sleeve", given["stock"]["sleeves"][0], 1500), ("tape", given["stock"]["tapes"][1], 4)]
+    for kind, part, quantity in shelf:
+        figures = {k: v for k, v in part.items() if k != "on_hand_mm"}
+        body = {"kind": kind, "figures": figures, "lot": {"name": f"lot-{kind}", "quantity": quantity}}
+        stocked("POST", "/stock", body, 201)
+    made = stocked("POST", "/joints", {"ref": "R-1", "title": "Repair"}, 201)
+    card = {"where": "Duct", "rated_voltage_v": 400, "duties": ["damp"]}
+    asked = {k: v for k, v in given.items() if k in OWN}
+    body = {"family": "jacket", "card": card, "asked": asked}
+    stocked("PATCH", "/joints/R-1", body, If_Match=f'"{made["version"]}"')
+    refused = stocked("POST", "/joints/R-1/look", {"asked": asked | {"grade": "core"}})["plan"]
+    assert refused["verdict"] == "nothing-fits"
+    assert refused["remedies"][0]["change"] == {"family": "straight-lv"}
+    frozen = stocked("POST", "/joints/R-1/plans", status=201, If_Match='"2"')
+    assert [p["part_id"] for p in frozen["plan"]["parts"]] == ["W-60", "TM-38"]
+    work_to(stocked, "label", "R-1")
+    done = sign_in("eskil")("POST", "/joints/R-1/events", event("released"), 201)
+    assert done["progress"]["state"] == "released"
+    shelf = {p["part_id"]: p for p in stocked("GET", "/stock?kind=sleeve")["items"]}
+    assert shelf["W-60"]["on_hand"] == 1500 - frozen["plan"]["parts"][0]["cut_length_mm"]
+    assert stocked("GET", "/joints/R-1/verdict")["intact"]
