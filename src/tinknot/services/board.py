@@ -1,13 +1,11 @@
 """The line board: lines with their joints as knots, and today's order."""
 
-from tinknot.core.errors import Unreadable
-from tinknot.core.families.trace.arithmetic import remakes_now
 from tinknot.core.model import Result
-from tinknot.core.plan import Plan
-from tinknot.core.work.progress import Progress
-from tinknot.services import joints, planning, site
+from tinknot.core.work.summary import Summary
+from tinknot.services import joints, site
+from tinknot.services import summaries as kept
 from tinknot.services.clock import now_text
-from tinknot.store.models import Joint
+from tinknot.store import summaries
 
 
 class Today(Result):
@@ -48,21 +46,64 @@ class Board(Result):
 _ORDER = ("stopped", "building", "curing", "to prove", "to release", "planned", "draft")
 
 
+LATER = Summary(next="")  # nothing is known of it yet but what its row says
+
+
 def board() -> Board:
-    """The board now. A joint that cannot be read stands there as that, and takes nothing else with it."""
+    """The board now, from the kept summaries: no joint is folded for it, unless its summary is missing. A
+    joint that cannot be read stands there as that, and takes nothing else with it."""
+    listed = summaries.joints()
+    made = kept.made([found[0] for found in listed if found[-1] is None])
+    moment = now_text()
     rows: list[joints.JointRow] = []
     today: list[Today] = []
     loops: list[LoopLeft] = []
-    for row in Joint.select().order_by(Joint.id):
-        try:
-            out, mine, waiting = _read(row)
-        except Unreadable as fault:
-            rows.append(joints.row_out(row, unreadable=str(fault)))
+    for joint_id, ref, title, where, line_id, line, at_m, state, updated, limits, body in listed:
+        s = made.get(joint_id, LATER) if body is None else kept.read(body)
+        now = s.state_at(state, moment)
+        rows.append(
+            joints.JointRow(
+                ref=ref,
+                title=title,
+                where=where or "",
+                line_id=line_id,
+                line=line or "",
+                at_m=at_m,
+                state=now,
+                updated=updated,
+                limits=limits,
+                done=s.done,
+                total=s.total,
+                unreadable=s.unreadable,
+            )
+        )
+        if s.unreadable:
             continue
-        rows.append(out)
-        loops += mine
-        if waiting is not None:
-            today.append(waiting)
+        loops += [
+            LoopLeft(
+                ref=ref,
+                where=where or "",
+                end=x.end,
+                label=x.label,
+                remakes_left=x.remakes_left,
+            )
+            for x in s.loops
+        ]
+        if now in _ORDER:
+            waits = s.waits_at(moment)
+            today.append(
+                Today(
+                    ref=ref,
+                    title=title,
+                    where=where or "",
+                    state=now,
+                    minutes=round(s.minutes),
+                    next=s.next,
+                    waits_for=waits[-1].label if waits else "",
+                    until=waits[-1].ready_at if waits else None,
+                    cured=s.cured_at(moment),
+                )
+            )
     today.sort(key=lambda t: (_ORDER.index(t.state), t.ref))
     return Board(
         lines=site.lines(),
@@ -72,52 +113,3 @@ def board() -> Board:
         minutes=sum(t.minutes for t in today),
         loops=sorted(loops, key=lambda x: (x.remakes_left, x.ref, x.end)),
     )
-
-
-def _read(row: Joint) -> tuple[joints.JointRow, list[LoopLeft], Today | None]:
-    """A joint as the board shows it: its knot, its loops and, where it waits for hands, its line of
-    today's order. Raises Unreadable."""
-    joints.draft_of(row)
-    progress, plan = planning.progress_of(row), planning.plan_of(row)
-    out = joints.row_out(row, progress.done if progress else 0, progress.total if progress else 0)
-    loops = _loops(row, out, plan, progress) if plan and plan.trace and progress else []
-    return out, loops, _today(row, out, plan, progress) if row.state in _ORDER else None
-
-
-def _today(row: Joint, out: joints.JointRow, plan: Plan | None, progress: Progress | None) -> Today:
-    """What a joint waits for, and for how long."""
-    waits: list[tuple[str, str]] = []
-    share = None
-    minutes, following = 0.0, "Fill in the card and measure both ends"
-    moment = now_text()
-    if plan and progress:
-        minutes = (plan.minutes.hands + plan.minutes.waiting) * (1 - progress.done / max(1, progress.total))
-        step = plan.step(progress.next[0]) if progress.next else None
-        following = progress.faults[0].seen if progress.faults else step.title if step else ""
-        waits = [(t.label, t.ready_at) for t in progress.timers if t.ready_at and t.ready_at > moment]
-        waits += [("curing", c.full_at) for c in progress.cures if c.full_at and c.full_at > moment]
-        share = next((c.share_at(moment) for c in progress.cures), None)
-    return Today(
-        ref=row.ref,
-        title=row.title,
-        where=out.where,
-        state=row.state,
-        minutes=round(minutes),
-        next=following,
-        waits_for=waits[-1][0] if waits else "",
-        until=waits[-1][1] if waits else None,
-        cured=share,
-    )
-
-
-def _loops(row: Joint, out: joints.JointRow, plan: Plan, progress: Progress) -> list[LoopLeft]:
-    """The loops of a heat-trace connection as they are now, what was lost taken off."""
-    assert plan.trace is not None
-    ends = joints.draft_of(row).dump().get("trace", {}).get("ends", {})
-    found = []
-    for loop in plan.trace.loops:
-        left = remakes_now(loop, progress.lost_mm.get(loop.end, 0.0))
-        if left is not None:
-            label = (ends.get(loop.end) or {}).get("label") or ""
-            found.append(LoopLeft(ref=row.ref, where=out.where, end=loop.end, label=label, remakes_left=left))
-    return found

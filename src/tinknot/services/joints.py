@@ -17,6 +17,7 @@ from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn
 from tinknot.core.joint.tracedraft import DraftTrace
 from tinknot.core.model import Diameter, Result, Strict, Whole, parse
 from tinknot.core.tolerance import at_most
+from tinknot.core.work.summary import Summary
 from tinknot.services.accounts import Person
 from tinknot.services.clock import now_text
 from tinknot.services.site import line_row, rule_book
@@ -293,6 +294,7 @@ def register(text: str, state: str | None, cursor: str | None, limit: int) -> Re
     words = re.findall(r"[\w-]+", text)
     match = " ".join(f'"{w}"*' for w in words)
     found = search.newest(match, state, int(cursor) if cursor else None, limit + 1)
+    moment = now_text()
     items = [
         JointRow(
             ref=ref,
@@ -301,10 +303,10 @@ def register(text: str, state: str | None, cursor: str | None, limit: int) -> Re
             line_id=line_id,
             line=line or "",
             at_m=at_m,
-            state=now,
+            state=Summary.model_validate_json(body).state_at(now, moment) if body else now,
             updated=updated,
             limits=limits,
         )
-        for _, ref, title, where, line_id, line, at_m, now, updated, limits in found[:limit]
+        for _, ref, title, where, line_id, line, at_m, now, updated, limits, body in found[:limit]
     ]
     return Register(items=items, next=str(found[limit - 1][0]) if len(found) > limit else None)

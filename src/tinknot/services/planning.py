@@ -18,7 +18,7 @@ from tinknot.core.planning.differences import differences
 from tinknot.core.planning.solve import look_at, plan_joint
 from tinknot.core.work.mending import used_parts
 from tinknot.core.work.progress import Progress, made
-from tinknot.services import folds, joints, sheets, stock
+from tinknot.services import folds, joints, sheets, stock, summaries
 from tinknot.services.accounts import Person
 from tinknot.services.clock import now_text, today
 from tinknot.services.site import rule_book
@@ -222,6 +222,7 @@ def settle(row: Joint, who: str, uses_stock: bool = True) -> Progress:
         row.save(only=[Joint.state, Joint.limits, Joint.updated])
     if uses_stock:
         _settle_stock(row, plan, progress, who)
+    summaries.keep(row, plan, progress)
     return progress
 
 

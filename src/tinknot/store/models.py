@@ -155,6 +155,16 @@ class Joint(Base):
     sealed = TextField(null=True)
 
 
+class SummaryRow(Base):
+    """What lists show of a joint, as JSON; triggers take it away when anything it was made from changes."""
+
+    joint = ForeignKeyField(Joint, primary_key=True)
+    body = TextField()
+
+    class Meta:
+        table_name = "summary"
+
+
 class PlanRevision(Base):
     """A plan, frozen, with the joint file it was made from and what it changed."""
 
@@ -268,6 +278,7 @@ TABLES = (
     Joint,
     PlanRevision,
     EventRow,
+    SummaryRow,
     Move,
     Tool,
     Repeat,

@@ -3,17 +3,19 @@
 from typing import Any
 
 from tinknot.store.database import db
+from tinknot.store.summaries import WHERE_OF
 
 ROW = (
-    "joint.id, joint.ref, joint.title, CASE WHEN json_valid(joint.draft) THEN json_extract(joint.draft,"
-    " '$.card.where') END, joint.line_id, line.name, joint.at_m, joint.state, joint.updated, joint.limits"
+    f"joint.id, joint.ref, joint.title, {WHERE_OF}, joint.line_id, line.name, joint.at_m, joint.state,"
+    " joint.updated, joint.limits,"
+    " CASE WHEN joint.state = 'curing' THEN (SELECT body FROM summary WHERE joint_id = joint.id) END"
 )
 
 
 def newest(match: str, state: str | None, before: int | None, most: int) -> list[tuple[Any, ...]]:
-    """(id, ref, title, where, line's id and name, place along it in m, state, updated, limits) of at most
-    `most` joints, newest first, older than `before`: those that `match` (FTS5) finds, all where it is
-    empty, in `state` where one is named."""
+    """(id, ref, title, where, line's id and name, place along it in m, state, updated, limits, summary as
+    JSON of what cures) of at most `most` joints, newest first, older than `before`: those that `match`
+    (FTS5) finds, all where it is empty, in `state` where one is named."""
     given: list[Any] = []
     if match:
         source = "joint_search JOIN joint ON joint.id = joint_search.rowid"

@@ -1,0 +1,59 @@
+"""Summaries of joints: kept when an event or a plan is taken, made where one is missing."""
+
+from functools import lru_cache
+
+from tinknot.core.errors import Unreadable
+from tinknot.core.plan import Plan
+from tinknot.core.work.progress import Progress
+from tinknot.core.work.summary import Summary, summary_of
+from tinknot.services import folds, joints
+from tinknot.store import summaries
+from tinknot.store.database import writing
+from tinknot.store.faults import StoreFault
+from tinknot.store.models import Joint
+
+
+@lru_cache(maxsize=16384)
+def read(body: str) -> Summary:
+    """A kept summary; the same text is read once."""
+    return Summary.model_validate_json(body)
+
+
+def keep(row: Joint, plan: Plan, progress: Progress) -> None:
+    """Keep what was just folded. Inside a transaction."""
+    summaries.keep([(row.id, summary_of(plan, progress, _labels(row)).model_dump_json())])
+
+
+MOST_AT_ONCE = (
+    100  # joints folded for one list: an upgraded database of thousands answers at once all the same
+)
+
+
+def made(missing: list[int]) -> dict[int, Summary]:
+    """Summaries of joints that have none, by their ids; kept as well, where there is room to write. Of
+    more than `MOST_AT_ONCE` the rest is not in it: it comes with the next list."""
+    if not missing:
+        return {}
+    first = missing[:MOST_AT_ONCE]
+    found = {row.id: _fold(row) for row in Joint.select().where(Joint.id.in_(first))}
+    try:
+        with writing():
+            summaries.keep((joint, s.model_dump_json()) for joint, s in found.items())
+    except StoreFault:
+        pass  # a full disk stops no list: they are made again next time
+    return found
+
+
+def _fold(row: Joint) -> Summary:
+    try:
+        joints.draft_of(row)  # one that cannot be read shows as that
+        progress, plan = folds.progress_of(row), folds.plan_of_revision(row)
+        return summary_of(plan, progress, _labels(row)) if plan and progress else Summary()
+    except Unreadable as fault:
+        return Summary(unreadable=str(fault))
+
+
+def _labels(row: Joint) -> dict[str, str]:
+    """What the ends of a flat cable are called."""
+    ends = joints.draft_of(row).trace.ends
+    return {name: end.label or "" for name, end in (("A", ends.A), ("B", ends.B), ("C", ends.C)) if end}
