@@ -1,15 +1,12 @@
 /** The cut across the joint at one place, to scale, every circle told apart. */
 import { diameter } from '../model/units'
 import { useSettings } from '../settings'
-import { type Crossing, crossingAt, hollow, isFlat, light, nameOf, paintOf, type Section } from './section'
-
-/** Drawn as a ring on their own place, not as a disc. */
-const RINGS = ['core-sleeve', 'core-tape', 'mica', 'strap']
+import { type Crossing, crossingAt, isFlat, light, lookOf, paintOf, type Section } from './section'
 
 /** What lies here, from outside in, each named once. */
-function layersAt(crossing: Crossing): string {
-  const names = crossing.circles.map((c) => (c.kind === 'insulation' ? 'cores' : nameOf(c.kind)))
-  return [...new Set(names)].filter((n) => n !== 'conductor').join(', ')
+function layersAt(section: Section, crossing: Crossing): string {
+  const names = crossing.circles.map((c) => lookOf(section.looks, c.kind).said)
+  return [...new Set(names)].filter(Boolean).join(', ')
 }
 
 interface Props {
@@ -26,7 +23,8 @@ export function CrossSection({ section, at, size = 168, built }: Props) {
   const greatest = Math.max(...section.crossings.map((c) => c.outside_mm))
   const scale = (size - 12) / greatest
   const c = size / 2
-  const named = crossing.circles.filter((o) => o.kind === 'connector' || o.kind === 'insulation')
+  const roleOf = (kind: string) => lookOf(section.looks, kind).role
+  const named = crossing.circles.filter((o) => ['connector', 'core'].includes(roleOf(o.kind)))
   const names = named.filter((o, i) => named.findIndex((x) => x.core === o.core) === i)
   return (
     <figure className="flex flex-col items-center">
@@ -40,7 +38,9 @@ export function CrossSection({ section, at, size = 168, built }: Props) {
           const ghost = built && o.layer && !built.has(o.layer)
           const common = { cx: c + o.x_mm * scale, cy: c - o.y_mm * scale, r: (o.od_mm / 2) * scale }
           const key = `${o.kind}${o.core}${i}`
-          const paint = paintOf(o.kind, o.colour)
+          const look = lookOf(section.looks, o.kind)
+          const hollow = look.form === 'hollow'
+          const paint = paintOf(look, o.colour)
           if (o.thickness_mm !== null) {
             const [w, h] = [o.od_mm * scale, o.thickness_mm * scale]
             return (
@@ -51,26 +51,25 @@ export function CrossSection({ section, at, size = 168, built }: Props) {
                 width={w}
                 height={h}
                 rx={h / 2}
-                fill={ghost || hollow(o.kind) ? 'var(--color-base-100)' : paint}
-                stroke={hollow(o.kind) ? paint : 'var(--color-base-content)'}
+                fill={ghost || hollow ? 'var(--color-base-100)' : paint}
+                stroke={hollow ? paint : 'var(--color-base-content)'}
                 strokeOpacity={0.8}
-                strokeWidth={hollow(o.kind) ? 2 : 0.8}
+                strokeWidth={hollow ? 2 : 0.8}
                 strokeDasharray={ghost ? '4 3' : undefined}
               />
             )
           }
-          if (RINGS.includes(o.kind) || (hollow(o.kind) && o.inside_mm !== null)) {
+          if (look.form === 'ring' || look.form === 'band' || (hollow && o.inside_mm !== null)) {
             const wall = ((o.od_mm - (o.inside_mm ?? o.od_mm)) / 2) * scale
-            const over = hollow(o.kind)
             return (
               <circle
                 key={key}
                 cx={common.cx}
                 cy={common.cy}
                 r={common.r - wall / 2}
-                fill={over ? 'var(--color-base-100)' : 'none'}
+                fill={hollow ? 'var(--color-base-100)' : 'none'}
                 stroke={paint}
-                strokeOpacity={ghost ? 0.5 : over ? 0.9 : 0.6}
+                strokeOpacity={ghost ? 0.5 : hollow ? 0.9 : 0.6}
                 strokeWidth={ghost ? 1 : Math.max(1, wall)}
                 strokeDasharray={
                   ghost ? '4 3' : o.width_mm ? `${o.width_mm * scale} ${2 * Math.PI * common.r}` : undefined
@@ -88,7 +87,7 @@ export function CrossSection({ section, at, size = 168, built }: Props) {
               key={key}
               {...common}
               fill={ghost ? 'none' : paint}
-              fillOpacity={o.kind === 'resin' ? 0.35 : 1}
+              fillOpacity={look.form === 'veil' ? look.see_through : 1}
               stroke="var(--color-base-content)"
               strokeOpacity={0.6}
               strokeWidth={0.8}
@@ -104,7 +103,7 @@ export function CrossSection({ section, at, size = 168, built }: Props) {
             textAnchor="middle"
             fontSize={14}
             fontWeight={700}
-            fill={light(o.colour) || o.kind === 'connector' ? '#101416' : '#fff'}
+            fill={light(o.colour) || roleOf(o.kind) === 'connector' ? '#101416' : '#fff'}
           >
             {o.core}
           </text>
@@ -118,7 +117,7 @@ export function CrossSection({ section, at, size = 168, built }: Props) {
             {diameter(Math.round(crossing.outside_mm * 10) / 10, unit)}
           </b>
         )}
-        <span className="block leading-tight">{layersAt(crossing)}</span>
+        <span className="block leading-tight">{layersAt(section, crossing)}</span>
       </figcaption>
     </figure>
   )

@@ -2,6 +2,7 @@
 import type { Schemas } from '../api/client'
 import { length, sign } from '../model/units'
 import { useSettings } from '../settings'
+import { lookOf } from './section'
 
 type Plan = Schemas['Plan']
 type Parked = Schemas['ParkedOut']
@@ -63,10 +64,7 @@ function Tail({
   const toJoint = side === 'a' ? 1 : -1
   const cut = side === 'a' ? width - (out + 15) * scale : (out + 15) * scale
   const at = (mm: number) => cut + toJoint * mm * scale
-  const sheathOd = Math.max(
-    16,
-    Math.min(30, (plan.section?.bodies.find((b) => b.kind === 'sheath')?.top[0]?.[1] ?? 7) * 2 * scale * 2),
-  )
+  const sheathOd = Math.max(16, Math.min(30, (cableOf(plan.section)?.top[0]?.[1] ?? 7) * 2 * scale * 2))
   const sheath = entries.filter((e) => e.track === 'sheath')
   const keep = used - sheath.reduce((sum, e) => sum + e.length_mm, 0) - 10 * Math.max(0, sheath.length - 1)
   let x = -keep
@@ -230,4 +228,9 @@ function Tick({
       </label>
     </li>
   )
+}
+
+/** The first piece of whole cable in a drawing. */
+function cableOf(section: Schemas['Section'] | null) {
+  return section?.bodies.find((b) => lookOf(section.looks, b.kind).role === 'cable')
 }

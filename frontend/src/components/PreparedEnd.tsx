@@ -2,7 +2,7 @@
 import type { Schemas } from '../api/client'
 import { length, sign } from '../model/units'
 import { useSettings } from '../settings'
-import { nameOf, paintOf } from './section'
+import { lookOf, paintOf, textureOf } from './section'
 
 type Prepared = Schemas['PreparedEnd']
 type Layer = Prepared['layers'][number]
@@ -35,7 +35,7 @@ export function PreparedEnd({ end, label, width: W = 640 }: Props) {
       y={cy - off * scale - (h * scale) / 2}
       width={Math.max(0, (l.to_mm - l.from_mm) * scale)}
       height={h * scale}
-      fill={l.kind === 'braid' ? 'url(#rb-armour)' : paintOf(l.kind, '')}
+      fill={textureOf(lookOf(end.looks, l.kind))}
       stroke="var(--color-base-content)"
       strokeWidth={0.7}
       strokeOpacity={0.7}
@@ -75,7 +75,7 @@ export function PreparedEnd({ end, label, width: W = 640 }: Props) {
               width={l.width_mm * s}
               height={l.thickness_mm * s}
               rx={(l.thickness_mm * s) / 2}
-              fill={l.kind === 'braid' ? 'url(#rb-armour)' : paintOf(l.kind, '')}
+              fill={textureOf(lookOf(end.looks, l.kind))}
               stroke="var(--color-base-content)"
               strokeWidth={i ? 0.6 : 1}
               strokeOpacity={0.7}
@@ -112,9 +112,9 @@ export function PreparedEnd({ end, label, width: W = 640 }: Props) {
             <span
               aria-hidden
               className="inline-block size-3 border border-base-content/60"
-              style={{ background: k === 'braid' ? 'var(--metal)' : paintOf(k, '') }}
+              style={{ background: paintOf(lookOf(end.looks, k)) }}
             />
-            {nameOf(k)}
+            {lookOf(end.looks, k).said}
           </span>
         ))}
         <span className="font-semibold text-warning">Never touching: {end.keep_clear.join('; ')}</span>

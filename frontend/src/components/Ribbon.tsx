@@ -3,7 +3,7 @@ import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useS
 import { diameter, length, sign } from '../model/units'
 import { useSettings } from '../settings'
 import { BodyShape, type ShapeProps } from './RibbonBody'
-import { type Body, crossingAt, isFlat, light, type Section } from './section'
+import { type Body, crossingAt, isFlat, light, lookOf, type Section } from './section'
 
 interface Props {
   section: Section
@@ -102,6 +102,7 @@ export function Ribbon({ section, labels, height = 236, built, lit, range, at, o
           <BodyShape
             key={b.id}
             body={b}
+            look={lookOf(section.looks, b.kind)}
             x={x}
             y={y}
             low={low}
@@ -114,8 +115,21 @@ export function Ribbon({ section, labels, height = 236, built, lit, range, at, o
         ))}
         {!bare && (
           <>
-            <CoreNames bodies={bodies} x={x} y={y} scale={scale} />
-            <SideLabels bodies={bodies} labels={labels} x={x} y={y} width={width} low={low} high={high} />
+            <CoreNames
+              bodies={bodies.filter((b) => lookOf(section.looks, b.kind).role === 'core')}
+              x={x}
+              y={y}
+              scale={scale}
+            />
+            <SideLabels
+              bodies={bodies.filter((b) => lookOf(section.looks, b.kind).role === 'cable')}
+              labels={labels}
+              x={x}
+              y={y}
+              width={width}
+              low={low}
+              high={high}
+            />
             {section.dimensions
               .filter(clip)
               .filter((d) => d.kind !== 'whole')
@@ -186,7 +200,7 @@ function Grid({
 /** Cores from top to bottom, so that their names step along the crutch instead of lying on each other. */
 function rankOf(bodies: Body[], body: Body): number {
   const level = (b: Body) => (body.end === 'A' ? b.top[0] : b.top.at(-1))?.[1] ?? 0
-  return bodies.filter((b) => b.kind === 'insulation' && b.end === body.end && level(b) > level(body)).length
+  return bodies.filter((b) => b.end === body.end && level(b) > level(body)).length
 }
 
 function CoreNames({
@@ -203,32 +217,30 @@ function CoreNames({
   if (scale < 1.6) return null
   return (
     <g pointerEvents="none">
-      {bodies
-        .filter((b) => b.kind === 'insulation')
-        .map((b) => {
-          const rank = rankOf(bodies, b)
-          const near = b.end === 'A'
-          const p = near ? b.top[0] : b.top.at(-1)
-          const q = near ? b.bottom[0] : b.bottom.at(-1)
-          const size = Math.min(15, ((p?.[1] ?? 0) - (q?.[1] ?? 0)) * scale * 0.75)
-          if (size < 8) return null
-          return (
-            <text
-              key={b.id}
-              x={x(p?.[0] ?? 0) + (near ? 1 : -1) * (8 + rank * 17)}
-              y={y(((p?.[1] ?? 0) + (q?.[1] ?? 0)) / 2) + size * 0.35}
-              fontSize={size}
-              fontWeight={700}
-              stroke={light(b.colour) ? '#f2f4f2' : '#14181a'}
-              strokeWidth={3.5}
-              paintOrder="stroke"
-              textAnchor={near ? 'start' : 'end'}
-              fill={light(b.colour) ? '#101416' : '#fff'}
-            >
-              {b.core}
-            </text>
-          )
-        })}
+      {bodies.map((b) => {
+        const rank = rankOf(bodies, b)
+        const near = b.end === 'A'
+        const p = near ? b.top[0] : b.top.at(-1)
+        const q = near ? b.bottom[0] : b.bottom.at(-1)
+        const size = Math.min(15, ((p?.[1] ?? 0) - (q?.[1] ?? 0)) * scale * 0.75)
+        if (size < 8) return null
+        return (
+          <text
+            key={b.id}
+            x={x(p?.[0] ?? 0) + (near ? 1 : -1) * (8 + rank * 17)}
+            y={y(((p?.[1] ?? 0) + (q?.[1] ?? 0)) / 2) + size * 0.35}
+            fontSize={size}
+            fontWeight={700}
+            stroke={light(b.colour) ? '#f2f4f2' : '#14181a'}
+            strokeWidth={3.5}
+            paintOrder="stroke"
+            textAnchor={near ? 'start' : 'end'}
+            fill={light(b.colour) ? '#101416' : '#fff'}
+          >
+            {b.core}
+          </text>
+        )
+      })}
     </g>
   )
 }
@@ -253,23 +265,21 @@ function SideLabels({
   const { unit } = useSettings()
   return (
     <g pointerEvents="none" fontSize={15}>
-      {bodies
-        .filter((b) => b.kind === 'sheath')
-        .map((b) => {
-          const a = b.end === 'A'
-          const r = b.top[0]?.[1] ?? 0
-          const px = a ? Math.max(10, x(low) + 10) : Math.min(width - 10, x(high) - 10)
-          return (
-            <g key={b.id} textAnchor={a ? 'start' : 'end'}>
-              <text x={px} y={y(0) + 5} fontWeight={600} fill="#fff">
-                ⌀ {diameter(r * 2, unit)}
-              </text>
-              <text x={px} y={y(-r) + 22} fill="var(--color-base-content)" fontWeight={600}>
-                {a ? `A${labels.A ? ` · ${labels.A}` : ''}` : `${labels.B ? `${labels.B} · ` : ''}B`}
-              </text>
-            </g>
-          )
-        })}
+      {bodies.map((b) => {
+        const a = b.end === 'A'
+        const r = b.top[0]?.[1] ?? 0
+        const px = a ? Math.max(10, x(low) + 10) : Math.min(width - 10, x(high) - 10)
+        return (
+          <g key={b.id} textAnchor={a ? 'start' : 'end'}>
+            <text x={px} y={y(0) + 5} fontWeight={600} fill="#fff">
+              ⌀ {diameter(r * 2, unit)}
+            </text>
+            <text x={px} y={y(-r) + 22} fill="var(--color-base-content)" fontWeight={600}>
+              {a ? `A${labels.A ? ` · ${labels.A}` : ''}` : `${labels.B ? `${labels.B} · ` : ''}B`}
+            </text>
+          </g>
+        )
+      })}
     </g>
   )
 }

@@ -1,8 +1,9 @@
 /** One body of the ribbon: solid, seen through, or a cover cut open. */
-import { type Body, coreColour, hollow, outline, paintOf, path } from './section'
+import { type Body, type Look, outline, paintOf, path, textureOf } from './section'
 
 export interface ShapeProps {
   body: Body
+  look: Look
   x: (v: number) => number
   y: (v: number) => number
   low: number
@@ -14,38 +15,8 @@ export interface ShapeProps {
   onLayer?: (layer: string) => void
 }
 
-function fill(body: Body): string {
-  switch (body.kind) {
-    case 'sheath':
-      return 'url(#rb-sheath)'
-    case 'insulation':
-      return coreColour(body.colour)
-    case 'conductor':
-      return 'url(#rb-strand)'
-    case 'connector':
-      return 'url(#rb-metal)'
-    case 'press':
-      return 'var(--metal-dark)'
-    case 'armour':
-      return 'url(#rb-armour)'
-    default:
-      return paintOf(body.kind, body.colour)
-  }
-}
-
-/** What lets the parts under it be seen, by how much. */
-const SEEN_THROUGH: Record<string, number> = {
-  connector: 0.72,
-  press: 0.35,
-  'core-sleeve': 0.38,
-  'core-tape': 0.45,
-  mica: 0.5,
-  resin: 0.28,
-  'end-cap': 0.8,
-}
-const SOFT = ['core-sleeve', 'core-tape', 'mica']
-
-export function BodyShape({ body, x, y, low, high, state, lit, quiet, onLayer }: ShapeProps) {
+export function BodyShape({ body, look, x, y, low, high, state, lit, quiet, onLayer }: ShapeProps) {
+  const fill = textureOf(look, body.colour)
   if (Math.max(...body.top.map((p) => p[0] ?? 0)) < low || Math.min(...body.top.map((p) => p[0] ?? 0)) > high)
     return null
   const touch =
@@ -53,31 +24,32 @@ export function BodyShape({ body, x, y, low, high, state, lit, quiet, onLayer }:
   const ghost = state === 'to come'
   if (ghost && quiet && !lit) return null
   const stroke = lit ? 'var(--color-warning)' : 'var(--color-base-content)'
-  if (hollow(body.kind)) return <Outer body={body} x={x} y={y} ghost={ghost} lit={lit} touch={touch} />
-  if (SOFT.includes(body.kind))
+  if (look.form === 'hollow')
+    return <Outer body={body} look={look} x={x} y={y} ghost={ghost} lit={lit} touch={touch} />
+  if (look.form === 'ring')
     return (
       <path
         {...touch}
         d={outline(body, x, y)}
-        fill={ghost ? 'none' : fill(body)}
-        fillOpacity={SEEN_THROUGH[body.kind]}
-        stroke={lit ? 'var(--color-warning)' : fill(body)}
+        fill={ghost ? 'none' : fill}
+        fillOpacity={look.see_through}
+        stroke={lit ? 'var(--color-warning)' : fill}
         strokeWidth={lit ? 2.5 : 1.3}
         strokeDasharray={ghost ? '5 4' : undefined}
       />
     )
-  if (body.kind === 'resin')
+  if (look.form === 'veil')
     return ghost ? null : (
-      <path d={outline(body, x, y)} fill={fill(body)} fillOpacity={SEEN_THROUGH.resin} pointerEvents="none" />
+      <path d={outline(body, x, y)} fill={fill} fillOpacity={look.see_through} pointerEvents="none" />
     )
-  if (body.kind === 'conductor')
-    return <path d={outline(body, x, y)} fill={fill(body)} fillOpacity={0.85} pointerEvents="none" />
+  if (look.role === 'conductor')
+    return <path d={outline(body, x, y)} fill={fill} fillOpacity={look.see_through} pointerEvents="none" />
   return (
     <path
       {...touch}
       d={outline(body, x, y)}
-      fill={ghost ? 'none' : fill(body)}
-      fillOpacity={SEEN_THROUGH[body.kind] ?? 1}
+      fill={ghost ? 'none' : fill}
+      fillOpacity={look.see_through}
       stroke={stroke}
       strokeOpacity={lit ? 1 : 0.55}
       strokeWidth={lit ? 2.5 : 0.8}
@@ -88,6 +60,7 @@ export function BodyShape({ body, x, y, low, high, state, lit, quiet, onLayer }:
 
 function Outer({
   body,
+  look,
   x,
   y,
   ghost,
@@ -95,6 +68,7 @@ function Outer({
   touch,
 }: {
   body: Body
+  look: Look
   x: ShapeProps['x']
   y: ShapeProps['y']
   ghost: boolean
@@ -104,10 +78,9 @@ function Outer({
   const mirror = (points: Body['top']) => points.map((p) => [p[0] ?? 0, -(p[1] ?? 0)] as const)
   const upper = `${path([...body.top, ...[...body.bottom].reverse()], x, y)}Z`
   const lower = `${path([...mirror(body.top), ...mirror([...body.bottom].reverse())], x, y)}Z`
-  const paint = paintOf(body.kind, body.colour)
+  const paint = paintOf(look, body.colour)
   const stroke = lit ? 'var(--color-warning)' : paint
-  const sealed = body.kind === 'outer-sleeve' || body.kind === 'end-piece'
-  const ends = !sealed ? [] : body.dry ? [body.bottom[0]] : [body.bottom[0], body.bottom.at(-1)]
+  const ends = !look.sealed ? [] : body.dry ? [body.bottom[0]] : [body.bottom[0], body.bottom.at(-1)]
   return (
     <g {...touch}>
       <path
@@ -120,7 +93,7 @@ function Outer({
           key={d}
           d={d}
           fill={ghost ? 'none' : paint}
-          fillOpacity={body.kind === 'mesh' ? 0.5 : 0.85}
+          fillOpacity={0.85 * look.see_through}
           stroke={stroke}
           strokeWidth={lit ? 2.5 : 1.2}
           strokeDasharray={ghost ? '6 4' : undefined}

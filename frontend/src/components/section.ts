@@ -17,65 +17,50 @@ const CORES: Record<string, string> = {
   orange: '#c0692b',
 }
 
-/** Covers drawn cut open: an upper wall that is mirrored below. */
-const HOLLOW = [
-  'outer-sleeve',
-  'inner-sleeve',
-  'end-piece',
-  'barrier',
-  'shell',
-  'mesh',
-  'mastic',
-  'build-up',
-  'trace-tube',
-  'moulded',
-  'sealant',
-]
+export type Look = Schemas['Appearance']
 
-export function hollow(kind: string): boolean {
-  return HOLLOW.includes(kind)
+/** What a material is painted with; the core says what everything is made of. */
+const MATERIALS: Record<string, string> = {
+  sheath: 'var(--sheath)',
+  bedding: 'var(--bedding)',
+  strand: 'var(--copper)',
+  copper: 'var(--copper)',
+  metal: 'var(--metal)',
+  'dark-metal': 'var(--metal-dark)',
+  armour: 'var(--metal)',
+  braid: 'var(--metal)',
+  sleeve: 'var(--sleeve)',
+  barrier: 'var(--barrier)',
+  tape: 'var(--tape)',
+  mica: 'var(--mica)',
+  shell: 'var(--shell)',
+  resin: 'var(--resin)',
+  matrix: 'var(--matrix)',
+  overlay: 'var(--overlay)',
 }
 
-/** What a layer is painted with and called, by its kind. */
-const LAYERS: Record<string, [paint: string, name: string]> = {
-  sheath: ['var(--sheath)', 'sheath'],
-  bedding: ['var(--bedding)', 'bedding'],
-  armour: ['var(--metal)', 'armour'],
-  conductor: ['var(--copper)', 'conductor'],
-  connector: ['var(--metal)', 'connector'],
-  'core-sleeve': ['var(--sleeve)', 'core sleeve'],
-  'core-tape': ['var(--tape)', 'core tape'],
-  mica: ['var(--mica)', 'mica'],
-  mastic: ['var(--tape)', 'mastic'],
-  'build-up': ['var(--tape)', 'tape on the sheath'],
-  'inner-sleeve': ['var(--sleeve)', 'inner sleeve'],
-  'end-piece': ['var(--sleeve)', 'end piece'],
-  'outer-sleeve': ['var(--sleeve)', 'outer sleeve'],
-  'end-cap': ['var(--sleeve)', 'end cap'],
-  barrier: ['var(--barrier)', 'fire barrier'],
-  strap: ['var(--copper)', 'earth strap'],
-  mesh: ['var(--metal)', 'mesh'],
-  clamp: ['var(--metal-dark)', 'clamp'],
-  shell: ['var(--shell)', 'shell'],
-  resin: ['var(--resin)', 'resin'],
-  'outer-jacket': ['var(--sheath)', 'outer jacket'],
-  braid: ['var(--metal)', 'braid'],
-  'inner-jacket': ['var(--bedding)', 'inner jacket'],
-  matrix: ['var(--matrix)', 'matrix'],
-  overlay: ['var(--overlay)', 'overlay'],
-  bus: ['var(--copper)', 'bus wires'],
-  'trace-tube': ['var(--sleeve)', 'shrink tube'],
-  'trace-tape': ['var(--tape)', 'tape'],
-  moulded: ['var(--shell)', 'moulded part'],
-  sealant: ['var(--resin)', 'sealant'],
+/** The same with its texture, where a drawing has room for one. */
+const TEXTURES: Record<string, string> = {
+  sheath: 'url(#rb-sheath)',
+  strand: 'url(#rb-strand)',
+  metal: 'url(#rb-metal)',
+  armour: 'url(#rb-armour)',
+  braid: 'url(#rb-armour)',
 }
 
-export function paintOf(kind: string, colour: string): string {
-  return LAYERS[kind]?.[0] ?? coreColour(colour)
+const PLAIN: Look = { material: 'metal', form: 'solid', said: '', role: '', see_through: 1, sealed: false }
+
+/** How a kind is drawn; plainly where an answer kept from an earlier version does not say. */
+export function lookOf(looks: Record<string, Look> | undefined, kind: string): Look {
+  return looks?.[kind] ?? PLAIN
 }
 
-export function nameOf(kind: string): string {
-  return LAYERS[kind]?.[1] ?? kind
+export function paintOf(look: Look, colour = ''): string {
+  return look.material === 'core' ? coreColour(colour) : (MATERIALS[look.material] ?? 'var(--metal)')
+}
+
+export function textureOf(look: Look, colour = ''): string {
+  return TEXTURES[look.material] ?? paintOf(look, colour)
 }
 
 /** The paint of a core's insulation; green-yellow is hatched in both colours. */

@@ -30,6 +30,12 @@ export const aStep = (more: Partial<Step> & Pick<Step, 'id'>): Step => ({
   basis: '',
   cure: null,
   heat_c: null,
+  batch_title: '',
+  batch_text: '',
+  action: '',
+  taken: '',
+  pictured: '',
+  recut: false,
   ...more,
 })
 

@@ -4,8 +4,11 @@ import hashlib
 import json
 from typing import Any
 
+from pydantic import model_validator
+
+from tinknot.core.files import earlier
 from tinknot.core.files.numbers import PLAN
-from tinknot.core.joint.drawing import Section
+from tinknot.core.joint.drawing import Appearance, Section, looks_of
 from tinknot.core.layers.contract import Step
 from tinknot.core.model import Result
 
@@ -50,7 +53,9 @@ class CureLaw(Result):
 
 
 class StepOut(Result):
-    """A step of the graph. `stamp` changes when anything changes that the work depends on."""
+    """A step of the graph. `stamp` changes when anything changes that the work depends on; `batch_title`
+    and `batch_text` are what the hand is told once for all of a batch; `action` is what is confirmed when
+    it is done; `taken`, `pictured` and `recut` as a layer's step has them."""
 
     id: str
     title: str
@@ -78,6 +83,18 @@ class StepOut(Result):
     basis: str = ""
     cure: CureLaw | None = None
     heat_c: float | None = None
+    batch_title: str = ""
+    batch_text: str = ""
+    action: str = ""
+    taken: str = ""
+    pictured: str = ""
+    recut: bool = False
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_earlier_plans(cls, data: Any) -> Any:
+        """A plan that was stored before steps said these themselves."""
+        return data | earlier.said(data) if isinstance(data, dict) and "action" not in data else data
 
 
 DATUMS = {
@@ -278,13 +295,22 @@ class MendOut(Result):
 
 
 class FaultOut(Result):
-    """A fault that can be seen at a layer."""
+    """A fault that can be seen at a layer; `forgotten`: a part is missing that should have been threaded
+    on."""
 
     layer: str
     id: str
     seen: str
     causes: list[str]
     mends: list[MendOut]
+    forgotten: bool = False
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_earlier_plans(cls, data: Any) -> Any:
+        """A plan that was stored before faults said this themselves."""
+        new = not isinstance(data, dict) or "forgotten" in data
+        return data if new else data | {"forgotten": data.get("id") == earlier.FORGOTTEN}
 
 
 class Remedy(Result):
@@ -365,6 +391,13 @@ class PreparedEnd(Result):
     end_on: list[PreparedLayer]
     cuts: list[PreparedCut]
     keep_clear: list[str]
+    looks: dict[str, Appearance] = {}
+
+    @model_validator(mode="after")
+    def _every_kind_has_its_look(self) -> "PreparedEnd":
+        """Also in one that was stored before looks were part of it."""
+        object.__setattr__(self, "looks", looks_of((x.kind for x in self.layers), self.looks))
+        return self
 
 
 class LoopOut(Result):

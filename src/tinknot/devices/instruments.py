@@ -71,7 +71,7 @@ def truth_of(plan: Plan, step: StepOut, gate: GateOut, minutes_since: dict[str, 
         case "thermometer":
             return Truth(_temperature(plan, step, minutes_since), 0.3, 1)
         case "insulation-tester":
-            share = SEALED_SHARE if step.id.startswith("test.after") else 1.0
+            share = SEALED_SHARE if step.taken == "after" else 1.0
             at_temperature = CABLE_MOHM_KM / (length_m / 1000) * 2 ** ((20 - plan.ambient_c) / 10) * share
             return Truth(at_temperature, at_temperature * 0.02, 0)
         case "low-ohm-meter" if gate.unit == "µΩ":

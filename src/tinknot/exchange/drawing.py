@@ -2,68 +2,27 @@
 
 from fpdf import FPDF
 
-from tinknot.core.joint.drawing import Body, Section
+from tinknot.core.joint.drawing import Appearance, Body, Material, Section
 
-FILL = {
+PAINTS: dict[Material, tuple[int, int, int]] = {
     "sheath": (74, 82, 88),
-    "insulation": (150, 150, 150),
-    "conductor": (190, 125, 70),
-    "connector": (176, 184, 190),
-    "press": (120, 130, 138),
-    "core-sleeve": (90, 125, 160),
-    "outer-sleeve": (38, 86, 122),
-    "inner-sleeve": (70, 108, 140),
-    "end-piece": (70, 108, 140),
-    "barrier": (150, 84, 60),
-    "bedding": (108, 112, 112),
+    "bedding": (141, 133, 119),
+    "core": (150, 150, 150),
+    "strand": (190, 125, 70),
+    "copper": (190, 125, 70),
+    "metal": (176, 184, 190),
+    "dark-metal": (120, 130, 138),
     "armour": (150, 158, 164),
-    "strap": (190, 125, 70),
-    "mesh": (150, 158, 164),
-    "clamp": (120, 130, 138),
-    "core-tape": (60, 66, 74),
+    "braid": (176, 184, 190),
+    "sleeve": (38, 86, 122),
+    "barrier": (150, 84, 60),
+    "tape": (60, 66, 74),
     "mica": (196, 178, 120),
-    "mastic": (70, 60, 50),
-    "build-up": (60, 66, 74),
     "shell": (200, 190, 160),
     "resin": (196, 150, 80),
-    "end-cap": (38, 86, 122),
-    "outer-jacket": (74, 82, 88),
-    "braid": (176, 184, 190),
-    "inner-jacket": (141, 133, 119),
     "matrix": (45, 50, 54),
     "overlay": (207, 199, 180),
-    "bus": (190, 125, 70),
-    "trace-tube": (38, 86, 122),
-    "moulded": (150, 140, 110),
-    "sealant": (196, 150, 80),
-    "trace-tape": (60, 66, 74),
 }
-SEEN_THROUGH = {
-    "core-sleeve": 0.3,
-    "core-tape": 0.4,
-    "mica": 0.4,
-    "connector": 0.75,
-    "press": 0.4,
-    "conductor": 0.8,
-    "resin": 0.25,
-    "mesh": 0.4,
-}
-HOLLOW = frozenset(
-    (
-        "outer-sleeve",
-        "inner-sleeve",
-        "end-piece",
-        "barrier",
-        "shell",
-        "mesh",
-        "mastic",
-        "build-up",
-        "trace-tube",
-        "moulded",
-        "sealant",
-        "trace-tape",
-    )
-)
 CORES = {
     "brown": (122, 74, 48),
     "black": (38, 38, 40),
@@ -89,10 +48,11 @@ def draw_section(pdf: FPDF, section: Section, x: float, y: float, width: float) 
 
     pdf.set_line_width(0.1)
     for body in sorted(section.bodies, key=lambda b: b.depth_mm):
-        pdf.set_fill_color(*(CORES.get(body.colour) or FILL[body.kind]))
+        look = section.looks[body.kind]
+        pdf.set_fill_color(*(CORES.get(body.colour) or PAINTS[look.material]))
         pdf.set_draw_color(30, 36, 40)
-        with pdf.local_context(fill_opacity=SEEN_THROUGH.get(body.kind, 1.0)):
-            for outline in _outlines(body):
+        with pdf.local_context(fill_opacity=look.see_through):
+            for outline in _outlines(body, look):
                 pdf.polygon([at(p) for p in outline], style="DF")
     bottom = middle + reach * scale
     pdf.set_draw_color(60, 70, 76)
@@ -113,9 +73,9 @@ def draw_section(pdf: FPDF, section: Section, x: float, y: float, width: float) 
     return reach * scale * 2 + 19
 
 
-def _outlines(body: Body) -> list[list[tuple[float, float]]]:
+def _outlines(body: Body, look: Appearance) -> list[list[tuple[float, float]]]:
     """A body's outline; a sleeve over everything is cut open, so it is two walls."""
-    if body.kind not in HOLLOW:
+    if look.form != "hollow":
         return [[*body.top, *reversed(body.bottom)]]
     under = [(px, -py) for px, py in body.bottom]
     return [[*body.top, *reversed(body.bottom)], [*((px, -py) for px, py in body.top), *reversed(under)]]

@@ -51,7 +51,9 @@ def _closing(other: Joint) -> list[EarlierReading]:
             at=states[step.id].at or "",
         )
         for step in plan.steps
-        if step.id == "test.after.insulation" and states[step.id].state == "done"
+        if step.taken == "after"
+        and any(g.unit == "MΩ" for g in step.gates)
+        and states[step.id].state == "done"
         for g in step.gates
         if g.id in states[step.id].values
     ]

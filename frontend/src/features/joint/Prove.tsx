@@ -105,16 +105,14 @@ interface ProofsProps {
   proofs: Schemas['ProofOut'][]
 }
 
+const WHEN: Record<string, string> = {
+  found: 'as found',
+  before: 'before closing',
+  after: 'after sealing',
+}
+
 function Proofs({ step, state, proofs }: ProofsProps) {
-  const when = step.id.includes('before')
-    ? 'before closing'
-    : step.id.includes('after')
-      ? 'after sealing'
-      : step.id.includes('found')
-        ? 'as found'
-        : step.kind === 'wait'
-          ? 'before it is moved'
-          : 'at the connectors'
+  const when = WHEN[step.taken] ?? (step.kind === 'wait' ? 'before it is moved' : 'at the connectors')
   const trend = proofs.some((p) => p.at_20c !== null)
   const perKm = proofs.some((p) => p.mohm_km !== null)
   const share = proofs.some((p) => p.share_of_before !== null)

@@ -7,6 +7,7 @@ from tinknot.core.formulas.tape import wrap
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.parts import StockClamp, StockMesh, StockStrap
 from tinknot.core.joint.profile import Profile
+from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Gate, Layer, Material, Mend, Minutes, Piece, Step, pieces_of
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.rulebook import RuleBook
@@ -64,7 +65,7 @@ class EarthBond(Layer):
                 caution="No wire may touch a core; gloves.",
                 end=e.name,
                 layer=self.id,
-                batch="fold",
+                batch=batches.FOLD,
                 focus_mm=self.folds[e.name],
             )
             for e in self.ends

@@ -6,6 +6,7 @@ from typing import Any, ClassVar
 
 from tinknot.core.joint.parts import StockConnector
 from tinknot.core.joint.profile import Profile, Station
+from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Gate, Layer, Material, Mend, Minutes, Setting, Step, ToolKind
 from tinknot.core.rulebook import RuleBook
 
@@ -16,7 +17,9 @@ _FORGOTTEN = Fault(
     "A part that belongs on the cable was forgotten",
     ("joined before it was threaded",),
     (Mend("An outer sleeve: take a wrap-around instead, under Choose, and plan again", "mended"), _CUT_OUT),
+    forgotten=True,
 )
+JOINED = {"Crimp": "Crimped", "Bolt": "Bolted", "Solder": "Soldered"}  # what is confirmed, by what was done
 _OUTSIDE = Fault(
     "strand-outside",
     "A strand lies outside the barrel",
@@ -75,7 +78,8 @@ class Connector(Layer):
                 "build",
                 ("parked", f"strip.A.{self.core}", f"strip.B.{self.core}"),
                 caution="Core to the same core: look at the names once more.",
-                batch="join",
+                batch=batches.join(f"{self.verb} the cores"),
+                action=JOINED[self.verb],
                 core=self.core,
                 layer=self.id,
                 part_id=self.connector.id,

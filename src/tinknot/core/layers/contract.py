@@ -88,12 +88,43 @@ class Cure:
 
 
 @dataclass(frozen=True)
+class Batch:
+    """Steps that are done and confirmed together: `title` is what the hand does, `text` what all of them
+    have to be told, empty where each step's own words are enough. The same `id` is the same batch."""
+
+    id: str
+    title: str
+    text: str = ""
+
+
+Taken = Literal["found", "before", "after", ""]
+Pictured = Literal["own", "connector", "core-cover", ""]
+DONE: dict[Kind, str] = {
+    "cut": "Cut",
+    "park": "Threaded on",
+    "wrap": "Wound",
+    "armour": "Bent back",
+    "bond": "Clamped",
+    "fit": "Closed",
+    "mix": "Mixed: start the clock",
+    "surface": "Clean",
+    "inspect": "Looked at, good",
+    "test": "Readings stand",
+    "wait": "It is cool",
+    "label": "It is fixed",
+}  # what is confirmed when a step of a kind is done, where the step does not say it better
+
+
+@dataclass(frozen=True)
 class Step:
     """One thing to do. `needs` are ids of steps that must be done first; `text` at most two sentences.
 
-    `tools` are kinds of tool whose calibration must be in date; `hot` needs a valid permit; `photo`
-    asks for a picture; `cure` is what must harden first; `heat_c` what the gun
-    is set to (°C); `basis` is what else the work depends on than its figures."""
+    `tools` are kinds of tool whose calibration must be in date; `hot` needs a valid permit; `photo` asks
+    for a picture; `cure` is what must harden first; `heat_c` what the gun is set to (°C); `basis` is what
+    else the work depends on than its figures. `action` is what is confirmed when it is done; `taken`: when
+    a test is taken, as found, before closing or after; `pictured`: what of the joint is shown as it must
+    be and as it must not: the bodies of its own layer, or of a role; `recut`: its figure is a core's
+    length, and a new plan can follow one that came out otherwise."""
 
     id: str
     title: str
@@ -106,7 +137,7 @@ class Step:
     fails: str = ""
     hold: Hold | None = None
     second_person: bool = False
-    batch: str = ""
+    batch: Batch | None = None
     layer: str = ""
     end: str = ""
     core: str = ""
@@ -120,6 +151,15 @@ class Step:
     basis: str = ""
     cure: Cure | None = None
     heat_c: float | None = None
+    action: str = ""
+    taken: Taken = ""
+    pictured: Pictured = ""
+    recut: bool = False
+
+    @property
+    def done_words(self) -> str:
+        """What is confirmed when it is done."""
+        return self.action or DONE.get(self.kind, "Done")
 
 
 @dataclass(frozen=True)
@@ -208,12 +248,14 @@ class Mend:
 
 @dataclass(frozen=True)
 class Fault:
-    """What can be seen to go wrong here, why, and what may be done about it."""
+    """What can be seen to go wrong here, why, and what may be done about it. `forgotten`: a part is
+    missing that should have been threaded on."""
 
     id: str
     seen: str
     causes: tuple[str, ...]
     mends: tuple[Mend, ...]
+    forgotten: bool = False
 
 
 @dataclass(frozen=True)

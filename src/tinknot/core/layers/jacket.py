@@ -3,7 +3,8 @@ proofs."""
 
 from dataclasses import dataclass
 
-from tinknot.core.layers.contract import Fault, Gate, Layer, Mend, Minutes, Station, Step
+from tinknot.core.layers import batches
+from tinknot.core.layers.contract import Fault, Gate, Layer, Mend, Minutes, Station, Step, Taken
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.layers.procedure import Procedure
 from tinknot.core.layers.sleeves import CoverSleeve
@@ -102,7 +103,7 @@ class RepairSleeve(CoverSleeve):
                     " round the cable, wipe dry."
                 ),
                 caution="Solvent away from heat; let it flash off.",
-                batch="surface-jacket",
+                batch=batches.SURFACE_JACKET,
                 end=e.name,
                 layer=self.id,
                 gates=(
@@ -158,7 +159,7 @@ class JacketProcedure(Procedure):
                     " plan."
                 ),
             ),
-            self._all_to_earth("test.before.insulation", self.dressed, "build"),
+            self._all_to_earth("before", self.dressed, "build"),
             self._hold(
                 "before-closing",
                 "Before it is closed",
@@ -169,7 +170,7 @@ class JacketProcedure(Procedure):
                 look="Clean, dry, nothing sharp; the reading is noted.",
                 photo=True,
             ),
-            self._all_to_earth("test.after.insulation", self.outer_done, "prove"),
+            self._all_to_earth("after", self.outer_done, "prove"),
             self._hold(
                 "sealed-and-proved",
                 "Sealed and proved",
@@ -201,18 +202,19 @@ class JacketProcedure(Procedure):
             ),
         )
 
-    def _all_to_earth(self, step: str, needs: tuple[str, ...], station: Station) -> Step:
+    def _all_to_earth(self, taken: Taken, needs: tuple[str, ...], station: Station) -> Step:
         """Insulation of all cores together: no core is opened here, so none is measured alone."""
         volts = self.rules.number(
             "insulation.test_high_v" if self.rated_voltage_v > 500 else "insulation.test_v"
         )
         return Step(
-            step,
+            f"test.{taken}.insulation",
             f"Insulation resistance at {volts:g} V DC",
             "test",
             station,
             needs,
             layer=self.id,
+            taken=taken,
             text="All cores together against earth, armour and screen.",
             caution="Discharge after every reading.",
             gates=(

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Layer, Material, Step, Threaded
 from tinknot.core.rulebook import RuleBook
 
@@ -32,7 +33,7 @@ class MarkerSleeve(Layer):
                 (f"strip.B.{self.core}",),
                 text=f"Marker {what}core {self.core}, as on side A.",
                 caution="Green-yellow is never re-marked.",
-                batch="park",
+                batch=batches.PARK,
                 core=self.core,
                 end="B",
                 layer=self.id,

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from tinknot.core.joint.cable import CableEnd
+from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Mend, Minutes, Step
 from tinknot.core.rulebook import RuleBook
 
@@ -117,7 +118,7 @@ class Preparation(Layer):
                 look="No knife mark on any core.",
                 end=e,
                 layer=self.id,
-                batch="sheaths",
+                batch=batches.SHEATHS,
                 basis=moved,
                 gates=(
                     Gate(
@@ -149,7 +150,7 @@ class Preparation(Layer):
                         + (" Take the fillers out." if cut.layer == "bedding" else ""),
                         caution=cut.caution,
                         look=f"No mark on the {under}.",
-                        batch=f"armour-{e}",
+                        batch=batches.armour(e),
                         end=e,
                         layer=self.id,
                         basis=moved,
@@ -179,7 +180,8 @@ class Preparation(Layer):
                         (root,),
                         text=f"Measured from the sheath cut. Core {core} is the {other} one here.",
                         caution=cut.caution,
-                        batch=f"cores-{e}",
+                        recut=True,
+                        batch=batches.cores(e),
                         end=e,
                         core=core,
                         layer=self.id,
@@ -216,7 +218,7 @@ class Preparation(Layer):
                         caution=cut.caution,
                         look="No strand cut or nicked.",
                         fails="A nicked or missing strand: cut back and strip again.",
-                        batch=f"strip-{e}",
+                        batch=batches.strip(e),
                         end=e,
                         core=core,
                         layer=self.id,

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from tinknot.core.layers.contract import Gate, Hold, Kind, Layer, Minutes, Station, Step
+from tinknot.core.layers.contract import Gate, Hold, Kind, Layer, Minutes, Station, Step, Taken
 from tinknot.core.rulebook import RuleBook
 
 
@@ -83,9 +83,10 @@ class Procedure(Layer):
                 fails="Any connector in doubt is cut out.",
                 gates=self._connector_gates(),
                 photo=True,
+                pictured="connector",
             ),
-            self._continuity(before[0], self.core_proofs, "build"),
-            self._insulation(before[1], (before[0],), "build"),
+            self._continuity("before", self.core_proofs, "build"),
+            self._insulation("before", (before[0],), "build"),
             self._hold(
                 "before-closing",
                 "Before the joint is closed",
@@ -95,9 +96,10 @@ class Procedure(Layer):
                 text="Last look at the cores. Take a photograph.",
                 look="Every core sleeved, nothing sharp, tests noted.",
                 photo=True,
+                pictured="core-cover",
             ),
-            self._continuity(after[0], self.outer_done, "prove"),
-            self._insulation(after[1], (after[0],), "prove"),
+            self._continuity("after", self.outer_done, "prove"),
+            self._insulation("after", (after[0],), "prove"),
             *self._flex(),
             self._hold(
                 "sealed-and-proved",
@@ -164,6 +166,7 @@ class Procedure(Layer):
                 "prove",
                 self.outer_done,
                 layer=self.id,
+                taken="after",
                 text=f"Mandrel {self.mandrel_mm:g} mm: to 90°, in four planes, slowly. Only cold and cured.",
                 look="No parting at the ends, no crack, witness line whole.",
                 fails="Parted or cracked: remake.",
@@ -199,15 +202,16 @@ class Procedure(Layer):
             for core, uohm in self.connector_uohm.items()
         )
 
-    def _continuity(self, step: str, needs: Sequence[str], station: Station) -> Step:
+    def _continuity(self, taken: Taken, needs: Sequence[str], station: Station) -> Step:
         limit = self.rules.number("continuity.limit_ohm")
         return Step(
-            step,
+            f"test.{taken}.continuity",
             "Continuity, core by core",
             "test",
             station,
             tuple(needs),
             layer=self.id,
+            taken=taken,
             text="End to end, each core to its own name: this is the core map too. Null the leads first.",
             gates=tuple(
                 Gate(f"core-{c}", f"core {c}", "Ω", most=limit, instrument="low-ohm-meter")
@@ -216,7 +220,7 @@ class Procedure(Layer):
             tools=("low-ohm-meter",),
         )
 
-    def _insulation(self, step: str, needs: Sequence[str], station: Station) -> Step:
+    def _insulation(self, taken: Taken, needs: Sequence[str], station: Station) -> Step:
         high = self.rated_voltage_v > 500
         volts = self.rules.number("insulation.test_high_v" if high else "insulation.test_v")
         limit = self.rules.number("insulation.limit_mohm")
@@ -229,12 +233,13 @@ class Procedure(Layer):
             Gate("temperature", "cable", "°C", required=False, instrument="thermometer"),
         )
         return Step(
-            step,
+            f"test.{taken}.insulation",
             f"Insulation resistance at {volts:g} V DC",
             "test",
             station,
             tuple(needs),
             layer=self.id,
+            taken=taken,
             text="Each core against all others and earth.",
             caution="Discharge after every reading.",
             gates=gates,
@@ -275,8 +280,8 @@ class TapProcedure(Procedure):
             ()
             if self.earthing
             else (
-                self._continuity("test.after.continuity", done, "prove"),
-                self._insulation("test.after.insulation", ("test.after.continuity",), "prove"),
+                self._continuity("after", done, "prove"),
+                self._insulation("after", ("test.after.continuity",), "prove"),
             )
         )
         proved = tuple(t.id for t in tests) or done
@@ -300,6 +305,7 @@ class TapProcedure(Procedure):
                 look="Head parted, cores seated, core tapped to its own core.",
                 fails="Any connector in doubt comes off; a new one beside it.",
                 photo=True,
+                pictured="connector",
             ),
             *tests,
             self._hold(

@@ -8,6 +8,7 @@ from tinknot.core.formulas.resin import Fill
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.parts import StockResin, StockShell
 from tinknot.core.joint.profile import Profile
+from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
     Cure,
     Fault,
@@ -154,7 +155,7 @@ class ResinShell(Layer):
                     (f"cut.sheath.{end}",),
                     text=f"{shell.said}, ends cut {self._cut_words()}. Slide it well back.",
                     caution="It cannot be put on later.",
-                    batch="park",
+                    batch=batches.PARK,
                     end=end,
                     layer=self.id,
                     part_id=shell.id,
@@ -169,7 +170,7 @@ class ResinShell(Layer):
                 self.after,
                 text=f"Degrease, abrade with {grit:g} grit all that will lie in resin, wipe dry.",
                 caution="Solvent away from heat; let it flash off.",
-                batch="surface-sheath",
+                batch=batches.SURFACE_SHEATH,
                 end=e.name,
                 layer=self.id,
                 gates=(
@@ -242,6 +243,7 @@ class ResinShell(Layer):
                 "seal",
                 "build",
                 ("mix.resin",),
+                action="Poured",
                 text=(
                     "Slowly, from one side or by the lower port first, so that the air gets out. Fill to the"
                     " brim."
@@ -271,6 +273,7 @@ class ResinShell(Layer):
                 "wait",
                 "build",
                 ("inspect.resin",),
+                action="It is cured",
                 text="Note its temperature now and then. Do not move or load it before it may be handled.",
                 gates=(
                     Gate(

@@ -9,6 +9,7 @@ from tinknot.core.formulas.sleeve import Tube
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.parts import StockSleeve
 from tinknot.core.joint.profile import Profile
+from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
     Fault,
     Gate,
@@ -68,6 +69,7 @@ _COLD_FAULTS = (
     ),
 )
 
+CLOSED = {"Shrink": "Shrunk", "Close": "Closed"}  # what is confirmed, by what was done
 COLD = "cold-applied"  # the property of a sleeve that needs no heat
 
 
@@ -122,6 +124,11 @@ class Sleeve(Layer):
     def from_lot(self) -> str:
         """The lot its part is taken from."""
         return self.lot
+
+    @property
+    def verb(self) -> str:
+        """What closing it is called."""
+        return "Shrink" if self.hot else "Close"
 
     @property
     def part_name(self) -> str:
@@ -226,7 +233,7 @@ class CoreSleeve(Sleeve):
                 "park",
                 (f"cut.core.{end}.{c}", f"strip.{end}.{c}"),
                 text=f"{self.part_name}, cut {self.cut_length_mm} mm. Slide it back against the sheath cut.",
-                batch="park",
+                batch=batches.PARK,
                 core=c,
                 end=end,
                 layer=self.id,
@@ -239,16 +246,17 @@ class CoreSleeve(Sleeve):
                 "build",
                 self.after,
                 text="Degrease connector and insulation where the sleeve will lie. Let it flash off.",
-                batch="surface-cores",
+                batch=batches.SURFACE_CORES,
                 **at,
             ),
             Step(
                 f"seal.{self.id}",
-                f"{'Shrink' if self.hot else 'Close'} the sleeve on core {c}",
+                f"{self.verb} the sleeve on core {c}",
                 "seal",
                 "build",
                 (f"surface.{self.id}",),
-                batch="seal-cores",
+                batch=batches.seal_cores(f"{self.verb} the core sleeves"),
+                action=CLOSED[self.verb],
                 timers=self.flash_off(f"surface.{self.id}"),
                 **at,
                 **closing,
@@ -261,7 +269,8 @@ class CoreSleeve(Sleeve):
                 (f"seal.{self.id}",),
                 look="Smooth all round, connector's outline shows, both ends on the insulation.",
                 fails="Stands off, wrinkled, scorched or something sharp shows: see faults.",
-                batch="inspect-cores",
+                batch=batches.INSPECT_CORES,
+                pictured="own",
                 **at,
             ),
         )
@@ -324,7 +333,7 @@ class CoverSleeve(Sleeve):
                         " back."
                     ),
                     caution="It cannot be put on later.",
-                    batch="park",
+                    batch=batches.PARK,
                     end=end,
                     layer=self.id,
                     part_id=self.part.id if self.part else "",
@@ -361,7 +370,7 @@ class CoverSleeve(Sleeve):
                     f" {said_mm(over)} mm for the sleeve's edge."
                 ),
                 caution="Solvent away from heat; let it flash off.",
-                batch="surface-sheath",
+                batch=batches.SURFACE_SHEATH,
                 end=e.name,
                 layer=self.id,
                 gates=(
@@ -439,10 +448,11 @@ class CoverSleeve(Sleeve):
             *surfaces,
             Step(
                 f"seal.{self.id}",
-                f"{'Shrink' if self.hot else 'Close'} the {self.title}",
+                f"{self.verb} the {self.title}",
                 "seal",
                 "build",
                 tuple(s.id for s in surfaces),
+                action=CLOSED[self.verb],
                 timers=(
                     *self.flash_off(surfaces[-1].id),
                     *(
@@ -461,6 +471,7 @@ class CoverSleeve(Sleeve):
                 "inspect",
                 "build",
                 (f"seal.{self.id}",),
+                pictured="own",
                 look=bead,
                 fails=(
                     "No bead at an end: reheat that end; if none comes, remake it."

@@ -7,6 +7,7 @@ from typing import Any
 from tinknot.core.formulas.tape import Wrap, wrap
 from tinknot.core.joint.parts import StockTape
 from tinknot.core.joint.profile import Profile
+from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Layer, Material, Mend, Minutes, Piece, Step, pieces_of
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.rulebook import RuleBook
@@ -107,7 +108,7 @@ class TapeWrap(Layer):
                 "build",
                 self.after,
                 text="Degrease where the tape will lie. Let it flash off.",
-                batch="surface-cores",
+                batch=batches.SURFACE_CORES if self.core else None,
                 **at,
             ),
             Step(
@@ -117,7 +118,8 @@ class TapeWrap(Layer):
                 "build",
                 (f"surface.{self.id}",),
                 text=f"{self.tape.said}: {self.how()}",
-                batch="seal-cores",
+                batch=batches.seal_cores("Insulate the cores with tape") if self.core else None,
+                action="Wound",
                 part_id=self.tape.id,
                 **at,
             ),
@@ -129,7 +131,8 @@ class TapeWrap(Layer):
                 (f"seal.{self.id}",),
                 look="Even and tight, no gap, both ends well onto what it seals on.",
                 fails="Gaping or slack: off with it and wind again.",
-                batch="inspect-cores",
+                batch=batches.INSPECT_CORES if self.core else None,
+                pictured="own",
                 **at,
             ),
         )
@@ -157,7 +160,7 @@ class PlainWrap(TapeWrap):
                 self.after,
                 text=f"{self.tape.said}: {self.how()}",
                 caution=self.text,
-                batch=f"wrap-{self.tape.kind}",
+                batch=batches.WRAPS.get(self.tape.kind),
                 core=self.core,
                 layer=self.id,
                 part_id=self.tape.id,

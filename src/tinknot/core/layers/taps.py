@@ -6,6 +6,7 @@ from typing import Any
 from tinknot.core.joint.cable import CableEnd, Core
 from tinknot.core.joint.parts import StockConnector
 from tinknot.core.joint.profile import Profile
+from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Material, Mend, Minutes, Step
 from tinknot.core.layers.sleeves import Sleeve
 from tinknot.core.rulebook import RuleBook
@@ -85,7 +86,7 @@ class TapEnd(Layer):
                     ("cut.sheath.B",),
                     text="Square and clean: it goes in unstripped.",
                     caution=c.caution,
-                    batch="cores-B",
+                    batch=batches.cores("B"),
                     end="B",
                     core=c.core,
                     layer=self.id,
@@ -166,7 +167,8 @@ class Piercing(Layer):
                 caution="Never used twice. Hold the connector, not the main.",
                 look="Head parted, both cores seated, jaws level.",
                 fails="Crooked, slipped or not parted: off with it, a new one beside it.",
-                batch="join",
+                batch=batches.join("Fit the connectors"),
+                action="Fitted",
                 part_id=c.id,
                 **at,
             ),
@@ -222,7 +224,7 @@ class EndCap(Sleeve):
                 "build",
                 (f"join.{self.core}",),
                 text="Degrease the tap's open end. Let it flash off.",
-                batch="surface-cores",
+                batch=batches.SURFACE_CORES,
                 **at,
             ),
             Step(
@@ -231,7 +233,8 @@ class EndCap(Sleeve):
                 "seal",
                 "build",
                 (f"surface.{self.id}",),
-                batch="seal-cores",
+                batch=batches.seal_cores("Cap the open ends"),
+                action="Capped",
                 part_id=self.part.id if self.part else "",
                 timers=self.flash_off(f"surface.{self.id}"),
                 **at,
@@ -245,7 +248,7 @@ class EndCap(Sleeve):
                 (f"seal.{self.id}",),
                 look="Tight all round, down to its stop.",
                 fails="Loose or split: a new cap.",
-                batch="inspect-cores",
+                batch=batches.INSPECT_CORES,
                 **at,
             ),
         )

@@ -29,6 +29,16 @@ from tinknot.core.plan import (
 )
 from tinknot.core.planning.partlist import parts_of
 
+WRITTEN_OUT = (
+    "needs",
+    "gates",
+    "timers",
+    "tools",
+    "cure",
+    "batch",
+    "action",
+)  # of a step, each in its own way
+
 
 def compile_plan(recipe: Recipe[Any], s: Solution, brief: bool = False) -> Plan:
     """A solution as a plan; `brief` leaves out the drawing and what was not taken, as another way is told.
@@ -113,7 +123,9 @@ def _park(recipe: Recipe[Any], s: Solution) -> ParkPlan | None:
 def fault_out(layer: str, f: Fault) -> FaultOut:
     """A fault as the plan carries it."""
     mends = [MendOut(words=m.words, kind=m.kind) for m in f.mends]
-    return FaultOut(layer=layer, id=f.id, seen=f.seen, causes=list(f.causes), mends=mends)
+    return FaultOut(
+        layer=layer, id=f.id, seen=f.seen, causes=list(f.causes), mends=mends, forgotten=f.forgotten
+    )
 
 
 def _needing(layers: Sequence[Layer]) -> dict[str, Step]:
@@ -144,14 +156,19 @@ def steps_of(layers: Sequence[Layer]) -> list[StepOut]:
         ready_now = [s for s in left if placed.issuperset(s.needs)]
         if not ready_now:
             raise InputError.at("/sheet/steps", "run in a circle: a step waits for one that waits for it")
-        batch = done[-1].batch if done else ""
-        ready = next((s for s in ready_now if batch and s.batch == batch), ready_now[0])
+        batch = done[-1].batch if done else None
+        same = (s for s in ready_now if batch and s.batch and s.batch.id == batch.id)
+        ready = next(same, ready_now[0])
         done.append(ready)
         placed.add(ready.id)
         left.remove(ready)
     return [
         StepOut(
-            **{k: v for k, v in vars(s).items() if k not in ("needs", "gates", "timers", "tools", "cure")},
+            **{k: v for k, v in vars(s).items() if k not in WRITTEN_OUT},
+            batch=s.batch.id if s.batch else "",
+            batch_title=s.batch.title if s.batch else "",
+            batch_text=s.batch.text if s.batch else "",
+            action=s.done_words,
             needs=list(s.needs),
             gates=[GateOut(**vars(g)) for g in s.gates],
             stamp=stamp(s),

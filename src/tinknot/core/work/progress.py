@@ -32,12 +32,13 @@ class StepState(Result):
 
 class Flag(Result):
     """An event that is kept but does not count, and why; `lasts`: the same confirmed again would not count
-    either."""
+    either; `second`: somebody else had confirmed the step already."""
 
     event: str
     step: str
     why: str
     lasts: bool = False
+    second: bool = False
 
 
 class OpenFault(Result):
@@ -249,8 +250,8 @@ class Fold:
             return None
         return cure_state(step.id, step.cure, poured, self.warmth.get(step.id, []), self.plan.ambient_c)
 
-    def _flag(self, e: Event, why: str, lasts: bool = False) -> None:
-        self.flags[e.id] = Flag(event=e.id, step=e.step, why=why, lasts=lasts)
+    def _flag(self, e: Event, why: str, lasts: bool = False, second: bool = False) -> None:
+        self.flags[e.id] = Flag(event=e.id, step=e.step, why=why, lasts=lasts, second=second)
 
     def _fault(self, e: Event, fault_id: str, choice: str, seen: str, step: StepOut | None) -> None:
         layer = step.layer if step else ""
@@ -330,13 +331,8 @@ class Fold:
         if e.device == first.device and not differs:
             return
         words = f"Confirmed already by {first.actor} at {first.at[11:16]} UTC"
-        self._flag(
-            e,
-            words
-            + "".join(
-                f"; {k} reads {plain(v)} here, {plain(now.get(k, 0))} there" for k, v in differs.items()
-            ),
-        )
+        apart = [f"; {k} reads {plain(v)} here, {plain(now.get(k, 0))} there" for k, v in differs.items()]
+        self._flag(e, words + "".join(apart), second=True)
 
     def _worked(self, step: StepOut, e: Event) -> None:
         if step.kind not in ("sign", "gate"):
@@ -514,7 +510,7 @@ def _cut_short(plan: Plan, progress: Progress) -> dict[str, float]:
     states = {s.id: s for s in progress.steps}
     for s in plan.steps:
         state = states[s.id]
-        if s.kind != "cut" or not s.core or not s.id.startswith("cut.core") or state.reason:
+        if not s.recut or state.reason:
             continue
         for g in s.gates:
             value = state.values.get(g.id)

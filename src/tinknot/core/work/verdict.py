@@ -60,7 +60,7 @@ class Trend(Result):
 
 def _before(step: StepOut, states: dict[str, StepState]) -> StepState | None:
     """The same test before the joint was closed, for one after it."""
-    return states.get(step.id.replace("after", "before")) if step.id.startswith("test.after") else None
+    return states.get(step.id.replace("after", "before")) if step.taken == "after" else None
 
 
 def trends_of(plan: Plan, progress: Progress, rules: RuleBook) -> list[Trend]:

@@ -19,7 +19,7 @@ export function Faults({ work, steps, forgotten, send, close }: Props) {
   useEffect(() => dialog.current?.showModal(), [])
   const seen = new Set<string>()
   const here = work.plan.faults.filter((f) => {
-    const fits = forgotten ? f.id === 'not-parked' : f.layer === step?.layer || !step?.layer
+    const fits = forgotten ? f.forgotten : f.layer === step?.layer || !step?.layer
     if (!fits || seen.has(f.id)) return false
     seen.add(f.id)
     return true

@@ -26,7 +26,7 @@ export function Flags({ work, outbox, send, works }: Props) {
               <span className="grow">
                 <b>{title(f.step)}</b>: {f.why}
               </span>
-              {works && other && f.why.startsWith('Confirmed already') && (
+              {works && other && f.second && (
                 <button
                   type="button"
                   className="btn min-h-12"

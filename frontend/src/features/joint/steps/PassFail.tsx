@@ -2,24 +2,12 @@ import { Ribbon } from '../../../components/Ribbon'
 import type { Step, WorkProps } from '../useWork'
 import { pictured } from './spoiled'
 
-const KINDS: Record<string, string> = { connectors: 'connector', 'before-closing': 'core-sleeve' }
-
-const LOOKED = ['core-sleeve', 'core-tape', 'outer-sleeve', 'inner-sleeve', 'barrier', 'end-piece']
-
-/** The kind of body an inspection looks at; empty where words must do. */
-export function lookedAt(step: Step): string {
-  if (step.hold) return KINDS[step.hold] ?? ''
-  if (step.kind !== 'inspect') return ''
-  return LOOKED.find((kind) => step.layer.startsWith(kind)) ?? ''
-}
-
 /** What is looked for and what is not accepted: words, and where it can be drawn, this joint's own section. */
 export function PassFail({ steps, work, labels }: { steps: Step[] } & Pick<WorkProps, 'work' | 'labels'>) {
   const step = steps[0]
   if (!step || (!step.look && !step.fails)) return null
-  const kind = lookedAt(step)
   const layers = new Set(step.hold ? [] : steps.map((s) => s.layer))
-  const found = kind && work.plan.section ? pictured(work.plan.section, kind, layers) : null
+  const found = step.pictured && work.plan.section ? pictured(work.plan.section, step.pictured, layers) : null
   const sides = [
     ['Good:', step.look, found?.good, 'border-success'],
     ['Not good:', step.fails, found?.bad, 'border-error'],

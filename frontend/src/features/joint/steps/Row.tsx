@@ -33,7 +33,7 @@ export function Row({ joint, step, picked, toggle, read, set, instruments, lot, 
         />
         <span className="min-w-0 grow">
           {step.title}
-          {step.batch === 'park' && <span className="quiet block text-base">{step.text}</span>}
+          {step.kind === 'park' && <span className="quiet block text-base">{step.text}</span>}
         </span>
         {figures.length === 1 && first?.unit === 'mm' && (
           <b className="text-2xl whitespace-nowrap">

@@ -14,7 +14,7 @@ import { CureClock } from './CureClock'
 import { inVain, useFresh, useWait } from './guards'
 import { LotPick } from './LotPick'
 import { Outside } from './Outside'
-import { lookedAt, PassFail } from './PassFail'
+import { PassFail } from './PassFail'
 import { Pictures } from './Pictures'
 import { PinSign, type Signed } from './PinSign'
 import { PrintLabel } from './PrintLabel'
@@ -88,7 +88,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
   return (
     <article className="flex flex-col gap-x-10 gap-y-3 lg:grid lg:grid-cols-2" aria-live="polite">
       <div className="contents min-w-0 flex-col gap-3 lg:flex">
-        {work.plan.section && focus && !lookedAt(step) && (
+        {work.plan.section && focus && !step.pictured && (
           <div className="border border-base-300 bg-base-100 lg:hidden">
             <Ribbon
               section={work.plan.section}
@@ -148,7 +148,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
             value={value(s, g.id) ?? 0}
             reason={reasons[s.id] ?? ''}
             again={() => set(s.id, g.id)(null)}
-            replan={replan && s.id.startsWith('cut.core') ? () => again(s, g.id) : undefined}
+            replan={replan && s.recut ? () => again(s, g.id) : undefined}
             keep={(reason) => setReasons((now) => ({ ...now, [s.id]: reason }))}
           />
         ))}

@@ -1,10 +1,8 @@
 /** Pictures of what not to accept: the joint's own section with one part as it looks when it went wrong. */
-import { type Body, hollow, type Section } from '../../../components/section'
+import { type Body, lookOf, type Section } from '../../../components/section'
 
 type Points = Body['top']
 const STANDS_OFF_MM = 3
-/** Covers that are not drawn cut open. */
-const OVER_ALL = ['strap', 'clamp', 'resin']
 
 const xs = (b: Body) => b.top.map((p) => p[0] ?? 0)
 const from = (b: Body) => Math.min(...xs(b))
@@ -43,24 +41,30 @@ export interface Pictured {
   range: [number, number]
 }
 
-/** Good and bad of what `layers` hold, or nothing where there is nothing to draw. */
-export function pictured(section: Section, kind: string, layers: Set<string>): Pictured | null {
-  const mine = section.bodies.filter((b) => b.kind === kind && (!layers.size || layers.has(b.layer)))
-  if (!mine.length) return null
+/** Good and bad of what a step looks at: the bodies of its own layers, or all of one role; nothing where there is
+ *  nothing to draw. */
+export function pictured(section: Section, shown: string, layers: Set<string>): Pictured | null {
+  const look = (b: Body) => lookOf(section.looks, b.kind)
+  const mine = section.bodies.filter((b) =>
+    shown === 'own' ? layers.has(b.layer) && look(b).form !== 'solid' : look(b).role === shown,
+  )
+  const first = mine[0]
+  if (!first) return null
+  const hollow = look(first).form === 'hollow'
   const spoil = (b: Body): Body => {
-    if (kind === 'connector') {
+    if (shown === 'connector') {
       const barrel = mine.find((m) => m.core === b.core)
-      return b.kind === 'conductor' && barrel ? pulledBack(b, (from(barrel) + to(barrel)) / 2) : b
+      return look(b).role === 'conductor' && barrel ? pulledBack(b, (from(barrel) + to(barrel)) / 2) : b
     }
-    if (b.kind !== kind || !mine.includes(b)) return b
-    return hollow(kind) ? standsOff(b) : slidAside(b)
+    if (!mine.includes(b)) return b
+    return hollow ? standsOff(b) : slidAside(b)
   }
-  const range: [number, number] = hollow(kind)
-    ? [to(mine[0] as Body) - 75, to(mine[0] as Body) + 25]
+  const range: [number, number] = hollow
+    ? [to(first) - 75, to(first) + 25]
     : [Math.min(...mine.map(from)) - 20, Math.max(...mine.map(to)) + 20]
   const over = (b: Body) =>
-    (hollow(b.kind) || OVER_ALL.includes(b.kind)) && (!hollow(kind) || b.depth_mm > (mine[0]?.depth_mm ?? 0))
-  const hidden = kind === 'connector' ? ['core-sleeve', 'core-tape', 'mica'] : []
-  const good = { ...section, bodies: section.bodies.filter((b) => !over(b) && !hidden.includes(b.kind)) }
+    ['hollow', 'band', 'veil'].includes(look(b).form) && (!hollow || b.depth_mm > first.depth_mm)
+  const hidden = (b: Body) => shown === 'connector' && look(b).role === 'core-cover'
+  const good = { ...section, bodies: section.bodies.filter((b) => !over(b) && !hidden(b)) }
   return { good, bad: { ...good, bodies: good.bodies.map(spoil) }, range }
 }

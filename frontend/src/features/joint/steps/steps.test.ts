@@ -1,5 +1,5 @@
 import { expect, test } from 'vitest'
-import type { Section } from '../../../components/section'
+import { lookOf, type Section } from '../../../components/section'
 import type { Step } from '../useWork'
 import { pictured } from './spoiled'
 import { action, batchText, batchTitle, spoken } from './words'
@@ -34,6 +34,13 @@ const section = {
   ],
   crossings: [],
   dimensions: [],
+  looks: {
+    sheath: { material: 'sheath', form: 'solid', role: 'cable' },
+    connector: { material: 'metal', form: 'solid', role: 'connector' },
+    conductor: { material: 'strand', form: 'solid', role: 'conductor' },
+    'core-sleeve': { material: 'sleeve', form: 'ring', role: 'core-cover' },
+    'outer-sleeve': { material: 'sleeve', form: 'hollow', role: '' },
+  },
 } as unknown as Section
 
 const xs = (s: Section, id: string) => s.bodies.find((b) => b.id === id)?.top.map((p) => p[0])
@@ -47,21 +54,49 @@ test('a connector gone wrong shows conductors that do not reach the stop', () =>
 })
 
 test('a core sleeve gone wrong lies aside, the barrel stays', () => {
-  const found = pictured(section, 'core-sleeve', new Set(['core-sleeve-1']))
+  const found = pictured(section, 'own', new Set(['core-sleeve-1']))
   expect(xs(found?.bad as Section, 'sleeve-1')?.[1]).toBeLessThan(20)
   expect(xs(found?.bad as Section, 'barrel-1')).toEqual([-20, 20])
 })
 
 test('an outer sleeve gone wrong stands off at one end only', () => {
-  const bad = pictured(section, 'outer-sleeve', new Set())?.bad.bodies.find((b) => b.id === 'outer')
+  const bad = pictured(section, 'own', new Set(['outer-sleeve']))?.bad.bodies.find((b) => b.id === 'outer')
   expect(bad?.top.map((p) => p[1])).toEqual([4, 7])
   expect(bad?.bottom.map((p) => p[1])).toEqual([-4, -1])
   expect(bad?.dry).toBe(true)
 })
 
 test('nothing to draw is told as nothing', () => {
-  expect(pictured(section, 'shell', new Set())).toBeNull()
-  expect(pictured(section, 'core-sleeve', new Set(['core-sleeve-9']))).toBeNull()
+  expect(pictured(section, 'core-cover', new Set())).not.toBeNull()
+  expect(pictured(section, 'own', new Set(['shell']))).toBeNull()
+  expect(pictured(section, 'own', new Set(['core-sleeve-9']))).toBeNull()
+})
+
+test('kinds and layers called anything come to the same pictures', () => {
+  const called = (word: string) => `x${[...word].reverse().join('')}`
+  const nonsense = {
+    ...section,
+    bodies: section.bodies.map((b) => ({ ...b, kind: called(b.kind), layer: called(b.layer) })),
+    looks: Object.fromEntries(Object.entries(section.looks).map(([k, look]) => [called(k), look])),
+  } as Section
+  const shapes = (s: Section | undefined) => s?.bodies.map((b) => [b.id, b.top, b.bottom])
+  for (const [shown, layer] of [
+    ['connector', ''],
+    ['core-cover', ''],
+    ['own', 'outer-sleeve'],
+    ['own', 'core-sleeve-1'],
+  ] as const) {
+    const one = pictured(section, shown, new Set([layer]))
+    const other = pictured(nonsense, shown, new Set([called(layer)]))
+    expect(shapes(other?.bad)).toEqual(shapes(one?.bad))
+    expect(shapes(other?.good)).toEqual(shapes(one?.good))
+    expect(other?.range).toEqual(one?.range)
+  }
+})
+
+test('an answer of before looks were sent is drawn plainly', () => {
+  const { looks: _none, ...old } = section
+  expect(lookOf((old as Section).looks, 'connector').form).toBe('solid')
 })
 
 const step = (more: Partial<Step>) =>
@@ -79,9 +114,17 @@ const step = (more: Partial<Step>) =>
 const figure = [{ id: 'd', unit: 'mm', target: 46, tolerance: 2 }] as unknown as Step['gates']
 
 test('words of a batch and of the large action', () => {
-  const cores = [step({ batch: 'cores-A' }), step({ batch: 'cores-A', title: 'Cut core 2' })]
+  const said = {
+    batch: 'q7',
+    batch_title: 'Cut the cores on A',
+    batch_text: 'From the sheath cut.',
+    action: 'Cut',
+  }
+  const cores = [step(said), step({ ...said, title: 'Cut core 2' })]
   expect(batchTitle(cores)).toBe('Cut the cores on A')
-  expect(batchText(cores)).toContain('from the sheath cut')
+  expect(batchText(cores)).toBe('From the sheath cut.')
+  expect(batchText([step({})])).toBe('Square.')
+  expect(action(step({}), 1, 0)).toBe('Done')
   expect(action(cores[0] as Step, 2, 0)).toBe('Cut: both')
   expect(action(cores[0] as Step, 4, 0)).toBe('Cut: all 4')
   expect(action(step({ kind: 'test' }), 1, 1)).toBe('Note it: this does not pass')

@@ -4,7 +4,7 @@ from itertools import pairwise
 from typing import TYPE_CHECKING
 
 from tinknot.core.joint.cable import Round
-from tinknot.core.joint.drawing import Body, Circle, CrossSection, Dimension, Section
+from tinknot.core.joint.drawing import Appearance, Body, Circle, CrossSection, Dimension, Section
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 
@@ -12,7 +12,14 @@ if TYPE_CHECKING:
     from tinknot.core.families.jacket.recipe import JacketSolution
 
 BEYOND_MM = 60.0  # of cable drawn beyond the repair
-KINDS = {"fill": "mastic", "repair-sleeve": "outer-sleeve", "wrap": "build-up"}  # by what a layer is here
+KINDS = {"fill": "mastic", "repair-sleeve": "repair-sleeve", "wrap": "repair-tape"}  # by what a layer is here
+LOOKS = {
+    "repair-sleeve": Appearance(material="sleeve", form="hollow", said="repair sleeve", sealed=True),
+    "repair-tape": Appearance(material="tape", form="hollow", said="tape"),
+    "sheath": Appearance(material="sheath", said="jacket", role="cable"),
+    "damage": Appearance(material="bedding", said="what lies under the jacket"),
+    "scratch": Appearance(material="sheath", said="jacket"),
+}
 
 
 def _band(name: str, kind: str, end: str, x1: float, x2: float, od: float) -> Body:
@@ -46,7 +53,7 @@ def section(s: "JacketSolution", sheath: Round) -> Section:
     under = s.inner.at(0.0).greatest_mm
     bodies = [
         _band("sheath-A", "sheath", "A", low, a, sheath.greatest_mm),
-        _band("damage", "bedding" if under < sheath.greatest_mm else "sheath", "", a, b, under),
+        _band("damage", "damage" if under < sheath.greatest_mm else "scratch", "", a, b, under),
         _band("sheath-B", "sheath", "B", b, high, sheath.greatest_mm),
     ]
     covers = _covers(s)
@@ -76,7 +83,7 @@ def section(s: "JacketSolution", sheath: Round) -> Section:
             if span[0] <= x <= span[1]
         ]
         bare = s.inner.at(x).greatest_mm
-        circles.append(Circle(kind="bedding" if bare < sheath.greatest_mm else "sheath", od_mm=bare))
+        circles.append(Circle(kind="damage" if bare < sheath.greatest_mm else "sheath", od_mm=bare))
         crossings.append(CrossSection(from_mm=x1, to_mm=x2, outside_mm=circles[0].od_mm, circles=circles))
     dimensions = [Dimension(kind="gap", from_mm=a, to_mm=b, value_mm=b - a, label="damaged")]
     if s.seat:
@@ -89,4 +96,6 @@ def section(s: "JacketSolution", sheath: Round) -> Section:
             Dimension(kind="overlap", from_mm=p, to_mm=q, value_mm=q - p, label="on the jacket")
             for p, q in ((seat[0], a), (b, seat[1]))
         ]
-    return Section(from_mm=low, to_mm=high, bodies=bodies, crossings=crossings, dimensions=dimensions)
+    return Section(
+        from_mm=low, to_mm=high, bodies=bodies, crossings=crossings, dimensions=dimensions, looks=LOOKS
+    )

@@ -6,6 +6,7 @@ from typing import Any
 from tinknot.core.choosing.park import Side
 from tinknot.core.joint.leaflet import LeafletLayer
 from tinknot.core.joint.profile import Profile
+from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Gate, Material, Mend, Minutes, Step, Threaded, Timer
 from tinknot.core.layers.sleeves import Sleeve
 from tinknot.core.layers.trace.opening import AtEnd
@@ -63,7 +64,7 @@ class TraceTube(Sleeve):
                     end=self.parked.upper(),
                     text=f"{self.part_name}, over the clean jacket. Slide it well back.",
                     caution="It cannot be put on later.",
-                    batch="park",
+                    batch=batches.PARK,
                     part_id=part_id,
                 ),
             )
@@ -89,6 +90,7 @@ class TraceTube(Sleeve):
             "seal",
             "build",
             (surface.id,),
+            action="Shrunk",
             timers=self.flash_off(surface.id),
             part_id="" if park else part_id,
             focus_mm=self.span_mm,
@@ -280,7 +282,7 @@ class Moulded(AtEnd):
                     layer=i,
                     text="Over the clean jacket, its mouth toward the end.",
                     caution="It cannot be put on later.",
-                    batch="park",
+                    batch=batches.PARK,
                     end=self.parked.upper(),
                 ),
             )

@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from tinknot.core.joint.leaflet import LeafletLayer
+from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Gate, Mend, Step, Threaded
 from tinknot.core.layers.trace.opening import AtEnd
 
@@ -38,7 +39,7 @@ class Grommet(AtEnd):
                 layer=self.id,
                 end=e,
                 part_id=self.part_id,
-                batch="park",
+                batch=batches.PARK,
                 text=self.leaf.text
                 or f"Cut the end at 45° so that it slips in, push it through, leave the loop outside.{drip}",
                 caution=self.leaf.caution or "It cannot be put on later. The square cut comes after.",
@@ -66,7 +67,8 @@ class BusCrimps(AtEnd):
                 self.after,
                 layer=self.id,
                 core=j,
-                batch="crimps",
+                batch=batches.CRIMPS,
+                action="Crimped",
                 focus_mm=self.focus_mm,
                 text=self.leaf.text
                 or f"{SAID[j].capitalize()} of {self.ends_said} into one crimp of {self.part_said}. "

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from tinknot.core.layers.contract import Gate, Station, Step
+from tinknot.core.layers.contract import Gate, Station, Step, Taken
 from tinknot.core.layers.procedure import Procedure
 
 
@@ -36,7 +36,7 @@ class TraceProcedure(Procedure):
             if self.parked
             else ()
         )
-        through = (self._through("test.before.continuity", ("connectors",), "build"),) if self.through else ()
+        through = (self._through("before", ("connectors",), "build"),) if self.through else ()
         tests = (*(s.id for s in through), "test.before.insulation")
         mount = (
             (
@@ -69,7 +69,7 @@ class TraceProcedure(Procedure):
             ),
             *self._gas_test(),
             self._trace_insulation(
-                "test.found.insulation",
+                "found",
                 ("gas-test",) if self.hazardous else ("isolated",),
                 "measure",
                 "Insulation as found",
@@ -99,7 +99,7 @@ class TraceProcedure(Procedure):
             ),
             *through,
             self._trace_insulation(
-                "test.before.insulation",
+                "before",
                 (through[0].id,) if through else ("connectors",),
                 "build",
                 "Insulation before closing",
@@ -114,9 +114,9 @@ class TraceProcedure(Procedure):
                 look="Keep-clear as it was, tests noted, nothing sharp.",
                 photo=True,
             ),
-            *((self._through("test.after.continuity", self.outer_done, "prove"),) if self.through else ()),
+            *((self._through("after", self.outer_done, "prove"),) if self.through else ()),
             self._trace_insulation(
-                "test.after.insulation",
+                "after",
                 ("test.after.continuity",) if self.through else self.outer_done,
                 "prove",
                 "Insulation when closed",
@@ -162,15 +162,16 @@ class TraceProcedure(Procedure):
             ),
         )
 
-    def _trace_insulation(self, step: str, needs: tuple[str, ...], station: Station, title: str) -> Step:
+    def _trace_insulation(self, taken: Taken, needs: tuple[str, ...], station: Station, title: str) -> Step:
         limit = self.rules.number("trace.limit_mohm")
         return Step(
-            step,
+            f"test.{taken}.insulation",
             f"{title}, {self.test_v:g} V DC",
             "test",
             station,
             needs,
             layer=self.id,
+            taken=taken,
             text=(
                 "Both bus wires together against the braid; then the braid against the pipe. Hold each until"
                 " the reading stands."
@@ -191,15 +192,16 @@ class TraceProcedure(Procedure):
             tools=("insulation-tester",),
         )
 
-    def _through(self, step: str, needs: tuple[str, ...], station: Station) -> Step:
+    def _through(self, taken: Taken, needs: tuple[str, ...], station: Station) -> Step:
         limit = self.rules.number("continuity.limit_ohm")
         return Step(
-            step,
+            f"test.{taken}.continuity",
             "Continuity through it",
             "test",
             station,
             needs,
             layer=self.id,
+            taken=taken,
             text="Each bus wire and the braid, side to side. Null the leads first.",
             gates=tuple(
                 Gate(

@@ -1,0 +1,44 @@
+"""Steps that are done and confirmed together, and what the hand is told once for all of them."""
+
+from tinknot.core.layers.contract import Batch
+
+SHEATHS = Batch("sheaths", "Take both sheaths off")
+PARK = Batch(
+    "park", "Thread everything on", "In this order, over clean cable. None of them can be put on later."
+)
+SURFACE_CORES = Batch("surface-cores", "Wipe the cores clean")
+INSPECT_CORES = Batch("inspect-cores", "Look at every core")
+SURFACE_SHEATH = Batch("surface-sheath", "Roughen both sheaths")
+SURFACE_JACKET = Batch("surface-jacket", "Roughen the jacket on both sides")
+FOLD = Batch("fold", "Bend the armour back")
+CRIMPS = Batch("crimps", "Crimp the wires, each for itself")
+SQUARE = "Each measured from the sheath cut, square, one core at a time."
+WRAPS = {
+    "mica": Batch("wrap-mica", "Wind mica on every core"),
+    "mastic": Batch("wrap-mastic", "Fill the steps with mastic"),
+}  # by the kind of tape
+
+
+def cores(end: str) -> Batch:
+    """The cores of an end cut to their lengths."""
+    return Batch(f"cores-{end}", f"Cut the cores on {end}", SQUARE)
+
+
+def strip(end: str) -> Batch:
+    """The cores of an end stripped."""
+    return Batch(f"strip-{end}", f"Strip the cores on {end}")
+
+
+def armour(end: str) -> Batch:
+    """Armour and bedding of an end cut."""
+    return Batch(f"armour-{end}", f"Cut armour and bedding on {end}")
+
+
+def join(words: str) -> Batch:
+    """Every core joined, `words` as a title."""
+    return Batch("join", words)
+
+
+def seal_cores(words: str) -> Batch:
+    """Every core insulated again, `words` as a title."""
+    return Batch("seal-cores", words)
