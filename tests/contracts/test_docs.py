@@ -7,6 +7,7 @@ import pytest
 
 from tinknot.cli import COMMANDS
 from tinknot.core.calc import CALCULATORS
+from tinknot.core.families.registry import FAMILIES
 
 ROOT = Path(__file__).parents[2]
 DOCS = sorted([*(ROOT / "docs").glob("*.md"), ROOT / "README.md", ROOT / "CONTRIBUTING.md"])
@@ -47,3 +48,18 @@ def test_every_command_is_in_the_readme():
     text = (ROOT / "README.md").read_text(encoding="utf-8")
     for command in set(COMMANDS) - {"demo", "openapi"}:
         assert re.search(rf"\b{command}\b", text), command
+
+
+def test_every_example_of_contributing_runs():
+    """In order, as somebody new would type them; what they register is gone afterwards."""
+    before = dict(FAMILIES)
+    blocks = re.findall(r"^```python\n(.*?)^```", (ROOT / "CONTRIBUTING.md").read_text("utf-8"), re.M | re.S)
+    assert len(blocks) >= 3
+    names: dict[str, object] = {"__name__": "contributing"}
+    try:
+        for block in blocks:
+            exec(compile(block, "CONTRIBUTING.md", "exec"), names)
+    finally:
+        FAMILIES.clear()
+        FAMILIES.update(before)
+    assert "guard" not in FAMILIES
