@@ -356,8 +356,9 @@ def label_pdf(ref: str) -> bytes:
     before the release it says so, for it stays beside the joint; printed after it names the day and the
     limit."""
     data, row = record(ref), joints.row_of(ref)
-    progress = planning.progress_of(row)
-    released = next((s for s in progress.steps if s.id == "released"), None) if progress else None
+    plan, progress = planning.plan_of(row), planning.progress_of(row)
+    release = next((s.id for s in plan.steps if s.hold == "released"), None) if plan else None
+    released = next((s for s in progress.steps if s.id == release), None) if progress else None
     if data["signature"] and progress and released:
         head = f"head {data['head'][:16]}"
         lines = [

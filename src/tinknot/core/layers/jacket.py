@@ -10,7 +10,10 @@ from tinknot.core.layers.procedure import Procedure
 from tinknot.core.layers.sleeves import CoverSleeve
 from tinknot.core.rulebook import RuleBook
 
-_INSTEAD = Mend("Cut it out here and make a straight joint", "remake")
+_INSTEAD = Mend(
+    "This is no repair any more: choose a straight joint on the card, measure both ends and plan again",
+    "remake",
+)
 
 
 @dataclass(frozen=True)

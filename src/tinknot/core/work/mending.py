@@ -114,7 +114,7 @@ def _roots(
         )
     if mend.kind == "new-part":
         layer = place.layer
-        roots = {f"park.{layer}"} if plan.step(f"park.{layer}") else set()
+        roots = {s.id for s in plan.steps if s.kind == "park" and s.layer == layer}
         why_not = "it can no longer be threaded on: the cores are joined" if joined else ""
         return roots, {}, why_not
     if mend.kind == "again":

@@ -58,9 +58,13 @@ class Trend(Result):
     warn_below_mohm: float
 
 
-def _before(step: StepOut, states: dict[str, StepState]) -> StepState | None:
-    """The same test before the joint was closed, for one after it."""
-    return states.get(step.id.replace("after", "before")) if step.taken == "after" else None
+def _before(plan: Plan, step: StepOut, states: dict[str, StepState]) -> StepState | None:
+    """The same test before the joint was closed, for one after it: the one that reads the same."""
+    if step.taken != "after":
+        return None
+    reads = {(g.id, g.unit) for g in step.gates}
+    found = (s for s in plan.steps if s.taken == "before" and {(g.id, g.unit) for g in s.gates} & reads)
+    return next((states[s.id] for s in found), None)
 
 
 def trends_of(plan: Plan, progress: Progress, rules: RuleBook) -> list[Trend]:
@@ -68,7 +72,7 @@ def trends_of(plan: Plan, progress: Progress, rules: RuleBook) -> list[Trend]:
     states, share = {s.id: s for s in progress.steps}, rules.number("insulation.trend_share")
     found = []
     for step in plan.steps:
-        before = _before(step, states)
+        before = _before(plan, step, states)
         for gate in step.gates if before else ():
             value = before.values.get(gate.id) if before and gate.unit == "MΩ" else None
             if before and value:
@@ -197,6 +201,6 @@ def _trend(
         return {}
     now, per_km = at_20c(states[step.id])
     before = None
-    if earlier := _before(step, states):
+    if earlier := _before(plan, step, states):
         before = at_20c(earlier)[0]
     return {"at_20c": now, "mohm_km": per_km, "share_of_before": now / before if now and before else None}
