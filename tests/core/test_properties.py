@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from tests.conftest import cases
 from tinknot.core.choosing.park import ParkItem, park
-from tinknot.core.formulas.bundle import bundle
+from tinknot.core.formulas.bundle import LOST, bundle, bundle_near
 from tinknot.core.formulas.sleeve import Margins, Tube, cut_length_mm, fit, supplied_length_mm
 from tinknot.core.formulas.sleeve_columns import supplied_lengths_mm
 from tinknot.core.formulas.stagger import stagger
@@ -200,3 +200,24 @@ def test_park_equals_trying_everything(parts: list[tuple[int, str]], free_a: int
     assert best is not None
     assert (found.over_a_mm + found.over_b_mm, abs(found.used_a_mm - found.used_b_mm), list(found.a)) == best
     assert found.fits == (best[0] == 0)
+
+
+@given(st.lists(st.floats(1, 20), min_size=2, max_size=5), st.floats(0.3, 3), st.integers(0, 4))
+def test_places_drawn_next_to_each_other_never_lose_their_way(
+    diameters: list[float], factor: float, which: int
+):
+    """One circle of a bundle swells or shrinks, as a core does at its connector: the places found from
+    those before are no wider than pushing the old ones apart would be, and nothing overlaps."""
+    before = bundle(diameters).centres_mm
+    now = [d * (factor if i == which % len(diameters) else 1.0) for i, d in enumerate(diameters)]
+    found = bundle_near(now, before)
+    pairs = list(combinations(range(len(now)), 2))
+    for i, j in pairs:
+        apart = hypot(found[i][0] - found[j][0], found[i][1] - found[j][1])
+        assert apart >= (now[i] + now[j]) / 2 * (1 - 1e-6)
+    gaps = [hypot(before[i][0] - before[j][0], before[i][1] - before[j][1]) for i, j in pairs]
+    spread = max((now[i] + now[j]) / 2 / gap for (i, j), gap in zip(pairs, gaps, strict=True))
+    pushed = max(hypot(x * spread, y * spread) + d / 2 for (x, y), d in zip(before, now, strict=True))
+    assert max(hypot(x, y) + d / 2 for (x, y), d in zip(found, now, strict=True)) <= pushed * LOST * (
+        1 + 1e-6
+    )

@@ -131,7 +131,7 @@ def test_a_splice_goes_on_without_signal_to_its_pinch_and_tests(browser, site):
     page = entered(context, site, "runa", "/joints/SK-116/build")
     site.set_rule(page, "surface.flash_min", 0)
     joint = JointPage(page)
-    expect(page.get_by_role("heading", name="Crimp bus wire 1")).to_be_visible()
+    expect(page.get_by_role("heading", name="Crimp the wires, each for itself")).to_be_visible()
     context.set_offline(True)
     joint.work("Continuity through it")
     expect(page.get_by_text(re.compile("not sent yet")).first).to_be_visible()

@@ -39,6 +39,7 @@ def test_every_kind_of_joint_is_kept():
         ("tap-lv", "planned"),
         ("tap-lv", "nothing-fits"),
         ("heat-trace", "planned"),
+        ("jacket", "planned"),
     }
     assert {p["closure"] for p in plans} >= {"sleeve", "resin", "wrap-around"}
 
@@ -54,3 +55,15 @@ def test_the_demos_joints_are_kept_as_their_database_holds_them():
         differ = lost(json.loads(plan), kept()[f"demo {ref} plan {number}"]["plan"])
         # what is said of a connector that was not taken has changed since: it must serve every core
         assert [d for d in differ if not d.startswith("/picks/0/offers/")] == [], ref
+
+
+def test_nothing_is_drawn_beside_the_joint():
+    """Every body and circle lies within the thickest place that the drawing itself tells, or on a leg
+    beside it."""
+    for name, case in kept().items():
+        section = case["plan"]["section"]
+        if not section:
+            continue
+        reach = max(x["outside_mm"] for x in section["crossings"])
+        assert max(abs(y) for b in section["bodies"] for _, y in b["top"] + b["bottom"]) <= reach, name
+        assert max(abs(c["y_mm"]) for x in section["crossings"] for c in x["circles"]) <= reach, name

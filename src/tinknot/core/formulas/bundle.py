@@ -55,6 +55,9 @@ def _bundle_sorted(diameters: tuple[float, ...]) -> Bundle:
     return _packed(diameters)
 
 
+LOST = 1.01  # polishing that comes out wider than this share of where it began has lost its way
+
+
 def bundle_near(diameters_mm: Sequence[float], centres_mm: Sequence[Point]) -> tuple[Point, ...]:
     """Centres in mm of circles packed as tightly as they go from the places they have in `centres_mm`.
 
@@ -69,7 +72,10 @@ def bundle_near(diameters_mm: Sequence[float], centres_mm: Sequence[Point]) -> t
     start *= (
         (radii[i] + radii[j]) / scale / np.hypot(*(start[i] - start[j]).T)
     ).max()  # until the first two touch
-    centres, _ = _tightened(_polish(start, radii / scale), radii / scale)
+    centres, r = _tightened(_polish(start, radii / scale), radii / scale)
+    kept, r_kept = _tightened(start, radii / scale)
+    if r > r_kept * LOST:
+        centres = kept
     return tuple(_point(c * scale) for c in centres)
 
 

@@ -307,6 +307,10 @@ class Layer(ABC):
         """What it uses up."""
         return ()
 
+    def waits_on(self, wanted: Side) -> Side:
+        """The tail its part may wait on; `wanted` is where the one that closes the joint is to wait."""
+        return "either"
+
     def closes_mm(self) -> tuple[float, float] | None:
         """From edge to edge of what it closes, mm on the joint's axis; None for what closes nothing."""
         return None

@@ -279,7 +279,8 @@ class CoreSleeve(Sleeve):
 @dataclass(frozen=True)
 class CoverSleeve(Sleeve):
     """A sleeve over the whole joint or one end of it: inner, outer, fire barrier, end piece. It waits on a
-    cable's sheath unless it wraps around. `seals`: it is the one that keeps water out."""
+    cable's sheath unless it wraps around. `seals`: it is the one that keeps water out; `closes`: it closes
+    the joint; `over`: the one end it lies on."""
 
     ends: tuple[CableEnd, ...] = ()
     overlap_mm: tuple[float, ...] = ()
@@ -287,6 +288,15 @@ class CoverSleeve(Sleeve):
     park_order: int = 1
     cool_min: float = 0.0
     seals: bool = True
+    over: str = ""
+    closes: bool = False
+
+    def waits_on(self, wanted: Side) -> Side:
+        """The tail it may wait on: its own end's, for the one that closes the joint where it is `wanted`,
+        else either."""
+        if self.over and not self.wraps:
+            return "a" if self.over == "A" else "b"
+        return wanted if self.closes else "either"
 
     def closes_mm(self) -> tuple[float, float] | None:
         """Its span."""
@@ -312,7 +322,7 @@ class CoverSleeve(Sleeve):
     def requires(self, under: Profile, path: Profile) -> Window | None:
         """A fire barrier is held by springs: it need not grip, only lie on the thickest place."""
         window = super().requires(under, path)
-        if self.id != "barrier" or window is None:
+        if self.voltage_v is not None or self.seals or window is None:
             return window
         return replace(window, seal_od_mm=under.between(*self.span_mm).greatest())
 
@@ -357,7 +367,7 @@ class CoverSleeve(Sleeve):
             )
         beyond, grit = self.rules.number("surface.beyond_mm"), self.rules["surface.grit"]
         accept = "roughened" in self.rules.names("tolerance.accept")
-        prefix = "surface.sheath" if self.id == "outer-sleeve" else f"surface.{self.id}"
+        prefix = "surface.sheath" if self.closes else f"surface.{self.id}"
         return tuple(
             Step(
                 f"{prefix}.{e.name}",
@@ -497,7 +507,7 @@ class CoverSleeve(Sleeve):
     def minutes(self) -> Minutes:
         """Abrade, slide, close, cool."""
         return Minutes(
-            self.rules.number("time.outer_min" if self.id == "outer-sleeve" else "time.cover_min"),
+            self.rules.number("time.outer_min" if self.closes else "time.cover_min"),
             self.cool_min if self.cools else 0.0,
         )
 

@@ -1,7 +1,6 @@
 """What every recipe starts from: the joint file read with the rule book, on one day."""
 
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
 from datetime import date
 from math import inf
 
@@ -168,13 +167,3 @@ class Job:
                 tuple((s.id, s.title, s.text, s.after, s.before or "") for s in sheet.steps),
             ),
         )
-
-
-@dataclass(frozen=True)
-class Wanted:
-    """A cover to be chosen: its id, words, form, and the choice of the file that may settle it."""
-
-    id: str
-    title: str
-    form: SleeveForm
-    slot: str = ""

@@ -14,10 +14,11 @@ from tinknot.core.choosing.whole import best, greedy, least_comfort, option, wor
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.contract import LONGEST_MIN, Way
 from tinknot.core.families.lowvoltage.connectors import Set, connector_pick, connectors_for
-from tinknot.core.families.lowvoltage.job import Job, Wanted, circle
+from tinknot.core.families.lowvoltage.job import Job, circle
 from tinknot.core.families.lowvoltage.recipe import CableRecipe, CableSolution
 from tinknot.core.families.straight import base, earth, pouring
-from tinknot.core.families.straight.cores import Cores, bed_mm, join, sleeve_groups
+from tinknot.core.families.straight.cores import Cores, join, sleeve_groups
+from tinknot.core.families.straight.covers import OUTER, SHELL, Cover, inside_out, sealed_mm, thin
 from tinknot.core.families.straight.section import section
 from tinknot.core.families.straight.ways import insert_of, staggers_of, ways
 from tinknot.core.formulas.conductor import resistance_uohm
@@ -54,7 +55,6 @@ class Covered:
     warnings: tuple[str, ...] = ()
     pending: CoverSleeve | None = None
     at: int = 0
-    bonded: bool = False
     stuck: bool = False
 
     def on(self, layer: Layer) -> "Covered":
@@ -64,17 +64,13 @@ class Covered:
         )
 
 
-OUTER = "outer-sleeve"
-SHELL = "shell"
-
-
 class StraightRecipe(CableRecipe):
     """One joint file worked through with one rule book, on one day."""
 
     def __init__(self, job: Job) -> None:
         super().__init__(job)
-        self.closure = job.build.closure or "sleeve"
-        self.slots = self._slots()
+        self.order = inside_out(job)
+        self.covers = [x for x in self.order if isinstance(x, Cover)]
         self._solved: dict[tuple[int, tuple[str, ...]], CableSolution] = {}
 
     @cached_property
@@ -85,26 +81,6 @@ class StraightRecipe(CableRecipe):
     def solve(self) -> CableSolution:
         """The stack with the positions of the file and the best set of connectors."""
         return self.solve_with(self.joint.stagger_steps, self.sets[0])
-
-    def _slots(self) -> list[Wanted]:
-        """The covers that are sleeves, inside out."""
-        armoured = any(e.armour for e in self.job.ends)
-        found = []
-        if self.closure != "resin":
-            if armoured:
-                found.append(Wanted("inner-sleeve", "inner sleeve", "tube", "inner_sleeve"))
-            if self.job.build.thin_side == "end-piece":
-                found.append(Wanted(f"end-piece-{self._thin().name}", "end piece", "tube"))
-            form = "wrap-around" if self.closure == "wrap-around" else "tube"
-            found.append(Wanted("outer-sleeve", "outer sleeve", form, "outer_sleeve"))  # type: ignore[arg-type]
-            for end in sorted(set(self.job.build.end_wraps)):
-                found.append(Wanted(f"end-wrap-{end}", f"piece over end {end}", "wrap-around"))
-        if self.job.build.fire == "barrier":
-            found.append(Wanted("barrier", "fire barrier", "barrier", "barrier"))
-        return found
-
-    def _thin(self) -> CableEnd:
-        return min(self.job.ends, key=lambda e: (e.sheath.least_mm, e.name))
 
     def solve_with(self, steps: int, connectors: Set) -> CableSolution:
         """The stack for one stagger and one set of connectors, all sleeves chosen together; where nothing
@@ -128,7 +104,7 @@ class StraightRecipe(CableRecipe):
             if picks not in seen:
                 cores = cores_of(picks[: len(groups)])
                 if len(picks) == len(groups):
-                    bare = Covered(base.inner_profile(self.job, cores), bonded=not earth.needed(self.job))
+                    bare = Covered(base.inner_profile(self.job, cores))
                     seen[picks] = self._go_on(cores, bare)
                 else:
                     seen[picks] = self._put_on(cores, covered(picks[:-1]), picks[-1])
@@ -164,7 +140,7 @@ class StraightRecipe(CableRecipe):
             allowed = self.job.allowed(last) if last is not None else []
             return option(allowed[0], last.window.pieces) if last is not None and allowed else None
 
-        layers = len(groups) + len(self.slots)
+        layers = len(groups) + len(self.covers)
         together, by_layer = best(layers, following), greedy(layers, first)
         picks = tuple(o.id for o in (together if together is not None else by_layer))
         if together is None and len(groups) <= len(picks) == layers - 1 and covered(picks).pending:
@@ -206,23 +182,25 @@ class StraightRecipe(CableRecipe):
 
     def _go_on(self, cores: Cores, c: Covered) -> Covered:
         """Everything up to the next sleeve that has to be chosen: earth bond, shell, mastic, build-up."""
-        order: list[Wanted | None] = [None, *self.slots] if self.closure == "resin" else [*self.slots]
-        for at in range(c.at, len(order)):
-            slot = order[at]
-            if not c.bonded and (slot is None or slot.id != "inner-sleeve"):
-                c = self._bond(cores, c)
-            if slot is None and not c.stuck:
-                shell, picks = pouring.poured(self.job, cores, c.after, c.outside)
-                c = replace(c, picks=(*c.picks, *picks), stuck=shell is None)
-                c = c.on(shell) if shell else c
+        for at in range(c.at, len(self.order)):
+            put = self.order[at]
+            if isinstance(put, Cover):
+                return self._choose_next(cores, replace(c, at=at), put)
+            c = self._cast(cores, c) if put == "cast" else self._bond(cores, c)
             if c.stuck:
                 return c
-            if slot is not None:
-                return self._ask(cores, replace(c, at=at), slot)
         return c
 
+    def _cast(self, cores: Cores, c: Covered) -> Covered:
+        """The shell with its pour."""
+        shell, picks = pouring.poured(self.job, cores, c.after, c.outside)
+        c = replace(c, picks=(*c.picks, *picks), stuck=shell is None)
+        return c.on(shell) if shell else c
+
     def _bond(self, cores: Cores, c: Covered) -> Covered:
-        """The earth bond over all there is so far."""
+        """The earth bond over all there is so far, where armour is to be earthed."""
+        if not earth.needed(self.job):
+            return c
         around = c.outside.between(*cores.crutch_mm).greatest()
         bond, picks = earth.bond(self.job, cores, c.after, around)
         unknown = (
@@ -230,28 +208,30 @@ class StraightRecipe(CableRecipe):
             if self.job.build.earth
             else ("No fault current on the card: the strap is only the rule book's least.",)
         )
-        c = replace(
-            c, bonded=True, picks=(*c.picks, *picks), warnings=(*c.warnings, *unknown), stuck=bond is None
-        )
+        c = replace(c, picks=(*c.picks, *picks), warnings=(*c.warnings, *unknown), stuck=bond is None)
         return c.on(bond) if bond else c
 
-    def _ask(self, cores: Cores, c: Covered, slot: Wanted) -> Covered:
+    def _choose_next(self, cores: Cores, c: Covered, cover: Cover) -> Covered:
         """The choice of the next sleeve, on what lies under it."""
         job = self.job
-        if slot.id == "outer-sleeve":
-            filled, words = base.fill(job, c.outside, self._span(cores, slot.id), c.after)
+        if cover.closes:
+            filled, words = base.fill(job, c.outside, cover.lies(job, cores), c.after)
             c = replace(c, warnings=(*c.warnings, *words))
             built, picks = self._build_up(cores, c)
             c = replace(c, picks=(*c.picks, *picks))
             for wrap in (*filled, *built):
                 c = c.on(wrap)
-        cover = self._sleeve(cores, slot, c.after)
-        window = cover.requires(c.outside, c.outside.between(*self._way(cores, cover)))
+        sleeve = self._sleeve(cores, cover, c.after)
+        way = sleeve.span_mm
+        if cover.slides:
+            low, high = sealed_mm(job, cores)
+            way = min(way[0], low), max(way[1], high)
+        window = sleeve.requires(c.outside, c.outside.between(*way))
         assert window is not None
-        choice = job.sleeve_choice(slot.id, slot.title, window, slot.form, slot.slot)
-        if slot.form != "wrap-around" and all(job.landed):
+        choice = job.sleeve_choice(cover.id, cover.title, window, cover.form, cover.slot)
+        if cover.form != "wrap-around" and all(job.landed):
             choice = _none_closed(choice)
-        return replace(c, choices=(*c.choices, choice), pending=cover)
+        return replace(c, choices=(*c.choices, choice), pending=sleeve)
 
     def _put_on(self, cores: Cores, c: Covered, part_id: str) -> Covered:
         """The pending sleeve with its part named, and on to the next."""
@@ -272,61 +252,23 @@ class StraightRecipe(CableRecipe):
             cover = replace(cover, cool_min=self._cool_min(over))
         return self._go_on(cores, replace(c.on(cover), pending=None, at=c.at + 1))
 
-    def _span(self, cores: Cores, slot: str) -> tuple[float, float]:
-        """What a cover must cover, mm on the joint's axis."""
-        job, half = self.job, cores.layout.gap_mm / 2
-        over = base.over_sheath_mm(job)
-        if slot == "inner-sleeve":
-            least, bed = job.rules.number("overlap.bedding_min_mm"), bed_mm(job)
-            reach = [min(max(least, 0.5 * b), b) if b else over[i] for i, b in enumerate(bed)]
-            return cores.crutch_mm[0] - reach[0], cores.crutch_mm[1] + reach[1]
-        if slot == "barrier":
-            beyond = job.rules.number("fire.beyond_mm")
-            return -half - over[0] - beyond, half + over[1] + beyond
-        if slot.startswith("end-wrap"):
-            piece, i = job.rules.number("sleeve.piece_overlap_mm"), "AB".index(slot[-1])
-            past, edge = job.rules.number("overlap.outer_min_mm"), half + over[i]
-            return (-edge - past, -edge + piece) if i == 0 else (edge - piece, edge + past)
-        if slot.startswith("end-piece"):
-            piece = job.rules.number("sleeve.piece_overlap_mm")
-            return (-half - over[0] - piece, -half) if slot.endswith("A") else (half, half + over[1] + piece)
-        return -half - over[0], half + over[1]
-
-    def _way(self, cores: Cores, cover: CoverSleeve) -> tuple[float, float]:
-        """What it slides over on its way: everything between its seat and the sheaths it may wait on."""
-        a, b = cover.span_mm
-        if cover.id == "barrier" or cover.id.startswith("end-"):
-            return a, b
-        half, over = cores.layout.gap_mm / 2, base.over_sheath_mm(self.job)
-        return min(a, -half - over[0]), max(b, half + over[1])
-
-    def _sleeve(self, cores: Cores, slot: Wanted, after: tuple[str, ...]) -> CoverSleeve:
+    def _sleeve(self, cores: Cores, cover: Cover, after: tuple[str, ...]) -> CoverSleeve:
+        """The layer of a cover, its part still to be named."""
         job = self.job
-        span = self._span(cores, slot.id)
-        half, over = cores.layout.gap_mm / 2, base.over_sheath_mm(job)
-        one = slot.id[-1]
-        ends = job.ends if slot.id == "outer-sleeve" else base.ends_of(job, [one])
-        wall = min(self._sheath_wall(e) for e in job.ends) if slot.id == "outer-sleeve" else 0.0
-        properties = job.properties
-        if slot.id == "barrier":
-            properties = properties & {"zero-halogen", "uv-resistant"}
-        elif slot.id.startswith("end-"):
-            properties = properties | {"lined"}
-        overlap = {e.name: over[0] if e.name == "A" else over[1] for e in ends}
-        if slot.id.startswith("end-"):
-            overlap = {one: (-half - span[0]) if one == "A" else (span[1] - half)}
         return CoverSleeve(
-            slot.id,
-            slot.title,
-            span,
+            cover.id,
+            cover.title,
+            cover.lies(job, cores),
             job.rules,
-            properties=properties,
-            voltage_v=job.joint.rated_voltage_v if slot.id != "barrier" else None,
-            ends=ends,
-            overlap_mm=tuple(overlap.values()),
-            least_wall_mm=wall,
+            properties=cover.properties(job),
+            voltage_v=job.joint.rated_voltage_v if cover.bears else None,
+            ends=cover.ends(job),
+            overlap_mm=cover.overlaps_mm(job, cores),
+            least_wall_mm=min(self._sheath_wall(e) for e in job.ends) if cover.closes else 0.0,
             after=after,
-            seals=slot.id == "outer-sleeve" or slot.id.startswith("end-"),
+            seals=cover.seals,
+            over=cover.over,
+            closes=cover.closes,
         )
 
     @staticmethod
@@ -347,12 +289,10 @@ class StraightRecipe(CableRecipe):
             "build-up", "tape on the thin side", "self-amalgamating", "up to what a sleeve grips"
         )
         tape = job.tape("self-amalgamating")
-        thin = self._thin()
+        thinner = thin(job.ends)
         half, over = cores.layout.gap_mm / 2, base.over_sheath_mm(job)
-        spot = (-half - over[0] - 10, -half) if thin.name == "A" else (half, half + over[1] + 10)
-        need = job.margins.needed_expanded_mm(
-            c.outside.between(*self._span(cores, "outer-sleeve")).greatest()
-        )
+        spot = (-half - over[0] - 10, -half) if thinner.name == "A" else (half, half + over[1] + 10)
+        need = job.margins.needed_expanded_mm(c.outside.between(*sealed_mm(job, cores)).greatest())
         passing = [
             x.tube.recovered_id_mm
             for form, x in job.candidates
@@ -361,17 +301,17 @@ class StraightRecipe(CableRecipe):
         if tape is None or not passing:
             return [], [pick]
         wanted = min(passing) / (1 - job.margins.grip_pct / 100)
-        passes = ceil(max(0.0, wanted - thin.sheath.least_mm) / grows_mm(tape) * (1 - 1e-9))
+        passes = ceil(max(0.0, wanted - thinner.sheath.least_mm) / grows_mm(tape) * (1 - 1e-9))
         if passes < 1:
             return [], [pick]
         wrap = PlainWrap(
             "build-up",
-            f"tape on the thinner sheath, {thin.name}",
+            f"tape on the thinner sheath, {thinner.name}",
             tape,
             tape.first_lot(job.today),
             spot,
             passes,
-            thin.sheath.greatest_mm,
+            thinner.sheath.greatest_mm,
             job.rules,
             after=c.after,
             text="Roughen and degrease the sheath first. Wind it even: the sleeve grips on it.",
@@ -389,15 +329,10 @@ class StraightRecipe(CableRecipe):
         items = []
         for order, x in enumerate((x for x in layers if x.threads()), 1):
             (t,) = x.threads()
-            landed = "b" if job.a.landed else "a" if job.b.landed else "either"
-            side = (job.made.sides or {}).get(x.id) or (
-                job.choice.outer_parks_on if x.id == "outer-sleeve" else "either"
-            )
-            if x.id.startswith("end-piece"):
-                side = x.id[-1].lower()
-            if side == "either":
-                side = landed
-            items.append(ParkItem(x.id, t.length_mm, side, order))  # type: ignore[arg-type]
+            landed: Side = "b" if job.a.landed else "a" if job.b.landed else "either"
+            was = (job.made.sides or {}).get(x.id)
+            side: Side = "a" if was == "a" else "b" if was == "b" else x.waits_on(job.choice.outer_parks_on)
+            items.append(ParkItem(x.id, t.length_mm, landed if side == "either" else side, order))
         return park(
             items,
             job.a.free_mm,
