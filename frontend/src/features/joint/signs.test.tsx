@@ -119,7 +119,10 @@ describe('what was kept and does not count', () => {
   it('confirmed twice with another figure may take that figure', async () => {
     new Site()
     const send = vi.fn()
-    const work = workOf({ progress: { flags: [{ ...flag('Confirmed already by Eskil'), second: true }] }, events: [event] })
+    const work = workOf({
+      progress: { flags: [{ ...flag('Confirmed already by Eskil'), second: true }] },
+      events: [event],
+    })
     await show(<Flags work={work} outbox={NO_OUTBOX} send={send} works />)
     await userEvent.click(screen.getByText('Take this reading'))
     expect(send.mock.calls.map((c) => c[0])).toEqual(['reading', 'settled'])

@@ -71,10 +71,10 @@ export function SheetPage() {
           draft; this one stays in use until that is checked.
         </p>
       )}
-      {kept.saving === 'refused' && kept.error && (
+      {(kept.saving === 'refused' || kept.saving === 'conflict') && kept.error && (
         <div className="note mt-2">
           <ErrorNote error={kept.error} />
-          {kept.error.problem.status === 409 && (
+          {kept.saving === 'conflict' && (
             <span className="flex flex-wrap gap-3">
               <button type="button" className="btn" onClick={kept.keepMine}>
                 Keep what I typed

@@ -65,7 +65,7 @@ describe('a sheet being typed', () => {
     state.version = 9
     state.sheet = { id: 's', name: 'theirs' }
     act(() => result.current.edit({ name: 'mine' }))
-    await waitFor(() => expect(result.current.saving).toBe('refused'), SOON)
+    await waitFor(() => expect(result.current.saving).toBe('conflict'), SOON)
     expect((state.sheet as { name: string }).name).toBe('theirs')
     expect(result.current.sheet?.name).toBe('mine')
     await act(() => result.current.keepMine())
