@@ -168,4 +168,4 @@ def test_the_record_says_what_was_entered():
     said = {r.what: r.value for r in JACKET.readings(draft)}
     assert said["Damaged length along the cable"] == "65 mm"
     assert said["Water may have got in"] == "yes"
-    assert said["How deep does it go?"].startswith("cut or holed")
+    assert said["How deep it goes"].startswith("cut or holed")

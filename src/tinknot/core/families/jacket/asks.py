@@ -13,7 +13,7 @@ _PLACE, _CABLE = "The damage", "The cable beside it"
 ASKS = (
     Ask(
         id="grade",
-        label="How deep does it go?",
+        label="How deep it goes",
         kind="choice",
         group=_PLACE,
         hint="Bend the cable a little and use a lamp: what is the deepest thing you see?",

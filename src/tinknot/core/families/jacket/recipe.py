@@ -2,16 +2,17 @@
 tape."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import replace
 from datetime import date
 from functools import partial
 from math import ceil, pi
 from typing import Any
 
 from tinknot.core.families.choice import Choice, Offer, Pick
-from tinknot.core.families.contract import Solution, Way
+from tinknot.core.families.contract import Way
 from tinknot.core.families.jacket.file import JacketFile
 from tinknot.core.families.jacket.section import section
+from tinknot.core.families.jacket.solution import JacketSolution
 from tinknot.core.families.recipe import BaseRecipe
 from tinknot.core.formulas.cooling import cool_min
 from tinknot.core.joint.cable import CableEnd, Round
@@ -40,14 +41,6 @@ SEEN = {
     "cut": "What lies under the jacket is whole",
     "bedding": "Bedding or armour lies open and is whole",
 }
-
-
-@dataclass(frozen=True, kw_only=True)
-class JacketSolution(Solution):
-    """The stack over the damage. `inner`: the cable before anything is put on it; `hole`: the damage, mm."""
-
-    inner: Profile
-    hole: tuple[float, float]
 
 
 class JacketRecipe(BaseRecipe[JacketFile, JacketSolution]):

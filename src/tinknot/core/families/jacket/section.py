@@ -1,15 +1,12 @@
 """The drawing of a jacket repair: the cable with its damage, what fills it and what closes it."""
 
 from itertools import pairwise
-from typing import TYPE_CHECKING
 
+from tinknot.core.families.jacket.solution import JacketSolution
 from tinknot.core.joint.cable import Round
 from tinknot.core.joint.drawing import Appearance, Body, Circle, CrossSection, Dimension, Section
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
-
-if TYPE_CHECKING:
-    from tinknot.core.families.jacket.recipe import JacketSolution
 
 BEYOND_MM = 60.0  # of cable drawn beyond the repair
 KINDS = {"fill": "mastic", "repair-sleeve": "repair-sleeve", "wrap": "repair-tape"}  # by what a layer is here
@@ -33,7 +30,7 @@ def _band(name: str, kind: str, end: str, x1: float, x2: float, od: float) -> Bo
     )
 
 
-def _covers(s: "JacketSolution") -> list[tuple[Layer, tuple[float, float], Profile, Profile]]:
+def _covers(s: JacketSolution) -> list[tuple[Layer, tuple[float, float], Profile, Profile]]:
     """What is put on, inside out: layer, span, profile under it and over it."""
     found, under = [], s.inner
     for x in s.layers:
@@ -45,7 +42,7 @@ def _covers(s: "JacketSolution") -> list[tuple[Layer, tuple[float, float], Profi
     return found
 
 
-def section(s: "JacketSolution", sheath: Round) -> Section:
+def section(s: JacketSolution, sheath: Round) -> Section:
     """To scale, mm: x = 0 in the middle of the damage, A on the negative side."""
     a, b = s.hole
     seat = s.seat or s.hole
