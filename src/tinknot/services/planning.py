@@ -241,7 +241,7 @@ def _settle_stock(row: Joint, plan: Plan, progress: Progress, who: str) -> None:
         target[key] = target.get(key, 0.0) + (p.cut_length_mm if p.cut_length_mm is not None else p.quantity)
     for number, scrap in enumerate(progress.scrapped, 1):
         if scrap.lot:
-            consumed[(f"{scrap.layer}~{number}", scrap.part_id, scrap.lot)] = scrap.quantity
+            consumed[(f"{scrap.layer}{stock.SCRAPPED}{number}", scrap.part_id, scrap.lot)] = scrap.quantity
     stock.sync_joint(row.id, "reserved", reserved, who)
     stock.sync_joint(row.id, "consumed", consumed, who)
 

@@ -42,6 +42,7 @@ _MODELS: dict[str, type[Strict]] = {
 IN_FILE = {"mesh": "meshes"}  # where the joint file's list is not simply the plural
 WHOLE = frozenset(("connector", "shell", "resin", "strap", "clamp", "kit"))  # counted in whole pieces
 KINDS = tuple(_MODELS)
+SCRAPPED = "~"  # in the layer of a move: the piece was thrown away, and which one it was
 _COUNTED = {"lots", "on_hand", "on_hand_mm"}  # these come from lots, never from the catalogue line
 
 
@@ -302,11 +303,15 @@ def count_lot(
 
 
 def for_planning(joint_id: int | None = None) -> dict[str, Any]:
-    """The stock as a joint file holds it: what is on hand less what other joints have reserved."""
+    """The stock as a joint file holds it: what is on hand less what other joints have reserved. What this
+    joint itself has reserved or built in counts as there, or planning it again would take other parts than
+    those it holds; what a remake has thrown away does not."""
     mine: dict[int, float] = {}
     if joint_id is not None:
-        for m in Move.select().where((Move.kind == "reserved") & (Move.joint == joint_id)):
-            mine[m.lot_id] = mine.get(m.lot_id, 0.0) + m.quantity
+        own = (Move.joint == joint_id) & Move.kind.in_(("reserved", "consumed")) & Move.lot.is_null(False)
+        for m in Move.select().where(own):
+            if SCRAPPED not in m.layer:
+                mine[m.lot_id] = mine.get(m.lot_id, 0.0) + m.quantity
     out: dict[str, list[dict[str, Any]]] = {IN_FILE.get(k, f"{k}s"): [] for k in _MODELS}
     for p in parts():
         lots = []

@@ -208,9 +208,12 @@ export function Card({ joint, draft, kinds }: Props) {
         {kind?.cautions.map((words) => (
           <Caution key={words}>{words}</Caution>
         ))}
-        <p className="quiet">
-          A splice is electrically sound but weak in pull: finish all pulling first, relieve the strain after.
-        </p>
+        {kind?.form !== 'asks' && (
+          <p className="quiet">
+            A splice is electrically sound but weak in pull: finish all pulling first, relieve the strain
+            after.
+          </p>
+        )}
       </aside>
     </div>
   )
