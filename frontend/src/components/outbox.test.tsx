@@ -151,4 +151,43 @@ describe('sending what waits', () => {
     expect(sent(site)).toEqual([])
     expect(site.at('POST', '/joints/J-2/events')).toHaveLength(1)
   })
+
+  it('says at the joint what another part of the page was told when it sent', async () => {
+    let open: () => void = () => undefined
+    new Site({
+      [EVENTS]: async (a) => {
+        await new Promise<void>((done) => (open = done))
+        return taken(a, { counts: false, why: 'own work' })
+      },
+    })
+    await put([{ ...going('1'), owner: RUNA.username }])
+    const header = await outbox()
+    await waitFor(() => expect(header.result.current.items).toHaveLength(1))
+    const here = await outbox('J-1')
+    const other = await outbox('J-2')
+    await act(async () => open())
+    await waitFor(() => expect(here.result.current.items).toEqual([]))
+    expect(here.result.current.words).toBe('It is noted, but does not count: own work')
+    expect(other.result.current.words).toBe('')
+  })
+
+  it('sends at once what is noted while others are on their way', async () => {
+    const open: (() => void)[] = []
+    const site = new Site({
+      [EVENTS]: async (a) => {
+        await new Promise<void>((done) => open.push(done))
+        return taken(a)
+      },
+    })
+    const { result } = await outbox()
+    await act(async () => void result.current.add([going('1')]))
+    await waitFor(() => expect(open).toHaveLength(1))
+    await act(async () => void result.current.add([going('2')]))
+    await waitFor(() => expect(result.current.items).toHaveLength(2))
+    await act(async () => open[0]?.())
+    await waitFor(() => expect(open).toHaveLength(2), { timeout: 1000 })
+    await act(async () => open[1]?.())
+    await waitFor(() => expect(result.current.items).toEqual([]))
+    expect(sent(site)).toEqual(['1', '2'])
+  })
 })

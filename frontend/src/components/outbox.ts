@@ -1,6 +1,6 @@
 /** Sending what waits: one after the other, once each, until the server has it. */
 import { useQueryClient } from '@tanstack/react-query'
-import { useCallback, useEffect, useState } from 'react'
+import { useCallback, useEffect, useState, useSyncExternalStore } from 'react'
 import { ApiError, api, putPicture, type Schemas, take } from '../api/client'
 import { learnClock } from '../model/clock'
 import { keepAnswer, onNoRoom } from '../model/device'
@@ -21,6 +21,22 @@ import { useSession } from '../session'
 
 const RETRY_MS = 4_000
 let sending = false
+let more = false // noted while others were being sent
+
+/** What is said about the sending, to whom and of which joint (undefined: of all): one for all parts of a page, since
+ *  any of them may be the one that sends. */
+let said: { to: string; words: string; ref?: string } = { to: '', words: '' }
+const listeners = new Set<() => void>()
+
+function say(to: string, words: string, ref?: string) {
+  said = { to, words, ref }
+  for (const listener of listeners) listener()
+}
+
+function onSaid(listener: () => void) {
+  listeners.add(listener)
+  return () => void listeners.delete(listener)
+}
 
 async function deliver(item: Outgoing): Promise<Schemas['Taken']> {
   if (item.picture) await putPicture(item.event.photo ?? '', item.picture)
@@ -42,27 +58,32 @@ function later(fault: unknown): boolean {
 /** Sends in order; stops at the first that cannot be sent now. Refused ones are set aside, never dropped. */
 async function flush(
   owner: string,
-  told: (words: string) => void,
   landed: (item: Outgoing, taken: Schemas['Taken']) => Promise<void>,
 ): Promise<void> {
-  if (sending) return
+  if (sending) {
+    more = true
+    return
+  }
   sending = true
   try {
-    for (const item of await waiting(owner)) {
-      try {
-        const taken = await deliver(item)
-        learnClock(taken.now)
-        await landed(item, taken)
-        if (!taken.counts) told(`It is noted, but does not count: ${taken.why}`)
-      } catch (fault) {
-        if (later(fault)) return
-        const words = fault instanceof ApiError ? fault.problem.detail : String(fault)
-        told(`It was not taken: ${words}`)
-        await refuse(item, words)
-        continue
+    do {
+      more = false
+      for (const item of await waiting(owner)) {
+        try {
+          const taken = await deliver(item)
+          learnClock(taken.now)
+          await landed(item, taken)
+          if (!taken.counts) say(owner, `It is noted, but does not count: ${taken.why}`, item.ref)
+        } catch (fault) {
+          if (later(fault)) return
+          const words = fault instanceof ApiError ? fault.problem.detail : String(fault)
+          say(owner, `It was not taken: ${words}`, item.ref)
+          await refuse(item, words)
+          continue
+        }
+        await settle(item)
       }
-      await settle(item)
-    }
+    } while (more)
   } finally {
     sending = false
   }
@@ -91,23 +112,22 @@ export function useOutbox(ref?: string) {
   const [items, setItems] = useState<Outgoing[]>([])
   const [here, setHere] = useState<Outgoing[]>([])
   const [set, setSet] = useState<Refused[]>([])
-  const [words, setWords] = useState('')
+  const told = useSyncExternalStore(onSaid, () => said)
   const refresh = useCallback(() => {
-    const told = (fault: unknown) => setWords(damaged(fault))
-    void waiting(owner).then(setItems, told)
-    void refused(owner).then(setSet, told)
-    if (ref) void waitingAt(ref).then(setHere, told)
+    const broken = (fault: unknown) => say(owner, damaged(fault))
+    void waiting(owner).then(setItems, broken)
+    void refused(owner).then(setSet, broken)
+    if (ref) void waitingAt(ref).then(setHere, broken)
   }, [owner, ref])
   useEffect(() => {
     refresh()
     return onOutbox(refresh)
   }, [refresh])
-  useEffect(() => onNoRoom(() => setWords(NO_ROOM)), [])
+  useEffect(() => onNoRoom(() => say(owner, NO_ROOM)), [owner])
   const send = useCallback(async () => {
     const before = (await waiting(owner)).length
     await flush(
       owner,
-      setWords,
       // before it leaves the box, or the page would fall back to the step before: for a moment here, and for as long as
       // there is no connection after a reload
       async (item, taken) => {
@@ -132,21 +152,25 @@ export function useOutbox(ref?: string) {
   }, [send])
   const add = useCallback(
     async (items: Omit<Outgoing, 'owner'>[]) => {
-      setWords('')
+      say(owner, '')
       try {
         await put(items.map((item) => ({ ...item, owner })))
       } catch (fault) {
-        setWords(noRoom(fault) ? NO_ROOM : damaged(fault))
+        say(owner, noRoom(fault) ? NO_ROOM : damaged(fault))
         return
       }
       await send()
     },
     [owner, send],
   )
-  const seen = useCallback(async (key: number) => {
-    setWords('')
-    await forget(key)
-  }, [])
+  const seen = useCallback(
+    async (key: number) => {
+      say(owner, '')
+      await forget(key)
+    },
+    [owner],
+  )
   const mine = <T extends Outgoing>(all: T[]) => (ref ? all.filter((i) => i.ref === ref) : all)
+  const words = told.to === owner && (!ref || !told.ref || told.ref === ref) ? told.words : ''
   return { items: mine(items), here, lately: mine(lately()), refused: mine(set), words, add, forget: seen }
 }

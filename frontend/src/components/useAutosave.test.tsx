@@ -8,11 +8,11 @@ type Words = { words: string }
 const refusal = (status: number) => new ApiError({ ...UNREACHED, status, type: 'tinknot:x' })
 
 /** A place to keep what is typed, that outlives the page. */
-function shelf(): Kept<Words> & { held: { typed: Words; version: number } | null } {
+function shelf(): Kept<Words> & { held: { typed: Words; version: number | null } | null } {
   const place = {
-    held: null as { typed: Words; version: number } | null,
+    held: null as { typed: Words; version: number | null } | null,
     read: () => place.held,
-    write: (typed: Words, version: number) => {
+    write: (typed: Words, version: number | null) => {
       place.held = { typed, version }
     },
     drop: () => {
@@ -85,6 +85,16 @@ describe('what is typed', () => {
     const send = vi.fn(async (_: Words, version: number) => version + 1)
     use(kept, send, 9)
     await waitFor(() => expect(send).toHaveBeenCalledWith({ words: 'before' }, 2))
+  })
+
+  it('typed into a version 0 is no less guarded than any other', async () => {
+    kept.write({ words: 'before' }, 0)
+    const send = vi.fn(async () => {
+      throw refusal(409)
+    })
+    const hook = use(kept, send, 1)
+    await waitFor(() => expect(hook.result.current.saving).toBe('conflict'))
+    expect(send).toHaveBeenCalledWith({ words: 'before' }, 0)
   })
 
   it('is all sent when it must be settled, also what is typed while it is being sent', async () => {

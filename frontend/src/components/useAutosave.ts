@@ -9,17 +9,18 @@ export type Saving = 'saved' | 'waiting' | 'saving' | 'offline' | 'conflict' | '
 const RETRY_MS = 5_000
 const FOR_A_HAND: Saving[] = ['saving', 'conflict', 'refused']
 
-/** Where what is typed lies until it is saved, with the version of the server's that it was typed into. */
+/** Where what is typed lies until it is saved, with the version of the server's that it was typed into; null where
+ *  that was never known. */
 export interface Kept<T> {
-  read: () => { typed: T; version: number } | null
-  write: (typed: T, version: number) => void
+  read: () => { typed: T; version: number | null } | null
+  write: (typed: T, version: number | null) => void
   drop: () => void
 }
 
 interface Options<T> {
   kept: Kept<T>
-  /** The server's version as far as it is known, 0 where it is not. */
-  version: number
+  /** The server's version as far as it is known. */
+  version: number | undefined
   /** Saves what is typed on a version; the version that comes of it. */
   send: (typed: T, version: number) => Promise<number>
   /** What was typed since it was sent; null when that was all. */
@@ -32,12 +33,13 @@ interface Options<T> {
 export function useAutosave<T>({ kept, version, send, since, pause, able = true }: Options<T>) {
   const [typed, setTyped] = useState<T | null>(() => kept.read()?.typed ?? null)
   const latest = useRef(typed)
-  const based = useRef(typed === null ? 0 : (kept.read()?.version ?? 0))
+  const based = useRef<number | null>(typed === null ? null : (kept.read()?.version ?? null))
   const [saving, setSaving] = useState<Saving>('saved')
   const [error, setError] = useState<ApiError | null>(null)
   const running = useRef<Promise<void> | null>(null)
   // a newer version that came without an edit of ours; with one, saving decides
-  if (version > based.current && (typed === null || based.current === 0)) based.current = version
+  if (version !== undefined && (based.current === null || (typed === null && version > based.current)))
+    based.current = version
 
   const hold = useCallback(
     (next: T | null) => {
@@ -51,11 +53,12 @@ export function useAutosave<T>({ kept, version, send, since, pause, able = true 
 
   const save = useCallback(async () => {
     const body = latest.current
-    if (body === null || !able || running.current) return
+    const on = based.current
+    if (body === null || on === null || !able || running.current) return
     setSaving('saving')
     const sending = async () => {
       try {
-        based.current = await send(body, based.current)
+        based.current = await send(body, on)
         const left = latest.current === null ? null : since(latest.current, body)
         hold(left)
         setError(null)
@@ -92,15 +95,16 @@ export function useAutosave<T>({ kept, version, send, since, pause, able = true 
     setSaving('saved')
   }, [hold])
   /** Saves what is typed over a newer version, once somebody has looked at both. */
-  const over = useCallback((newer: number) => {
+  const over = useCallback((newer: number | undefined) => {
+    if (newer === undefined) return // not reached; asked for once more by hand
     based.current = newer
     setSaving('waiting')
   }, [])
-  /** Everything typed is sent now; the version that the server then has. */
+  /** Everything typed is sent now; the version that the server then has, 0 while none is known. */
   const settle = useCallback(async () => {
     await running.current
     await save()
-    return based.current
+    return based.current ?? 0
   }, [save])
   return { typed, edit, drop, over, settle, saving, error }
 }

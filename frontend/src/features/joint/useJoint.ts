@@ -23,7 +23,7 @@ function keptOf(ref: string): Kept<Patch> {
   return {
     read: () => {
       const typed = some(recall<Patch>(`draft:${ref}`) ?? {})
-      return typed && { typed, version: Number(recall(`draft-version:${ref}`) ?? 0) || 0 }
+      return typed && { typed, version: Number(recall(`draft-version:${ref}`)) || null }
     },
     write: (typed, version) => {
       keep(`draft:${ref}`, typed)
@@ -63,7 +63,7 @@ export function useJoint(ref: string) {
   const kept = useMemo(() => keptOf(ref), [ref])
   const auto = useAutosave<Patch>({
     kept,
-    version: query.data?.version ?? 0,
+    version: query.data?.version,
     send,
     since,
     pause: PAUSE_MS,
@@ -85,7 +85,7 @@ export function useJoint(ref: string) {
     edit,
     saving: auto.saving,
     error: auto.error,
-    keepMine: async () => auto.over((await newest()) ?? 0),
+    keepMine: async () => auto.over(await newest()),
     takeTheirs: async () => {
       auto.drop()
       await newest()

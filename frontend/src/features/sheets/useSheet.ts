@@ -34,7 +34,14 @@ export function useSheet(id: string, may: boolean) {
     [id, client],
   )
   const kept = useMemo(() => keptOf(`sheet:${id}`), [id])
-  const auto = useAutosave<Sheet>({ kept, version, send, since, pause: PAUSE_MS, able: may })
+  const auto = useAutosave<Sheet>({
+    kept,
+    version: query.data?.version,
+    send,
+    since,
+    pause: PAUSE_MS,
+    able: may,
+  })
   latest.current = auto.typed
   const sheet = auto.typed ?? query.data?.sheet
   const edit = (change: Partial<Sheet>) => {
@@ -49,7 +56,7 @@ export function useSheet(id: string, may: boolean) {
       auto.drop()
       void query.refetch()
     },
-    keepMine: async () => auto.over((await query.refetch()).data?.version ?? 0),
+    keepMine: async () => auto.over((await query.refetch()).data?.version),
     saving: auto.saving,
     error: auto.error,
     version,
@@ -63,7 +70,7 @@ const since = (now: Sheet, sent: Sheet): Sheet | null => (now === sent ? null : 
 
 interface Held {
   sheet: Sheet
-  version: number
+  version: number | null
 }
 
 function keptOf(key: string): Kept<Sheet> {
