@@ -9,9 +9,7 @@ import pytest
 from tests.clock import CLOCK
 from tests.power import ARMOURED, PLAIN, STOCK, TAPS
 from tests.web.test_joint import CARD, event, readings
-from tinknot.services.stock import IN_FILE, KINDS
-
-LIST_OF = {kind: IN_FILE.get(kind, f"{kind}s") for kind in KINDS}
+from tinknot.core.parts.stock import LIST_OF
 
 
 @pytest.fixture

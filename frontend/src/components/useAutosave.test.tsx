@@ -22,10 +22,11 @@ function shelf(): Kept<Words> & { held: { typed: Words; version: number | null }
   return place
 }
 
-function use(kept: Kept<Words>, send: (typed: Words, version: number) => Promise<number>, version = 1) {
+type Send = (typed: Words, version: number) => Promise<number>
+function use(kept: Kept<Words>, send: Send, version: number | undefined = 1, known = true) {
   const since = (now: Words, sent: Words) => (now === sent ? null : now)
   return renderHook(({ v }) => useAutosave<Words>({ kept, version: v, send, since, pause: 20 }), {
-    initialProps: { v: version },
+    initialProps: { v: known ? version : undefined },
   })
 }
 const type = (hook: ReturnType<typeof use>, words: string) =>
@@ -48,6 +49,16 @@ describe('what is typed', () => {
     expect(kept.held).toBeNull()
     type(hook, 'c')
     await waitFor(() => expect(send).toHaveBeenLastCalledWith({ words: 'c' }, 5))
+  })
+
+  it('before the server’s version is known is saved as soon as it is', async () => {
+    const send = vi.fn(async (_: Words, version: number) => version + 1)
+    const hook = use(kept, send, 0, false)
+    type(hook, 'early')
+    await act(() => new Promise((done) => setTimeout(done, 60)))
+    expect(send).not.toHaveBeenCalled()
+    hook.rerender({ v: 0 })
+    await waitFor(() => expect(send.mock.calls).toEqual([[{ words: 'early' }, 0]]))
   })
 
   it('refused is not sent again until a hand changes it', async () => {

@@ -75,11 +75,12 @@ export function useAutosave<T>({ kept, version, send, since, pause, able = true 
     await running.current
   }, [able, send, since, hold])
 
+  const known = based.current !== null // until then there is nothing to save on; it begins when it is known
   useEffect(() => {
-    if (typed === null || !able || FOR_A_HAND.includes(saving)) return
+    if (typed === null || !able || !known || FOR_A_HAND.includes(saving)) return
     const timer = setTimeout(() => void save(), saving === 'offline' ? RETRY_MS : pause)
     return () => clearTimeout(timer)
-  }, [typed, able, saving, save, pause])
+  }, [typed, able, known, saving, save, pause])
 
   const edit = useCallback(
     (change: (now: T | null) => T) => {

@@ -121,14 +121,17 @@ export async function hook<T>(use: () => T, more: Around = {}) {
   return found
 }
 
-/** Everything that was begun has come to its end: nothing is asked for any more, for a moment and longer where the
- *  machine is busy. */
+const QUIET = 2 // looks in a row that found nothing under way
+const HOPS = 20 // a store or an answer takes some turns of the loop, however busy the machine is
+
+/** Everything that was begun has come to its end: nothing is asked for any more, for a moment. */
 export async function settled(ms = 30): Promise<void> {
-  for (let turn = 0; turn < 40; turn += 1) {
+  for (let look = 0, quiet = 0; look < 40 && quiet < QUIET; look += 1) {
     await act(async () => {
       await new Promise((done) => setTimeout(done, ms))
+      for (let hop = 0; hop < HOPS; hop += 1) await new Promise((done) => setTimeout(done))
     })
-    if (![...clients].some((c) => c.isFetching() || c.isMutating())) return
+    quiet = [...clients].some((c) => c.isFetching() || c.isMutating()) ? 0 : quiet + 1
   }
 }
 

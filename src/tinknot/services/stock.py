@@ -2,46 +2,27 @@
 
 import json
 from datetime import date
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any
 
 from peewee import fn
-from pydantic import AfterValidator, Field
+from pydantic import AfterValidator, Field, WithJsonSchema
 
 from tinknot.core.errors import Conflict, InputError, NotFound
-from tinknot.core.joint.parts import (
-    MOST_IN_LOT,
-    MOST_ON_HAND,
-    MOST_PARTS,
-    StockClamp,
-    StockConnector,
-    StockKit,
-    StockMesh,
-    StockResin,
-    StockShell,
-    StockSleeve,
-    StockStrap,
-    StockTape,
-)
 from tinknot.core.model import Name, Result, Strict, parse
+from tinknot.core.parts.stock import KINDS, LIST_OF, MOST_PARTS
+from tinknot.core.parts.stocked import MOST_IN_LOT, MOST_ON_HAND
 from tinknot.services.clock import now_text
 from tinknot.store.database import writing
 from tinknot.store.models import Lot, Move, Part
 
-Kind = Literal["sleeve", "connector", "tape", "shell", "resin", "strap", "clamp", "mesh", "kit"]
-_MODELS: dict[str, type[Strict]] = {
-    "sleeve": StockSleeve,
-    "connector": StockConnector,
-    "tape": StockTape,
-    "shell": StockShell,
-    "resin": StockResin,
-    "strap": StockStrap,
-    "clamp": StockClamp,
-    "mesh": StockMesh,
-    "kit": StockKit,
-}
-IN_FILE = {"mesh": "meshes"}  # where the joint file's list is not simply the plural
-WHOLE = frozenset(("connector", "shell", "resin", "strap", "clamp", "kit"))  # counted in whole pieces
-KINDS = tuple(_MODELS)
+
+def _kind(name: str) -> str:
+    if name not in KINDS:
+        raise ValueError(f"must be one of {', '.join(KINDS)}")
+    return name
+
+
+Kind = Annotated[str, AfterValidator(_kind), WithJsonSchema({"type": "string", "enum": [*KINDS]})]
 SCRAPPED = "~"  # in the layer of a move: the piece was thrown away, and which one it was
 _COUNTED = {"lots", "on_hand", "on_hand_mm"}  # these come from lots, never from the catalogue line
 
@@ -140,9 +121,7 @@ def parts(kind: str | None = None, retired: bool = False) -> list[StockPart]:
         lots.setdefault(lot.part_id, []).append(lot)
     reserved = _reserved()
     found = [_part_out(p, lots.get(p.id, []), reserved) for p in query]
-    return sorted(
-        found, key=lambda p: (p.kind, p.figures.get("expanded_id_mm", p.figures.get("od_mm", 0)), p.part_id)
-    )
+    return sorted(found, key=lambda p: (p.kind, p.figures.get(KINDS[p.kind].part.order, 0), p.part_id))
 
 
 def part(part_id: str) -> StockPart:
@@ -164,11 +143,8 @@ def figures(kind: str, data: dict[str, Any], path: str = "/figures") -> dict[str
     for key in _COUNTED & given.keys():
         raise InputError.at(f"{path}/{key}", "comes from the lots; add or count a lot")
     try:
-        model = parse(_MODELS[kind], given)
-        if isinstance(model, StockSleeve):
-            model.tube("")
-        elif isinstance(model, (StockConnector, StockShell, StockResin, StockClamp)):
-            model.check("")
+        model = parse(KINDS[kind], given)
+        model.check("")
     except InputError as fault:
         raise fault.under(path) from None
     return model.model_dump(mode="json", exclude_none=True, exclude=_COUNTED)
@@ -189,7 +165,7 @@ def _new_id(part_id: str) -> str:
 
 def _whole(row: Part, quantity: float) -> None:
     """Raises InputError at `/quantity` for a part of a piece."""
-    if row.kind in WHOLE and not float(quantity).is_integer():
+    if KINDS[row.kind].part.count.whole and not float(quantity).is_integer():
         raise InputError.at("/quantity", "must be a whole number of pieces")
 
 
@@ -312,16 +288,13 @@ def for_planning(joint_id: int | None = None) -> dict[str, Any]:
         for m in Move.select().where(own):
             if SCRAPPED not in m.layer:
                 mine[m.lot_id] = mine.get(m.lot_id, 0.0) + m.quantity
-    out: dict[str, list[dict[str, Any]]] = {IN_FILE.get(k, f"{k}s"): [] for k in _MODELS}
+    out: dict[str, list[dict[str, Any]]] = {listed: [] for listed in LIST_OF.values()}
     for p in parts():
-        lots = []
-        for x in p.lots:
-            free = max(0.0, x.quantity - x.reserved + mine.get(x.id, 0.0))
-            row: dict[str, Any] = {"id": x.name, "opened": x.opened, "use_by": x.use_by}
-            lots.append(row | ({"on_hand_mm": free} if p.kind == "sleeve" else {"on_hand": free}))
-        total = sum(x.get("on_hand_mm", x.get("on_hand", 0)) for x in lots)
-        entry = p.figures | {"lots": lots, ("on_hand_mm" if p.kind == "sleeve" else "on_hand"): total}
-        out[IN_FILE.get(p.kind, f"{p.kind}s")].append(entry)
+        on_hand = KINDS[p.kind].part.count.on_hand
+        free = {x.name: max(0.0, x.quantity - x.reserved + mine.get(x.id, 0.0)) for x in p.lots}
+        lots = [{"id": x.name, "opened": x.opened, "use_by": x.use_by, on_hand: free[x.name]} for x in p.lots]
+        entry = p.figures | {"lots": lots, on_hand: sum(free.values())}
+        out[LIST_OF[p.kind]].append(entry)
     return out
 
 

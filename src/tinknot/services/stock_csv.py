@@ -8,68 +8,24 @@ from typing import Any
 
 from tinknot.core.errors import FieldError, InputError
 from tinknot.core.model import Result, parse
+from tinknot.core.parts.kind import PartFigure
+from tinknot.core.parts.stock import KINDS
 from tinknot.services.clock import now_text
-from tinknot.services.stock import KINDS, LotIn, LotOut, figures, new_lot, new_part, parts, room_for
+from tinknot.services.stock import LotIn, LotOut, figures, new_lot, new_part, parts, room_for
 from tinknot.store.database import writing
 from tinknot.store.models import Lot, Move, Part
 
-NUMBERS = (
-    "expanded_id_mm",
-    "recovered_id_mm",
-    "recovered_wall_mm",
-    "longitudinal_change_pct",
-    "voltage_v",
-    "shrink_c",
-    "scorch_c",
-    "stock_length_mm",
-    "price_per_m",
-    "od_mm",
-    "length_mm",
-    "insertion_mm",
-    "growth_mm",
-    "area_least_mm2",
-    "area_most_mm2",
-    "tap_area_least_mm2",
-    "tap_area_most_mm2",
-    "presses",
-    "bolts",
-    "torque_least_nm",
-    "torque_most_nm",
-    "price_each",
-    "width_mm",
-    "thickness_mm",
-    "roll_mm",
-    "stretch",
-    "overlap_pct",
-    "body_length_mm",
-    "body_inside_mm",
-    "wall_mm",
-    "volume_ml",
-    "least_temperature_c",
-    "mix_minutes",
-    "area_mm2",
-    "od_least_mm",
-    "od_most_mm",
-)
-WORDS = (
-    "name",
-    "colour",
-    "die",
-    "type",
-    "form",
-    "system",
-    "sheet",
-)  # `type`: the kind within the kind, crimp or mastic
-FLAGS = ("lined", "stiff", "isocyanate")
-LISTS = ("properties", "metals")  # a|b
-PAIRS = {
-    "stages": ("length_mm", "inside_diameter_mm"),
-    "pot_life": ("temperature_c", "minutes"),
-    "cure": ("temperature_c", "minutes"),
-}  # 40=20|30=28
 LOT = ("lot", "quantity", "unit", "use_by", "opened", "place")
-COLUMNS = ("kind", "id", *WORDS, *NUMBERS, *FLAGS, *LISTS, *PAIRS, *LOT)
 LONGEST = 20_000
+
+
+def columns() -> dict[str, PartFigure]:
+    """The figures of all kinds by column; kinds that have a figure of one name write it in one column."""
+    found: dict[str, PartFigure] = {}
+    for model in KINDS.values():
+        for figure in model.part.figures:
+            found.setdefault(figure.heading, figure)
+    return found
 
 
 class Change(Result):
@@ -103,11 +59,6 @@ def _number(text: str) -> float | int:
     return int(value) if value.is_integer() else value
 
 
-def _pair(text: str, names: tuple[str, str]) -> dict[str, float]:
-    first, second = text.split("=")
-    return {names[0]: _number(first.strip()), names[1]: _number(second.strip())}
-
-
 def _flag(text: str) -> bool:
     word = text.lower()
     if word in ("yes", "true", "1", "y", "x"):
@@ -131,33 +82,59 @@ def unsafe(text: str) -> str:
     return text[1:] if text[:1] == "'" and text[1:2] in RUN and text[1:] else text
 
 
-def _read(row: dict[str, str]) -> tuple[str, dict[str, Any], LotIn | None]:
+def _pairs(text: str, names: tuple[str, str]) -> list[dict[str, float]]:
+    found = []
+    for pair in filter(str.strip, text.split("|")):
+        first, second = pair.split("=")
+        found.append({names[0]: _number(first.strip()), names[1]: _number(second.strip())})
+    return found
+
+
+def _cell_read(figure: PartFigure, text: str) -> Any:
+    """A figure from its cell. Raises ValueError, with what the cell must be."""
+    must = "must be a number"
+    try:
+        match figure.form:
+            case "length" | "number":
+                return _number(text)
+            case "flag":
+                must = "must be yes or no"
+                return _flag(text)
+            case "words":
+                return [w.strip() for w in text.split("|") if w.strip()]
+            case "pairs" if figure.names:
+                must = "must be pairs like 20=30|10=45"
+                return _pairs(text, figure.names)
+    except ValueError:
+        raise ValueError(f"{must}, not {text!r}") from None
+    return text
+
+
+def _cell_written(figure: PartFigure, value: Any) -> str:
+    """The cell of a figure, as `_cell_read` reads it; text is written so that no spreadsheet runs it."""
+    match figure.form:
+        case "length" | "number":
+            return str(value)
+        case "flag":
+            return "yes" if value else ""
+        case "words":
+            return safe("|".join(value))
+        case "pairs" if figure.names:
+            a, b = figure.names
+            return "|".join(f"{x[a]:g}={x[b]:g}" for x in value)
+        case _:
+            return safe(str(value))
+
+
+def _read(row: dict[str, str], known: dict[str, PartFigure]) -> tuple[str, dict[str, Any], LotIn | None]:
     faults: list[FieldError] = []
     data: dict[str, Any] = {"id": row.get("id", "")}
-    for column in COLUMNS[2:]:
-        text = row.get(column, "")
-        if not text or column in LOT:
-            continue
-        try:
-            if column in NUMBERS:
-                data[column] = _number(text)
-            elif column in FLAGS:
-                data[column] = _flag(text)
-            elif column in LISTS:
-                data[column] = [p.strip() for p in text.split("|") if p.strip()]
-            elif column in PAIRS:
-                data[column] = [_pair(p, PAIRS[column]) for p in text.split("|") if p.strip()]
-            else:
-                data["kind" if column == "type" else column] = text
-        except ValueError:
-            words = (
-                "must be a number"
-                if column in NUMBERS
-                else "must be yes or no"
-                if column in FLAGS
-                else "must be pairs like 20=30|10=45"
-            )
-            faults.append(FieldError(f"/{column}", f"{words}, not {text!r}"))
+    for column, figure in known.items():
+        if text := row.get(column, ""):
+            try:
+                data[figure.key] = _cell_read(figure, text)
+            except ValueError as fault:
+                faults.append(FieldError(f"/{column}", str(fault)))
     kind = row.get("kind", "")
     if kind not in KINDS:
         faults.append(FieldError("/kind", f"must be one of {', '.join(KINDS)}"))
@@ -172,25 +149,9 @@ def _read(row: dict[str, str]) -> tuple[str, dict[str, Any], LotIn | None]:
     return kind, checked, lot
 
 
-def unit_of(kind: str) -> str:
-    """The unit a kind is counted in, on screens, labels and lists."""
-    return {"sleeve": "m", "tape": "rolls", "mesh": "rolls"}.get(kind, "pieces")
-
-
-def _units(kind: str) -> dict[str, float]:
-    """What one of each unit that a list may be in is as it is stored; the first is that of a list without
-    units, which lists of sleeves had in mm before units were written."""
-    return {"mm": 1.0, "m": 1000.0} if kind == "sleeve" else {unit_of(kind): 1.0}
-
-
-def _counted(kind: str, quantity: float) -> float:
-    """A quantity as it is stored, as people count it."""
-    return quantity / _units(kind)[unit_of(kind)]
-
-
 def amount(kind: str, quantity: float) -> str:
     """A quantity as it is stored, in the unit people count it in."""
-    return f"{_counted(kind, quantity):g} {unit_of(kind)}"
+    return KINDS[kind].part.count.said(quantity)
 
 
 def _read_lot(kind: str, row: dict[str, str]) -> LotIn:
@@ -200,7 +161,7 @@ def _read_lot(kind: str, row: dict[str, str]) -> LotIn:
         "place": row.get("place") or None,
         "use_by": row.get("use_by") or None,
     }
-    units = _units(kind)
+    units = KINDS[kind].part.count.lists
     unit = row.get("unit") or next(iter(units))
     if unit not in units:
         raise InputError.at("/unit", f"must be {' or '.join(units)} for a {kind}")
@@ -231,10 +192,11 @@ def import_csv(text: str, apply: bool, who: str) -> ImportReport:
     except csv.Error as fault:
         unread = LineError(line=max(1, reader.line_num), column="", message=f"cannot be read: {fault}")
         return ImportReport(applied=False, changes=[], unchanged=0, errors=[unread])
+    figures_in = columns()
     errors = [
         LineError(line=1, column=h, message="is no column of the stock file")
         for h in header
-        if h not in COLUMNS
+        if h not in ("kind", "id", *figures_in, *LOT)
     ]
     errors += [
         LineError(line=1, column=h, message="this column is missing")
@@ -255,7 +217,7 @@ def import_csv(text: str, apply: bool, who: str) -> ImportReport:
         if not any(cells.values()):
             continue
         try:
-            kind, checked, lot = _read(cells)
+            kind, checked, lot = _read(cells, figures_in)
             if checked["id"] in seen and seen[checked["id"]] != checked:
                 raise InputError.at("/id", f"{checked['id']} stands above with other figures")
             if lot and (checked["id"], lot.name) in lots:
@@ -376,29 +338,27 @@ def _take(kind: str, checked: dict[str, Any], lot: LotIn | None, who: str) -> No
 def export_csv() -> str:
     """The stock as CSV, one line a lot, in the columns the import reads."""
     out = io.StringIO()
-    writer = csv.DictWriter(out, COLUMNS, lineterminator="\n")
+    writer = csv.DictWriter(out, ("kind", "id", *columns(), *LOT), lineterminator="\n")
     writer.writeheader()
     for p in parts(retired=False):
-        base = {k: p.figures.get("kind" if k == "type" else k, "") for k in (*WORDS, *NUMBERS)}
-        base |= {k: "yes" if p.figures.get(k) else "" for k in FLAGS}
-        base |= {k: "|".join(p.figures.get(k, [])) for k in LISTS}
+        count = KINDS[p.kind].part.count
+        base = {"kind": p.kind, "id": safe(p.part_id)}
         base |= {
-            k: "|".join(f"{x[a]:g}={x[b]:g}" for x in p.figures.get(k, [])) for k, (a, b) in PAIRS.items()
+            f.heading: _cell_written(f, p.figures[f.key])
+            for f in KINDS[p.kind].part.figures
+            if p.figures.get(f.key) is not None
         }
-        base |= {"kind": p.kind, "id": p.part_id}
         lots: list[LotOut | None] = [*p.lots] or [None]
         for lot in lots:
             row = dict(base)
             if lot:
                 row |= {
-                    "lot": lot.name,
-                    "quantity": f"{_counted(p.kind, lot.quantity):.10g}",
-                    "unit": unit_of(p.kind),
+                    "lot": safe(lot.name),
+                    "quantity": f"{lot.quantity / count.stored:.10g}",
+                    "unit": count.unit,
                     "use_by": lot.use_by or "",
                     "opened": "yes" if lot.opened else "",
-                    "place": lot.place,
+                    "place": safe(lot.place),
                 }
-            writer.writerow(
-                {k: v if k in NUMBERS or k == "quantity" else safe(str(v)) for k, v in row.items()}
-            )
+            writer.writerow(row)
     return out.getvalue()

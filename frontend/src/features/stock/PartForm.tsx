@@ -1,15 +1,10 @@
-import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { type FormEvent, useState } from 'react'
-import { ApiError, api, take } from '../../api/client'
-import { NumberField, QuantityField, SelectField, TextField } from '../../components/fields'
+import { ApiError, api, type Schemas, take } from '../../api/client'
+import { NumberField, TextField } from '../../components/fields'
 import { ErrorNote } from '../../components/notes'
-import { pairsText, readPairs } from '../../model/pairs'
-import { CHOICES, firstLot, LENGTHS, NUMBERS, PAIRS, readWords, unitOf } from './figures'
-import type { Kind, Part } from './kinds'
-
-type Figures = Record<string, Value>
-type Value = string | number | boolean | string[] | Pair[] | null
-type Pair = Record<string, number>
+import { type Figures, firstLot, type Kind, type Part, tidy, type Value } from './kinds'
+import { PartField } from './PartField'
 
 /** Add a part with its first lot, or edit one. Nothing typed is lost when the server says no. */
 export function PartForm({ kind, part, close }: { kind: Kind; part?: Part; close: () => void }) {
@@ -30,7 +25,11 @@ export function PartForm({ kind, part, close }: { kind: Kind; part?: Part; close
           }),
         )
       const first = firstLot(kind, lot, quantity, useBy)
-      return take(api.POST('/api/v1/stock', { body: { kind, figures: tidy(figures, kind), lot: first } }))
+      return take(
+        api.POST('/api/v1/stock', {
+          body: { kind: kind.name as Schemas['PartIn']['kind'], figures: tidy(figures, kind), lot: first },
+        }),
+      )
     },
     onSuccess: async () => {
       await client.invalidateQueries({ queryKey: ['stock'] })
@@ -39,8 +38,7 @@ export function PartForm({ kind, part, close }: { kind: Kind; part?: Part; close
   })
   const fault = save.error instanceof ApiError ? save.error : null
   const at = (key: string) => fault?.at(`/figures/${key}`)
-  const known = [...LENGTHS[kind], ...NUMBERS[kind]].map(([k]) => `/figures/${k}`)
-  const value = (key: string) => (typeof figures[key] === 'number' ? (figures[key] as number) : null)
+  const known = kind.figures.map((f) => `/figures/${f.key}`)
   return (
     <form
       className="mt-4 grid gap-4 bg-base-100 p-4 sm:grid-cols-2 lg:grid-cols-4"
@@ -49,7 +47,7 @@ export function PartForm({ kind, part, close }: { kind: Kind; part?: Part; close
         save.mutate()
       }}
     >
-      <h2 className="col-span-full">{part ? `Edit ${part.part_id}` : `A new ${kind}`}</h2>
+      <h2 className="col-span-full">{part ? `Edit ${part.part_id}` : `A new ${kind.name}`}</h2>
       {!part && (
         <TextField
           label="Part id"
@@ -59,84 +57,15 @@ export function PartForm({ kind, part, close }: { kind: Kind; part?: Part; close
           hint="As it is written on the reel or box"
         />
       )}
-      <TextField label="Name" value={String(figures.name ?? '')} onChange={set('name')} error={at('name')} />
-      {LENGTHS[kind].map(([key, label, hint]) => (
-        <QuantityField
-          key={key}
-          label={label}
-          hint={hint}
-          mm={value(key)}
-          onChange={set(key)}
-          error={at(key)}
+      {kind.figures.map((f) => (
+        <PartField
+          key={f.key}
+          figure={f}
+          value={figures[f.key]}
+          set={set(f.key)}
+          error={at(f.key) ?? at(`${f.key}/0`)}
         />
       ))}
-      {NUMBERS[kind].map(([key, label, unit, hint]) => (
-        <NumberField
-          key={key}
-          label={label}
-          unit={unit}
-          hint={hint}
-          value={value(key)}
-          onChange={set(key)}
-          error={at(key)}
-        />
-      ))}
-      {CHOICES[kind].map(([key, label, options]) => (
-        <SelectField
-          key={key}
-          label={label}
-          value={String(figures[key] ?? options[0])}
-          options={options.map((o) => [o, o] as const)}
-          onChange={set(key)}
-        />
-      ))}
-      {PAIRS[kind].map(([key, label, names, hint]) => (
-        <TextField
-          key={key}
-          label={label}
-          value={typeof figures[key] === 'string' ? figures[key] : pairsText(figures[key], names)}
-          onChange={(t) => set(key)(t)}
-          error={at(key) ?? at(`${key}/0`)}
-          hint={hint}
-        />
-      ))}
-      {kind === 'sleeve' && (
-        <div className="flex flex-col gap-2 pt-6">
-          {(['lined', 'stiff'] as const).map((k) => (
-            <label key={k} className="flex items-center gap-2">
-              <input
-                type="checkbox"
-                className="checkbox checkbox-primary"
-                checked={Boolean(figures[k])}
-                onChange={(e) => set(k)(e.target.checked)}
-              />
-              {k === 'lined' ? 'adhesive-lined (dual-wall)' : 'stiff, thick wall'}
-            </label>
-          ))}
-        </div>
-      )}
-      {kind === 'kit' && (
-        <KitSheetOf value={String(figures.sheet ?? '')} set={set('sheet')} error={at('sheet')} />
-      )}
-      {kind === 'connector' && (
-        <>
-          <TextField label="Die" value={String(figures.die ?? '')} onChange={set('die')} error={at('die')} />
-          <TextField
-            label="Metals"
-            value={Array.isArray(figures.metals) ? figures.metals.join(', ') : ''}
-            onChange={(t) => set('metals')(t.split(',').map((w) => w.trimStart()))}
-            error={at('metals')}
-            hint="copper, aluminium"
-          />
-        </>
-      )}
-      <TextField
-        label="Properties"
-        value={Array.isArray(figures.properties) ? figures.properties.join(', ') : ''}
-        onChange={(t) => set('properties')(t.split(',').map((w) => w.trimStart()))}
-        error={at('properties')}
-        hint="oil-resistant, uv-resistant, zero-halogen, flame-retardant, hydrocarbon-resistant, cold-applied"
-      />
       {!part && (
         <fieldset className="col-span-full grid gap-4 sm:grid-cols-3">
           <legend className="field-label mb-1">First lot, if there is some on hand</legend>
@@ -149,7 +78,7 @@ export function PartForm({ kind, part, close }: { kind: Kind; part?: Part; close
           />
           <NumberField
             label="On hand"
-            unit={unitOf(kind)}
+            unit={kind.unit}
             value={quantity}
             onChange={setQuantity}
             error={fault?.at('/lot/quantity')}
@@ -165,7 +94,7 @@ export function PartForm({ kind, part, close }: { kind: Kind; part?: Part; close
       )}
       {fault && (
         <div className="col-span-full">
-          <ErrorNote error={fault} skip={[...known, '/figures/id', '/figures/name']} />
+          <ErrorNote error={fault} skip={[...known, '/figures/id']} />
         </div>
       )}
       <div className="col-span-full flex gap-3">
@@ -177,29 +106,5 @@ export function PartForm({ kind, part, close }: { kind: Kind; part?: Part; close
         </button>
       </div>
     </form>
-  )
-}
-
-/** Lists without blanks, pairs read from their text. */
-function tidy(figures: Figures, kind: Kind): Figures {
-  const found = { ...figures }
-  for (const key of ['properties', 'metals'])
-    if (Array.isArray(found[key])) found[key] = readWords(found[key])
-  for (const [key, , names] of PAIRS[kind])
-    if (typeof found[key] === 'string') found[key] = readPairs(found[key], names)
-  return found
-}
-
-/** The leaflet that lies in the box. */
-function KitSheetOf({ value, set, error }: { value: string; set: (v: string) => void; error?: string }) {
-  const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => take(api.GET('/api/v1/sheets')) })
-  return (
-    <SelectField
-      label="Its sheet"
-      value={value}
-      hint={error}
-      options={[['', 'choose …'], ...(sheets.data?.items ?? []).map((s) => [s.id, s.name] as const)]}
-      onChange={set}
-    />
   )
 }

@@ -3,12 +3,13 @@ import { type FormEvent, useState } from 'react'
 import { ApiError, api, type Schemas, take } from '../../api/client'
 import { NumberField, TextField } from '../../components/fields'
 import { ErrorNote } from '../../components/notes'
-import { scaleOf, stored, unitOf } from './figures'
-import type { Kind, Part } from './kinds'
+import { useSettings } from '../../settings'
+import { counted, type Kind, type Part, said, stored, unitSaid, type Value } from './kinds'
 import { PartForm } from './PartForm'
 
 /** A part laid open: its lots, counting, deliveries, editing, retiring. */
-export function PartLots({ part, works }: { part: Part; works: boolean }) {
+export function PartLots({ kind, part, works }: { kind: Kind; part: Part; works: boolean }) {
+  const { unit } = useSettings()
   const [editing, setEditing] = useState(false)
   const client = useQueryClient()
   const retire = useMutation({
@@ -21,7 +22,7 @@ export function PartLots({ part, works }: { part: Part; works: boolean }) {
       ),
     onSuccess: () => client.invalidateQueries({ queryKey: ['stock'] }),
   })
-  if (editing) return <PartForm kind={part.kind as Kind} part={part} close={() => setEditing(false)} />
+  if (editing) return <PartForm kind={kind} part={part} close={() => setEditing(false)} />
   return (
     <div className="mb-3 grid gap-6 bg-base-100 p-4 lg:grid-cols-[1fr_1fr]">
       <section>
@@ -29,21 +30,22 @@ export function PartLots({ part, works }: { part: Part; works: boolean }) {
         {part.lots.length === 0 && <p className="quiet">None on hand.</p>}
         <ul className="rows">
           {part.lots.map((l) => (
-            <Lot key={l.id} part={part} lot={l} works={works} />
+            <Lot key={l.id} kind={kind} part={part} lot={l} works={works} />
           ))}
         </ul>
-        {works && <Delivery part={part} />}
+        {works && <Delivery kind={kind} part={part} />}
       </section>
       <section>
         <h2>Figures</h2>
         <dl className="grid grid-cols-[12rem_1fr] gap-y-0.5">
-          {Object.entries(part.figures)
-            .filter(([k, v]) => k !== 'id' && v !== null && !(Array.isArray(v) && !v.length))
-            .map(([k, v]) => (
-              <div key={k} className="contents">
-                <dt className="quiet">{k.replaceAll('_', ' ')}</dt>
+          {kind.figures
+            .map((f) => [f, said(f, part.figures[f.key] as Value | undefined, unit)] as const)
+            .filter(([, words]) => words)
+            .map(([f, words]) => (
+              <div key={f.key} className="contents">
+                <dt className="quiet">{f.form === 'flag' ? '' : f.label}</dt>
                 <dd className="font-medium">
-                  {Array.isArray(v) ? v.join(', ') : v === true ? 'yes' : v === false ? 'no' : String(v)}
+                  {words} {unitSaid(f, unit)}
                 </dd>
               </div>
             ))}
@@ -63,7 +65,14 @@ export function PartLots({ part, works }: { part: Part; works: boolean }) {
   )
 }
 
-function Lot({ part, lot, works }: { part: Part; lot: Schemas['LotOut']; works: boolean }) {
+interface LotProps {
+  kind: Kind
+  part: Part
+  lot: Schemas['LotOut']
+  works: boolean
+}
+
+function Lot({ kind, part, lot, works }: LotProps) {
   const [found, setFound] = useState<number | null>(null)
   const [counting, setCounting] = useState(false)
   const client = useQueryClient()
@@ -72,7 +81,7 @@ function Lot({ part, lot, works }: { part: Part; lot: Schemas['LotOut']; works: 
       take(
         api.POST('/api/v1/stock/{part_id}/lots/{lot_id}/count', {
           params: { path: { part_id: part.part_id, lot_id: lot.id } },
-          body: { quantity: stored(part.kind, found ?? 0) },
+          body: { quantity: stored(kind, found ?? 0) },
         }),
       ),
     onSuccess: async () => {
@@ -86,11 +95,11 @@ function Lot({ part, lot, works }: { part: Part; lot: Schemas['LotOut']; works: 
       <div className="flex flex-wrap items-center gap-x-4">
         <b className="w-24">{lot.name}</b>
         <span className="text-lg font-semibold">
-          {lot.quantity / scaleOf(part.kind)} {unitOf(part.kind)}
+          {counted(kind, lot.quantity)} {kind.unit}
         </span>
         <span className="quiet">
           {[
-            lot.reserved ? `${lot.reserved / scaleOf(part.kind)} reserved` : '',
+            lot.reserved ? `${counted(kind, lot.reserved)} reserved` : '',
             lot.use_by ? `use by ${lot.use_by}` : '',
             lot.opened ? 'opened' : '',
             lot.place,
@@ -123,7 +132,7 @@ function Lot({ part, lot, works }: { part: Part; lot: Schemas['LotOut']; works: 
           <NumberField
             autoFocus
             label={`Found of ${lot.name}`}
-            unit={unitOf(part.kind)}
+            unit={kind.unit}
             value={found}
             onChange={setFound}
             error={fault?.at('/quantity')}
@@ -137,7 +146,7 @@ function Lot({ part, lot, works }: { part: Part; lot: Schemas['LotOut']; works: 
   )
 }
 
-function Delivery({ part }: { part: Part }) {
+function Delivery({ kind, part }: { kind: Kind; part: Part }) {
   const [name, setName] = useState('')
   const [quantity, setQuantity] = useState<number | null>(null)
   const [useBy, setUseBy] = useState('')
@@ -149,7 +158,7 @@ function Delivery({ part }: { part: Part }) {
           params: { path: { part_id: part.part_id } },
           body: {
             name: name.trim() || undefined,
-            quantity: stored(part.kind, quantity ?? 0),
+            quantity: stored(kind, quantity ?? 0),
             use_by: useBy || null,
           },
         }),
@@ -169,7 +178,7 @@ function Delivery({ part }: { part: Part }) {
       }}
     >
       <TextField label="New lot" value={name} onChange={setName} hint="Empty where none is printed" />
-      <NumberField label="Delivered" unit={unitOf(part.kind)} value={quantity} onChange={setQuantity} />
+      <NumberField label="Delivered" unit={kind.unit} value={quantity} onChange={setQuantity} />
       <TextField label="Use by" type="date" value={useBy} onChange={setUseBy} />
       <button type="submit" className="btn" disabled={quantity === null}>
         Book in

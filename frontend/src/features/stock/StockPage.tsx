@@ -3,16 +3,15 @@ import { useState } from 'react'
 import { api, keptAnswer, take } from '../../api/client'
 import { TextField } from '../../components/fields'
 import { ErrorNote, Loading } from '../../components/notes'
-import { diameter, sign, sleeveName } from '../../model/units'
 import { useMay } from '../../session'
 import { useSettings } from '../../settings'
 import { ImportStock } from './ImportStock'
-import { KINDS, type Kind, type Part } from './kinds'
+import { counted, factsOf, type Kind, type Part, sizeOf, useKinds } from './kinds'
 import { PartForm } from './PartForm'
 import { PartLots } from './PartLots'
 
 export function StockPage() {
-  const [kind, setKind] = useState<Kind>('sleeve')
+  const [chosen, setChosen] = useState('')
   const [text, setText] = useState('')
   const [retired, setRetired] = useState(false)
   const [open, setOpen] = useState<string | null>(null)
@@ -26,29 +25,33 @@ export function StockPage() {
         take(api.GET('/api/v1/stock', { params: { query: { retired: retired ? 'yes' : 'no' } } })),
       ),
   })
-  if (stock.isPending) return <Loading what="the stock" />
+  const kinds = useKinds()
+  if (stock.isPending || kinds.isPending) return <Loading what="the stock" />
   if (stock.error) return <ErrorNote error={stock.error} again={() => stock.refetch()} />
+  if (kinds.error) return <ErrorNote error={kinds.error} again={() => kinds.refetch()} />
+  const kind = kinds.data.items.find((k) => k.name === chosen) ?? kinds.data.items[0]
+  if (!kind) return null
   const words = text.toLowerCase()
   const shown = stock.data.items.filter(
     (p) =>
-      p.kind === kind &&
+      p.kind === kind.name &&
       `${p.part_id} ${p.figures.name ?? ''} ${p.figures.colour ?? ''}`.toLowerCase().includes(words),
   )
   return (
     <main className="w-full p-4 md:p-6">
       <div className="flex flex-wrap items-end gap-4">
         <h1 className="mr-4">Stock</h1>
-        <div className="join" role="tablist">
-          {(Object.keys(KINDS) as Kind[]).map((k) => (
+        <div className="flex flex-wrap gap-1" role="tablist" aria-label="Kinds of part">
+          {kinds.data.items.map((k) => (
             <button
-              key={k}
+              key={k.name}
               type="button"
               role="tab"
               aria-selected={kind === k}
-              className={`btn join-item ${kind === k ? 'btn-primary' : ''}`}
-              onClick={() => setKind(k)}
+              className={`btn ${kind === k ? 'btn-primary' : ''}`}
+              onClick={() => setChosen(k.name)}
             >
-              {KINDS[k]} {stock.data.items.filter((p) => p.kind === k).length}
+              {k.heading} {stock.data.items.filter((p) => p.kind === k.name).length}
             </button>
           ))}
         </div>
@@ -72,7 +75,7 @@ export function StockPage() {
                 className="btn btn-primary"
                 onClick={() => setPanel(panel === 'add' ? null : 'add')}
               >
-                Add a {kind}
+                Add a {kind.name}
               </button>
               <button
                 type="button"
@@ -89,12 +92,12 @@ export function StockPage() {
         </div>
       </div>
       {panel === 'import' && <ImportStock close={() => setPanel(null)} />}
-      {panel === 'add' && <PartForm key={kind} kind={kind} close={() => setPanel(null)} />}
+      {panel === 'add' && <PartForm key={kind.name} kind={kind} close={() => setPanel(null)} />}
       {shown.length === 0 && (
         <p className="mt-8 text-lg">
           {text
             ? 'Nothing in stock matches.'
-            : `No ${KINDS[kind].toLowerCase()} in stock yet. Add the first, or import a list.`}
+            : `No ${kind.heading.toLowerCase()} in stock yet. Add the first, or import a list.`}
         </p>
       )}
       <ul className="rows mt-4">
@@ -103,19 +106,21 @@ export function StockPage() {
             <button
               type="button"
               aria-expanded={open === p.part_id}
-              className="grid min-h-12 w-full cursor-pointer grid-cols-[8rem_1fr] items-center gap-x-4 py-1.5 text-left hover:bg-base-100 md:grid-cols-[10rem_1fr_16rem_11rem]"
+              className="grid min-h-12 w-full cursor-pointer grid-cols-[1fr_auto] items-center gap-x-4 py-1.5 text-left hover:bg-base-100 md:grid-cols-[10rem_1fr_16rem_11rem]"
               onClick={() => setOpen(open === p.part_id ? null : p.part_id)}
             >
-              <b className="text-xl">{size(p, unit)}</b>
-              <span>
+              <b className="order-1 text-xl md:order-none">{sizeOf(kind, p, unit)}</b>
+              <span className="order-3 col-span-full md:order-none md:col-span-1">
                 <span className="font-medium">{String(p.figures.name ?? p.part_id)}</span>{' '}
                 <span className="quiet">{p.part_id}</span>
                 {p.retired && <b> retired</b>}
               </span>
-              <span className="quiet">{facts(p, unit)}</span>
-              <OnHand part={p} />
+              <span className="quiet order-4 col-span-full md:order-none md:col-span-1">
+                {factsOf(kind, p, unit)}
+              </span>
+              <OnHand kind={kind} part={p} />
             </button>
-            {open === p.part_id && <PartLots part={p} works={works} />}
+            {open === p.part_id && <PartLots kind={kind} part={p} works={works} />}
           </li>
         ))}
       </ul>
@@ -123,74 +128,13 @@ export function StockPage() {
   )
 }
 
-function num(p: Part, key: string): number {
-  const value = p.figures[key]
-  return typeof value === 'number' ? value : 0
-}
-
-/** The figure a part is looked for by. */
-function size(p: Part, unit: 'mm' | 'inch'): string {
-  switch (p.kind) {
-    case 'sleeve':
-      return sleeveName(num(p, 'expanded_id_mm'), num(p, 'recovered_id_mm'), unit)
-    case 'connector':
-      return `⌀ ${diameter(num(p, 'od_mm'), unit)}`
-    case 'shell':
-      return `⌀ ${diameter(num(p, 'body_inside_mm'), unit)}`
-    case 'resin':
-      return `${num(p, 'volume_ml')} ml`
-    case 'strap':
-      return `${num(p, 'area_mm2')} mm²`
-    case 'kit':
-      return String(p.figures.sheet ?? '')
-    case 'clamp':
-      return `${diameter(num(p, 'od_least_mm'), unit)} to ${diameter(num(p, 'od_most_mm'), unit)}`
-    default:
-      return `${diameter(num(p, 'width_mm'), unit)} × ${diameter(num(p, 'thickness_mm'), unit)}`
-  }
-}
-
-function facts(p: Part, unit: 'mm' | 'inch'): string {
-  const kind = String(p.figures.kind ?? '')
-  const form = String(p.figures.form ?? '')
-  switch (p.kind) {
-    case 'connector': {
-      const tap = num(p, 'tap_area_most_mm2')
-      const range = `${num(p, 'area_least_mm2')} to ${num(p, 'area_most_mm2')} mm²`
-      return `${kind}, ${range}${tap ? `, tap to ${tap}` : ''}, ${diameter(num(p, 'length_mm'), unit)} ${sign(unit)} long`
-    }
-    case 'shell':
-      return `${form || 'split'}, body ${diameter(num(p, 'body_length_mm'), unit)} ${sign(unit)} long`
-    case 'resin':
-      return `from ${num(p, 'least_temperature_c')} °C, mixed ${num(p, 'mix_minutes')} min`
-    case 'strap':
-      return `${diameter(num(p, 'length_mm'), unit)} ${sign(unit)} long`
-    case 'kit':
-      return 'one box serves one end, splice or tee'
-    case 'tape':
-    case 'clamp':
-    case 'mesh':
-      return kind || 'metal'
-    default:
-      return [
-        form && form !== 'tube' ? form : '',
-        p.figures.lined ? 'lined' : 'plain',
-        p.figures.stiff ? 'stiff' : '',
-        `wall ${diameter(num(p, 'recovered_wall_mm'), unit)}`,
-      ]
-        .filter(Boolean)
-        .join(', ')
-  }
-}
-
-function OnHand({ part }: { part: Part }) {
-  const amount = (v: number) =>
-    part.kind === 'sleeve' ? `${(v / 1000).toFixed(2)} m` : String(Math.round(v * 100) / 100)
+function OnHand({ kind, part }: { kind: Kind; part: Part }) {
+  const amount = (quantity: number) => `${counted(kind, quantity)} ${kind.unit}`
   const soon = part.lots.some(
     (l) => l.use_by && l.use_by < new Date(Date.now() + 90 * 86_400_000).toISOString().slice(0, 10),
   )
   return (
-    <span className="text-right">
+    <span className="order-2 text-right md:order-none">
       <b className={`text-lg ${part.on_hand - part.reserved <= 0 ? 'text-error' : ''}`}>
         {part.on_hand > 0 ? amount(part.on_hand) : 'none left'}
       </b>

@@ -4,33 +4,86 @@ import userEvent from '@testing-library/user-event'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Schemas } from '../../api/client'
 import { newBrowser, problem, Site, settled, show } from '../../testing/site'
-import { firstLot, stored, unitOf } from './figures'
 import { ImportStock } from './ImportStock'
+import { type Figure, factsOf, firstLot, type Kind, sizeOf, stored, tidy } from './kinds'
 import { PartForm } from './PartForm'
 import { PartLots } from './PartLots'
 
 beforeEach(newBrowser)
 
+const figure = (key: string, more: Partial<Figure>): Figure => ({
+  key,
+  label: key,
+  form: 'word',
+  unit: '',
+  hint: '',
+  options: [],
+  names: null,
+  column: '',
+  absent: '',
+  ...more,
+})
+const SLEEVES: Kind = {
+  name: 'sleeve',
+  heading: 'Sleeves',
+  figures: [
+    figure('expanded_id_mm', { label: 'Inside as supplied, at least', form: 'length' }),
+    figure('recovered_id_mm', { form: 'length' }),
+    figure('form', { form: 'choice', options: ['tube', 'cap'] }),
+    figure('lined', { label: 'adhesive-lined', form: 'flag', absent: 'plain' }),
+    figure('voltage_v', { form: 'number', unit: 'V' }),
+    figure('cure', { form: 'pairs', names: ['temperature_c', 'minutes'] }),
+    figure('properties', { form: 'words' }),
+  ],
+  size: '{expanded_id_mm} → {recovered_id_mm}',
+  facts: ['{form}', '{lined}', 'to {voltage_v}'],
+  unit: 'm',
+  stored: 1000,
+}
+const TAPES: Kind = { ...SLEEVES, name: 'tape', unit: 'rolls', stored: 1 }
+
 describe('the first lot of a part', () => {
   it('is there as soon as anything of it was typed, with or without a lot number', () => {
-    expect(firstLot('sleeve', '', null, '')).toBeNull()
-    expect(firstLot('sleeve', '', 6.4, '')).toEqual({ name: undefined, quantity: 6400, use_by: null })
-    expect(firstLot('connector', ' k6 ', 12, '2028-01-31')).toEqual({
+    expect(firstLot(SLEEVES, '', null, '')).toBeNull()
+    expect(firstLot(SLEEVES, '', 6.4, '')).toEqual({ name: undefined, quantity: 6400, use_by: null })
+    expect(firstLot(TAPES, ' k6 ', 12, '2028-01-31')).toEqual({
       name: 'k6',
       quantity: 12,
       use_by: '2028-01-31',
     })
-    expect(firstLot('tape', '', null, '2028-01-31')).toEqual({
+    expect(firstLot(TAPES, '', null, '2028-01-31')).toEqual({
       name: undefined,
       quantity: 0,
       use_by: '2028-01-31',
     })
   })
 
-  it('is counted in metres, rolls or pieces, and stored to a thousandth of a millimetre', () => {
-    expect(['sleeve', 'tape', 'mesh', 'kit'].map(unitOf)).toEqual(['m', 'rolls', 'rolls', 'pieces'])
-    expect(stored('sleeve', 0.1 + 0.2)).toBe(300)
-    expect(stored('tape', 3)).toBe(3)
+  it('is stored to a thousandth of a millimetre', () => {
+    expect(stored(SLEEVES, 0.1 + 0.2)).toBe(300)
+    expect(stored(TAPES, 3)).toBe(3)
+  })
+})
+
+describe('a kind of part', () => {
+  const part = (figures: object) => ({ figures }) as unknown as Schemas['StockPart']
+
+  it('says what its list shows, with the unit once, and leaves out what is not there', () => {
+    const sleeve = part({ expanded_id_mm: 25.4, recovered_id_mm: 8, form: 'cap', lined: true })
+    expect(sizeOf(SLEEVES, sleeve, 'mm')).toBe('25.4 → 8 mm')
+    expect(sizeOf(SLEEVES, sleeve, 'inch')).toBe('1 → 0.315 in')
+    expect(factsOf(SLEEVES, sleeve, 'mm')).toBe('cap, adhesive-lined')
+    expect(factsOf(SLEEVES, part({ form: 'tube', voltage_v: 600 }), 'mm')).toBe('tube, plain, to 600 V')
+  })
+
+  it('sends lists without blanks, pairs as numbers and the choice that is shown', () => {
+    expect(tidy({ properties: ['uv-resistant', ' ', ''], cure: '5 = 70, 20 = 25' }, SLEEVES)).toEqual({
+      properties: ['uv-resistant'],
+      cure: [
+        { temperature_c: 5, minutes: 70 },
+        { temperature_c: 20, minutes: 25 },
+      ],
+      form: 'tube',
+    })
   })
 })
 
@@ -38,7 +91,7 @@ describe('adding a part', () => {
   async function form(answer = {}) {
     const site = new Site({ 'POST /stock': { status: 201, body: {} }, ...answer })
     const close = vi.fn()
-    await show(<PartForm kind="sleeve" close={close} />)
+    await show(<PartForm kind={SLEEVES} close={close} />)
     await userEvent.type(screen.getByLabelText('Part id'), 'S-28')
     await userEvent.type(screen.getByLabelText('Inside as supplied, at least'), '28')
     return { site, close }
@@ -52,7 +105,7 @@ describe('adding a part', () => {
     await settled()
     expect(site.at('POST', '/stock')[0]?.body).toEqual({
       kind: 'sleeve',
-      figures: { id: 'S-28', expanded_id_mm: 28 },
+      figures: { id: 'S-28', expanded_id_mm: 28, form: 'tube' },
       lot: { quantity: 6400, use_by: null },
     })
     expect(close).toHaveBeenCalled()
@@ -84,7 +137,7 @@ const PART = {
 describe('a part laid open', () => {
   it('shows its lots in the unit they are counted in, and asks for any id by its address', async () => {
     new Site()
-    await show(<PartLots part={PART} works={false} />)
+    await show(<PartLots kind={SLEEVES} part={PART} works={false} />)
     expect(screen.getByText('6.4 m')).toBeTruthy()
     expect(screen.getByText(/0.5 reserved, use by 2028-01-31, opened, van/)).toBeTruthy()
     expect(screen.getByText('Label').getAttribute('href')).toBe('/api/v1/stock/S%2F28/lots/3/label.pdf')
@@ -93,7 +146,7 @@ describe('a part laid open', () => {
 
   it('books a delivery in without a lot number', async () => {
     const site = new Site({ 'POST /stock/S%2F28/lots': { status: 201, body: {} } })
-    await show(<PartLots part={PART} works />)
+    await show(<PartLots kind={SLEEVES} part={PART} works />)
     await userEvent.type(screen.getByLabelText('Delivered'), '2')
     await userEvent.click(screen.getByText('Book in'))
     await settled()
@@ -102,7 +155,7 @@ describe('a part laid open', () => {
 
   it('counts in the same unit', async () => {
     const site = new Site({ 'POST /stock/S%2F28/lots/3/count': { body: {} } })
-    await show(<PartLots part={PART} works />)
+    await show(<PartLots kind={SLEEVES} part={PART} works />)
     await userEvent.click(screen.getByText('Count'))
     await userEvent.type(screen.getByLabelText('Found of L1'), '5,25')
     await userEvent.click(screen.getByText('Put down'))

@@ -6,7 +6,7 @@ from pydantic import Field
 
 from tinknot.core.formulas.curing import CureClock, LogEntry
 from tinknot.core.formulas.timelaw import pour_window
-from tinknot.core.joint.timepoints import TimePointIn, law_of
+from tinknot.core.formulas.timepoints import TimePointIn, law_of
 from tinknot.core.model import Duration, Result, Strict, Temperature
 
 Points = Annotated[list[TimePointIn], Field(min_length=1, max_length=1000)]

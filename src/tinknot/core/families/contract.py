@@ -13,10 +13,10 @@ from tinknot.core.families.choice import Choice, Made, Pick
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.drawing import Section
 from tinknot.core.joint.head import JointHead
-from tinknot.core.joint.parts import StockSleeve
 from tinknot.core.joint.profile import Profile
 from tinknot.core.joint.questions import Question
 from tinknot.core.layers.contract import Layer, Minutes
+from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.plan import CoreOut, PartOut, Plan, Remedy, StaggerWay, StepOut
 from tinknot.core.rulebook import RuleBook
 

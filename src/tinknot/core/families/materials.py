@@ -2,8 +2,9 @@
 
 from collections.abc import Sequence
 
-from tinknot.core.joint.parts import Counted, StockIn
 from tinknot.core.layers.contract import Material
+from tinknot.core.parts.stock import StockIn
+from tinknot.core.parts.stocked import Counted
 from tinknot.core.plan import MaterialOut
 
 

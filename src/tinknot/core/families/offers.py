@@ -6,8 +6,8 @@ from math import ceil, floor
 from tinknot.core.choosing.choose import Rejected
 from tinknot.core.families.choice import Choice
 from tinknot.core.formulas.sleeve import Margins
-from tinknot.core.joint.parts import StockSleeve
 from tinknot.core.layers.sleeves import COLD
+from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.plan import CandidateOut, ChoiceOut
 
 

@@ -15,9 +15,9 @@ from tinknot.core.families.safety import CAST, HAZARDOUS, HOT, SAFETY
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.drawing import Section
 from tinknot.core.joint.head import JointHead
-from tinknot.core.joint.parts import StockSleeve
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.layers.sleeves import COLD
+from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.plan import CoreOut, MaterialOut, PartOut, Plan, Remedy, StaggerWay, StepOut
 from tinknot.core.rulebook import RuleBook
 

@@ -9,8 +9,9 @@ from tinknot.core.errors import InputError
 from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.kitsheet import KitSheet, outside
 from tinknot.core.joint.measured import Measured
-from tinknot.core.joint.parts import Area, ConnectorKind, Metal
 from tinknot.core.model import Diameter, Length, Name, PositiveLength, Strict, Temperature, Whole, integral
+from tinknot.core.parts.connector import ConnectorKind, Metal
+from tinknot.core.parts.stocked import Area
 from tinknot.core.tolerance import at_most
 
 EndName = Literal["A", "B"]

@@ -6,8 +6,8 @@ from pydantic import BeforeValidator, Field
 
 from tinknot.core.joint.kitsheet import KitSheet
 from tinknot.core.joint.measured import Measured
-from tinknot.core.joint.parts import StockIn
 from tinknot.core.model import Strict, integral
+from tinknot.core.parts.stock import StockIn
 
 Duty = Literal["dry", "damp", "buried", "immersed", "oil", "uv", "fire", "moving", "hazardous"]
 

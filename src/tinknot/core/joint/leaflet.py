@@ -9,8 +9,8 @@ from pydantic import Field
 
 from tinknot.core.errors import InputError
 from tinknot.core.formulas.length import parse_length
-from tinknot.core.joint.parts import Torque
 from tinknot.core.model import Diameter, Length, Name, Strict, Temperature, Whole
+from tinknot.core.parts.connector import Torque
 
 Construction = Literal["self-regulating", "power-limiting", "zone"]
 EndLetter = Literal["A", "B", "C"]

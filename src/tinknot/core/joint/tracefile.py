@@ -11,8 +11,8 @@ from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet, outside
 from tinknot.core.joint.leaflet import Construction
 from tinknot.core.joint.measured import Measured
-from tinknot.core.joint.parts import Area
 from tinknot.core.model import Diameter, Length, Name, PositiveLength, Strict, Temperature
+from tinknot.core.parts.stocked import Area
 from tinknot.core.tolerance import at_most
 
 Entry = Literal["side", "top", "underside"]

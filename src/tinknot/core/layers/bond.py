@@ -5,11 +5,13 @@ from math import sqrt
 
 from tinknot.core.formulas.tape import wrap
 from tinknot.core.joint.cable import CableEnd
-from tinknot.core.joint.parts import StockClamp, StockMesh, StockStrap
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Gate, Layer, Material, Mend, Minutes, Piece, Step, pieces_of
 from tinknot.core.layers.preparation import said_mm
+from tinknot.core.parts.clamp import StockClamp
+from tinknot.core.parts.mesh import StockMesh
+from tinknot.core.parts.strap import StockStrap
 from tinknot.core.rulebook import RuleBook
 
 _CUT_OUT = Mend("Cut the joint out and start again", "remake")

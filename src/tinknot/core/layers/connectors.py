@@ -4,10 +4,10 @@ from abc import abstractmethod
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
-from tinknot.core.joint.parts import StockConnector
 from tinknot.core.joint.profile import Profile, Station
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Gate, Layer, Material, Mend, Minutes, Setting, Step, ToolKind
+from tinknot.core.parts.connector import StockConnector
 from tinknot.core.rulebook import RuleBook
 
 _CUT_OUT = Mend("Cut the joint out and start again: all cores lose the same length", "remake")

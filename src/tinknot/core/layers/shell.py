@@ -6,7 +6,6 @@ from typing import Any
 from tinknot.core.choosing.park import Side
 from tinknot.core.formulas.resin import Fill
 from tinknot.core.joint.cable import CableEnd
-from tinknot.core.joint.parts import StockResin, StockShell
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
@@ -25,6 +24,8 @@ from tinknot.core.layers.contract import (
     pieces_of,
 )
 from tinknot.core.layers.preparation import said_mm
+from tinknot.core.parts.resin import StockResin
+from tinknot.core.parts.shell import StockShell
 from tinknot.core.rulebook import RuleBook
 
 _CUT_OUT = Mend("Cut the joint out and start again", "remake")

@@ -7,7 +7,6 @@ from tinknot.core.choosing.choose import Window
 from tinknot.core.choosing.park import Side
 from tinknot.core.formulas.sleeve import Tube
 from tinknot.core.joint.cable import CableEnd
-from tinknot.core.joint.parts import StockSleeve
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
@@ -24,6 +23,7 @@ from tinknot.core.layers.contract import (
     ToolKind,
 )
 from tinknot.core.layers.preparation import said_mm
+from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.rulebook import RuleBook
 
 _NEW = Mend("Take it off and thread a new one", "new-part")

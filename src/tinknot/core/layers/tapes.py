@@ -5,11 +5,11 @@ from math import ceil, sqrt
 from typing import Any
 
 from tinknot.core.formulas.tape import Wrap, wrap
-from tinknot.core.joint.parts import StockTape
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Layer, Material, Mend, Minutes, Piece, Step, pieces_of
 from tinknot.core.layers.preparation import said_mm
+from tinknot.core.parts.tape import StockTape
 from tinknot.core.rulebook import RuleBook
 
 _CUT_OUT = Mend("Cut the joint out and start again", "remake")

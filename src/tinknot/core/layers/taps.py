@@ -4,11 +4,11 @@ from dataclasses import dataclass
 from typing import Any
 
 from tinknot.core.joint.cable import CableEnd, Core
-from tinknot.core.joint.parts import StockConnector
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Material, Mend, Minutes, Step
 from tinknot.core.layers.sleeves import Sleeve
+from tinknot.core.parts.connector import StockConnector
 from tinknot.core.rulebook import RuleBook
 
 _OFF = Mend("Take it off, move along the main, a new connector: it is never used twice", "new-part")

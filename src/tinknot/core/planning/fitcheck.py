@@ -7,7 +7,7 @@ from tinknot.core.choosing.choose import Catalogue, Window
 from tinknot.core.families.choice import Choice
 from tinknot.core.families.offers import choice_out
 from tinknot.core.formulas.sleeve import Margins
-from tinknot.core.joint.parts import StockSleeve
+from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.plan import ChoiceOut
 
 

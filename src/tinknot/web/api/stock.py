@@ -6,6 +6,8 @@ from flask import Blueprint, Response
 from pydantic import Field
 
 from tinknot.core.model import Result, Strict
+from tinknot.core.parts.kind import PartFigure
+from tinknot.core.parts.stock import KINDS
 from tinknot.services import stock, stock_csv
 from tinknot.services.stock import Kind, LotIn, Quantity, StockPart
 from tinknot.services.stock_csv import ImportReport
@@ -16,6 +18,26 @@ bp = Blueprint("stock", __name__)
 
 class Parts(Result):
     items: list[StockPart]
+
+
+class PartKindOut(Result):
+    """A kind of part: how it is called, what is filled in of it, what its list shows, what it is counted in.
+
+    One of `unit` is `stored` as quantities are sent: sleeve is counted in m and sent in mm. `size` and
+    `facts` are text with figures in braces; a fact with a figure that is not there is left out.
+    """
+
+    name: str
+    heading: str
+    figures: list[PartFigure]
+    size: str
+    facts: list[str]
+    unit: str
+    stored: float
+
+
+class PartKinds(Result):
+    items: list[PartKindOut]
 
 
 class StockQuery(Strict):
@@ -50,9 +72,28 @@ class CsvIn(Strict):
     apply: bool = False
 
 
+@endpoint(bp, "GET", "/part-kinds", out=PartKinds)
+def kinds() -> PartKinds:
+    """Every kind of part, in the order of the stock's lists."""
+    return PartKinds(
+        items=[
+            PartKindOut(
+                name=kind.name,
+                heading=kind.heading,
+                figures=list(kind.figures),
+                size=kind.size,
+                facts=list(kind.facts),
+                unit=kind.count.unit,
+                stored=kind.count.stored,
+            )
+            for kind in (model.part for model in KINDS.values())
+        ]
+    )
+
+
 @endpoint(bp, "GET", "/stock", out=Parts, query=StockQuery)
 def listing(query: StockQuery) -> Parts:
-    """Sleeves and connectors with their lots."""
+    """Parts with their lots."""
     return Parts(items=stock.parts(query.kind, query.retired == "yes"))
 
 

@@ -18,12 +18,12 @@ from tinknot.core.formulas.cooling import cool_min
 from tinknot.core.joint.cable import CableEnd, Round
 from tinknot.core.joint.drawing import Section
 from tinknot.core.joint.head import JointHead
-from tinknot.core.joint.parts import StockTape
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.jacket import DamageDressed, JacketProcedure, RepairSleeve
 from tinknot.core.layers.sleeves import COLD
 from tinknot.core.layers.tapes import PlainWrap, TapeWrap, passes_for
+from tinknot.core.parts.tape import StockTape
 from tinknot.core.plan import Plan, Remedy
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.tolerance import at_least, at_most

@@ -5,8 +5,8 @@ from tinknot.core.families.choice import Offer, Pick
 from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.joint.cable import Core
 from tinknot.core.joint.file import ConnectorIn
-from tinknot.core.joint.parts import StockConnector
 from tinknot.core.layers.connectors import KINDS
+from tinknot.core.parts.connector import StockConnector
 from tinknot.core.tolerance import at_most
 
 Set = tuple[StockConnector, ...]

@@ -13,9 +13,10 @@ from tinknot.core.families.recipe import margins_of
 from tinknot.core.formulas.bundle import bundle
 from tinknot.core.joint.cable import cable_ends
 from tinknot.core.joint.file import BuildIn, ChoiceIn, JointFile
-from tinknot.core.joint.parts import SleeveForm, StockTape
 from tinknot.core.layers.contract import PlainLayer
 from tinknot.core.layers.sleeves import COLD
+from tinknot.core.parts.sleeve import SleeveForm
+from tinknot.core.parts.tape import StockTape
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.tolerance import at_most
 

@@ -10,9 +10,9 @@ from tinknot.core.families.recipe import BaseRecipe
 from tinknot.core.formulas.stagger import Stagger
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.file import JointFile
-from tinknot.core.joint.parts import StockConnector
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.preparation import said_mm
+from tinknot.core.parts.connector import StockConnector
 from tinknot.core.plan import CoreOut, PartOut
 
 

@@ -9,12 +9,12 @@ from tinknot.core.choosing.park import Side
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.formulas.stagger import CoreCut, Stagger, place_cores, stagger
-from tinknot.core.joint.parts import StockConnector
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.connectors import Connector, butt_mm, connector_layer
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.sleeves import CoreSleeve
 from tinknot.core.layers.tapes import PlainWrap, TapeWrap, passes_for
+from tinknot.core.parts.connector import StockConnector
 from tinknot.core.tolerance import at_least
 
 Groups = Sequence[tuple[tuple[int, ...], Choice]]

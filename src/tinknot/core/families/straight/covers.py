@@ -11,7 +11,7 @@ from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.families.straight import base
 from tinknot.core.families.straight.cores import Cores, bed_mm
 from tinknot.core.joint.cable import CableEnd
-from tinknot.core.joint.parts import SleeveForm
+from tinknot.core.parts.sleeve import SleeveForm
 
 Span = tuple[float, float]
 OUTER = "outer-sleeve"

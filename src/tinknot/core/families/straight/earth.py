@@ -9,8 +9,10 @@ from tinknot.core.families.straight.base import folds_mm
 from tinknot.core.families.straight.cores import Cores
 from tinknot.core.formulas.earth import strap_area_mm2
 from tinknot.core.joint.cable import CableEnd
-from tinknot.core.joint.parts import StockClamp, StockMesh, StockStrap
 from tinknot.core.layers.bond import EarthBond, strap_words
+from tinknot.core.parts.clamp import StockClamp
+from tinknot.core.parts.mesh import StockMesh
+from tinknot.core.parts.strap import StockStrap
 from tinknot.core.tolerance import at_least, at_most
 
 RESISTIVITY = {

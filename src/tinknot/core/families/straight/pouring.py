@@ -12,10 +12,11 @@ from tinknot.core.families.straight.cores import Cores
 from tinknot.core.formulas.curing import LogEntry
 from tinknot.core.formulas.resin import Fill, Pack, fill
 from tinknot.core.formulas.timelaw import pour_window
-from tinknot.core.joint.parts import StockResin, StockShell
 from tinknot.core.joint.profile import Profile, merged
 from tinknot.core.layers.shell import CutShell, Pour, ResinShell
 from tinknot.core.layers.sleeves import COLD
+from tinknot.core.parts.resin import StockResin
+from tinknot.core.parts.shell import StockShell
 from tinknot.core.tolerance import at_least, short_by
 
 Stretch = tuple[float, float, int]

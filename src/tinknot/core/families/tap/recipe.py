@@ -12,11 +12,11 @@ from tinknot.core.families.lowvoltage.recipe import CableRecipe, CableSolution
 from tinknot.core.families.tap.section import tap_section
 from tinknot.core.joint.cable import Core
 from tinknot.core.joint.drawing import Section
-from tinknot.core.joint.parts import StockConnector
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.procedure import TapProcedure
 from tinknot.core.layers.taps import EndCap, Piercing, TapEnd
+from tinknot.core.parts.connector import StockConnector
 
 
 class TapRecipe(CableRecipe):

@@ -15,8 +15,8 @@ from tinknot.core.families.trace.section import flat_section
 from tinknot.core.families.trace.stack import TraceSolution, TraceStack
 from tinknot.core.families.trace.tubes import as_sleeve
 from tinknot.core.joint.drawing import Section
-from tinknot.core.joint.parts import StockSleeve
 from tinknot.core.joint.tracefile import TraceFile
+from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.plan import CoreOut, PartOut, Plan, Remedy, StaggerWay, StepOut, TraceOut
 
 TRACE_SAFETY = (

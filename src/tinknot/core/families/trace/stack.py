@@ -15,7 +15,6 @@ from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.flatend import LaidOpen, back_mm, front_mm, laid_open, overlap_mm
 from tinknot.core.joint.kitsheet import TRACE_ENDS
 from tinknot.core.joint.leaflet import BRAIDS, LeafletCut, LeafletLayer
-from tinknot.core.joint.parts import StockKit
 from tinknot.core.joint.profile import Profile
 from tinknot.core.joint.tracefile import TraceFile, TraceSideIn
 from tinknot.core.layers.contract import Layer
@@ -24,6 +23,7 @@ from tinknot.core.layers.trace.joining import Box, BusCrimps, Grommet, Terminals
 from tinknot.core.layers.trace.kit import Kit
 from tinknot.core.layers.trace.opening import Braid, BusStagger, FlatCut, SquareEnd, StripCore
 from tinknot.core.layers.trace.procedure import TraceProcedure
+from tinknot.core.parts.kit import StockKit
 from tinknot.core.plan import TraceOut
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.sheets import doubts

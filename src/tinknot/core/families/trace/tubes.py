@@ -8,10 +8,10 @@ from tinknot.core.families.choice import Choice
 from tinknot.core.formulas.cooling import cool_min
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.leaflet import LeafletPart
-from tinknot.core.joint.parts import StockSleeve
 from tinknot.core.joint.profile import Profile
 from tinknot.core.joint.tracefile import TraceFile
 from tinknot.core.layers.trace.closing import TraceTube
+from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.tolerance import at_least
 

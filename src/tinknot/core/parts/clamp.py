@@ -1,0 +1,40 @@
+"""What holds a strap on armour or braid."""
+
+from typing import ClassVar, Literal, get_args
+
+from tinknot.core.errors import InputError
+from tinknot.core.model import Diameter, PositiveLength
+from tinknot.core.parts.kind import PartKind, choice, length, number
+from tinknot.core.parts.stocked import Counted
+
+ClampKind = Literal["spring", "clamp"]
+
+
+class StockClamp(Counted):
+    """What holds a strap on armour or braid: a constant-force spring or a clamp."""
+
+    part: ClassVar[PartKind] = PartKind(
+        name="clamp",
+        heading="Clamps",
+        own=(
+            length("od_least_mm", "Holds from"),
+            length("od_most_mm", "Holds up to"),
+            length("thickness_mm", "Thickness all round"),
+            length("width_mm", "Width"),
+            number("price_each", "Price", "each"),
+            choice("kind", "Kind", get_args(ClampKind), column="type"),
+        ),
+        size="{od_least_mm} to {od_most_mm}",
+        facts=("{kind}",),
+    )
+
+    kind: ClampKind = "spring"
+    od_least_mm: Diameter
+    od_most_mm: Diameter
+    thickness_mm: PositiveLength
+    width_mm: PositiveLength = 15.0
+
+    def check(self, path: str) -> None:
+        """Its range must be one. Raises InputError under `path`."""
+        if self.od_least_mm > self.od_most_mm:
+            raise InputError.at(f"{path}/od_most_mm", "must not be under the least diameter")

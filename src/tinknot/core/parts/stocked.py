@@ -1,0 +1,80 @@
+"""What every part in stock has: an id, lots, what is on hand."""
+
+from collections.abc import Sequence
+from datetime import date
+from typing import Annotated, ClassVar
+
+from pydantic import Field
+
+from tinknot.core.model import Name, Strict
+from tinknot.core.parts.kind import PartKind
+from tinknot.core.tolerance import at_least, at_most
+
+Area = Annotated[float, Field(ge=0.1, le=1000, description="mm²")]
+Price = Annotated[float, Field(ge=0, le=1e6)]
+MOST_IN_LOT = 1e7  # 10 km of sleeve, or as many pieces
+MOST_ON_HAND = 1e9  # of one part, in all its lots
+OnHand = Annotated[
+    float, Field(ge=0, le=MOST_ON_HAND, description="mm of what is cut, pieces or rolls of the rest")
+]
+
+
+class StockLot(Strict):
+    """A lot of a part: mm of what is cut, pieces of the rest."""
+
+    id: Name
+    on_hand_mm: OnHand | None = None
+    on_hand: OnHand | None = None
+    use_by: Annotated[date, Field(strict=False)] | None = None
+    opened: bool = False
+
+
+def first_in_date(lots: Sequence[StockLot], today: date | None) -> StockLot | None:
+    """The lot to take from: in date, something left, opened first, then the earliest date, then id."""
+    usable = [x for x in lots if (x.on_hand_mm or x.on_hand) and not past(x, today)]
+    return min(usable, key=lambda x: (not x.opened, x.use_by or date.max, x.id), default=None)
+
+
+def past(lot: StockLot, today: date | None) -> bool:
+    """Whether a lot's date has gone by."""
+    return bool(today and lot.use_by and lot.use_by < today)
+
+
+def within(value: float, low: float | None, high: float | None) -> bool:
+    """Whether `value` lies in a range; without an end of it, that end is taken on trust."""
+    return (low is None or at_least(value, low)) and (high is None or at_most(value, high))
+
+
+class Stocked(Strict):
+    """What lies in lots."""
+
+    part: ClassVar[PartKind]
+
+    lots: list[StockLot] = []
+
+    def first_lot(self, today: date | None) -> str:
+        """The lot to take from, by its id; empty where there is none."""
+        lot = first_in_date(self.lots, today)
+        return lot.id if lot else ""
+
+    def check(self, path: str) -> None:
+        """Figures that contradict each other. Raises InputError under `path`."""
+
+
+class Counted(Stocked):
+    """A part that is counted in pieces or rolls."""
+
+    id: Name
+    name: Annotated[str, Field(max_length=120)] | None = None
+    properties: list[Name] = []
+    on_hand: OnHand | None = None
+    price_each: Price | None = None
+
+    @property
+    def said(self) -> str:
+        """What it is called."""
+        return self.name or self.id
+
+    def free(self, today: date | None) -> float | None:
+        """Pieces on hand and in date; None where nobody counts them."""
+        return sum(x.on_hand or 0 for x in self.lots if not past(x, today)) if self.lots else self.on_hand
