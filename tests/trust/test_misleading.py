@@ -231,8 +231,8 @@ def test_a_limit_stands_on_the_board_in_the_register_and_on_the_label(stocked, s
     assert re.search(r"released \d{4}-\d\d-\d\d", after)
     assert "LIMIT: no pull, no flex" in after
     assert "not released" not in after
-    for path, rows in (("/board", "joints"), ("/joints", "items")):
-        (row,) = (r for r in stocked("GET", path)[rows] if r["ref"] == "J-1")
+    for rows in (stocked("GET", "/board")["limited"]["items"], stocked("GET", "/joints")["items"]):
+        (row,) = (r for r in rows if r["ref"] == "J-1")
         assert (row["state"], row["limits"]) == ("released with a limit", "no pull, no flex")
 
 

@@ -37,7 +37,9 @@ def test_a_joint_that_cannot_be_read_shows_as_that_alone(planned, what: str):
     folds._plan.cache_clear()  # as after a restart: plans that were read are kept at hand
     folds._kept.clear()
     board = planned("GET", "/board")
-    shown = {j["ref"]: j["unreadable"] for j in board["joints"]}
+    shown = {j["ref"]: j["unreadable"] for j in board["loose"]["items"]}
+    assert [j["ref"] for j in board["unreadable"]["items"]] == ["J-1"]
+    assert {s["state"]: s["count"] for s in board["states"]} == {"draft": 1, "cannot be read": 1}
     assert shown["J-2"] == ""
     assert shown["J-1"], what
     assert ("newer" in shown["J-1"]) == ("newer" in what)

@@ -334,7 +334,11 @@ def test_board_lines_zones(stocked):
     stocked("POST", "/joints", {"ref": "J-1", "line_id": line["id"], "at_m": 1240}, 201)
     stocked("POST", "/joints", {"line_id": 99}, 404)
     board = stocked("GET", "/board")
-    assert board["joints"][0]["at_m"] == 1240
+    assert [(k["line_id"], k["at_m"], k["joints"][0]["ref"], k["more"]) for k in board["knots"]] == [
+        (line["id"], 1240, "J-1", 0)
+    ]
+    assert board["far_m"] == 2400
+    assert board["states"] == [{"state": "draft", "count": 1}]
     assert board["today"][0]["next"].startswith("Fill in")
     assert stocked("GET", "/lines")["items"][0]["name"] == "Feeder"
 

@@ -1,11 +1,36 @@
-"""The line board: lines with their joints as knots, and today's order."""
+"""The line board: lines with their joints as knots, and what waits for hands. However many joints there
+are, it shows as many as can be looked at and counts the rest."""
+
+from collections import Counter
+from collections.abc import Iterable, Mapping, Sequence
+from functools import lru_cache
 
 from tinknot.core.model import Result
+from tinknot.core.work.knots import CELLS as CELLS_OF_A_KNOT
+from tinknot.core.work.knots import NEAR, Cell, Waiting, folded
 from tinknot.core.work.summary import Summary
-from tinknot.services import joints, site
+from tinknot.services import site
 from tinknot.services import summaries as kept
 from tinknot.services.clock import now_text
 from tinknot.store import summaries
+from tinknot.store.database import db
+
+# states that wait for hands, what calls for them first
+ORDER = (
+    "stopped",
+    "building",
+    "curing",
+    "to prove",
+    "to release",
+    "planned",
+    "draft",
+)
+UNREADABLE = "cannot be read"
+MOST_TODAY = 30
+MOST_LOOPS = 8
+MOST_LISTED = 12
+SLOT = len("2026-11-26T08:00:0")  # of a moment: the ten seconds it lies in
+LATER = Summary(next="")  # nothing is known of it yet but what its row says
 
 
 class Today(Result):
@@ -22,6 +47,12 @@ class Today(Result):
     cured: float | None = None
 
 
+class Waits(Result):
+    """Joints that wait for hands, in the order in which they call for them."""
+
+    items: list[Today]
+
+
 class LoopLeft(Result):
     """A heat-trace end and how often its loop still allows a remake, before a splice is needed."""
 
@@ -32,84 +63,206 @@ class LoopLeft(Result):
     remakes_left: int
 
 
+class Named(Result):
+    """A joint as the board names it. `share`: how far it is worked, or cured while it cures, 0 to 1;
+    `limits`: what it is released with; `unreadable`: why nothing more can be said of it."""
+
+    ref: str
+    title: str
+    where: str
+    state: str
+    limits: str
+    share: float
+    unreadable: str
+
+
+class KnotOut(Result):
+    """Joints that lie near each other on a line: the one or two named first, and how many more there are."""
+
+    line_id: int
+    at_m: float
+    joints: list[Named]
+    more: int
+
+
+class SomeJoints(Result):
+    """Some joints of a list, and how many more there are."""
+
+    items: list[Named]
+    more: int
+
+
+class StateCount(Result):
+    """How many joints are in a state."""
+
+    state: str
+    count: int
+
+
 class Board(Result):
-    """Everything the home page shows; `loops` those with the fewest remakes first."""
+    """What the home page shows first. `far_m`: how far the lines and their joints reach; `states` in the
+    order in which joints call for hands; `today` the first that wait for hands, of `waiting` with `minutes`
+    of work in all; `loops` those with the fewest remakes first."""
 
     lines: list[site.LineOut]
     zones: list[site.ZoneOut]
-    joints: list[joints.JointRow]
+    far_m: float
+    states: list[StateCount]
+    knots: list[KnotOut]
+    loose: SomeJoints
+    limited: SomeJoints
+    unreadable: SomeJoints
     today: list[Today]
+    waiting: int
     minutes: float
     loops: list[LoopLeft]
-
-
-_ORDER = ("stopped", "building", "curing", "to prove", "to release", "planned", "draft")
-
-
-LATER = Summary(next="")  # nothing is known of it yet but what its row says
 
 
 def board() -> Board:
     """The board now, from the kept summaries: no joint is folded for it, unless its summary is missing. A
     joint that cannot be read stands there as that, and takes nothing else with it."""
-    listed = summaries.joints()
-    made = kept.made([found[0] for found in listed if found[-1] is None])
+    unkept = kept.make_missing()
+    return _made(now_text(), unkept) if unkept else _board(*_now())
+
+
+def waits() -> Waits:
+    """All joints that wait for hands."""
+    return _waits(*_now())
+
+
+def _now() -> tuple[str, int, str]:
+    """What the board hangs on: the database, how often what it shows was changed, and the clock to ten
+    seconds."""
+    return str(db.database), summaries.tally(), now_text()[:SLOT]
+
+
+@lru_cache(maxsize=4)
+def _board(_database: str, _tally: int, _slot: str) -> Board:
+    return _made(now_text(), {})
+
+
+@lru_cache(maxsize=4)
+def _waits(_database: str, _tally: int, _slot: str) -> Waits:
     moment = now_text()
-    rows: list[joints.JointRow] = []
-    today: list[Today] = []
-    loops: list[LoopLeft] = []
-    for joint_id, ref, title, where, line_id, line, at_m, state, updated, limits, body in listed:
-        s = made.get(joint_id, LATER) if body is None else kept.read(body)
-        now = s.state_at(state, moment)
-        rows.append(
-            joints.JointRow(
-                ref=ref,
-                title=title,
-                where=where or "",
-                line_id=line_id,
-                line=line or "",
-                at_m=at_m,
-                state=now,
-                updated=updated,
-                limits=limits,
-                done=s.done,
-                total=s.total,
-                unreadable=s.unreadable,
+    waiting = _waiting(summaries.opened(ORDER, moment))
+    seen = _Seen(moment, {}, waiting)
+    return Waits(items=[seen.today(j) for j in waiting])
+
+
+def _made(moment: str, unkept: Mapping[int, Summary]) -> Board:
+    opened = summaries.opened(ORDER, moment)
+    lost = summaries.unreadable()
+    states = _states(opened, lost)
+    lines = site.lines()
+    far = max(1.0, summaries.farthest(), *(x.length_m for x in lines))
+    rank = {state: i for i, state in enumerate(ORDER)}
+    knots = folded(
+        [Cell(*c) for c in summaries.cells(far * NEAR / CELLS_OF_A_KNOT)],
+        [
+            Waiting(o.joint, o.line, o.at_m, rank[o.state])
+            for o in opened
+            if o.line is not None and o.at_m is not None
+        ],
+        far * NEAR,
+    )
+    waiting = _waiting(opened)
+    loose, loose_all = summaries.loose(MOST_LISTED)
+    limited = summaries.limited(MOST_LISTED)
+    tight = summaries.tightest(MOST_LOOPS)
+    first = [joint for joint, _ in lost[:MOST_LISTED]]
+    seen = _Seen(
+        moment,
+        unkept,
+        *(waiting[:MOST_TODAY], loose, limited, tight, first),
+        *(k.named for k in knots),
+    )
+    loops = sorted(
+        (x for joint in tight for x in seen.loops(joint)), key=lambda x: (x.remakes_left, x.ref, x.end)
+    )
+    return Board(
+        lines=lines,
+        zones=site.zones(),
+        far_m=far,
+        states=[StateCount(state=s, count=n) for s, n in states.items()],
+        knots=[
+            KnotOut(
+                line_id=k.line,
+                at_m=k.at_m,
+                joints=[seen.named(j) for j in k.named],
+                more=k.many - len(k.named),
             )
+            for k in knots
+        ],
+        loose=seen.listed(loose, loose_all),
+        limited=seen.listed(limited, states["released with a limit"]),
+        unreadable=seen.listed(first, len(lost)),
+        today=[seen.today(j) for j in waiting[:MOST_TODAY]],
+        waiting=len(waiting),
+        minutes=sum(round(o.minutes or 0) for o in opened if not o.unreadable),
+        loops=loops[:MOST_LOOPS],
+    )
+
+
+def _waiting(opened: Iterable[summaries.Open]) -> list[int]:
+    """Joints that wait for hands, by id, in the order in which they call for them."""
+    readable = [o for o in opened if not o.unreadable]
+    return [o.joint for o in sorted(readable, key=lambda o: (ORDER.index(o.state), o.ref))]
+
+
+def _states(opened: Iterable[summaries.Open], lost: Sequence[tuple[int, str]]) -> Counter[str]:
+    """How many joints are in each state now: those that cannot be read are in none, and what cured is to be
+    proved without an event in between."""
+    now = Counter(o.state for o in opened if not o.unreadable)
+    gone = Counter(state for _, state in lost)
+    released = {s: n - gone[s] for s, n in summaries.counted().items() if s not in ORDER}
+    return Counter({s: now[s] for s in ORDER}) + Counter(released) + Counter({UNREADABLE: len(lost)})
+
+
+class _Seen:
+    """Joints that are shown, read at once, as they are at a moment."""
+
+    def __init__(self, moment: str, unkept: Mapping[int, Summary], *lists: Iterable[int]) -> None:
+        self.moment = moment
+        self._rows = {
+            joint: (*row, unkept.get(joint, LATER) if body is None else kept.read(body))
+            for joint, *row, body in summaries.rows({j for listed in lists for j in listed})
+        }
+
+    def named(self, joint: int) -> Named:
+        ref, title, where, state, limits, s = self._rows[joint]
+        now = s.state_at(state, self.moment)
+        cured = s.cured_at(self.moment) if now == "curing" else None
+        return Named(
+            ref=ref,
+            title=title,
+            where=where or "",
+            state=now,
+            limits=limits,
+            share=cured if cured is not None else s.done / max(1, s.total),
+            unreadable=s.unreadable,
         )
-        if s.unreadable:
-            continue
-        loops += [
-            LoopLeft(
-                ref=ref,
-                where=where or "",
-                end=x.end,
-                label=x.label,
-                remakes_left=x.remakes_left,
-            )
+
+    def listed(self, joints: list[int], many: int) -> SomeJoints:
+        return SomeJoints(items=[self.named(j) for j in joints], more=many - len(joints))
+
+    def today(self, joint: int) -> Today:
+        ref, title, where, state, _, s = self._rows[joint]
+        waits = s.waits_at(self.moment)
+        return Today(
+            ref=ref,
+            title=title,
+            where=where or "",
+            state=s.state_at(state, self.moment),
+            minutes=round(s.minutes),
+            next=s.next,
+            waits_for=waits[-1].label if waits else "",
+            until=waits[-1].ready_at if waits else None,
+            cured=s.cured_at(self.moment),
+        )
+
+    def loops(self, joint: int) -> list[LoopLeft]:
+        ref, _, where, _, _, s = self._rows[joint]
+        return [
+            LoopLeft(ref=ref, where=where or "", end=x.end, label=x.label, remakes_left=x.remakes_left)
             for x in s.loops
         ]
-        if now in _ORDER:
-            waits = s.waits_at(moment)
-            today.append(
-                Today(
-                    ref=ref,
-                    title=title,
-                    where=where or "",
-                    state=now,
-                    minutes=round(s.minutes),
-                    next=s.next,
-                    waits_for=waits[-1].label if waits else "",
-                    until=waits[-1].ready_at if waits else None,
-                    cured=s.cured_at(moment),
-                )
-            )
-    today.sort(key=lambda t: (_ORDER.index(t.state), t.ref))
-    return Board(
-        lines=site.lines(),
-        zones=site.zones(),
-        joints=rows,
-        today=today,
-        minutes=sum(t.minutes for t in today),
-        loops=sorted(loops, key=lambda x: (x.remakes_left, x.ref, x.end)),
-    )

@@ -21,7 +21,11 @@ def read(body: str) -> Summary:
 
 def keep(row: Joint, plan: Plan, progress: Progress) -> None:
     """Keep what was just folded. Inside a transaction."""
-    summaries.keep([(row.id, summary_of(plan, progress, _labels(row)).model_dump_json())])
+    summaries.keep([_row(row.id, summary_of(plan, progress, _labels(row)))])
+
+
+def _row(joint: int, s: Summary) -> summaries.Kept:
+    return summaries.Kept(joint, s.minutes, s.through, s.remakes, bool(s.unreadable), s.model_dump_json())
 
 
 MOST_AT_ONCE = (
@@ -29,19 +33,19 @@ MOST_AT_ONCE = (
 )
 
 
-def made(missing: list[int]) -> dict[int, Summary]:
-    """Summaries of joints that have none, by their ids; kept as well, where there is room to write. Of
-    more than `MOST_AT_ONCE` the rest is not in it: it comes with the next list."""
+def make_missing() -> dict[int, Summary]:
+    """Make summaries that are missing, and keep them; those that could not be kept, by their joints' ids: a
+    full disk stops no list. Of more than `MOST_AT_ONCE` the rest comes with the next list."""
+    missing = summaries.missing(MOST_AT_ONCE)
     if not missing:
         return {}
-    first = missing[:MOST_AT_ONCE]
-    found = {row.id: _fold(row) for row in Joint.select().where(Joint.id.in_(first))}
+    found = {row.id: _fold(row) for row in Joint.select().where(Joint.id.in_(missing))}
     try:
         with writing():
-            summaries.keep((joint, s.model_dump_json()) for joint, s in found.items())
+            summaries.keep([_row(joint, s) for joint, s in found.items()])
     except StoreFault:
-        pass  # a full disk stops no list: they are made again next time
-    return found
+        return found
+    return {}
 
 
 def _fold(row: Joint) -> Summary:

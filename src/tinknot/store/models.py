@@ -156,13 +156,28 @@ class Joint(Base):
 
 
 class SummaryRow(Base):
-    """What lists show of a joint, as JSON; triggers take it away when anything it was made from changes."""
+    """What lists show of a joint: `body` as JSON, and what lists count and order by. `through`: the moment
+    from which nothing cures any more. Triggers take it away when anything it was made from changes."""
 
     joint = ForeignKeyField(Joint, primary_key=True)
+    minutes = FloatField()
+    through = CharField(null=True)
+    remakes = IntegerField(null=True)
+    unreadable = BooleanField()
     body = TextField()
 
     class Meta:
         table_name = "summary"
+
+
+class Tally(Base):
+    """One row: how often anything that the board shows was changed, counted by triggers."""
+
+    n = IntegerField()
+
+    class Meta:
+        table_name = "tally"
+        primary_key = False
 
 
 class PlanRevision(Base):

@@ -1,10 +1,11 @@
 import { useQuery } from '@tanstack/react-query'
+import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, keptAnswer, type Schemas, take } from '../../api/client'
-import { ErrorNote, Loading, StateWord, UNREADABLE } from '../../components/notes'
+import { ErrorNote, Loading, StateWord } from '../../components/notes'
 import { duration } from '../../model/units'
 import { useMay } from '../../session'
-import { Lines } from './Lines'
+import { Lines, More } from './Lines'
 import { NewJoint } from './NewJoint'
 import { ScanJoint } from './ScanJoint'
 
@@ -19,8 +20,7 @@ export function Board() {
   if (board.error && !board.data) return <ErrorNote error={board.error} again={() => board.refetch()} />
   const found = board.data
   if (!found) return null
-  const empty = found.joints.length === 0
-  const unreadable = found.joints.filter((j) => j.unreadable)
+  const empty = found.states.length === 0
   return (
     <div className="grid grow lg:grid-cols-[1fr_22rem]">
       <main className="min-w-0 p-4 md:p-6">
@@ -29,53 +29,25 @@ export function Board() {
         ) : (
           <>
             <h1>
-              Lines{' '}
-              <span className="quiet text-lg font-normal">
-                {summary(found.joints.map((j) => (j.unreadable ? UNREADABLE : j.state)))}
-              </span>
+              Lines <span className="quiet text-lg font-normal">{summary(found.states)}</span>
             </h1>
             <Lines board={found} />
-            {unreadable.length > 0 && <Unreadable joints={unreadable} />}
-            <Limited joints={found.joints.filter((j) => j.limits)} />
+            <Unreadable {...found.unreadable} />
+            <Limited {...found.limited} />
           </>
         )}
       </main>
       <aside className="flex flex-col border-l border-base-300 bg-base-100 p-4 md:p-6">
         <h1>Today</h1>
         <p className="quiet text-lg">
-          {found.today.length ? `${duration(found.minutes)} of work` : 'Nothing waits.'}
+          {found.waiting ? `${duration(found.minutes)} of work` : 'Nothing waits.'}
         </p>
-        <ol className="rows mt-3">
-          {found.today.map((t) => (
-            <li key={t.ref}>
-              <Link
-                to={`/joints/${t.ref}`}
-                className="grid min-h-12 grid-cols-[5rem_1fr_auto] gap-x-3 py-2.5 hover:bg-base-200"
-              >
-                <b className="text-lg">{t.ref}</b>
-                <span>
-                  <span className="block font-medium">{t.where || t.title}</span>
-                  <span className="quiet block">{t.next}</span>
-                  {t.until && (
-                    <span className="block font-medium text-warning">
-                      {t.waits_for} until{' '}
-                      {new Date(t.until).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })}
-                    </span>
-                  )}
-                </span>
-                <span className="text-right">
-                  <span className="block">{t.minutes ? duration(t.minutes) : ''}</span>
-                  <StateWord state={t.state} />
-                </span>
-              </Link>
-            </li>
-          ))}
-        </ol>
+        <Today first={found.today} waiting={found.waiting} />
         {found.loops.length > 0 && (
           <section className="mt-5" aria-label="Loops">
             <h2>Loops of the heat trace</h2>
             <ul className="rows mt-1">
-              {found.loops.slice(0, 8).map((l) => (
+              {found.loops.map((l) => (
                 <li key={l.ref + l.end}>
                   <Link
                     to={`/joints/${l.ref}/choose`}
@@ -105,33 +77,82 @@ export function Board() {
   )
 }
 
+/** What waits for hands: the first of it, all when asked for. */
+function Today({ first, waiting }: { first: Schemas['Today'][]; waiting: number }) {
+  const [whole, setWhole] = useState(false)
+  const all = useQuery({
+    queryKey: ['today'],
+    queryFn: () => keptAnswer('today', () => take(api.GET('/api/v1/today'))),
+    enabled: whole,
+    refetchInterval: 60_000,
+  })
+  const left = waiting - first.length
+  return (
+    <>
+      <ol className="rows mt-3">
+        {((whole && all.data?.items) || first).map((t) => (
+          <li key={t.ref}>
+            <Link
+              to={`/joints/${t.ref}`}
+              className="grid min-h-12 grid-cols-[5rem_1fr_auto] gap-x-3 py-2.5 hover:bg-base-200"
+            >
+              <b className="text-lg">{t.ref}</b>
+              <span>
+                <span className="block font-medium">{t.where || t.title}</span>
+                <span className="quiet block">{t.next}</span>
+                {t.until && (
+                  <span className="block font-medium text-warning">
+                    {t.waits_for} until{' '}
+                    {new Date(t.until).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })}
+                  </span>
+                )}
+              </span>
+              <span className="text-right">
+                <span className="block">{t.minutes ? duration(t.minutes) : ''}</span>
+                <StateWord state={t.state} />
+              </span>
+            </Link>
+          </li>
+        ))}
+      </ol>
+      {left > 0 && !whole && (
+        <button type="button" className="btn mt-3" onClick={() => setWhole(true)}>
+          Show {left} more
+        </button>
+      )}
+      {whole && all.error && !all.data && <ErrorNote error={all.error} again={() => all.refetch()} />}
+    </>
+  )
+}
+
 /** Joints that a newer version wrote, or that are damaged: what is known of them, and that the rest is well. */
-function Unreadable({ joints }: { joints: Schemas['JointRow'][] }) {
+function Unreadable({ items, more }: Schemas['SomeJoints']) {
+  if (!items.length) return null
+  const many = items.length + more
   return (
     <section className="fault mt-4" aria-label="Joints that cannot be read">
-      <h2>{joints.length === 1 ? 'One joint cannot be read' : `${joints.length} joints cannot be read`}</h2>
+      <h2>{many === 1 ? 'One joint cannot be read' : `${many} joints cannot be read`}</h2>
       <p>Nothing of what is stored was changed, and all other joints are as they were.</p>
       <ul className="mt-1">
-        {joints.map((j) => (
+        {items.map((j) => (
           <li key={j.ref}>
             <b>{j.ref}</b> {j.title}: {j.unreadable}
           </li>
         ))}
       </ul>
+      <More many={more} />
     </section>
   )
 }
 
-const MOST_LIMITED = 12
-
 /** What is in use with a limit, and which: whoever works near it must know. */
-function Limited({ joints }: { joints: Schemas['JointRow'][] }) {
-  if (!joints.length) return null
+function Limited({ items, more }: Schemas['SomeJoints']) {
+  if (!items.length) return null
   return (
     <section className="mt-4" aria-label="Released with a limit">
       <h2>Released with a limit</h2>
       <ul className="rows mt-1">
-        {joints.slice(-MOST_LIMITED).map((j) => (
+        {items.map((j) => (
           <li key={j.ref}>
             <Link to={`/joints/${j.ref}/sign`} className="flex min-h-11 flex-wrap items-center gap-x-3">
               <b className="text-lg">{j.ref}</b>
@@ -141,22 +162,14 @@ function Limited({ joints }: { joints: Schemas['JointRow'][] }) {
           </li>
         ))}
       </ul>
-      {joints.length > MOST_LIMITED && (
-        <p className="quiet">
-          and {joints.length - MOST_LIMITED} more, in the{' '}
-          <Link className="link" to="/register">
-            register
-          </Link>
-        </p>
-      )}
+      <More many={more} />
     </section>
   )
 }
 
-function summary(states: string[]): string {
-  const counts = new Map<string, number>()
-  for (const s of states) counts.set(s, (counts.get(s) ?? 0) + 1)
-  return `${states.length} joint${states.length === 1 ? '' : 's'} · ${[...counts].map(([s, n]) => `${n} ${s}`).join(' · ')}`
+function summary(states: Schemas['StateCount'][]): string {
+  const all = states.reduce((sum, s) => sum + s.count, 0)
+  return `${all} joint${all === 1 ? '' : 's'} · ${states.map((s) => `${s.count} ${s.state}`).join(' · ')}`
 }
 
 function Welcome({ works }: { works: boolean }) {

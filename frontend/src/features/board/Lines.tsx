@@ -4,34 +4,24 @@ import type { Schemas } from '../../api/client'
 import { StateWord, UNREADABLE } from '../../components/notes'
 
 type Board = Schemas['Board']
-type Row = Schemas['JointRow']
+type Named = Schemas['Named']
 
 const W = 1000
 const PAD = 36
-const NEAR = 74
 const WORDS = 210
 
 /** What a knot says: the state, or that the joint cannot be read. */
-const said = (row: Row) => (row.unreadable ? UNREADABLE : row.state)
+export const said = (joint: Named) => (joint.unreadable ? UNREADABLE : joint.state)
 
-/** Knots nearer than this fold into one with a count. */
-function folded(rows: Row[], x: (m: number) => number): Row[][] {
-  const groups: Row[][] = []
-  for (const row of [...rows].sort((a, b) => (a.at_m ?? 0) - (b.at_m ?? 0))) {
-    const last = groups.at(-1)
-    if (last && x(row.at_m ?? 0) - x(last[0]?.at_m ?? 0) < NEAR) last.push(row)
-    else groups.push([row])
-  }
-  return groups
-}
+const many = (knot: Schemas['KnotOut']) => knot.joints.length + knot.more
 
 /** How far each knot's words hang lower, px, so that those of its neighbour do not lie on them. */
-function lowered(groups: Row[][], x: (m: number) => number): number[] {
+function lowered(knots: Schemas['KnotOut'][], x: (m: number) => number): number[] {
   const drops: number[] = []
-  groups.forEach((group, i) => {
-    const last = groups[i - 1]
-    const near = last && x(group[0]?.at_m ?? 0) - x(last[0]?.at_m ?? 0) < WORDS
-    drops.push(near && !drops[i - 1] ? Math.min(2, last.length) * 21 : 0)
+  knots.forEach((knot, i) => {
+    const last = knots[i - 1]
+    const near = last && x(knot.at_m) - x(last.at_m) < WORDS
+    drops.push(near && !drops[i - 1] ? Math.min(2, many(last)) * 21 : 0)
   })
   return drops
 }
@@ -59,11 +49,9 @@ function walk(e: KeyboardEvent) {
 }
 
 export function Lines({ board }: { board: Board }) {
-  const far = Math.max(1, ...board.lines.map((l) => l.length_m), ...board.joints.map((j) => j.at_m ?? 0))
+  const far = board.far_m
   const x = (m: number) => PAD + (m / far) * (W - 2 * PAD)
   const step = [10, 25, 50, 100, 200, 250, 500, 1000, 2000, 5000].find((s) => far / s <= 12) ?? 10_000
-  const cured = new Map(board.today.flatMap((t) => (t.cured === null ? [] : [[t.ref, t.cured] as const])))
-  const loose = board.joints.filter((j) => j.line_id === null || j.at_m === null)
   return (
     <section className="mt-4 overflow-x-auto" onKeyDown={walk} aria-label="Joints along their lines">
       <div className="relative min-w-[640px]">
@@ -90,11 +78,8 @@ export function Lines({ board }: { board: Board }) {
           ))}
         </div>
         {board.lines.map((line) => {
-          const groups = folded(
-            board.joints.filter((j) => j.line_id === line.id && j.at_m !== null),
-            x,
-          )
-          const drops = lowered(groups, x)
+          const knots = board.knots.filter((k) => k.line_id === line.id)
+          const drops = lowered(knots, x)
           return (
             <section
               key={line.id}
@@ -106,15 +91,8 @@ export function Lines({ board }: { board: Board }) {
                 className="absolute top-[52px] h-1.5 bg-[var(--sheath)]"
                 style={{ left: `${x(0) / 10}%`, width: `${(x(line.length_m) - x(0)) / 10}%` }}
               />
-              {groups.map((group, i) => (
-                <Knot
-                  key={group[0]?.ref}
-                  group={group}
-                  left={x(group[0]?.at_m ?? 0) / 10}
-                  drop={drops[i] ?? 0}
-                  line={line.id}
-                  cured={cured}
-                />
+              {knots.map((knot, i) => (
+                <Knot key={knot.at_m} knot={knot} left={x(knot.at_m) / 10} drop={drops[i] ?? 0} />
               ))}
             </section>
           )
@@ -131,11 +109,11 @@ export function Lines({ board }: { board: Board }) {
           ))}
         </div>
       </div>
-      {loose.length > 0 && (
+      {board.loose.items.length > 0 && (
         <section className="mt-2">
           <h2>Not on a line</h2>
           <ul className="flex flex-wrap gap-x-6">
-            {loose.map((j) => (
+            {board.loose.items.map((j) => (
               <li key={j.ref}>
                 <Link className="flex min-h-11 items-center gap-2" to={`/joints/${j.ref}`} data-knot="loose">
                   <b>{j.ref}</b> {j.title} <StateWord state={said(j)} />
@@ -143,47 +121,47 @@ export function Lines({ board }: { board: Board }) {
               </li>
             ))}
           </ul>
+          <More many={board.loose.more} />
         </section>
       )}
     </section>
   )
 }
 
-function Knot({
-  group,
-  left,
-  drop,
-  line,
-  cured,
-}: {
-  group: Row[]
-  left: number
-  drop: number
-  line: number
-  cured: Map<string, number>
-}) {
-  const joint = group[0]
+/** That a list goes on, and where. */
+export function More({ many }: { many: number }) {
+  if (!many) return null
+  return (
+    <p className="quiet">
+      and {many} more, in the{' '}
+      <Link className="link" to="/register">
+        register
+      </Link>
+    </p>
+  )
+}
+
+function Knot({ knot, left, drop }: { knot: Schemas['KnotOut']; left: number; drop: number }) {
+  const joint = knot.joints[0]
   if (!joint) return null
   const side = left > 90 ? '-translate-x-[85%]' : left < 10 ? '-translate-x-[15%]' : '-translate-x-1/2'
+  const others = many(knot) - 1
   return (
     <>
       <Link
         to={`/joints/${joint.ref}`}
-        data-knot={line}
+        data-knot={knot.line_id}
         className="absolute top-[33px] -translate-x-1/2 rounded-full"
         style={{ left: `${left}%` }}
-        aria-label={`${joint.ref}, ${joint.title}, ${said(joint)}${joint.limits ? `: ${joint.limits}` : ''}${group.length > 1 ? `, and ${group.length - 1} more here` : ''}`}
+        aria-label={`${joint.ref}, ${joint.title}, ${said(joint)}${joint.limits ? `: ${joint.limits}` : ''}${others ? `, and ${others} more here` : ''}`}
       >
-        <KnotShape
-          state={said(joint)}
-          share={cured.get(joint.ref) ?? (joint.total ? joint.done / joint.total : 0)}
-        />
+        <KnotShape state={said(joint)} share={joint.share} />
       </Link>
       <div
         className={`pointer-events-none absolute text-center leading-tight ${side}`}
         style={{ left: `${left}%`, top: 80 + drop }}
       >
-        {group.slice(0, 2).map((j) => (
+        {knot.joints.map((j) => (
           <Link
             key={j.ref}
             to={`/joints/${j.ref}`}
@@ -193,7 +171,7 @@ function Knot({
             <b>{j.ref}</b> <StateWord state={said(j)} />
           </Link>
         ))}
-        {group.length > 2 && <span className="quiet">and {group.length - 2} more</span>}
+        {knot.more > 0 && <span className="quiet">and {knot.more} more</span>}
       </div>
     </>
   )

@@ -43,10 +43,22 @@ class Summary(Result):
     loops: list[Loop] = []
     unreadable: str = ""
 
+    @property
+    def through(self) -> str | None:
+        """The moment (ISO 8601) from which nothing cures any more; empty where nothing does, None where
+        that cannot be told."""
+        ends = [c.full_at for c in self.cures]
+        return None if None in ends else max((e for e in ends if e), default="")
+
+    @property
+    def remakes(self) -> int | None:
+        """The fewest remakes that a loop of it still allows."""
+        return min((x.remakes_left for x in self.loops), default=None)
+
     def state_at(self, state: str, moment: str) -> str:
         """The joint's `state` at a moment (ISO 8601): what cured is to be proved from the moment it is
         through."""
-        if state != "curing" or any(c.full_at is None or c.full_at > moment for c in self.cures):
+        if state != "curing" or self.through is None or self.through > moment:
             return state
         return "to prove"
 

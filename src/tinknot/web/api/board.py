@@ -8,7 +8,7 @@ from pydantic import Field
 from tinknot.core.model import Name, Result, Strict
 from tinknot.services import board as boards
 from tinknot.services import site
-from tinknot.services.board import Board
+from tinknot.services.board import Board, Waits
 from tinknot.services.site import LineOut, ZoneOut
 from tinknot.web.http import endpoint
 
@@ -33,8 +33,14 @@ class Lines(Result):
 
 @endpoint(bp, "GET", "/board", out=Board)
 def show() -> Board:
-    """Lines, joints and today's order."""
+    """Lines, joints as knots along them, and what waits for hands first."""
     return boards.board()
+
+
+@endpoint(bp, "GET", "/today", out=Waits)
+def today() -> Waits:
+    """Everything that waits for hands, in order."""
+    return boards.waits()
 
 
 @endpoint(bp, "GET", "/lines", out=Lines)
