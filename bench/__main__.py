@@ -252,7 +252,7 @@ def board() -> dict[str, Any]:
                 asked()
 
             def changed(path: str = "board", client: Any = client) -> int:
-                db.execute_sql("UPDATE tally SET n = n + 1")
+                db.execute_sql("UPDATE mark SET value = random()")
                 return len(client.get(f"/api/v1/{path}").data)
 
             bare = p95_of(lambda client=client: client.get("/api/v1/session"))

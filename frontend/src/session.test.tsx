@@ -2,6 +2,7 @@
 import { screen } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { beforeEach, describe, expect, it } from 'vitest'
+import { api, take } from './api/client'
 import { keepAnswer, recall, recallAnswer } from './model/device'
 import { useLeave, useMay, useSession } from './session'
 import { THEMES, useSettings } from './settings'
@@ -56,6 +57,19 @@ describe('who is signed in', () => {
     await settled()
     expect(client.getQueryState(['session'])?.status).toBe('error')
     expect(screen.getByText(/^Runa/)).toBeTruthy()
+  })
+
+  it.each([
+    [401, 'tinknot:sign-in', { ...RUNA, signed_in: false }, 'Sign-in name'],
+    [403, 'tinknot:csrf', { ...RUNA, name: 'Eskil', csrf: 'new' }, 'Eskil, may not'],
+  ])('is asked for again when an answer is %i %s', async (status, type, session, words) => {
+    const site = new Site()
+    await show(<Who />)
+    site.answers['GET /session'] = { body: session }
+    site.answers['GET /board'] = problem(status, 'not so', undefined, type)
+    await expect(take(api.GET('/api/v1/board'))).rejects.toThrow('not so')
+    await settled()
+    expect(document.body.textContent).toContain(words)
   })
 
   it('signed out without a connection is out here at once, and on the server when it is back', async () => {

@@ -4,7 +4,7 @@ import { createContext, type ReactNode, useContext, useEffect } from 'react'
 import { ChoosePassword } from './account/ChoosePassword'
 import { FirstStart } from './account/FirstStart'
 import { SignIn } from './account/SignIn'
-import { ApiError, api, type Schemas, setToken, take } from './api/client'
+import { ApiError, api, onStranger, type Schemas, setToken, take } from './api/client'
 import { ErrorNote, Loading } from './components/notes'
 import { drop, forgetAnswers, keep, recall } from './model/device'
 
@@ -77,6 +77,12 @@ export function SessionGate({ children }: { children: ReactNode }) {
   useEffect(() => {
     if (now?.signed_in) keep(KEPT, now) // however it came about: signing in, a new password, a new PIN
   }, [now])
+  const inside = now?.signed_in ?? false
+  const client = useQueryClient()
+  useEffect(() => {
+    if (!inside) return undefined
+    return onStranger(() => void client.invalidateQueries({ queryKey: ['session'] }))
+  }, [inside, client])
   if (session.isPending) return <Loading what="the session" />
   // asked again while somebody works: an answer that failed takes no page away
   if (session.error && !now) return <ErrorNote error={session.error} again={() => session.refetch()} />

@@ -10,13 +10,27 @@ from pathlib import Path
 
 import pytest
 from filelock import FileLock
-from playwright.sync_api import BrowserContext, Page, expect
+from playwright.sync_api import BrowserContext, Error, Page, expect
 
 sys.path.insert(0, str(Path(__file__).parents[2] / "tools"))
 from browser import LAUNCH, free_port, start
 
 expect.set_options(timeout=10_000)
 PASSWORD = "skarn-demo-26"  # of the whole crew
+
+
+@pytest.hookimpl(wrapper=True)
+def pytest_runtest_makereport(item: pytest.Item):
+    """What stood on the pages of a test that failed is told with it."""
+    report = yield
+    if report.when == "call" and report.failed and "browser" in item.funcargs:
+        for page in [p for context in item.funcargs["browser"].contexts for p in context.pages]:
+            try:
+                told = page.locator("body").inner_text(timeout=2_000)
+            except Error as fault:
+                told = str(fault)
+            report.sections.append((f"at {page.url}", told))
+    return report
 
 
 @pytest.fixture(scope="session")

@@ -1,5 +1,7 @@
 """What lists show of a joint is kept beside it: no list folds a joint, and nothing stale is ever shown."""
 
+from threading import Thread
+
 import pytest
 
 from tests.web import test_joint
@@ -7,8 +9,8 @@ from tests.web.test_joint import event, filled, work_to
 from tinknot.core.work.cureclock import CureState
 from tinknot.core.work.summary import Summary, Wait
 from tinknot.services import board as boards
-from tinknot.services import folds, summaries
-from tinknot.store.database import db
+from tinknot.services import building, events, folds, summaries
+from tinknot.store.database import close, db
 from tinknot.store.faults import DiskFull
 from tinknot.store.models import EventRow, Joint, PlanRevision, SummaryRow
 
@@ -141,3 +143,51 @@ def test_what_cured_is_to_be_proved_by_the_clock_alone():
     assert s.waits_at(noon) == []
     assert s.cured_at(morning) == pytest.approx(0.5)
     assert Summary(cures=[CURE.model_copy(update={"full_at": None})]).state_at("curing", noon) == "curing"
+
+
+def elsewhere(act) -> None:
+    """Done by another thread, with a connection of its own, before this one goes on."""
+
+    def alone() -> None:
+        act()
+        close()
+
+    thread = Thread(target=alone)
+    thread.start()
+    thread.join()
+
+
+def test_what_an_event_overtakes_is_not_kept(planned, monkeypatch):
+    db.execute_sql("DELETE FROM summary")
+    fold, told = summaries._fold, []
+
+    def overtaken(row: Joint) -> Summary:
+        found = fold(row)
+        if not told:
+            told.append(True)
+            elsewhere(lambda: planned("POST", "/joints/J-1/events", event("isolated"), 201))
+        return found
+
+    monkeypatch.setattr(summaries, "_fold", overtaken)
+    planned("GET", "/board")
+    assert planned("GET", "/board")["loose"]["items"][0]["share"] > 0
+
+
+def test_the_log_and_the_progress_of_an_answer_are_of_one_moment(planned, monkeypatch):
+    """Or a page would take the event for known and show the step before it once more."""
+    read, told = events.events_of, []
+
+    def meanwhile(row: Joint, number: int = 1):
+        if number == 1 and not told:  # the log is asked for after the fold
+            told.append(True)
+            elsewhere(lambda: planned("POST", "/joints/J-1/events", event("isolated"), 201))
+        return read(row, number)
+
+    planned("GET", "/joints/J-1/work")
+    monkeypatch.setattr(building.events, "events_of", meanwhile)
+    found = planned("GET", "/joints/J-1/work")
+    done = [s["id"] for s in found["progress"]["steps"] if s["state"] == "done"]
+    assert told
+    assert [e["step"] for e in found["events"]] == done
+    again = planned("GET", "/joints/J-1/work")
+    assert [e["step"] for e in again["events"]] == ["isolated"]

@@ -91,6 +91,14 @@ export async function keptAnswer<T>(key: string, asked: () => Promise<T>): Promi
   }
 }
 
+const listeners = new Set<() => void>()
+
+/** Told when the server knows this page's session no more: it ended, or somebody signed in anew beside it. */
+export function onStranger(listener: () => void): () => void {
+  listeners.add(listener)
+  return () => void listeners.delete(listener)
+}
+
 /** The data of an answer, or an ApiError thrown. */
 export async function take<T>(asked: Promise<Answer<T>>): Promise<T> {
   let answer: Answer<T>
@@ -101,16 +109,13 @@ export async function take<T>(asked: Promise<Answer<T>>): Promise<T> {
   }
   if (answer.error || !answer.response.ok) {
     const told = answer.error
-    throw new ApiError(
+    const { status, statusText } = answer.response
+    const problem =
       told && typeof told === 'object' && 'detail' in told
         ? told
-        : {
-            ...UNREACHED,
-            status: answer.response.status,
-            title: 'Refused',
-            detail: answer.response.statusText,
-          },
-    )
+        : { ...UNREACHED, status, title: 'Refused', detail: statusText }
+    if (status === 401 || problem.type === 'tinknot:csrf') for (const listener of listeners) listener()
+    throw new ApiError(problem)
   }
   return answer.data as T
 }

@@ -5,6 +5,7 @@
  *  say when there is no room, and forget what has not been used for a month. Events wait in the outbox beside. */
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb'
 import type { components } from '../api/schema'
+import { handOver } from './earlier'
 
 export type Outgoing = {
   key?: number
@@ -119,8 +120,24 @@ const MOST_ANSWERS = 120
 const SHAPE = 'v1' // counts up when what is kept can no longer be shown by the page
 const shaped = (key: string) => `${SHAPE}:${key}`
 
+let over: Promise<void> | undefined
+let overOn: IDBFactory | undefined
+
+/** What earlier builds kept is here before anything is looked for. */
+function taken(): Promise<void> {
+  if (overOn !== indexedDB) over = undefined // another browser, as tests have it
+  overOn = indexedDB
+  over ??= handOver(store).catch(() => undefined)
+  return over
+}
+
 /** Keeps an answer for when there is no connection; without room the oldest go, and then it does without. */
 export async function keepAnswer(key: string, value: unknown): Promise<void> {
+  await taken() // or what is older would lie over it
+  await store(key, value)
+}
+
+async function store(key: string, value: unknown): Promise<void> {
   for (const last of [false, true]) {
     try {
       await (await database()).put('answers', { key: shaped(key), at: Date.now(), value })
@@ -133,6 +150,7 @@ export async function keepAnswer(key: string, value: unknown): Promise<void> {
 }
 
 export async function recallAnswer<T>(key: string): Promise<T | undefined> {
+  await taken()
   try {
     return (await (await database()).get('answers', shaped(key)))?.value as T | undefined
   } catch {
@@ -142,6 +160,7 @@ export async function recallAnswer<T>(key: string): Promise<T | undefined> {
 
 /** Signed out: what the server told this person is not for the next one. */
 export async function forgetAnswers(): Promise<void> {
+  await taken()
   await (await database()).clear('answers').catch(() => undefined)
 }
 
@@ -154,12 +173,11 @@ async function sweepAnswers(most: number): Promise<void> {
   await change.done
 }
 
-/** Once a start: what has not been used for a month goes, and what earlier versions kept elsewhere. */
+/** Once a start: what has not been used for a month goes. */
 export async function sweep(): Promise<void> {
   void navigator.storage?.persist?.().catch(() => false) // so that a device short of room keeps what is not sent
   sweepTyped(UNUSED_MS)
-  for (const key of Object.keys(localStorage).filter((k) => k.startsWith('work:'))) drop(key)
-  if ('caches' in globalThis) await caches.delete('reads').catch(() => false)
+  await taken()
   await sweepAnswers(MOST_ANSWERS).catch(() => undefined)
 }
 

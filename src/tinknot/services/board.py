@@ -131,18 +131,17 @@ def waits() -> Waits:
 
 
 def _now() -> tuple[str, int, str]:
-    """What the board hangs on: the database, how often what it shows was changed, and the clock to ten
-    seconds."""
-    return str(db.database), summaries.tally(), now_text()[:SLOT]
+    """What the board hangs on: the database, the mark of what it shows, and the clock to ten seconds."""
+    return str(db.database), summaries.mark(), now_text()[:SLOT]
 
 
 @lru_cache(maxsize=4)
-def _board(_database: str, _tally: int, _slot: str) -> Board:
+def _board(_database: str, _mark: int, _slot: str) -> Board:
     return _made(now_text(), {})
 
 
 @lru_cache(maxsize=4)
-def _waits(_database: str, _tally: int, _slot: str) -> Waits:
+def _waits(_database: str, _mark: int, _slot: str) -> Waits:
     moment = now_text()
     waiting = _waiting(summaries.opened(ORDER, moment))
     seen = _Seen(moment, {}, waiting)

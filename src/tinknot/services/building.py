@@ -34,7 +34,7 @@ from tinknot.services.clock import now_text
 from tinknot.services.site import rule_book
 from tinknot.services.tools import DialOut, ToolOut
 from tinknot.store import log
-from tinknot.store.database import writing
+from tinknot.store.database import reading, writing
 from tinknot.store.models import Joint
 
 
@@ -87,12 +87,14 @@ class Mends(Result):
 
 def work(ref: str) -> Work:
     """Everything Build, Prove and Sign need. Raises NotFound before the first plan."""
-    row = joints.row_of(ref)
-    revision = planning.latest(row)
-    if revision is None:
-        raise NotFound(f"{ref} is not planned yet.")
-    progress = planning.progress_of(row)
-    assert progress is not None
+    with reading():  # an event taken meanwhile is in both the log and the progress, or in neither
+        row = joints.row_of(ref)
+        revision = planning.latest(row)
+        if revision is None:
+            raise NotFound(f"{ref} is not planned yet.")
+        progress = planning.progress_of(row)
+        assert progress is not None
+        happened = events.events_of(row)
     plan = folds.read_plan(revision.plan)
     return Work(
         ref=ref,
@@ -101,7 +103,7 @@ def work(ref: str) -> Work:
         progress=progress,
         judgement=judge(plan, progress, rule_book()),
         departures=[] if row.signed_hash else planning.departures_of(row),
-        events=events.events_of(row),
+        events=happened,
         signed_hash=row.signed_hash,
         signature=row.signature,
         now=now_text(),

@@ -28,6 +28,7 @@ from tinknot.services import (
     stock,
 )
 from tinknot.services.clock import now_text
+from tinknot.store.database import reading
 from tinknot.store.models import Joint
 
 SCHEME = 2  # what a release's signature covers; 1 was draft, plans and events
@@ -123,15 +124,21 @@ def seal(row: Joint, head: str) -> None:
 def record(ref: str) -> dict[str, Any]:
     """The record as data, signed as it leaves; events and plans as they are stored, whatever version wrote
     them. Raises NotFound before the first plan, Unreadable for a joint that is damaged."""
-    row = joints.row_of(ref)
+    with reading():
+        body = _stored(joints.row_of(ref))
+    return _leaving(body)
+
+
+def _stored(row: Joint) -> dict[str, Any]:
+    """What is stored of a joint; read in one go, or an event could speak of a plan that is not there."""
     if planning.latest(row) is None:
-        raise NotFound(f"{ref} is not planned yet, so there is no record.")
+        raise NotFound(f"{row.ref} is not planned yet, so there is no record.")
     try:
         body = _content(row)
     except (ValueError, RecursionError):
-        raise Unreadable(f"{ref} is damaged: its draft or a plan is no readable JSON.") from None
+        raise Unreadable(f"{row.ref} is damaged: its draft or a plan is no readable JSON.") from None
     bodies = list(events.bodies_of(row))
-    body |= {
+    return body | {
         "format": "tinknot-record",
         "version": 2,
         "line": row.line.name if row.line else "",
@@ -145,8 +152,12 @@ def record(ref: str) -> dict[str, Any]:
         "made_from": _made_from(row),
         "copy": json.loads(row.sealed) if row.sealed else None,
         "signed_content": row.signed_content or "",
-        "public_key": site.public_key(),
     }
+
+
+def _leaving(body: dict[str, Any]) -> dict[str, Any]:
+    """Signed as what this site wrote."""
+    body = body | {"public_key": site.public_key()}
     body["export_signature"] = site.sign(_digest(body))
     return body | {"digest": _digest(body)}
 
@@ -311,11 +322,11 @@ def verdict(ref: str) -> Verdict:
 
 def record_pdf(ref: str) -> bytes:
     """The record as PDF."""
-    data = record(ref)
-    row = joints.row_of(ref)
-    plan = planning.plan_of(row)
+    with reading():
+        row = joints.row_of(ref)
+        body, plan, happened = _stored(row), planning.plan_of(row), events.events_of(row)
     assert plan is not None
-    return record_pages(data, plan, fold(plan, events.events_of(row)), link(ref))
+    return record_pages(_leaving(body), plan, fold(plan, happened), link(ref))
 
 
 def card_pdf(ref: str) -> bytes:

@@ -35,13 +35,16 @@ MOST_AT_ONCE = (
 
 def make_missing() -> dict[int, Summary]:
     """Make summaries that are missing, and keep them; those that could not be kept, by their joints' ids: a
-    full disk stops no list. Of more than `MOST_AT_ONCE` the rest comes with the next list."""
-    missing = summaries.missing(MOST_AT_ONCE)
+    full disk stops no list, and what a change overtook is not kept. Of more than `MOST_AT_ONCE` the rest
+    comes with the next list."""
+    before, missing = summaries.mark(), summaries.missing(MOST_AT_ONCE)
     if not missing:
         return {}
     found = {row.id: _fold(row) for row in Joint.select().where(Joint.id.in_(missing))}
     try:
         with writing():
+            if summaries.mark() != before:
+                return found
             summaries.keep([_row(joint, s) for joint, s in found.items()])
     except StoreFault:
         return found

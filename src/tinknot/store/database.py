@@ -88,6 +88,16 @@ def writing() -> Iterator[None]:
             yield
 
 
+@contextmanager
+def reading() -> Iterator[None]:
+    """All that is read inside is of one moment, whatever is written beside. Inside another transaction it is
+    part of that one; nothing is written inside."""
+    with told():
+        db.connect(reuse_if_open=True)
+        with db.atomic("DEFERRED"):
+            yield
+
+
 def fold_log() -> None:
     """Fold the log into the file now, so that what was taken out is gone from both."""
     db.execute_sql("PRAGMA wal_checkpoint(TRUNCATE)")

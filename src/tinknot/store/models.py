@@ -170,13 +170,13 @@ class SummaryRow(Base):
         table_name = "summary"
 
 
-class Tally(Base):
-    """One row: how often anything that the board shows was changed, counted by triggers."""
+class Mark(Base):
+    """One row: another value after every change of what the board shows, drawn by triggers."""
 
-    n = IntegerField()
+    value = IntegerField()
 
     class Meta:
-        table_name = "tally"
+        table_name = "mark"
         primary_key = False
 
 

@@ -40,10 +40,10 @@ def keep(found: Iterable[Kept]) -> None:
         db.execute_sql("INSERT OR REPLACE INTO summary VALUES (?, ?, ?, ?, ?, ?)", row)
 
 
-def tally() -> int:
-    """How often anything that the board shows was changed."""
-    ((n,),) = db.execute_sql("SELECT n FROM tally")
-    return int(n)
+def mark() -> int:
+    """The same as long as nothing that the board shows was changed."""
+    ((value,),) = db.execute_sql("SELECT value FROM mark")
+    return int(value)
 
 
 def missing(most: int) -> list[int]:

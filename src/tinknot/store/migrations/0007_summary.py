@@ -1,7 +1,8 @@
 """What lists show of a joint is kept beside it. A summary goes whenever anything that it was made from
 changes, whoever changes it, and is made again by whoever asks next. What a list of thousands is counted and
-ordered by stands in columns of its own, before the long text. The tally goes up with every change of what
-the board shows, so that who asks for it again knows whether it is still the same."""
+ordered by stands in columns of its own, before the long text. The mark is another one after every change
+of what the board shows, so that who asks again knows whether it is still the same; it is drawn, not counted,
+or a data folder put back from a copy would come to the same count by other changes."""
 
 GOES = "DELETE FROM summary WHERE joint_id ="
 WHEN = (
@@ -25,11 +26,11 @@ def up(migrator, db):
     db.execute_sql("CREATE INDEX summary_unreadable ON summary (joint_id) WHERE unreadable")
     db.execute_sql("CREATE INDEX joint_place ON joint (line_id, at_m)")
     db.execute_sql("CREATE INDEX joint_open ON joint (state, line_id, at_m, ref)")
-    db.execute_sql("CREATE TABLE tally (n INTEGER NOT NULL)")
-    db.execute_sql("INSERT INTO tally VALUES (0)")
+    db.execute_sql("CREATE TABLE mark (value INTEGER NOT NULL)")
+    db.execute_sql("INSERT INTO mark VALUES (random())")
     for table, does in CHANGES:
-        made = f"CREATE TRIGGER tally_{table}_{does} AFTER {does} ON {table}"
-        db.execute_sql(f"{made} BEGIN UPDATE tally SET n = n + 1; END")
+        made = f"CREATE TRIGGER mark_{table}_{does} AFTER {does} ON {table}"
+        db.execute_sql(f"{made} BEGIN UPDATE mark SET value = random(); END")
     for name, when, joint in WHEN:
         db.execute_sql(f"CREATE TRIGGER summary_{name} AFTER {when} BEGIN {GOES} {joint}; END")
 
@@ -38,8 +39,8 @@ def down(migrator, db):
     for name, _, _ in WHEN:
         db.execute_sql(f"DROP TRIGGER summary_{name}")
     for table, does in CHANGES:
-        db.execute_sql(f"DROP TRIGGER tally_{table}_{does}")
-    db.execute_sql("DROP TABLE tally")
+        db.execute_sql(f"DROP TRIGGER mark_{table}_{does}")
+    db.execute_sql("DROP TABLE mark")
     db.execute_sql("DROP INDEX joint_open")
     db.execute_sql("DROP INDEX joint_place")
     db.execute_sql("DROP TABLE summary")

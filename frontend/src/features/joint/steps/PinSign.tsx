@@ -52,7 +52,8 @@ export function PinSign({ joint, step, verifiers, pinKey, done, close }: Props) 
         <h2>{step.title}</h2>
         {verifiers.length === 0 ? (
           <p className="text-lg">
-            Nobody has set a PIN yet. A verifier sets theirs under their own name, top right.
+            This device knows of nobody who signs with a PIN. A verifier sets theirs under their own name, top
+            right; what was set elsewhere is known here once there was a connection.
           </p>
         ) : (
           <>
