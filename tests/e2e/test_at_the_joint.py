@@ -43,9 +43,21 @@ def work_of(page: Page, site, ref: str) -> dict:
     return page.request.get(f"{site.address}/api/v1/joints/{ref}/work").json()
 
 
+# what lies in the outbox of this device; it is there already when the page opens
+WAITING = """() => new Promise((done, fail) => {
+  const asked = indexedDB.open('tinknot')
+  asked.onerror = () => fail(asked.error)
+  asked.onsuccess = () => {
+    const counted = asked.result.transaction('outbox').objectStore('outbox').count()
+    counted.onsuccess = () => { asked.result.close(); done(counted.result === 0) }
+  }
+})"""
+
+
 def sent(page: Page) -> None:
-    """Everything has reached the server."""
-    expect(page.get_by_text("not sent yet")).to_have_count(0, timeout=30_000)
+    """Everything has reached the server, also what the page has not shown as waiting yet."""
+    page.wait_for_function(WAITING, timeout=30_000)
+    expect(page.get_by_text("not sent yet")).to_have_count(0)
 
 
 def reached(page: Page, site, ref: str, step: str) -> None:
