@@ -6,9 +6,9 @@ from typing import Any
 
 from pydantic import model_validator
 
+from tinknot.core.drawing.model import Appearance, Section, looks_of
 from tinknot.core.files import earlier
 from tinknot.core.files.numbers import PLAN
-from tinknot.core.joint.drawing import Appearance, Section, looks_of
 from tinknot.core.layers.contract import Step
 from tinknot.core.model import Result
 

@@ -2,7 +2,7 @@
 
 from fpdf import FPDF
 
-from tinknot.core.joint.drawing import Appearance, Body, Material, Section
+from tinknot.core.drawing.model import Appearance, Body, Material, Section
 
 PAINTS: dict[Material, tuple[int, int, int]] = {
     "sheath": (74, 82, 88),

@@ -8,10 +8,10 @@ from typing import Any, Protocol, TypeVar
 
 from tinknot.core.choosing.choose import Ranked
 from tinknot.core.choosing.park import Parking
+from tinknot.core.drawing.model import Section
 from tinknot.core.families.asks import Ask, Reading, body_of, doubts_of, missing_words, readings_of
 from tinknot.core.families.choice import Choice, Made, Pick
 from tinknot.core.formulas.sleeve import Margins
-from tinknot.core.joint.drawing import Section
 from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.profile import Profile
 from tinknot.core.joint.questions import Question

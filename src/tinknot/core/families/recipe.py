@@ -7,13 +7,13 @@ from typing import Any, Generic, TypeVar
 
 from tinknot.core.choosing.choose import Catalogue, Ranked, Window
 from tinknot.core.choosing.fitting import COMFORT
+from tinknot.core.drawing.model import Section
 from tinknot.core.families.choice import Choice
 from tinknot.core.families.contract import Solution, Way
 from tinknot.core.families.materials import cost_of, materials_of
 from tinknot.core.families.offers import choice_out
 from tinknot.core.families.safety import CAST, HAZARDOUS, HOT, SAFETY
 from tinknot.core.formulas.sleeve import Margins
-from tinknot.core.joint.drawing import Section
 from tinknot.core.joint.head import JointHead
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.layers.sleeves import COLD

@@ -1,8 +1,12 @@
 """Earth continuity over the joint: armour folded back, donor mesh, strap and clamps."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from math import sqrt
 
+from tinknot.core.drawing.model import Body, Circle
+from tinknot.core.drawing.outline import rounded
+from tinknot.core.drawing.stage import Lies, Stage, level
 from tinknot.core.formulas.tape import wrap
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
@@ -46,6 +50,38 @@ class EarthBond(Layer):
         for end, (clamp, _) in self.clamps.items():
             over = over.covered(*self._clamp_mm(end, clamp), lambda od, c=clamp: od + 2 * c.thickness_mm)  # type: ignore[misc]
         return over
+
+    def lies(self) -> Lies | None:
+        """From armour to armour."""
+        return Lies(self.span_mm)
+
+    def bodies(self, stage: Stage) -> Iterator[Body]:
+        """The mesh all round, the strap along one side, a clamp over each fold."""
+        at = {"layer": self.id, "depth_mm": stage.depth_mm}
+        wall = stage.wall()
+        if self.mesh:
+            yield Body.model_validate({"id": self.id, "kind": "mesh"} | at | wall)
+        under, thick = wall["bottom"], self.strap.thickness_mm
+        over = {"top": rounded([(x, r + thick) for x, r in under]), "bottom": under}
+        yield Body.model_validate({"id": f"{self.id}-strap", "kind": "strap"} | at | over)
+        for end, (clamp, _) in self.clamps.items():
+            middle, half = sum(self.folds[end]) / 2, clamp.width_mm / 2
+            yield level(
+                "clamp",
+                (middle - half, middle + half),
+                stage.over.at(middle).greatest_mm,
+                id=f"{self.id}-clamp-{end}",
+                layer=self.id,
+                end=end,
+                depth_mm=stage.depth_mm + 0.1,
+            )
+
+    def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
+        """The mesh, and the strap over a part of the way round."""
+        at = {"layer": self.id, "inside_mm": stage.seat_mm(x), "od_mm": stage.over.at(x).greatest_mm}
+        if self.mesh:
+            yield Circle.model_validate({"kind": "mesh"} | at)
+        yield Circle.model_validate({"kind": "strap", "width_mm": self.strap.width_mm} | at)
 
     def _clamp_mm(self, end: str, clamp: StockClamp) -> tuple[float, float]:
         a, b = self.folds[end]

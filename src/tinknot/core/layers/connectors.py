@@ -1,9 +1,12 @@
 """What joins one core to its partner: crimped, bolted or soldered."""
 
 from abc import abstractmethod
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
+from tinknot.core.drawing.model import Body, Circle
+from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.joint.profile import Profile, Station
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Gate, Layer, Material, Mend, Minutes, Setting, Step, ToolKind
@@ -65,6 +68,53 @@ class Connector(Layer):
             (*under.between(under.start_mm, a).stations, *inside, *under.between(b, under.end_mm).stations)
         )
 
+    def lies(self) -> Lies | None:
+        """On its core."""
+        return Lies((self.centre_mm - self.half_mm, self.centre_mm + self.half_mm), self.core)
+
+    @property
+    def bare_mm(self) -> float:
+        """How far from its middle the conductor is bare."""
+        return self.half_mm + self.rules.number("cut.strip_extra_mm")
+
+    def marks(self) -> int:
+        """Presses or bolts on one side."""
+        return 0
+
+    def bodies(self, stage: Stage) -> Iterator[Body]:
+        """The connector, both conductors in it, its presses or bolts; `stage.under` has the bare
+        conductors."""
+        c, od, number = self.centre_mm, self.connector.od_mm, 2  # after the insulation on both sides
+
+        def piece(kind: str, x1: float, x2: float, od: float, end: str = "") -> Body:
+            nonlocal number
+            number += 1
+            return Body(
+                id=f"{kind}-{self.core}-{number}",
+                kind=kind,
+                core=self.core,
+                end=end,
+                layer=self.id,
+                depth_mm=stage.depth_mm,
+                **stage.band(x1, x2, od),
+            )
+
+        yield piece("connector", c - self.half_mm, c + self.half_mm, od)
+        pitch = self.connector.insertion_mm / (self.marks() + 1)
+        reach, width = self.half_mm - self.connector.growth_mm, min(5.0, pitch * 0.6)
+        for end, side in (("A", -1), ("B", 1)):
+            x1, x2 = sorted((c, c + side * self.bare_mm))
+            yield piece("conductor", x1, x2, stage.under.at((x1 + x2) / 2).greatest_mm, end)
+            for n in range(1, self.marks() + 1):
+                at = c + side * (reach - pitch * n)
+                yield piece("press", at - width / 2, at + width / 2, od * 0.8, end)
+
+    def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
+        """The connector."""
+        at = stage.axis.at(x)
+        if at is not None and abs(x - self.centre_mm) < self.half_mm:
+            yield Circle(kind="connector", layer=self.id, core=self.core, od_mm=self.connector.od_mm, **at)
+
     def steps(self) -> tuple[Step, ...]:
         """Joined only when every parked part is on."""
         to = f"core {self.core}" if self.partner in ("", self.core) else f"core {self.core} to {self.partner}"
@@ -107,6 +157,10 @@ class Crimp(Connector):
     """A pressed barrel."""
 
     verb = "Crimp"
+
+    def marks(self) -> int:
+        """Its presses."""
+        return self.connector.presses
 
     def how(self) -> dict[str, Any]:
         """Die and presses."""
@@ -159,6 +213,10 @@ class ShearBolt(Connector):
     """A bolted connector: shear heads part at their torque, or a torque window is kept."""
 
     verb = "Bolt"
+
+    def marks(self) -> int:
+        """Its bolts."""
+        return self.connector.bolts
 
     @property
     def window(self) -> tuple[float, float] | None:

@@ -1,12 +1,14 @@
 """What every kind of layer knows about itself. Everything else is derived from it."""
 
 from abc import ABC, abstractmethod
-from collections.abc import Sequence
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
 from typing import Literal
 
 from tinknot.core.choosing.choose import Window
 from tinknot.core.choosing.park import Side
+from tinknot.core.drawing.model import Body, Circle
+from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.joint.profile import Profile
 
 Kind = Literal[
@@ -310,6 +312,18 @@ class Layer(ABC):
     def waits_on(self, wanted: Side) -> Side:
         """The tail its part may wait on; `wanted` is where the one that closes the joint is to wait."""
         return "either"
+
+    def lies(self) -> Lies | None:
+        """Where it lies, of a layer that is drawn."""
+        return None
+
+    def bodies(self, stage: Stage) -> Iterable[Body]:
+        """How it is seen from the side."""
+        return ()
+
+    def rings(self, stage: Stage, x: float) -> Iterable[Circle]:
+        """What a cut at x (mm) shows of it, outermost first."""
+        return ()
 
     def closes_mm(self) -> tuple[float, float] | None:
         """From edge to edge of what it closes, mm on the joint's axis; None for what closes nothing."""

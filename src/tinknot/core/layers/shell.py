@@ -1,9 +1,13 @@
 """A resin joint: the shell, its resin, the pour and the cure."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
 from tinknot.core.choosing.park import Side
+from tinknot.core.drawing.model import Body, Circle
+from tinknot.core.drawing.outline import rounded
+from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.formulas.resin import Fill
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
@@ -109,6 +113,31 @@ class ResinShell(Layer):
     def span_mm(self) -> tuple[float, float]:
         """What it covers."""
         return self.cut.reach_mm
+
+    def lies(self) -> Lies | None:
+        """Over the joint."""
+        return Lies(self.span_mm)
+
+    def bodies(self, stage: Stage) -> Iterator[Body]:
+        """The resin that fills it, and its wall cut open."""
+        bore = self.cut.bore()
+        edge = rounded([(s.x_mm, s.greatest_mm / 2) for s in bore.stations])
+        yield Body(
+            id=f"{self.id}-resin",
+            kind="resin",
+            layer=self.id,
+            depth_mm=stage.depth_mm - 0.1,
+            top=edge,
+            bottom=[(x, -r) for x, r in edge],
+        )
+        wall = stage.wall(bore)
+        yield Body(id=self.id, kind="shell", layer=self.id, depth_mm=stage.depth_mm, **wall)
+
+    def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
+        """Its wall, full of resin."""
+        inside = self.cut.bore().at(x).greatest_mm
+        yield Circle(kind="shell", layer=self.id, od_mm=stage.over.at(x).greatest_mm, inside_mm=inside)
+        yield Circle(kind="resin", layer=self.id, od_mm=inside)
 
     def apply(self, under: Profile) -> Profile:
         """The shell's outside."""

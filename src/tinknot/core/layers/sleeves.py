@@ -1,10 +1,13 @@
 """Sleeves: over one joined core, and covering the whole joint; shrunk by heat or applied cold."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
 from typing import Any
 
 from tinknot.core.choosing.choose import Window
 from tinknot.core.choosing.park import Side
+from tinknot.core.drawing.model import Body, Circle
+from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.formulas.sleeve import Tube
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
@@ -210,6 +213,34 @@ class CoreSleeve(Sleeve):
     core: str = ""
     park_on: Side = "a"
 
+    def lies(self) -> Lies | None:
+        """On its core."""
+        return Lies(self.span_mm, self.core)
+
+    def bodies(self, stage: Stage) -> Iterator[Body]:
+        """Close round the core, where it goes."""
+        yield Body(
+            id=self.id,
+            kind="core-sleeve",
+            core=self.core,
+            layer=self.id,
+            depth_mm=stage.depth_mm,
+            **stage.round_core(),
+        )
+
+    def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
+        """Round its core; it stands off where it cannot shrink further."""
+        at = stage.axis.at(x)
+        if at is not None:
+            yield Circle(
+                kind="core-sleeve",
+                layer=self.id,
+                core=self.core,
+                od_mm=stage.over.at(x).greatest_mm,
+                inside_mm=stage.seat_mm(x, self.tube.recovered_id_mm),
+                **at,
+            )
+
     def threads(self) -> tuple[Threaded, ...]:
         """On its own core."""
         return (
@@ -280,7 +311,7 @@ class CoreSleeve(Sleeve):
 class CoverSleeve(Sleeve):
     """A sleeve over the whole joint or one end of it: inner, outer, fire barrier, end piece. It waits on a
     cable's sheath unless it wraps around. `seals`: it is the one that keeps water out; `closes`: it closes
-    the joint; `over`: the one end it lies on."""
+    the joint; `over`: the one end it lies on; `drawn`: the kind of body it is drawn as."""
 
     ends: tuple[CableEnd, ...] = ()
     overlap_mm: tuple[float, ...] = ()
@@ -290,6 +321,25 @@ class CoverSleeve(Sleeve):
     seals: bool = True
     over: str = ""
     closes: bool = False
+    drawn: str = "outer-sleeve"
+
+    def lies(self) -> Lies | None:
+        """Over the joint."""
+        return Lies(self.span_mm)
+
+    def bodies(self, stage: Stage) -> Iterator[Body]:
+        """Its wall, cut open."""
+        wall = stage.wall(least_bore_mm=self.tube.recovered_id_mm)
+        yield Body(id=self.id, kind=self.drawn, layer=self.id, depth_mm=stage.depth_mm, **wall)
+
+    def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
+        """Its wall all round."""
+        yield Circle(
+            kind=self.drawn,
+            layer=self.id,
+            od_mm=stage.over.at(x).greatest_mm,
+            inside_mm=stage.seat_mm(x, self.tube.recovered_id_mm),
+        )
 
     def waits_on(self, wanted: Side) -> Side:
         """The tail it may wait on: its own end's, for the one that closes the joint where it is `wanted`,

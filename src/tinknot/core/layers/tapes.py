@@ -1,9 +1,12 @@
 """Tape wound on: core insulation, mastic over steps, mica against fire, build-up under a sleeve."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from math import ceil, sqrt
 from typing import Any
 
+from tinknot.core.drawing.model import Body, Circle
+from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.formulas.tape import Wrap, wrap
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
@@ -57,6 +60,37 @@ class TapeWrap(Layer):
         """Every diameter grown by all passes."""
         more = grows_mm(self.tape) * self.passes
         return under.covered(*self.span_mm, lambda od: od + more)
+
+    def lies(self) -> Lies | None:
+        """On its core, or over the joint."""
+        return Lies(self.span_mm, self.core)
+
+    @property
+    def drawn(self) -> str:
+        """The kind of body it is drawn as."""
+        if self.core:
+            return "mica" if self.tape.kind == "mica" else "core-tape"
+        return "mastic" if self.tape.kind == "mastic" else "build-up"
+
+    def bodies(self, stage: Stage) -> Iterator[Body]:
+        """Close round its core, where it goes; over the joint, cut open."""
+        edges = stage.round_core() if self.core else stage.wall()
+        yield Body(
+            id=self.id, kind=self.drawn, core=self.core, layer=self.id, depth_mm=stage.depth_mm, **edges
+        )
+
+    def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
+        """All round."""
+        at = stage.axis.at(x)
+        if at is not None:
+            yield Circle(
+                kind=self.drawn,
+                layer=self.id,
+                core=self.core,
+                od_mm=stage.over.at(x).greatest_mm,
+                inside_mm=stage.seat_mm(x),
+                **at,
+            )
 
     def how(self) -> str:
         """In words: turns, passes, stretch."""

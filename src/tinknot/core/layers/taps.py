@@ -1,8 +1,12 @@
 """Taps without stripping: insulation-piercing connectors, and the cap on the tap's open end."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
+from tinknot.core.drawing.model import Body, Circle
+from tinknot.core.drawing.outline import height
+from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.joint.cable import CableEnd, Core
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
@@ -141,6 +145,77 @@ class Piercing(Layer):
     rules: RuleBook
     earthing: bool = False
 
+    @property
+    def drop_mm(self) -> float:
+        """How far the tap lies under the main, centre to centre."""
+        return (self.main.insulation.greatest_mm + self.tap.insulation.greatest_mm) / 2 + 2
+
+    @property
+    def span_mm(self) -> tuple[float, float]:
+        """From edge to edge of the connector, along the main."""
+        half = self.connector.length_mm / 2
+        return self.centre_mm - half, self.centre_mm + half
+
+    def lies(self) -> Lies | None:
+        """On its core of the main."""
+        return Lies(self.span_mm, self.core)
+
+    def apply(self, under: Profile) -> Profile:
+        """The connector round the main's core."""
+        return under.covered(*self.span_mm, lambda od: max(od, self.connector.od_mm))
+
+    def bodies(self, stage: Stage) -> Iterator[Body]:
+        """The main's core all along the stage, the tap's from a little before the connector, and the
+        connector over both."""
+        (low, high), (start, end) = stage.span_mm, self.span_mm
+        y = height(stage.axis.path, 0.0)
+
+        def piece(kind: str, x1: float, x2: float, under: float, od: float, near: float, **more: str) -> Body:
+            middle = y - under
+            return Body(
+                id=f"{kind}-{self.core}-{x1:.0f}",
+                kind=kind,
+                core=self.core,
+                depth_mm=stage.depth_mm + near,
+                top=[(x1, middle + od / 2), (x2, middle + od / 2)],
+                bottom=[(x1, middle - od / 2), (x2, middle - od / 2)],
+                **more,
+            )
+
+        main, tap = self.main, self.tap
+        yield piece(
+            "insulation", low, high, 0, main.insulation.greatest_mm, 0, end="A", colour=main.colour or ""
+        )
+        yield piece(
+            "insulation",
+            start - 5,
+            high,
+            self.drop_mm,
+            tap.insulation.greatest_mm,
+            0.1,
+            end="B",
+            colour=tap.colour or "",
+        )
+        yield piece("connector", start, end, self.drop_mm / 2, self.connector.od_mm, 1, layer=self.id)
+
+    def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
+        """The connector where it sits, the main's core everywhere, the tap's from the connector on."""
+        (start, end), y = self.span_mm, height(stage.axis.path, 0.0)
+        if start <= x <= end:
+            yield Circle(
+                kind="connector",
+                layer=self.id,
+                core=self.core,
+                y_mm=y - self.drop_mm / 2,
+                od_mm=self.connector.od_mm,
+            )
+        for core, under, from_mm in ((self.main, 0.0, stage.span_mm[0]), (self.tap, self.drop_mm, start)):
+            if x >= from_mm:
+                at = {"core": self.core, "y_mm": y - under}
+                colour = core.colour or ""
+                yield Circle(kind="insulation", colour=colour, od_mm=core.insulation.greatest_mm, **at)
+                yield Circle(kind="conductor", od_mm=core.conductor.greatest_mm, **at)
+
     def steps(self) -> tuple[Step, ...]:
         """Placed, tightened until the head parts, looked at."""
         c = self.connector
@@ -209,6 +284,25 @@ class EndCap(Sleeve):
     def apply(self, under: Profile) -> Profile:
         """The cap is a thing of its own: nothing comes over it."""
         return under
+
+    def lies(self) -> Lies | None:
+        """On the tap's open end."""
+        return Lies(self.span_mm, self.core)
+
+    def bodies(self, stage: Stage) -> Iterator[Body]:
+        """Over the end that stands out of the connector."""
+        y, edge = height(stage.axis.path, 0.0), self.span_mm[1]
+        r = self.tube.od_mm(stage.under.greatest()) / 2
+        x1, x2 = edge - 8, edge - 0.5
+        yield Body(
+            id=f"end-cap-{self.core}-{x1:.0f}",
+            kind="end-cap",
+            core=self.core,
+            layer=self.id,
+            depth_mm=stage.depth_mm,
+            top=[(x1, y + r), (x2, y + r)],
+            bottom=[(x1, y - r), (x2, y - r)],
+        )
 
     def steps(self) -> tuple[Step, ...]:
         """Wiped, shrunk from its closed end, looked at."""

@@ -8,6 +8,7 @@ from functools import partial
 from math import ceil, pi
 from typing import Any
 
+from tinknot.core.drawing.model import Section
 from tinknot.core.families.choice import Choice, Offer, Pick
 from tinknot.core.families.contract import Way
 from tinknot.core.families.jacket.file import JacketFile
@@ -16,7 +17,6 @@ from tinknot.core.families.jacket.solution import JacketSolution
 from tinknot.core.families.recipe import BaseRecipe
 from tinknot.core.formulas.cooling import cool_min
 from tinknot.core.joint.cable import CableEnd, Round
-from tinknot.core.joint.drawing import Section
 from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
@@ -171,6 +171,7 @@ class JacketRecipe(BaseRecipe[JacketFile, JacketSolution]):
             ends=edges,
             overlap_mm=(self.overlap, self.overlap),
             after=(fill[-1].last,) if fill else ("before-closing",),
+            drawn="repair-sleeve",
         )
         window = sleeve.requires(under, under.between(*self.span))
         assert window is not None

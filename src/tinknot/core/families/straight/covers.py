@@ -43,6 +43,11 @@ class Cover:
         """Whether it keeps water out."""
         return self.closes or bool(self.over)
 
+    @property
+    def drawn(self) -> str:
+        """The kind of body it is drawn as."""
+        return "end-piece" if self.over else self.id
+
     def ends(self, job: Job) -> tuple[CableEnd, ...]:
         """The ends it seals on."""
         return job.ends if self.closes else base.ends_of(job, [self.over])

@@ -6,8 +6,8 @@ from functools import lru_cache
 from itertools import combinations, pairwise
 from math import cos, pi, sin
 
+from tinknot.core.drawing.model import Point
 from tinknot.core.formulas.bundle import bundle, bundle_near
-from tinknot.core.joint.drawing import Point
 from tinknot.core.joint.profile import Profile
 
 
@@ -66,51 +66,3 @@ def path_of(
     if points[-1][0] < last.x2:
         points.append((last.x2, last.centres[core][1], last.centres[core][0]))
     return points
-
-
-def height(path: list[tuple[float, float, float]], x: float) -> float:
-    """The y of a path at x, mm."""
-    for (x1, y1, _), (x2, y2, _) in pairwise(path):
-        if x1 <= x <= x2 and x2 > x1:
-            return y1 + (y2 - y1) * (x - x1) / (x2 - x1)
-    return path[0][1] if x < path[0][0] else path[-1][1]
-
-
-def band(
-    path: list[tuple[float, float, float]], x1: float, x2: float, od: float
-) -> tuple[list[Point], list[Point]]:
-    """Upper and lower edge of a band `od` mm wide along a path from x1 to x2."""
-    xs = sorted({x1, x2, *(x for x, _, _ in path if x1 < x < x2)})
-    return [(x, height(path, x) + od / 2) for x in xs], [(x, height(path, x) - od / 2) for x in xs]
-
-
-def rounded(points: Sequence[Point]) -> list[Point]:
-    """Points in whole µm."""
-    return [(round(x, 3), round(y, 3)) for x, y in points]
-
-
-def bridged(points: Sequence[Point]) -> list[Point]:
-    """An outline whose steps lean: a sleeve cannot follow a step squarely, it spans it at about 45°.
-
-    The lower side of each step gives way by the step's height, at most half of its own stretch.
-    """
-    found = list(points)
-    for i, (p, q) in enumerate(pairwise(points)):
-        rise = abs(q[1]) - abs(p[1])
-        if abs(q[0] - p[0]) > 1e-6 or abs(rise) < 1e-6:
-            continue
-        if rise > 0:  # lower before the step
-            before = points[i - 1][0] if i else p[0]
-            found[i] = (p[0] - min(rise, (p[0] - before) / 2), p[1])
-        else:
-            after = points[i + 2][0] if i + 2 < len(points) else q[0]
-            found[i + 1] = (q[0] + min(-rise, (after - q[0]) / 2), q[1])
-    return found
-
-
-def follow(path: list[tuple[float, float, float]], profile: Profile) -> tuple[list[Point], list[Point]]:
-    """Upper and lower edge of a track that follows its path."""
-    radii = bridged([(s.x_mm, s.greatest_mm / 2) for s in profile.stations])
-    top = [(x, height(path, x) + r) for x, r in radii]
-    bottom = [(x, height(path, x) - r) for x, r in radii]
-    return top, bottom

@@ -11,6 +11,7 @@ from tinknot.core.choosing.choose import Ranked
 from tinknot.core.choosing.fitting import Option
 from tinknot.core.choosing.park import Parking, ParkItem, Side, park
 from tinknot.core.choosing.whole import best, greedy, least_comfort, option, worth
+from tinknot.core.drawing.model import Section
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.contract import LONGEST_MIN, Way
 from tinknot.core.families.lowvoltage.connectors import Set, connector_pick, connectors_for
@@ -25,7 +26,6 @@ from tinknot.core.formulas.conductor import resistance_uohm
 from tinknot.core.formulas.cooling import cool_min
 from tinknot.core.formulas.proof import bend
 from tinknot.core.joint.cable import CableEnd
-from tinknot.core.joint.drawing import Section
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.connectors import Connector
 from tinknot.core.layers.contract import Layer
@@ -269,6 +269,7 @@ class StraightRecipe(CableRecipe):
             seals=cover.seals,
             over=cover.over,
             closes=cover.closes,
+            drawn=cover.drawn,
         )
 
     @staticmethod

@@ -4,14 +4,14 @@ line."""
 from dataclasses import replace
 
 from tinknot.core.choosing.choose import Ranked, Window
+from tinknot.core.drawing.model import Section
 from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Choice, Offer, Pick
 from tinknot.core.families.lowvoltage.connectors import NoConnector, Set
 from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.families.lowvoltage.recipe import CableRecipe, CableSolution
-from tinknot.core.families.tap.section import tap_section
+from tinknot.core.families.tap.section import section
 from tinknot.core.joint.cable import Core
-from tinknot.core.joint.drawing import Section
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.procedure import TapProcedure
@@ -78,7 +78,7 @@ class TapRecipe(CableRecipe):
 
     def draw(self, s: CableSolution) -> Section | None:
         """The main's cores with the connectors on them, the tap beneath."""
-        return tap_section(s)
+        return section(s)
 
     def solve(self) -> CableSolution:
         """The stack: connectors along the main, caps chosen for the tap's open ends."""

@@ -6,15 +6,15 @@ from functools import partial
 from typing import Any
 
 from tinknot.core.choosing.choose import Ranked
+from tinknot.core.drawing.model import Section
 from tinknot.core.families.choice import Choice
 from tinknot.core.families.contract import Way
 from tinknot.core.families.safety import HAZARDOUS, HOT, SAFETY
 from tinknot.core.families.trace.arithmetic import arithmetic, warned
 from tinknot.core.families.trace.circuit import loop_fits
-from tinknot.core.families.trace.section import flat_section
+from tinknot.core.families.trace.section import section
 from tinknot.core.families.trace.stack import TraceSolution, TraceStack
 from tinknot.core.families.trace.tubes import as_sleeve
-from tinknot.core.joint.drawing import Section
 from tinknot.core.joint.tracefile import TraceFile
 from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.plan import CoreOut, PartOut, Plan, Remedy, StaggerWay, StepOut, TraceOut
@@ -177,7 +177,7 @@ class TraceRecipe(TraceStack):
 
     def draw(self, s: TraceSolution) -> Section:
         """Seen on the flat."""
-        return flat_section(s, self.cable)
+        return section(s, self.cable)
 
     def extras(self, s: TraceSolution) -> dict[str, Any]:
         """The cable's arithmetic."""

@@ -1,20 +1,21 @@
 """The drawings of a heat-trace connection: its section seen on the flat, and each end laid open."""
 
-from itertools import pairwise
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass
 
+from tinknot.core.drawing.loop import covers, draw, widest
+from tinknot.core.drawing.model import Body, Circle, Dimension, Section
 from tinknot.core.families.trace.stack import TraceSolution
 from tinknot.core.families.trace.tubes import Axis
-from tinknot.core.joint.drawing import Body, Circle, CrossSection, Dimension, Section
 from tinknot.core.joint.flatend import LaidOpen, laid_open
 from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet, Serves
 from tinknot.core.joint.leaflet import Construction, Leaflet
 from tinknot.core.joint.tracefile import FlatLayerIn, TraceCableIn
-from tinknot.core.layers.trace.closing import Moulded, Taped, TraceTube
+from tinknot.core.layers.trace.closing import TraceTube
 from tinknot.core.plan import PreparedCut, PreparedEnd, PreparedLayer
 
 BEYOND_MM = 60.0
 SHOWN_MM = 60.0  # of whole cable behind the outer jacket's cut
-_KIND = {TraceTube: "trace-tube", Moulded: "moulded", Taped: "trace-tape"}
 
 
 def _shapes(o: LaidOpen, c: TraceCableIn, far: float) -> list[tuple[str, float, float, float, float, float]]:
@@ -100,143 +101,84 @@ def preview(sheet: KitSheet) -> list[PreparedEnd]:
     return [prepared_end(leaflet, e, o, cable) for e, o in opened]
 
 
-def _band(kind: str, number: int, span: tuple[float, float], width: float, y: float, **more: object) -> Body:
-    x1, x2 = span
-    return Body.model_validate(
-        {
-            "id": f"{kind}-{number}",
-            "kind": kind,
-            "depth_mm": number / 100,
-            "top": [(x1, y + width / 2), (x2, y + width / 2)],
-            "bottom": [(x1, y - width / 2), (x2, y - width / 2)],
-        }
-        | more
-    )
+@dataclass(frozen=True)
+class FlatEnd:
+    """An end of the cable as it is laid open, drawn `far_mm` back from its square end; `off_mm`: how far off
+    the middle it lies, the two legs of a tee beside each other."""
+
+    name: str
+    axis: Axis
+    opened: LaidOpen
+    cable: TraceCableIn
+    far_mm: float
+    off_mm: float
+
+    def _shapes(self) -> Iterator[tuple[int, str, float, float, float, float, float]]:
+        shapes = _shapes(self.opened, self.cable, self.far_mm)
+        return ((n, *shape) for n, shape in enumerate(shapes) if shape[1] > shape[2])
+
+    def bodies(self) -> Iterator[Body]:
+        """Each layer as far as it goes, seen on the flat."""
+        for n, kind, far, near, width, _, y in self._shapes():
+            x1, x2 = self.axis.span(far, near)
+            middle = y + self.off_mm
+            yield Body(
+                id=f"{kind}-{self.name}-{n}",
+                kind=kind,
+                end=self.name,
+                depth_mm=n / 100,
+                top=[(x1, middle + width / 2), (x2, middle + width / 2)],
+                bottom=[(x1, middle - width / 2), (x2, middle - width / 2)],
+            )
+
+    def rings(self, x: float) -> Iterator[Circle]:
+        """The layers there are at x, flat but for the bus wires."""
+        back = (x - self.axis.at_mm) * self.axis.side
+        for _, kind, far, near, width, thickness, y in self._shapes():
+            if near <= back <= far:
+                flat = None if kind == "bus" else thickness
+                yield Circle(kind=kind, od_mm=width, thickness_mm=flat, x_mm=y + self.off_mm)
+
+    def edges(self) -> Iterable[float]:
+        """Where a layer ends."""
+        return [self.axis.x(near) for _, _, _, near, *_ in self._shapes()]
 
 
-def flat_section(s: TraceSolution, cable: TraceCableIn) -> Section:
+def section(s: TraceSolution, cable: TraceCableIn) -> Section:
     """Seen on the flat, to scale: x along the cable, width up; a tee's two legs lie over each other."""
-    covers = [
-        x for x in s.layers if isinstance(x, (TraceTube, Moulded, Taped)) and x.span_mm[1] > x.span_mm[0]
-    ]
-    low = min([s.axes["A"].x(s.opened["A"].jacket_mm), *(x.span_mm[0] for x in covers)]) - BEYOND_MM
-    ends = [a.x(s.opened[e].jacket_mm) for e, a in s.axes.items() if a.side > 0]
-    high = max([s.axes["A"].at_mm, *ends, *(x.span_mm[1] for x in covers)]) + BEYOND_MM
-    bodies: list[Body] = []
-    for end, axis in s.axes.items():
-        bodies += _cable(end, axis, s.opened[end], cable, low if axis.side < 0 else high, _leg(s, end, cable))
-    outside = s.inner
-    for n, x in enumerate(covers, 1):
-        under = [(p.x_mm, p.greatest_mm / 2) for p in outside.between(*x.span_mm).stations]
-        outside = x.apply(outside)
-        top = [(p.x_mm, p.greatest_mm / 2) for p in outside.between(*x.span_mm).stations]
-        bodies.append(
-            Body(
-                id=f"cover-{x.id}",
-                kind=_KIND[type(x)],
-                layer=x.id,
-                end=getattr(x, "end", ""),
-                depth_mm=10 + n,
-                top=top,
-                bottom=under,
-            )
+    over = covers(s.layers, s.inner, 11.0)
+    spans = [p.stage.span_mm for p in over]
+    ends = {e: a.x(s.opened[e].jacket_mm) for e, a in s.axes.items()}
+    low = min([ends["A"], *(x for x, _ in spans)]) - BEYOND_MM
+    behind = [x for e, x in ends.items() if s.axes[e].side > 0]
+    high = max([s.axes["A"].at_mm, *behind, *(x for _, x in spans)]) + BEYOND_MM
+    cables = []
+    for e, axis in s.axes.items():
+        far = ((low if axis.side < 0 else high) - axis.at_mm) * axis.side
+        cables.append(FlatEnd(e, axis, s.opened[e], cable, far, _leg(s, e, cable)))
+    dimensions = list(_dimensions(s, low, high))
+    return draw(cables, over, (low, high), dimensions, widest(cable.outer_jacket.width_mm))
+
+
+def _dimensions(s: TraceSolution, low: float, high: float) -> Iterator[Dimension]:
+    """What the longest tube covers, the whole where both ends are shown, and how far each jacket is off."""
+    tubes = [x for x in s.layers if isinstance(x, TraceTube) and x.lies()]
+    longest = max(tubes, key=lambda x: x.span_mm[1] - x.span_mm[0], default=None)
+    if longest:
+        a, b = longest.span_mm
+        yield Dimension(
+            kind="covered", from_mm=a, to_mm=b, value_mm=b - a, layer=longest.id, label=longest.title
         )
-    longest = max(
-        (x for x in covers if isinstance(x, TraceTube)),
-        key=lambda x: x.span_mm[1] - x.span_mm[0],
-        default=None,
-    )
-    dimensions = (
-        [
-            Dimension(
-                kind="covered",
-                from_mm=longest.span_mm[0],
-                to_mm=longest.span_mm[1],
-                value_mm=longest.span_mm[1] - longest.span_mm[0],
-                layer=longest.id,
-                label=longest.title,
-            )
-        ]
-        if longest
-        else []
-    )
-    if len(s.axes) > 1 and not any(isinstance(x, TraceTube) and x.leaf.at == "joint" for x in covers):
-        dimensions.append(
-            Dimension(kind="whole", from_mm=low + BEYOND_MM, to_mm=high - BEYOND_MM, value_mm=0.0)
-        )  # both ends are shown
-    dimensions += [
-        Dimension(
-            kind="cut",
-            from_mm=min(a.x(0), a.x(s.opened[e].jacket_mm)),
-            to_mm=max(a.x(0), a.x(s.opened[e].jacket_mm)),
-            value_mm=s.opened[e].jacket_mm,
-            label=f"outer jacket off, {e}",
-        )
-        for e, a in s.axes.items()
-    ]
-    return Section(
-        from_mm=low,
-        to_mm=high,
-        bodies=bodies,
-        crossings=_crossings(s, cable, covers, low, high),
-        dimensions=dimensions,
-    )
+    if len(s.axes) > 1 and not any(x.leaf.at == "joint" for x in tubes):
+        yield Dimension(kind="whole", from_mm=low + BEYOND_MM, to_mm=high - BEYOND_MM, value_mm=0.0)
+    for e, axis in s.axes.items():
+        off = s.opened[e].jacket_mm
+        a, b = axis.span(off, 0.0)
+        yield Dimension(kind="cut", from_mm=a, to_mm=b, value_mm=off, label=f"outer jacket off, {e}")
 
 
 def _leg(s: TraceSolution, end: str, cable: TraceCableIn) -> float:
     """How far off the middle an end lies: the two legs of a tee beside each other."""
-    return (
-        0.0
-        if "C" not in s.axes or end == "A"
-        else (1 if end == "B" else -1) * cable.outer_jacket.width_mm / 2
-    )
-
-
-def _cable(end: str, axis: Axis, o: LaidOpen, cable: TraceCableIn, far_x: float, off: float) -> list[Body]:
-    far = (far_x - axis.at_mm) * axis.side
-    found = []
-    for n, (kind, f, near, width, _, y) in enumerate(_shapes(o, cable, far)):
-        if f > near:
-            found.append(_band(kind, n, axis.span(f, near), width, y + off, end=end, id=f"{kind}-{end}-{n}"))
-    return found
-
-
-def _crossings(
-    s: TraceSolution, cable: TraceCableIn, covers: list[TraceTube | Moulded | Taped], low: float, high: float
-) -> list[CrossSection]:
-    """What a cut shows between two places at which something changes."""
-    edges = {low, high}
-    for e, axis in s.axes.items():
-        edges |= {axis.x(b) for _, f, near, *_ in _shapes(s.opened[e], cable, 1e4) for b in (f, near)}
-    edges |= {x for c in covers for x in c.span_mm}
-    found = []
-    for x1, x2 in pairwise(sorted(x for x in edges if low <= x <= high)):
-        if x2 - x1 < 1e-6:
-            continue
-        x, circles = (x1 + x2) / 2, []
-        outside = s.inner
-        rings = []
-        for c in covers:
-            under, outside = outside, c.apply(outside)
-            if c.span_mm[0] <= x <= c.span_mm[1]:
-                at, inside = outside.at(x), under.at(x)
-                rings.append(
-                    Circle(
-                        kind=_KIND[type(c)],
-                        layer=c.id,
-                        od_mm=at.greatest_mm,
-                        thickness_mm=at.least_mm,
-                        inside_mm=inside.greatest_mm,
-                    )
-                )
-        circles += rings[::-1]
-        for e, axis in s.axes.items():
-            back, off = (x - axis.at_mm) * axis.side, _leg(s, e, cable)
-            circles += [
-                Circle(kind=kind, od_mm=w, thickness_mm=t if kind != "bus" else None, x_mm=y + off)
-                for kind, f, near, w, t, y in _shapes(s.opened[e], cable, 1e4)
-                if near <= back <= f
-            ]
-        wide = max((c.od_mm + 2 * abs(c.x_mm) for c in circles), default=cable.outer_jacket.width_mm)
-        found.append(CrossSection(from_mm=x1, to_mm=x2, outside_mm=wide, circles=circles))
-    return found
+    if "C" not in s.axes or end == "A":
+        return 0.0
+    return (1 if end == "B" else -1) * cable.outer_jacket.width_mm / 2

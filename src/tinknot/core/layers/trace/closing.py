@@ -1,7 +1,7 @@
 """What closes over a flat cable: shrink tubes and their pinch, moulded boots and caps, sealant, tape."""
 
 from dataclasses import dataclass, field
-from typing import Any
+from typing import Any, ClassVar
 
 from tinknot.core.choosing.park import Side
 from tinknot.core.joint.leaflet import LeafletLayer
@@ -9,16 +9,18 @@ from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Gate, Material, Mend, Minutes, Step, Threaded, Timer
 from tinknot.core.layers.sleeves import Sleeve
+from tinknot.core.layers.trace.flat import DrawnFlat
 from tinknot.core.layers.trace.opening import AtEnd
 
 _AGAIN = Mend("Cut the end back and prepare it again", "end-again")
 
 
 @dataclass(frozen=True)
-class TraceTube(Sleeve):
+class TraceTube(DrawnFlat, Sleeve):
     """A shrink tube on a flat cable; where it is `pinched`, its end is pressed flat and held. `parked` on a
     side when it must be threaded before the wires are joined; `legs`: two cables leave it on side B."""
 
+    drawn: ClassVar[str] = "trace-tube"
     leaf: LeafletLayer = field(kw_only=True)
     end: str = ""
     from_kit: bool = True
@@ -232,9 +234,10 @@ class TraceTube(Sleeve):
 
 
 @dataclass(frozen=True)
-class Moulded(AtEnd):
+class Moulded(DrawnFlat, AtEnd):
     """A boot or cap pushed over the end; no heat."""
 
+    drawn: ClassVar[str] = "moulded"
     leaf: LeafletLayer
     part_said: str
     span_mm: tuple[float, float] = (0.0, 0.0)
@@ -412,9 +415,10 @@ class Sealant(AtEnd):
 
 
 @dataclass(frozen=True)
-class Taped(AtEnd):
+class Taped(DrawnFlat, AtEnd):
     """Tape over the folded braid or the whole."""
 
+    drawn: ClassVar[str] = "trace-tape"
     leaf: LeafletLayer
     part_said: str
     span_mm: tuple[float, float] = (0.0, 0.0)
