@@ -10,10 +10,10 @@ from hypothesis import strategies as st
 
 from tests.conftest import cases
 from tinknot.core.choosing.park import ParkItem, park
+from tinknot.core.choosing.place import stagger
 from tinknot.core.formulas.bundle import LOST, bundle, bundle_near
 from tinknot.core.formulas.sleeve import Margins, Tube, cut_length_mm, fit, supplied_length_mm
 from tinknot.core.formulas.sleeve_columns import supplied_lengths_mm
-from tinknot.core.formulas.stagger import stagger
 
 # Best published ratios R/r of n equal circles in a circle, n = 1 … 20 (Graham et al. 1998, rounded up)
 BEST_EQUAL = (

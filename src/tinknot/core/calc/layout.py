@@ -5,8 +5,8 @@ from typing import Annotated
 from pydantic import Field
 
 from tinknot.core.choosing.park import ParkItem, Side, park
+from tinknot.core.choosing.place import stagger
 from tinknot.core.errors import InputError
-from tinknot.core.formulas.stagger import stagger
 from tinknot.core.model import Length, Name, PositiveLength, Result, Strict, Whole
 
 

@@ -4,10 +4,10 @@ from abc import abstractmethod
 from dataclasses import dataclass
 from typing import Any
 
+from tinknot.core.choosing.place import Stagger
 from tinknot.core.families.contract import Solution
 from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.families.recipe import BaseRecipe
-from tinknot.core.formulas.stagger import Stagger
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.file import JointFile
 from tinknot.core.joint.profile import Profile

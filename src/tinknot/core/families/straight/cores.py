@@ -6,9 +6,9 @@ from itertools import pairwise
 
 from tinknot.core.choosing.choose import Window
 from tinknot.core.choosing.park import Side
+from tinknot.core.choosing.place import CoreCut, Stagger, place_cores, stagger
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.lowvoltage.job import Job
-from tinknot.core.formulas.stagger import CoreCut, Stagger, place_cores, stagger
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.connectors import Connector, butt_mm, connector_layer
 from tinknot.core.layers.contract import Layer
