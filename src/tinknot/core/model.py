@@ -1,5 +1,6 @@
 """The strict base of everything that comes in as JSON, and its limits."""
 
+from collections.abc import Iterable
 from typing import Annotated, Any, TypeVar
 
 from pydantic import (
@@ -9,6 +10,7 @@ from pydantic import (
     Field,
     GetJsonSchemaHandler,
     ValidationError,
+    create_model,
     model_validator,
 )
 from pydantic.json_schema import JsonSchemaValue
@@ -61,6 +63,12 @@ class Strict(BaseModel):
                 own = {k: prop.pop(k) for k in ("title", "description", "default") if k in prop}
                 body["properties"][name] = own | {"anyOf": [dict(prop), {"type": "null"}]}
         return json_schema
+
+
+def some_of(model: type[Strict], name: str, fields: Iterable[str], words: str) -> type[Strict]:
+    """A model `name` of some fields of another, none of which has to be given; null is no value."""
+    given: dict[str, Any] = {f: (model.model_fields[f].rebuild_annotation() | None, None) for f in fields}
+    return create_model(name, __base__=Strict, __doc__=words, __module__=model.__module__, **given)
 
 
 class Result(BaseModel):

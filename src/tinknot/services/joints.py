@@ -8,14 +8,11 @@ from typing import Annotated, Any
 from pydantic import Field, model_validator
 
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, Unreadable
-from tinknot.core.families.asks import Asked
-from tinknot.core.families.draft import Draft, DraftCard, DraftEnds, FamilyName, missing_of
+from tinknot.core.families.draft import EDITED, Draft, missing_of
 from tinknot.core.families.registry import family
 from tinknot.core.figures import plain
 from tinknot.core.files.numbers import DRAFT
-from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn
-from tinknot.core.joint.tracedraft import DraftTrace
-from tinknot.core.model import Diameter, Result, Strict, Whole, parse
+from tinknot.core.model import Result, Strict, Whole, parse, some_of
 from tinknot.core.tolerance import at_most
 from tinknot.core.work.summary import Summary
 from tinknot.services.accounts import Person
@@ -36,24 +33,15 @@ class JointNew(Strict):
     same_as: Annotated[str, Field(max_length=40)] | None = None
 
 
-class JointPatch(Strict):
+_Edited = some_of(Draft, "_Edited", EDITED, "Every part of a draft.")
+
+
+class JointPatch(_Edited):  # type: ignore[misc, valid-type]  # made from the draft's own fields
     """What is edited; each part given replaces the old one, and null takes it away."""
 
     title: Annotated[str, Field(max_length=200)] | None = None
     line_id: Whole | None = None
     at_m: Annotated[float, Field(ge=0, le=1e6)] | None = None
-    card: DraftCard | None = None
-    ends: DraftEnds | None = None
-    connector: ConnectorIn | None = None
-    stagger_steps: Annotated[Whole, Field(ge=1, le=5)] | None = None
-    bundle_od_mm: Diameter | None = None
-    choice: ChoiceIn | None = None
-    family: FamilyName | None = None
-    sheet: Annotated[str, Field(max_length=80)] | None = None
-    build: BuildIn | None = None
-    trace: DraftTrace | None = None
-    asked: Asked | None = None
-    simulated: Annotated[list[Annotated[str, Field(max_length=120)]], Field(max_length=100)] | None = None
 
     @model_validator(mode="before")
     @classmethod
@@ -233,7 +221,7 @@ def edit(ref: str, patch: JointPatch, version: int, who: Person) -> JointOut:
     refuse_released(row)
     data = draft_of(row).dump()
     given = patch.model_dump(mode="json", by_alias=True, exclude_none=True)
-    for key in Draft.model_fields:
+    for key in EDITED:
         if key in patch.model_fields_set:
             data[key] = given.get(key)
     draft = parse(Draft, json.dumps({k: v for k, v in data.items() if v is not None})).dump()

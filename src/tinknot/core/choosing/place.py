@@ -58,9 +58,8 @@ class Placing:
 
 
 Dealing = tuple[int, ...]  # each group's place
-Worth = tuple[
-    int, float, float, Dealing
-]  # most cores at one place, gap, shift toward B, distance from dealing in turn
+# most cores at one place, gap, shift toward B, how far from dealing in turn
+Worth = tuple[int, float, float, Dealing]
 
 
 def place(groups: Sequence[Group], *, steps: int, clear_core_mm: float, between_mm: float) -> Placing:

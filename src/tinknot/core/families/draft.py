@@ -118,6 +118,11 @@ class Draft(Strict):
         return self.model_dump(mode="json", by_alias=True, exclude_none=True, exclude=none)
 
 
+EDITED = tuple(f for f in Draft.model_fields if f != "format")  # what a person fills in
+# what may be tried without being kept
+TRIED = ("stagger_steps", "connector", "choice", "build", "sheet", "trace", "asked")
+
+
 _CARD = {"rated_voltage_v": "the rated voltage is missing on the card", "ambient_c": "", "cable_length_m": ""}
 
 

@@ -5,10 +5,8 @@ from typing import Annotated, Any
 from flask import Blueprint, Response
 from pydantic import Field
 
-from tinknot.core.families.asks import Asked
-from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn
-from tinknot.core.joint.tracedraft import DraftTrace
-from tinknot.core.model import Result, Strict, Whole
+from tinknot.core.families.draft import TRIED, Draft
+from tinknot.core.model import Result, Strict, some_of
 from tinknot.services import joints, kits, planning
 from tinknot.services.joints import JointNew, JointOut, JointPatch, Register
 from tinknot.services.kits import KitOffer
@@ -25,16 +23,7 @@ class RegisterQuery(Strict):
     limit: Annotated[str, Field(pattern="^([1-9][0-9]?|100)$")] = "50"
 
 
-class LookIn(Strict):
-    """What to try without storing it."""
-
-    stagger_steps: Annotated[Whole, Field(ge=1, le=5)] | None = None
-    connector: ConnectorIn | None = None
-    choice: ChoiceIn | None = None
-    build: BuildIn | None = None
-    sheet: Annotated[str, Field(max_length=80)] | None = None
-    trace: DraftTrace | None = None
-    asked: Asked | None = None
+LookIn = some_of(Draft, "LookIn", TRIED, "What to try without storing it.")
 
 
 class Kits(Result):
@@ -72,7 +61,7 @@ def edit(ref: str, body: JointPatch, version: int) -> JointOut:
 
 
 @endpoint(bp, "POST", "/joints/<ref>/look", body=LookIn, out=Look)
-def look(ref: str, body: LookIn) -> Look:
+def look(ref: str, body: Strict) -> Look:
     """What would be planned now; nothing is stored."""
     change: dict[str, Any] = body.model_dump(mode="json", exclude_none=True)
     return planning.look(ref, change)
