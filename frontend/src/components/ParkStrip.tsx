@@ -23,7 +23,7 @@ export function ParkStrip({ plan, done, labels, onTick }: Props) {
   if (!park) return null
   return (
     <div className="grid gap-6 lg:grid-cols-2">
-      {SIDES.filter((s) => !plan.trace || park[s].length || plan.trace.prepared.length > 1).map((side) => (
+      {SIDES.filter((s) => park[s].length || park[`free_${s}_mm`] > 0).map((side) => (
         <Tail
           key={side}
           side={side}
@@ -159,7 +159,7 @@ function Tail({
           fontSize={15}
           fill="var(--color-base-content)"
         >
-          {plan.trace ? 'jacket cut' : 'sheath cut'}
+          {park.skin} cut
         </text>
       </svg>
       {entries.length === 0 && <p className="quiet">Nothing is parked on this side.</p>}
@@ -217,7 +217,7 @@ function Tick({
         <span className="grow">
           {part?.name ?? (e.title || e.part_id)}{' '}
           <span className="quiet">
-            {plan.trace ? 'on the jacket' : e.track === 'sheath' ? 'on the sheath' : `on core ${e.track}`}
+            {e.track === 'sheath' ? `on the ${plan.park?.skin}` : `on core ${e.track}`}
           </span>
         </span>
         {e.length_mm > 0 && (

@@ -1,8 +1,10 @@
-/** A row of tabs; one that is not good yet says so by colour and sign. */
+import { type KeyboardEvent, type ReactNode, useId, useRef } from 'react'
+
 interface Tab {
   id: string
   title: string
-  good: boolean
+  /** What is behind it is not good yet: said by colour and sign. */
+  bad?: boolean
 }
 
 interface Props {
@@ -10,24 +12,66 @@ interface Props {
   tabs: Tab[]
   at: string | undefined
   onTab: (id: string) => void
+  /** What the tab chosen shows. */
+  children: ReactNode
 }
 
-export function Tabs({ label, tabs, at, onTab }: Props) {
+const STEP: Record<string, (at: number, many: number) => number> = {
+  ArrowRight: (at, many) => (at + 1) % many,
+  ArrowLeft: (at, many) => (at + many - 1) % many,
+  Home: () => 0,
+  End: (_at, many) => many - 1,
+}
+
+/** A row of tabs over what the one chosen shows; arrow keys go along the row. */
+export function Tabs({ label, tabs, at, onTab, children }: Props) {
+  const id = useId()
+  const row = useRef<HTMLDivElement>(null)
+  const now = Math.max(
+    0,
+    tabs.findIndex((t) => t.id === at),
+  )
+  const press = (e: KeyboardEvent) => {
+    const to = STEP[e.key]?.(now, tabs.length)
+    const tab = to === undefined ? undefined : tabs[to]
+    if (to === undefined || !tab) return
+    e.preventDefault()
+    onTab(tab.id)
+    row.current?.querySelectorAll<HTMLElement>('[role=tab]')[to]?.focus()
+  }
   return (
-    <div role="tablist" aria-label={label} className="flex flex-wrap gap-x-6">
-      {tabs.map((t) => (
-        <button
-          key={t.id}
-          type="button"
-          role="tab"
-          aria-selected={t.id === at}
-          className={`min-h-11 border-b-3 text-lg ${t.id === at ? 'border-primary font-bold' : 'border-transparent font-medium'} ${t.good ? '' : 'text-error'}`}
-          onClick={() => onTab(t.id)}
-        >
-          {t.title}
-          {!t.good && ' ✕'}
-        </button>
-      ))}
-    </div>
+    <>
+      <div
+        ref={row}
+        role="tablist"
+        aria-label={label}
+        className="flex flex-wrap gap-x-1 border-b border-base-300"
+        onKeyDown={press}
+      >
+        {tabs.map((t, i) => (
+          <button
+            key={t.id}
+            id={`${id}-${i}`}
+            type="button"
+            role="tab"
+            aria-selected={i === now}
+            aria-controls={`${id}-panel`}
+            tabIndex={i === now ? 0 : -1}
+            className={`-mb-px min-h-11 border border-b-3 px-3 text-lg ${
+              i === now
+                ? 'border-x-base-300 border-t-base-300 border-b-primary bg-base-100 font-bold'
+                : 'border-transparent font-medium hover:bg-base-100'
+            } ${t.bad ? 'text-error' : ''}`}
+            onClick={() => onTab(t.id)}
+          >
+            {t.title}
+            {t.bad && ' ✕'}
+          </button>
+        ))}
+      </div>
+      <div id={`${id}-panel`} role="tabpanel" aria-labelledby={`${id}-${now}`} className="min-w-0">
+        {children}
+      </div>
+    </>
   )
 }

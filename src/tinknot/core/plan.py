@@ -106,7 +106,7 @@ DATUMS = {
 
 
 class CutOut(Result):
-    """A cut, as a running distance in mm from its datum."""
+    """A cut, as a running distance in mm from its datum; `layer` in words, `kind` as a layer's cut has it."""
 
     end: str
     layer: str
@@ -116,6 +116,14 @@ class CutOut(Result):
     caution: str
     removed_mm: float
     core: str
+    kind: str = ""
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_earlier_plans(cls, data: Any) -> Any:
+        """A plan that was stored before cuts said what is cut."""
+        old = isinstance(data, dict) and "kind" not in data
+        return data | {"kind": earlier.cut_kind(data)} if old else data
 
 
 class CoreOut(Result):
@@ -149,7 +157,8 @@ class CandidateOut(Result):
 
 class ChoiceOut(Result):
     """One choice: what must be passed and gripped, the limits, and every candidate, best first. `slot`: where
-    in the draft a part settled on is kept (a JSON Pointer), empty where nobody may settle it."""
+    in the draft a part settled on is kept (a JSON Pointer), empty where nobody may settle it; `layers`: those
+    that get the part picked; `cores`: those it lies on."""
 
     layer: str
     title: str
@@ -164,6 +173,8 @@ class ChoiceOut(Result):
     advice: str
     candidates: list[CandidateOut]
     slot: str = ""
+    layers: list[str] = []
+    cores: list[str] = []
 
 
 class OfferOut(Result):
@@ -251,7 +262,7 @@ class ParkedOut(Result):
 
 
 class ParkPlan(Result):
-    """Both tails; used and free count the sheath track, mm."""
+    """Both tails; used and free count the sheath track, mm. `skin`: what the cable's outside is called."""
 
     a: list[ParkedOut]
     b: list[ParkedOut]
@@ -259,6 +270,7 @@ class ParkPlan(Result):
     used_b_mm: float
     free_a_mm: float
     free_b_mm: float
+    skin: str = "sheath"
 
 
 class MaterialOut(Result):
@@ -490,6 +502,14 @@ class Plan(Result):
     closure: str = "sleeve"
     sheet: str = ""
     trace: TraceOut | None = None
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_earlier_plans(cls, data: Any) -> Any:
+        """A heat-trace plan that was stored before its tails said what they are of."""
+        if isinstance(data, dict) and data.get("trace") and isinstance(park := data.get("park"), dict):
+            return data | {"park": {"skin": "jacket"} | park}
+        return data
 
     def step(self, step_id: str) -> StepOut | None:
         """The step called `step_id`."""

@@ -79,17 +79,13 @@ function End({ end, work, label, states, confirm }: EndProps) {
   const { unit } = useSettings()
   const plan = work.plan
   const mine = plan.cuts.filter((c) => c.end === end && c.datum === 'sheath-cut')
-  const cores = mine
-    .filter((c) => c.layer.startsWith('core'))
-    .map((c) => ({ name: c.core, cut: c.distance_mm }))
+  const cores = mine.filter((c) => c.kind === 'core').map((c) => ({ name: c.core, cut: c.distance_mm }))
   const across = mine.filter((c) => !c.core)
-  const root = mine.find((c) => c.layer === 'bedding')?.distance_mm ?? 0
+  const root = mine.find((c) => c.kind === 'bedding')?.distance_mm ?? 0
   const strip = new Map(
-    plan.cuts
-      .filter((c) => c.end === end && c.layer.startsWith('insulation'))
-      .map((c) => [c.core, c.distance_mm]),
+    plan.cuts.filter((c) => c.end === end && c.kind === 'insulation').map((c) => [c.core, c.distance_mm]),
   )
-  const longest = Math.max(...plan.cuts.filter((c) => c.layer.startsWith('core')).map((c) => c.distance_mm))
+  const longest = Math.max(...plan.cuts.filter((c) => c.kind === 'core').map((c) => c.distance_mm))
   const scale = (W - 130) / (longest * 1.08)
   const colour = new Map(
     plan.section?.bodies

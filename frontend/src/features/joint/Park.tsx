@@ -23,6 +23,8 @@ export function Park({ work, states, outbox, labels }: WorkProps) {
         </Link>
       </div>
     )
+  const named = (s: (typeof parked)[number]) =>
+    work.plan.parts.find((p) => p.layer === s.layer)?.title ?? s.title
   const tick = (step: string) => send(done.has(step) ? 'undone' : 'done', step)
   return (
     <div>
@@ -33,7 +35,7 @@ export function Park({ work, states, outbox, labels }: WorkProps) {
       </h1>
       <p className="quiet text-lg" aria-live="polite">
         {left.length
-          ? `Joining stays locked. Missing: ${left.map((s) => s.title.replace('Thread the ', '')).join('; ')}.`
+          ? `Joining stays locked. Missing: ${left.map(named).join('; ')}.`
           : 'After joining none of these can be put on.'}
       </p>
       {locked.length > 0 && (

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { api, keptAnswer, take } from '../../api/client'
 import { TextField } from '../../components/fields'
 import { ErrorNote, Loading } from '../../components/notes'
+import { Tabs } from '../../components/Tabs'
 import { useMay } from '../../session'
 import { useSettings } from '../../settings'
 import { ImportStock } from './ImportStock'
@@ -41,20 +42,6 @@ export function StockPage() {
     <main className="w-full p-4 md:p-6">
       <div className="flex flex-wrap items-end gap-4">
         <h1 className="mr-4">Stock</h1>
-        <div className="flex flex-wrap gap-1" role="tablist" aria-label="Kinds of part">
-          {kinds.data.items.map((k) => (
-            <button
-              key={k.name}
-              type="button"
-              role="tab"
-              aria-selected={kind === k}
-              className={`btn ${kind === k ? 'btn-primary' : ''}`}
-              onClick={() => setChosen(k.name)}
-            >
-              {k.heading} {stock.data.items.filter((p) => p.kind === k.name).length}
-            </button>
-          ))}
-        </div>
         <div className="w-56">
           <TextField label="Find" type="search" value={text} onChange={setText} />
         </div>
@@ -92,38 +79,50 @@ export function StockPage() {
         </div>
       </div>
       {panel === 'import' && <ImportStock close={() => setPanel(null)} />}
-      {panel === 'add' && <PartForm key={kind.name} kind={kind} close={() => setPanel(null)} />}
-      {shown.length === 0 && (
-        <p className="mt-8 text-lg">
-          {text
-            ? 'Nothing in stock matches.'
-            : `No ${kind.heading.toLowerCase()} in stock yet. Add the first, or import a list.`}
-        </p>
-      )}
-      <ul className="rows mt-4">
-        {shown.map((p) => (
-          <li key={p.part_id} className={p.retired ? 'opacity-70' : ''}>
-            <button
-              type="button"
-              aria-expanded={open === p.part_id}
-              className="grid min-h-12 w-full cursor-pointer grid-cols-[1fr_auto] items-center gap-x-4 py-1.5 text-left hover:bg-base-100 md:grid-cols-[10rem_1fr_16rem_11rem]"
-              onClick={() => setOpen(open === p.part_id ? null : p.part_id)}
-            >
-              <b className="order-1 text-xl md:order-none">{sizeOf(kind, p, unit)}</b>
-              <span className="order-3 col-span-full md:order-none md:col-span-1">
-                <span className="font-medium">{String(p.figures.name ?? p.part_id)}</span>{' '}
-                <span className="quiet">{p.part_id}</span>
-                {p.retired && <b> retired</b>}
-              </span>
-              <span className="quiet order-4 col-span-full md:order-none md:col-span-1">
-                {factsOf(kind, p, unit)}
-              </span>
-              <OnHand kind={kind} part={p} />
-            </button>
-            {open === p.part_id && <PartLots kind={kind} part={p} works={works} />}
-          </li>
-        ))}
-      </ul>
+      <div className="mt-4">
+        <Tabs
+          label="Kinds of part"
+          tabs={kinds.data.items.map((k) => ({
+            id: k.name,
+            title: `${k.heading} ${stock.data.items.filter((p) => p.kind === k.name).length}`,
+          }))}
+          at={kind.name}
+          onTab={setChosen}
+        >
+          {panel === 'add' && <PartForm key={kind.name} kind={kind} close={() => setPanel(null)} />}
+          {shown.length === 0 && (
+            <p className="mt-8 text-lg">
+              {text
+                ? 'Nothing in stock matches.'
+                : `No ${kind.heading.toLowerCase()} in stock yet. Add the first, or import a list.`}
+            </p>
+          )}
+          <ul className="rows mt-4">
+            {shown.map((p) => (
+              <li key={p.part_id} className={p.retired ? 'opacity-70' : ''}>
+                <button
+                  type="button"
+                  aria-expanded={open === p.part_id}
+                  className="grid min-h-12 w-full cursor-pointer grid-cols-[1fr_auto] items-center gap-x-4 py-1.5 text-left hover:bg-base-100 md:grid-cols-[10rem_1fr_16rem_11rem]"
+                  onClick={() => setOpen(open === p.part_id ? null : p.part_id)}
+                >
+                  <b className="order-1 text-xl md:order-none">{sizeOf(kind, p, unit)}</b>
+                  <span className="order-3 col-span-full md:order-none md:col-span-1">
+                    <span className="font-medium">{String(p.figures.name ?? p.part_id)}</span>{' '}
+                    <span className="quiet">{p.part_id}</span>
+                    {p.retired && <b> retired</b>}
+                  </span>
+                  <span className="quiet order-4 col-span-full md:order-none md:col-span-1">
+                    {factsOf(kind, p, unit)}
+                  </span>
+                  <OnHand kind={kind} part={p} />
+                </button>
+                {open === p.part_id && <PartLots kind={kind} part={p} works={works} />}
+              </li>
+            ))}
+          </ul>
+        </Tabs>
+      </div>
     </main>
   )
 }

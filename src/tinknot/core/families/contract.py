@@ -144,6 +144,11 @@ class Recipe(Protocol[S]):
         """Why this part, in words."""
         ...
 
+    @property
+    def skin(self) -> str:
+        """What the cable's outside is called."""
+        ...
+
     def free_mm(self) -> tuple[float, float]:
         """Straight tail behind the sheath cuts of A and B, mm."""
         ...

@@ -56,6 +56,8 @@ def choice_out(choice: Choice, margins: Margins, sleeves: Mapping[str, StockSlee
         advice="" if choice.ranked else _advice(choice, refused, need, allow, sleeves),
         candidates=found,
         slot=choice.slot,
+        layers=list(choice.layers),
+        cores=list(choice.cores),
     )
 
 

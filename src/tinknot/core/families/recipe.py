@@ -116,6 +116,11 @@ class BaseRecipe(ABC, Generic[J, S]):
         """How far it opens and closes past what it must, and what is left of it."""
         return _why_picked(picked, self.sleeves[picked.candidate.id].form == "barrier")
 
+    @property
+    def skin(self) -> str:
+        """A round cable has a sheath."""
+        return "sheath"
+
     def free_mm(self) -> tuple[float, float]:
         """Nothing waits on a tail."""
         return 0.0, 0.0

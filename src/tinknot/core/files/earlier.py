@@ -81,3 +81,9 @@ def said(step: Mapping[str, Any]) -> dict[str, Any]:
         "pictured": _HOLDS.get(step["hold"], "") if step.get("hold") else "own" if own else "",
         "recut": step_id.startswith("cut.core."),
     }
+
+
+def cut_kind(cut: Mapping[str, Any]) -> str:
+    """What a stored cut of before is of a round cable; nothing on a flat one."""
+    first = str(cut.get("layer", "")).split(" ")[0]
+    return first if first in ("sheath", "armour", "bedding", "core", "insulation") else ""

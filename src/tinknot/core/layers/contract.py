@@ -164,9 +164,13 @@ class Step:
         return self.action or DONE.get(self.kind, "Done")
 
 
+CutKind = Literal["sheath", "armour", "bedding", "core", "insulation", ""]
+
+
 @dataclass(frozen=True)
 class Cut:
-    """A cut: where, from which datum, how exactly, and what not to hurt. Distances in mm."""
+    """A cut: where, from which datum, how exactly, and what not to hurt. Distances in mm. `layer` says what
+    is cut in words; `kind` is what it is of a round cable."""
 
     end: str
     layer: str
@@ -176,6 +180,7 @@ class Cut:
     caution: str
     removed_mm: float
     core: str = ""
+    kind: CutKind = ""
 
 
 @dataclass(frozen=True)

@@ -39,6 +39,7 @@ class Preparation(Layer):
                 "Score round, do not cut through. Flex to part;"
                 f" {'armour lies' if self.end.armour else 'the cores lie'} right under it.",
                 sheath,
+                kind="sheath",
             )
         ]
         if self.end.armour:
@@ -53,6 +54,7 @@ class Preparation(Layer):
                     rough,
                     "Saw or snip wire by wire; never into the bedding.",
                     sheath - fold,
+                    kind="armour",
                 ),
                 Cut(
                     self.end.name,
@@ -62,6 +64,7 @@ class Preparation(Layer):
                     rough,
                     "Score round, do not cut through; the cores lie right under it.",
                     sheath - bare,
+                    kind="bedding",
                 ),
             ]
         for core in self.end.cores:
@@ -76,6 +79,7 @@ class Preparation(Layer):
                     "Cut square, one core at a time.",
                     0.0,
                     core.name,
+                    "core",
                 ),
                 Cut(
                     self.end.name,
@@ -86,6 +90,7 @@ class Preparation(Layer):
                     "Do not nick the strands: score the insulation and pull.",
                     self.strip_mm[core.name],
                     core.name,
+                    "insulation",
                 ),
             ]
         return tuple(found)
@@ -169,7 +174,7 @@ class Preparation(Layer):
                         focus_mm=self.focus_mm,
                     )
                 )
-            elif cut.layer.startswith("core"):
+            elif cut.kind == "core":
                 other = "long" if cut.distance_mm >= self._middle() else "short"
                 steps.append(
                     Step(

@@ -37,6 +37,7 @@ class TapEnd(Layer):
                 tol,
                 "Score round, do not cut through; the cores lie right under it.",
                 bare,
+                kind="sheath",
             ),
             *(
                 Cut(
@@ -48,6 +49,7 @@ class TapEnd(Layer):
                     "Cut square; do not strip it.",
                     0.0,
                     c.name,
+                    "core",
                 )
                 for c in self.end.cores
             ),

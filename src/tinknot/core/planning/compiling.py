@@ -117,6 +117,7 @@ def _park(recipe: Recipe[Any], s: Solution) -> ParkPlan | None:
         used_b_mm=s.parking.used_b_mm,
         free_a_mm=free_a,
         free_b_mm=free_b,
+        skin=recipe.skin,
     )
 
 

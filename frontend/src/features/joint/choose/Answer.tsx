@@ -9,7 +9,7 @@ type Choice = Schemas['ChoiceOut']
 export function Answer({ choice, plan }: { choice: Choice; plan: Plan }) {
   const { unit } = useSettings()
   const picked = choice.candidates.find((c) => c.part_id === choice.picked)
-  const part = plan.parts.find((p) => p.part_id === choice.picked && family(p.layer) === family(choice.layer))
+  const part = plan.parts.find((p) => p.part_id === choice.picked && choice.layers.includes(p.layer))
   const window = `Must pass ${diameter(choice.pass_od_mm, unit)}, must grip ${diameter(choice.seal_od_mm, unit)} ${sign(unit)}: ratio needed ${choice.ratio_needed.toFixed(3)}.`
   if (!picked)
     return (
@@ -32,9 +32,4 @@ export function Answer({ choice, plan }: { choice: Choice; plan: Plan }) {
       {plan.chosen_together && <p className="note mt-2 max-w-4xl">{plan.chosen_together}</p>}
     </div>
   )
-}
-
-/** Core sleeves of all cores share a choice; every other layer has its own. */
-function family(layer: string): string {
-  return layer.replace(/^(core-sleeve|end-cap)-.*$/, '$1')
 }

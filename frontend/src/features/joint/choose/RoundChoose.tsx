@@ -38,8 +38,8 @@ export function RoundChoose({ joint, draft, kind, look, planned }: ChooseProps) 
   const others = plan.picks.filter((p) => p.layer !== 'connector')
   const failing = plan.choices.find((c) => !c.picked)?.layer ?? (others.some((p) => !p.picked) ? PARTS : null)
   const tabs = [
-    ...plan.choices.map((c) => ({ id: c.layer, title: c.title, good: c.picked !== null })),
-    ...(others.length ? [{ id: PARTS, title: 'other parts', good: others.every((p) => p.picked) }] : []),
+    ...plan.choices.map((c) => ({ id: c.layer, title: c.title, bad: c.picked === null })),
+    ...(others.length ? [{ id: PARTS, title: 'other parts', bad: others.some((p) => !p.picked) }] : []),
   ]
   const chosen = tab ?? choiceOfLayer(plan, wanted)?.layer ?? (wanted && others.length ? PARTS : null)
   const at = tabs.find((t) => t.id === (chosen ?? failing)) ?? tabs.at(others.length ? -2 : -1) ?? tabs[0]
@@ -48,23 +48,24 @@ export function RoundChoose({ joint, draft, kind, look, planned }: ChooseProps) 
     <div className="grid gap-8 lg:grid-cols-[1fr_23rem]">
       <section className="min-w-0">
         {ends && <HowBuilt joint={joint} draft={draft} />}
-        <Tabs label="Layers" tabs={tabs} at={at?.id} onTab={setTab} />
-        {opened ? (
-          <>
-            <Answer choice={opened} plan={plan} />
-            <div className="mt-3 max-w-4xl">
-              <FitRuler
-                choice={opened}
-                onPick={(part) => opened.slot && joint.edit(placed(draft, opened.slot, part))}
-              />
-            </div>
-          </>
-        ) : (
-          <>
-            {draft.build?.closure === 'resin' && <ResinPanel joint={joint} draft={draft} plan={plan} />}
-            <Picks picks={others} />
-          </>
-        )}
+        <Tabs label="Layers" tabs={tabs} at={at?.id} onTab={setTab}>
+          {opened ? (
+            <>
+              <Answer choice={opened} plan={plan} />
+              <div className="mt-3 max-w-4xl">
+                <FitRuler
+                  choice={opened}
+                  onPick={(part) => opened.slot && joint.edit(placed(draft, opened.slot, part))}
+                />
+              </div>
+            </>
+          ) : (
+            <>
+              {draft.build?.closure === 'resin' && <ResinPanel joint={joint} draft={draft} plan={plan} />}
+              <Picks picks={others} />
+            </>
+          )}
+        </Tabs>
         <Staggers
           rows={look.data.staggers}
           now={plan.stagger_steps}
@@ -76,17 +77,12 @@ export function RoundChoose({ joint, draft, kind, look, planned }: ChooseProps) 
   )
 }
 
-/** Which slot of the choice a layer's part settles. */
+/** The choice that a layer's part comes from; for what else lies on a core, that of the sleeve over it. */
 function choiceOfLayer(plan: Plan, layer: string): Choice | undefined {
   if (!layer) return undefined
-  const core = layer.replace(/^(crimp|bolted|soldered|mica|core-tape)-/, 'core-sleeve-')
+  const core = plan.section?.bodies.find((b) => b.layer === layer)?.core
   return (
-    plan.choices.find((c) => c.layer === core) ??
-    plan.choices.find(
-      (c) =>
-        core.startsWith('core-sleeve-') &&
-        c.layer.startsWith('core-sleeve-') &&
-        c.title.match(/\d+/g)?.includes(core.slice(12)),
-    )
+    plan.choices.find((c) => c.layers.includes(layer)) ??
+    plan.choices.find((c) => core !== undefined && c.cores.includes(core))
   )
 }

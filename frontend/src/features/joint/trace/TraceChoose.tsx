@@ -32,20 +32,21 @@ export function TraceChoose({ joint, draft, look, planned }: ChooseProps) {
                 <h2>Tubes on this cable</h2>
                 <Tabs
                   label="Tubes"
-                  tabs={plan.choices.map((c) => ({ id: c.layer, title: c.title, good: c.picked !== null }))}
+                  tabs={plan.choices.map((c) => ({ id: c.layer, title: c.title, bad: c.picked === null }))}
                   at={opened?.layer}
                   onTab={setTab}
-                />
-                {opened && (
-                  <div className="mt-2 max-w-4xl">
-                    {!opened.picked && (
-                      <p className="text-lg font-medium text-error">
-                        {opened.candidates[0]?.name}: {opened.candidates[0]?.reason || opened.advice}.
-                      </p>
-                    )}
-                    <FitRuler choice={opened} onPick={() => undefined} />
-                  </div>
-                )}
+                >
+                  {opened && (
+                    <div className="mt-2 max-w-4xl">
+                      {!opened.picked && (
+                        <p className="text-lg font-medium text-error">
+                          {opened.candidates[0]?.name}: {opened.candidates[0]?.reason || opened.advice}.
+                        </p>
+                      )}
+                      <FitRuler choice={opened} onPick={() => undefined} />
+                    </div>
+                  )}
+                </Tabs>
               </div>
             )}
             <div className="grid gap-4">

@@ -140,6 +140,11 @@ class TraceRecipe(TraceStack):
         w = choice.window
         return f"Passes {w.pass_od_mm:.1f} and grips {w.seal_od_mm:.1f}, by the girth of the flat cable."
 
+    @property
+    def skin(self) -> str:
+        """A flat cable has a jacket."""
+        return "jacket"
+
     def free_mm(self) -> tuple[float, float]:
         """Free length behind A and B, mm; one end has no B."""
         return self.side("A").free_mm, self.side("B").free_mm if len(self.ends) > 1 else 0.0
