@@ -10,6 +10,8 @@ type Parked = Schemas['ParkedOut']
 interface Props {
   plan: Plan
   done: Set<string>
+  /** What a part still waits for, by its step. */
+  first: Map<string, string>
   labels: { A: string; B: string }
   onTick?: (step: string) => void
 }
@@ -18,7 +20,7 @@ const SIDES = ['a', 'b'] as const
 const H = 132
 const MID = 58
 
-export function ParkStrip({ plan, done, labels, onTick }: Props) {
+export function ParkStrip({ plan, done, first, labels, onTick }: Props) {
   const park = plan.park
   if (!park) return null
   return (
@@ -29,6 +31,7 @@ export function ParkStrip({ plan, done, labels, onTick }: Props) {
           side={side}
           plan={plan}
           done={done}
+          first={first}
           label={labels[side === 'a' ? 'A' : 'B']}
           onTick={onTick}
         />
@@ -41,12 +44,14 @@ function Tail({
   side,
   plan,
   done,
+  first,
   label,
   onTick,
 }: {
   side: 'a' | 'b'
   plan: Plan
   done: Set<string>
+  first: Map<string, string>
   label: string
   onTick?: (step: string) => void
 }) {
@@ -165,7 +170,15 @@ function Tail({
       {entries.length === 0 && <p className="quiet">Nothing is parked on this side.</p>}
       <ol className="rows">
         {entries.map((e, i) => (
-          <Tick key={e.layer} e={e} n={i + 1} plan={plan} done={done.has(e.step)} onTick={onTick} />
+          <Tick
+            key={e.layer}
+            e={e}
+            n={i + 1}
+            plan={plan}
+            done={done.has(e.step)}
+            first={first.get(e.step)}
+            onTick={onTick}
+          />
         ))}
       </ol>
     </section>
@@ -193,24 +206,27 @@ function Tick({
   n,
   plan,
   done,
+  first,
   onTick,
 }: {
   e: Parked
   n: number
   plan: Plan
   done: boolean
+  first: string | undefined
   onTick?: (step: string) => void
 }) {
   const { unit } = useSettings()
   const part = plan.parts.find((p) => p.layer === e.layer)
+  const can = onTick && first === undefined
   return (
     <li>
-      <label className={`flex min-h-12 items-center gap-3 py-1 ${onTick ? 'cursor-pointer' : ''}`}>
+      <label className={`flex min-h-12 items-center gap-3 py-1 ${can ? 'cursor-pointer' : ''}`}>
         <input
           type="checkbox"
           className="checkbox checkbox-primary checkbox-lg"
           checked={done}
-          disabled={!onTick}
+          disabled={!can}
           onChange={() => onTick?.(e.step)}
         />
         <span className="w-6 text-right font-bold">{n}</span>
@@ -218,6 +234,7 @@ function Tick({
           {part?.name ?? (e.title || e.part_id)}{' '}
           <span className="quiet">
             {e.track === 'sheath' ? `on the ${plan.park?.skin}` : `on core ${e.track}`}
+            {first && ` · first: ${first}`}
           </span>
         </span>
         {e.length_mm > 0 && (

@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest'
 import vectors from '../../../tests/vectors/progress.json'
 import { aState, aStep } from '../testing/plan'
-import { current, overlay } from './progress'
+import { current, inOneGo, overlay } from './progress'
 
 const plan = { steps: vectors.steps.map((s) => aStep(s)) }
 const fresh = vectors.steps.map((s) =>
@@ -27,6 +27,26 @@ test('steps of one batch are offered together, and only where they are open', ()
   const states = overlay(batched, fresh, [{ kind: 'done', step: 'isolate', values: {}, actor: '', at: '' }])
   expect(current(batched, states).map((s) => s.id)).toEqual(['cut', 'thread'])
   expect(current(batched, states, ['prove'])).toEqual([])
+})
+
+test('what comes one after the other in a batch is offered together, and none without what it needs', () => {
+  const [outer, sleeve, marker] = ['outer', 'sleeve', 'marker'].map((id, n, all) =>
+    aStep({ id, batch: 'park', needs: ['cut', ...all.slice(0, n)] }),
+  )
+  const cut = aStep({ id: 'cut', needs: [] })
+  if (!outer || !sleeve || !marker) throw new Error('three are made')
+  const parking = { steps: [cut, outer, sleeve, marker] }
+  const before = parking.steps.map((s) =>
+    aState({ id: s.id, state: s.needs.length ? 'locked' : 'open', locked_by: s.needs }),
+  )
+  expect(current(parking, before).map((s) => s.id)).toEqual(['cut'])
+  const did = (step: string) => ({ kind: 'done', step, values: {}, actor: '', at: '' })
+  const after = overlay(parking, before, [did('cut')])
+  expect(current(parking, after).map((s) => s.id)).toEqual(['outer', 'sleeve', 'marker'])
+  expect(inOneGo([outer, marker], after).map((s) => s.id)).toEqual(['outer'])
+  expect(inOneGo([sleeve, marker], after)).toEqual([])
+  const threaded = overlay(parking, after, [did('outer'), did('sleeve')])
+  expect(current(parking, threaded).map((s) => s.id)).toEqual(['marker'])
 })
 
 test('a reading laid over the server’s is kept', () => {

@@ -78,13 +78,27 @@ export function dependents(plan: Pick<Plan, 'steps'>, id: string): string[] {
   return [...found]
 }
 
-/** The steps to show now: the first open one with the open ones of its batch; `from` limits to stations. */
+/** The steps to show now: the first open one with those of its batch that can be done in one go with it, one after the
+ *  other; `stations` limits to some. */
 export function current(plan: Pick<Plan, 'steps'>, states: State[], stations?: string[]): Step[] {
-  const open = plan.steps.filter((s, i) => {
-    const state = states[i]?.state
-    return (state === 'open' || state === 'again') && (!stations || stations.includes(s.station))
-  })
-  const first = open[0]
+  const stateOf = new Map(states.map((s) => [s.id, s.state]))
+  const open = (s: Step) => ['open', 'again'].includes(stateOf.get(s.id) ?? '')
+  const first = plan.steps.find((s) => open(s) && (!stations || stations.includes(s.station)))
   if (!first) return []
-  return first.batch ? open.filter((s) => s.batch === first.batch) : [first]
+  if (!first.batch) return [first]
+  return inOneGo(
+    plan.steps.filter((s) => s.batch === first.batch),
+    states,
+  )
+}
+
+/** Of steps that are confirmed one after the other, in their order, those that can be: what each needs is done, or is
+ *  among those before it. */
+export function inOneGo(steps: Step[], states: State[]): Step[] {
+  const stateOf = new Map(states.map((s) => [s.id, s.state]))
+  const found = new Set<string>()
+  for (const s of steps)
+    if (stateOf.get(s.id) !== 'done' && s.needs.every((n) => found.has(n) || stateOf.get(n) === 'done'))
+      found.add(s.id)
+  return steps.filter((s) => found.has(s.id))
 }

@@ -10,7 +10,13 @@ export function Park({ work, states, outbox, labels }: WorkProps) {
   const done = new Set(states.filter((s) => s.state === 'done').map((s) => s.id))
   const parked = work.plan.steps.filter((s) => s.kind === 'park')
   const left = parked.filter((s) => !done.has(s.id))
-  const locked = left.filter((s) => states.find((x) => x.id === s.id)?.state === 'locked')
+  const steps = new Map(work.plan.steps.map((s) => [s.id, s]))
+  const waits = left.flatMap((s) => {
+    const by = states.find((x) => x.id === s.id)?.locked_by ?? []
+    return by.length ? [{ id: s.id, by: by.flatMap((b) => steps.get(b) ?? []) }] : []
+  })
+  const uncut = waits.filter((w) => w.by.some((b) => b.kind === 'cut'))
+  const first = new Map(waits.map((w) => [w.id, w.by[0]?.title ?? '']))
   const hold = work.plan.steps.find((s) => s.hold === 'parked')
   const signed = hold && done.has(hold.id)
   if (!parked.length)
@@ -38,16 +44,22 @@ export function Park({ work, states, outbox, labels }: WorkProps) {
           ? `Joining stays locked. Missing: ${left.map(named).join('; ')}.`
           : 'After joining none of these can be put on.'}
       </p>
-      {locked.length > 0 && (
+      {uncut.length > 0 && (
         <p className="note mt-2">
-          Not yet: {locked.length === left.length ? 'these' : `${locked.length} of these`} wait for their cut.{' '}
+          Not yet: {uncut.length === left.length ? 'these' : `${uncut.length} of these`} wait for their cut.{' '}
           <Link className="link" to={`/joints/${work.ref}/cut`}>
             To Cut
           </Link>
         </p>
       )}
       <div className="mt-5">
-        <ParkStrip plan={work.plan} done={done} labels={labels} onTick={works ? tick : undefined} />
+        <ParkStrip
+          plan={work.plan}
+          done={done}
+          first={first}
+          labels={labels}
+          onTick={works ? tick : undefined}
+        />
       </div>
       <NotCounted words={outbox.words} />
       <div className="mt-6 flex flex-col gap-3 sm:flex-row">

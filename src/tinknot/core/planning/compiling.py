@@ -1,11 +1,13 @@
 """A solved stack written out as a plan: parts, park list, steps, materials, warnings. One path for every
 family."""
 
-from collections.abc import Sequence
+from collections.abc import Collection, Sequence
 from dataclasses import asdict, replace
+from itertools import pairwise
 from typing import Any
 
 from tinknot.core.errors import InputError
+from tinknot.core.families.choice import Made
 from tinknot.core.families.contract import Recipe, Solution
 from tinknot.core.families.materials import materials_of
 from tinknot.core.families.offers import choice_out
@@ -40,13 +42,14 @@ WRITTEN_OUT = (
 )  # of a step, each in its own way
 
 
-def compile_plan(recipe: Recipe[Any], s: Solution, brief: bool = False) -> Plan:
-    """A solution as a plan; `brief` leaves out the drawing and what was not taken, as another way is told.
+def compile_plan(recipe: Recipe[Any], s: Solution, made: Made | None = None, brief: bool = False) -> Plan:
+    """A solution as a plan, from what is `made` already; `brief` leaves out the drawing and what was not
+    taken, as another way is told.
 
     Raises InputError for a kit sheet whose steps run in a circle or name a step that this joint does not
     have."""
     joint, layers, finished = recipe.joint, s.layers, s.finished
-    steps = steps_of(layers)
+    steps = steps_of(layers, frozenset((made and made.parts) or ()))
     minutes = s.minutes(recipe.rules)
     return Plan(
         verdict="planned" if s.fits else "nothing-fits",
@@ -129,10 +132,28 @@ def fault_out(layer: str, f: Fault) -> FaultOut:
     )
 
 
-def _needing(layers: Sequence[Layer]) -> dict[str, Step]:
-    """Every step by id, with the needs that cross layers: heat waits for the gas test, and what a sheet puts
-    before a step, for that. Raises InputError for a sheet that names a step this joint does not have."""
+def _threaded(layers: Sequence[Layer], there: Collection[str]) -> dict[str, str]:
+    """By step, what threading a part waits for: on each tail what lies next further from the joint. What goes
+    over the whole cable lies behind every core's sleeve, the outermost furthest back. Parts that are `there`
+    already wait for nothing, and nothing waits for them."""
+    threads = [t for x in layers for t in x.threads() if t.layer not in there]
+    found: dict[str, str] = {}
+    for side in ("a", "b"):
+        mine = [t for t in threads if t.side == side]
+        whole = sorted((t for t in mine if t.track == "sheath"), key=lambda t: -t.order)
+        found |= {f"park.{t.layer}": f"park.{behind.layer}" for behind, t in pairwise(whole)}
+        if whole:
+            found |= {f"park.{t.layer}": f"park.{whole[-1].layer}" for t in mine if t.track != "sheath"}
+    return found
+
+
+def _needing(layers: Sequence[Layer], there: Collection[str]) -> dict[str, Step]:
+    """Every step by id, with the needs that cross layers: parts are threaded from the outermost in, heat
+    waits for the gas test, and what a sheet puts before a step, for that. Raises InputError for a sheet that
+    names a step this joint does not have."""
     steps = {s.id: s for x in layers for s in x.steps()}
+    for name, behind in _threaded(layers, there).items():
+        steps[name] = replace(steps[name], needs=(*steps[name].needs, behind))
     if "gas-test" in steps:
         steps |= {s.id: replace(s, needs=(*s.needs, "gas-test")) for s in steps.values() if s.hot}
     for b in (b for x in layers for b in x.between()):
@@ -144,9 +165,10 @@ def _needing(layers: Sequence[Layer]) -> dict[str, Step]:
     return steps
 
 
-def steps_of(layers: Sequence[Layer]) -> list[StepOut]:
-    """All steps in an order in which they can be worked: needs first, then by station, layer order kept."""
-    steps = _needing(layers)
+def steps_of(layers: Sequence[Layer], there: Collection[str] = ()) -> list[StepOut]:
+    """All steps in an order in which they can be worked: needs first, then by station, layer order kept.
+    `there`: layers whose parts are threaded already."""
+    steps = _needing(layers, there)
     unknown = {n for s in steps.values() for n in s.needs} - steps.keys()
     assert not unknown, f"steps need what nobody does: {unknown}"
     order = {name: i for i, name in enumerate(("card", "measure", "cut", "park", "build", "prove", "sign"))}

@@ -26,11 +26,11 @@ def plan_joint(
     Raises InputError for a joint that contradicts itself or is beyond
     the tool; when nothing fits the plan says so and carries the remedies."""
     recipe = family_of(joint).recipe(joint, rules or RuleBook.of(), today, made)
-    return _plan(recipe, recipe.solve())
+    return _plan(recipe, recipe.solve(), made)
 
 
-def _plan(recipe: Recipe[Any], solution: Solution) -> Plan:
-    plan = compile_plan(recipe, solution)
+def _plan(recipe: Recipe[Any], solution: Solution, made: Made | None) -> Plan:
+    plan = compile_plan(recipe, solution, made)
     if not solution.fits:
         plan = plan.model_copy(update={"remedies": remedies(recipe, solution)})
     return plan.model_copy(update=recipe.arithmetic(plan))
@@ -52,4 +52,4 @@ def look_at(
     recipe = family_of(joint).recipe(joint, rules, today, made)
     solution = recipe.solve()
     others = ways_of(recipe, solution) if solution.fits else []
-    return Lookout(_plan(recipe, solution), others, recipe.staggers())
+    return Lookout(_plan(recipe, solution, made), others, recipe.staggers())

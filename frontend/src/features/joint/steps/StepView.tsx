@@ -5,6 +5,7 @@ import { Caution } from '../../../components/notes'
 import { Ribbon } from '../../../components/Ribbon'
 import { countdown } from '../../../model/clock'
 import { fails, outside } from '../../../model/gates'
+import { inOneGo } from '../../../model/progress'
 import { length, sign } from '../../../model/units'
 import { useSession } from '../../../session'
 import { useSettings } from '../../../settings'
@@ -50,7 +51,9 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
   if (!step) return null
   const batch = steps.length > 1
   const state = states.find((s) => s.id === step.id)
-  const chosen = batch ? steps.filter((s) => picked.has(s.id)) : [step]
+  const wanted = steps.filter((s) => picked.has(s.id))
+  const chosen = batch ? inOneGo(wanted, states) : [step]
+  const behind = wanted.filter((s) => batch && !chosen.includes(s))
   const value = (s: Step, gate: string) => read(s.id, gate)?.value ?? null
   // one length to work to is the largest thing on the screen; everything else that is read has a field of its own
   const figures = batch ? [] : step.gates.filter((g) => g.target !== null)
@@ -139,6 +142,11 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
               />
             ))}
           </ul>
+        )}
+        {behind.length > 0 && (
+          <p className="text-lg font-medium text-error" role="status">
+            Not yet: {behind.map((s) => s.title).join('; ')}. What is left out above comes first.
+          </p>
         )}
         {off.map(({ s, g }) => (
           <Outside

@@ -128,6 +128,33 @@ describe('a step with several readings', () => {
   })
 })
 
+describe('parts that are threaded in one go', () => {
+  const parts = ['outer', 'core 1', 'core 2'].map((id, n, all) =>
+    step(id, { title: `Thread ${id}`, kind: 'park', batch: 'park', needs: n ? [all[0] as string] : [] }),
+  )
+  const work = workOf(parts, {
+    progress: {
+      ...workOf(parts).progress,
+      steps: parts.map((s, n) => state(s.id, n ? 'locked' : 'open')),
+    },
+  })
+
+  it('are confirmed in their order, and none without what goes behind it', async () => {
+    new Site()
+    const send = vi.fn()
+    await view(work, parts, outboxOf(), send)
+    expect(screen.queryByText(/^Not yet/)).toBeNull()
+    await userEvent.click(screen.getByRole('checkbox', { name: /outer/ }))
+    expect(screen.getByText(/^Not yet: Thread core 1; Thread core 2/)).toBeTruthy()
+    expect(document.querySelector<HTMLButtonElement>('.btn-huge')?.disabled).toBe(true)
+    await userEvent.click(screen.getByRole('checkbox', { name: /outer/ }))
+    await userEvent.click(screen.getByRole('checkbox', { name: /core 1/ }))
+    await new Promise((done) => setTimeout(done, 400))
+    await userEvent.click(document.querySelector('.btn-huge') as HTMLElement)
+    expect(send.mock.calls[0]?.[1].map((a: { step: string }) => a.step)).toEqual(['outer', 'core 2'])
+  })
+})
+
 describe('what did not count', () => {
   const flagged = (lasts: boolean) =>
     workOf([LAND], {
