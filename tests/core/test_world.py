@@ -115,3 +115,30 @@ def test_without_any_one_need_of_threading_somebody_comes_to_grief(name: str):
 
 def test_there_are_needs_of_threading_to_be_dropped():
     assert sum(1 for name in THREADED for _ in needs_between(PLANS[name], "park")) > 20
+
+
+@pytest.mark.parametrize("name", sorted(PLANS))
+def test_words_follow_the_joint(name: str):
+    """What a step or an inspection speaks of is there, and what it takes is in the materials."""
+    plan = PLANS[name]
+    said = " ".join(f"{s.text} {s.look} {s.caution}" for s in plan.steps).lower()
+    things = (
+        " ".join(m.what for m in plan.materials).lower() + " " + " ".join(p.name for p in plan.parts).lower()
+    )
+    for thing in ("spring", "mesh", "spacer"):
+        assert (thing in said) <= (thing in things), thing
+    taped = not any(s.kind == "seal" and s.core for s in plan.steps)
+    assert not (taped and "every core sleeved" in said)
+    for end in ("A", "B"):
+        lengths = {round(c.distance_mm, 3) for c in plan.cuts if c.end == end and c.kind == "core"}
+        if not lengths:
+            continue
+        told = any(s.end == end and ("long one" in s.text or "short one" in s.text) for s in plan.steps)
+        assert told == (len(lengths) > 1 and max(lengths) - min(lengths) >= 0.5)
+
+
+def test_a_shell_has_a_spacer_beside_every_connector():
+    for plan in PLANS.values():
+        spacers = next((m.quantity for m in plan.materials if m.what == "spacer"), None)
+        if spacers is not None:
+            assert spacers >= sum(1 for s in plan.steps if s.kind == "join")

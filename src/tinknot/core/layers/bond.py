@@ -147,6 +147,8 @@ class EarthBond(Layer):
                 caution=(
                     "Wind tape over a spring in the spring's own turn; tuck its tail and every point under"
                     " tape."
+                    if self._springs
+                    else "Tuck every point under; no wire stands out."
                 ),
                 layer=self.id,
                 part_id=self.strap.id,
@@ -159,7 +161,8 @@ class EarthBond(Layer):
                 "build",
                 ("bond.strap",),
                 look=(
-                    "Armour, mesh and strap clamped all round on bright metal, no wire or tail standing out."
+                    f"{'Armour, mesh' if self.mesh else 'Armour'} and strap clamped all round on bright"
+                    " metal, no wire or tail standing out."
                 ),
                 fails="A loose clamp or a wire standing out: open it and do it again.",
                 layer=self.id,
@@ -187,10 +190,17 @@ class EarthBond(Layer):
             ),
         )
 
+    @property
+    def _springs(self) -> int:
+        """How many of the clamps are springs."""
+        return sum(c.kind == "spring" for c, _ in self.clamps.values())
+
     def consumes(self) -> tuple[Material, ...]:
-        """Strap, clamps, mesh, support rings."""
+        """Strap, clamps and the tape over springs, mesh, support rings."""
         found = [Material(self.strap.said, 1, "piece", self.strap.on_hand, self.strap.id, self.strap_lot)]
         found += [Material(c.said, 1, "piece", c.on_hand, c.id, lot) for c, lot in self.clamps.values()]
+        if self._springs:
+            found.append(Material("tape over a spring", self._springs, "piece"))
         if self.ends:
             found.append(Material("support ring", len(self.ends), "piece"))
         if self.mesh:

@@ -175,7 +175,6 @@ class Preparation(Layer):
                     )
                 )
             elif cut.kind == "core":
-                other = "long" if cut.distance_mm >= self._middle() else "short"
                 steps.append(
                     Step(
                         f"cut.core.{e}.{core}",
@@ -183,7 +182,7 @@ class Preparation(Layer):
                         "cut",
                         "cut",
                         (root,),
-                        text=f"Measured from the sheath cut. Core {core} is the {other} one here.",
+                        text=f"Measured from the sheath cut.{self._which(cut)}",
                         caution=cut.caution,
                         recut=True,
                         batch=batches.cores(e),
@@ -243,9 +242,13 @@ class Preparation(Layer):
                 )
         return tuple(steps)
 
-    def _middle(self) -> float:
-        lengths = sorted(self.core_cut_mm.values())
-        return (lengths[0] + lengths[-1]) / 2
+    def _which(self, cut: Cut) -> str:
+        """Whether a core is one of the long or of the short ones of this end, where there are both."""
+        short, long = min(self.core_cut_mm.values()), max(self.core_cut_mm.values())
+        if long - short < 0.5:
+            return ""
+        which = "long" if cut.distance_mm >= (short + long) / 2 else "short"
+        return f" Core {cut.core} is {'a' if len(self.core_cut_mm) > 2 else 'the'} {which} one here."
 
     def minutes(self) -> Minutes:
         """Sheath off and cleaned."""

@@ -10,9 +10,9 @@ from tinknot.core.rulebook import RuleBook
 
 @dataclass(frozen=True)
 class Procedure(Layer):
-    """Gates and proofs around the layers. `parked`, `joined`, `core_proofs` and `outer_done` are ids
-    of the steps the holds wait for; `connector_uohm` is the resistance in µΩ of each connector's length of
-    conductor."""
+    """Gates and proofs around the layers. `parked`, `joined`, `core_proofs` and `outer_done` are ids of the
+    steps the holds wait for; `insulated`: how the cores are again; `connector_uohm` is the resistance in µΩ
+    of each connector's length of conductor."""
 
     rules: RuleBook
     cores: tuple[str, ...]
@@ -21,6 +21,7 @@ class Procedure(Layer):
     joined: tuple[str, ...] = ()
     core_proofs: tuple[str, ...] = ()
     outer_done: tuple[str, ...] = ()
+    insulated: str = "sleeved"
     connector_uohm: Mapping[str, float] = field(default_factory=dict)
     hazardous: bool = False
     mandrel_mm: float | None = None
@@ -94,7 +95,7 @@ class Procedure(Layer):
                 "build",
                 (*self.core_proofs, *before),
                 text="Last look at the cores. Take a photograph.",
-                look="Every core sleeved, nothing sharp, tests noted.",
+                look=f"Every core {self.insulated}, nothing sharp, tests noted.",
                 photo=True,
                 pictured="core-cover",
             ),

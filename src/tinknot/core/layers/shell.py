@@ -230,7 +230,7 @@ class ResinShell(Layer):
                 tuple(s.id for s in surfaces),
                 text=(
                     f"{shell.said}: cut the ends {self._cut_words()}, {self.spacers} spacers between the"
-                    " cores, centre it, tape both ends tight."
+                    " cores, one beside every connector, centre it, tape both ends tight."
                 ),
                 look="Cores held apart and off the wall, ends tight, filling opening on top.",
                 part_id="" if park else shell.id,
@@ -334,6 +334,7 @@ class ResinShell(Layer):
             Material(shell.said, 1, "piece", shell.on_hand, shell.id, self.lot),
             *(Material(r.said, n, "piece", r.on_hand, r.id, lot) for r, lot, n in self.pour.packs),
             Material("spacer", self.spacers, "piece"),
+            Material("tape round an end of the shell", 2, "piece"),
             Material("abrasive strip", 2, "piece"),
             Material("degreasing wipe", 4, "piece"),
         )

@@ -545,7 +545,9 @@ class CoverSleeve(Sleeve):
         )
 
     def consumes(self) -> tuple[Material, ...]:
-        """Sleeve, abrasive, wipes."""
+        """Sleeve, abrasive, wipes; a barrier's springs."""
+        if self.part is not None and self.part.form == "barrier":
+            return (*super().consumes(), Material("constant-force spring, stainless", 2, "piece"))
         if not self.seals:
             return super().consumes()
         return (

@@ -78,7 +78,7 @@ def poured(
         return None, picks
     a, b = best.reach_mm
     half = cores.layout.gap_mm / 2
-    spacers = max(2, ceil(cores.layout.gap_mm / job.rules.number("resin.spacer_mm")))
+    spacers = max(2, len(cores.connectors), ceil(cores.layout.gap_mm / job.rules.number("resin.spacer_mm")))
     return (
         ResinShell(
             "shell",

@@ -522,6 +522,7 @@ class StraightRecipe(CableRecipe):
             joined=tuple(f"join.{n}" for n in names),
             core_proofs=proofs,
             outer_done=(covers[-1].last,),
+            insulated="taped" if job.build.core_insulation == "tape" else "sleeved",
             connector_uohm={c.core: self._connector_uohm(c) for c in cores.connectors},
             hazardous="hazardous" in job.joint.duties,
             mandrel_mm=self._mandrel()[0],
