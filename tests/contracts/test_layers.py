@@ -124,7 +124,8 @@ def test_every_seal_has_its_surface_before_and_its_look_after(plan: Plan):
     for seal in (s for s in plan.steps if s.kind == "seal"):
         before = {plan.step(n).kind for n in needed(plan, seal.id) if plan.step(n).layer == seal.layer}
         assert "surface" in before, seal.id
-        after = [s for s in plan.steps if s.kind == "inspect" and seal.id in s.needs]
+        looks = [s for s in plan.steps if s.kind == "inspect" and s.layer == seal.layer]
+        after = [s for s in looks if seal.id in needed(plan, s.id)]
         assert after, seal.id
         assert all(s.look for s in after)
 

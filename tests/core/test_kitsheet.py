@@ -188,12 +188,13 @@ def test_a_forgotten_outer_sleeve_becomes_a_wrap_around_and_the_joined_cores_sta
 
 
 def test_a_late_pour_is_a_fault():
-    log = Log(CAST).through("mix.resin")
-    window = next(t.most_min for t in CAST.step("seal.resin").timers if t.id == "pot-life")
+    pour = CAST.step("seal.resin")
+    log = Log(CAST).through(pour.needs[0])
+    window = next(t.most_min for t in pour.timers if t.id == "pot-life")
     log.add("done", "seal.resin", minutes=window + 2)
     found = fold(CAST, log.events)
     assert found.state == "stopped"
-    assert found.faults[0].seen == f"pot life of the mix: 2 min too late, {window:g} min are allowed"
+    assert found.faults[0].seen == f"pot life of pack 3: 2 min too late, {window:g} min are allowed"
 
 
 def test_resin_colder_than_its_least_is_not_mixed():

@@ -381,10 +381,13 @@ def test_below_its_least_temperature_resin_is_refused_with_the_remedy():
 
 
 def test_a_pour_that_cannot_be_finished_is_refused_with_alternatives():
-    """At 40 °C the pot life is under 25/4 = 6.3 min; three packs one after the other take 2 × 3 + 420/400."""
+    """At 40 °C the pot life is under 25/4 = 6.3 min; alone the second of three packs is in after 2 × 3 min of
+    mixing and twice 420/400 of pouring."""
     plan = planned(single(ambient_c=20, build={"resin_c": 40}))
     assert plan.verdict == "nothing-fits"
-    assert "a cooler pack, smaller packs, or a second person" in offer(plan, "resin", "cast")
+    told = offer(plan, "resin", "cast")
+    assert "pack 2 of 3 is in 8 min after pack 1 was opened" in told
+    assert "cooler packs, packs of another size, or a second person" in told
     assert "resin-20" in {r.id for r in plan.remedies if r.parts}
     assert "order-shell" not in {r.id for r in plan.remedies}  # the shell fits, only its resin does not
     slow = {**RESIN, "mix_minutes": 60}

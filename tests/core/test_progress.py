@@ -62,7 +62,8 @@ class Log:
             if s.id in before:
                 continue
             values = {g.id: (g.least or 0) * 100 if g.least else (g.most or g.target or 0) for g in s.gates}
-            self.add("done", s.id, actor, values)
+            resin = s.kind == "mix" or any(t.id in ("pot-life", "under") for t in s.timers)
+            self.add("done", s.id, actor, values, minutes=1 if resin else 24)
             if s.id == last:
                 return self
         raise AssertionError(last)

@@ -8,7 +8,7 @@ import pytest
 
 from tests.clock import CLOCK
 from tests.power import ARMOURED, PLAIN, STOCK, TAPS
-from tests.web.test_joint import CARD, event, readings
+from tests.web.test_joint import CARD, confirmed, event
 from tinknot.core.parts.stock import LIST_OF
 
 
@@ -104,7 +104,7 @@ def test_a_cast_joint_from_card_to_cure(full):
     for step in steps:
         if step["cure"]:
             break
-        taken = full("POST", "/joints/J-1/events", event(step["id"], values=readings(step)), 201)
+        taken = full("POST", "/joints/J-1/events", confirmed(step), 201)
         assert taken["counts"], taken["why"]
     assert on_hand(full, "cast") == (3, 0)
     assert on_hand(full, "shell-m") == (1, 0)
@@ -129,7 +129,7 @@ def test_taking_the_mix_back_brings_the_packs_back(full):
     cast(full)
     full("POST", "/joints/J-1/plans", status=201, If_Match='"2"')
     for step in full("GET", "/joints/J-1/work")["plan"]["steps"]:
-        full("POST", "/joints/J-1/events", event(step["id"], values=readings(step)), 201)
+        full("POST", "/joints/J-1/events", confirmed(step), 201)
         if step["id"] == "mix.resin":
             break
     assert on_hand(full, "cast") == (3, 0)
@@ -234,7 +234,7 @@ def test_a_tap_is_planned_built_and_proved(full, sign_in):
     for step in work["plan"]["steps"]:
         if step["kind"] == "sign":
             break
-        taken = full("POST", "/joints/J-1/events", event(step["id"], values=readings(step)), 201)
+        taken = full("POST", "/joints/J-1/events", confirmed(step), 201)
         assert taken["counts"], (step["id"], taken["why"])
     assert on_hand(full, "ipc") == (5, 0)
     assert on_hand(full, "cap8")[0] == 400 - 3 * 40

@@ -204,8 +204,20 @@ class PackUse(Result):
     count: int
 
 
+class PackTime(Result):
+    """When one pack is mixed and poured, and when it gels: min from the first being opened."""
+
+    pack: int
+    mix_from_min: float
+    mix_to_min: float
+    pour_from_min: float
+    pour_to_min: float
+    gels_at_min: float
+
+
 class ResinOut(Result):
-    """The pour: volumes in ml, packs, times in min, and the cure as expected."""
+    """The pour: volumes in ml, packs, times in min, each pack's own in `timeline`, and the cure as
+    expected."""
 
     resin_c: float
     shell_ml: float
@@ -221,6 +233,7 @@ class ResinOut(Result):
     handle_min: float
     full_min: float
     shell: list[tuple[float, float]]
+    timeline: list[PackTime] = []
 
 
 class Refusal(Result):

@@ -83,7 +83,8 @@ class Pick:
 @dataclass(frozen=True)
 class Made:
     """Work that is done and stays a fact: the gap and centres cut to, parts already cut and the tails they
-    wait on, sheath cuts moved back (mm by end). `attempt` counts the joints cut out before this one."""
+    wait on, sheath cuts moved back (mm by end). `attempt` counts the joints cut out before this one;
+    `at_once`: all packs of resin were mixed in one step, as plans of before had it."""
 
     gap_mm: float | None = None
     centres_mm: tuple[float, ...] = ()
@@ -91,3 +92,4 @@ class Made:
     sides: Mapping[str, str] | None = None
     setback_mm: Mapping[str, float] | None = None
     attempt: int = 0
+    at_once: bool = False

@@ -1,13 +1,14 @@
 """A resin joint: the shell, its resin, the pour and the cure."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Any
 
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.outline import rounded
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.formulas.pour import PackPour
 from tinknot.core.formulas.resin import Fill
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
@@ -33,12 +34,13 @@ from tinknot.core.parts.shell import StockShell
 from tinknot.core.rulebook import RuleBook
 
 _CUT_OUT = Mend("Cut the joint out and start again", "remake")
+_FILL = "Slowly, from one side or by the lower port first, so that the air gets out. Fill to the brim."
 
 
 @dataclass(frozen=True)
 class Pour:
     """Resin for one joint: packs by part with their lots, times in min at `resin_c` (°C), and when it is
-    cured at the temperatures expected, min from the pour."""
+    cured at the temperatures expected, min from the pour; `timeline`: each pack's own mixing and pour."""
 
     fill: Fill
     packs: tuple[tuple[StockResin, str, int], ...]
@@ -48,6 +50,7 @@ class Pour:
     pour_min: float
     handle_min: float
     full_min: float
+    timeline: tuple[PackPour, ...] = ()
 
     @property
     def resin(self) -> StockResin:
@@ -93,7 +96,8 @@ class CutShell:
 
 @dataclass(frozen=True)
 class ResinShell(Layer):
-    """The shell closed round the joint and filled."""
+    """The shell closed round the joint and filled. `persons` mix and pour; `at_once`: all packs were mixed in
+    one step, by a plan of before each had its own."""
 
     cut: CutShell
     lot: str
@@ -104,6 +108,8 @@ class ResinShell(Layer):
     rules: RuleBook
     park_on: Side = "either"
     after: tuple[str, ...] = ("before-closing",)
+    persons: int = 1
+    at_once: bool = False
 
     def closes_mm(self) -> tuple[float, float] | None:
         """Its span."""
@@ -218,7 +224,6 @@ class ResinShell(Layer):
             )
             for e, over in zip(self.ends, self.sheath_in_mm, strict=True)
         ]
-        packs = ", ".join(f"{n} × {r.said}" for r, _, n in pour.packs)
         return (
             *park,
             *surfaces,
@@ -237,51 +242,7 @@ class ResinShell(Layer):
                 photo=True,
                 **at,
             ),
-            Step(
-                "mix.resin",
-                "Mix the resin",
-                "mix",
-                "build",
-                ("shell.close",),
-                text=(
-                    f"{packs}. Separator out completely; knead {pour.mix_min:g} min a pack to one colour, no"
-                    " streaks, warm to the hand."
-                ),
-                caution=hands,
-                part_id=resin.id,
-                tools=("thermometer",),
-                layer=self.id,
-                focus_mm=self.span_mm,
-                gates=(
-                    Gate(
-                        "resin",
-                        "resin in the pack",
-                        "°C",
-                        least=resin.least_temperature_c,
-                        instrument="thermometer",
-                    ),
-                ),
-                timers=(
-                    Timer(
-                        "clean", "sheath clean", surfaces[-1].id, None, self.rules.number("surface.open_min")
-                    ),
-                ),
-            ),
-            Step(
-                "seal.resin",
-                "Pour",
-                "seal",
-                "build",
-                ("mix.resin",),
-                action="Poured",
-                text=(
-                    "Slowly, from one side or by the lower port first, so that the air gets out. Fill to the"
-                    " brim."
-                ),
-                caution=f"{pour.window_min:.0f} min from now; then it gels. {hands}",
-                **at,
-                timers=(Timer("pot-life", "pot life of the mix", "mix.resin", None, pour.window_min),),
-            ),
+            *self._pours(surfaces[-1].id, hands),
             Step(
                 "inspect.resin",
                 "Top up and look",
@@ -325,6 +286,96 @@ class ResinShell(Layer):
                 ),
                 **at,
             ),
+        )
+
+    def _pours(self, clean: str, hands: str) -> Iterator[Step]:
+        """Each pack mixed and poured by its own clock; `clean` is the step from which the sheath is clean."""
+        pour = self.pour
+        packs = [r for r, _, n in pour.packs for _ in range(n)]
+        many = len(packs)
+        if self.at_once or many == 1:
+            said = ", ".join(f"{n} × {r.said}" for r, _, n in pour.packs)
+            yield self._mix(
+                "mix.resin", "Mix the resin", ("shell.close",), f"{said}.", " a pack", hands, clean
+            )
+            yield self._pour("seal.resin", "Pour", ("mix.resin",), "then it gels", hands, _FILL)
+            return
+        mixed = [f"mix.resin.{k}" if k > 1 else "mix.resin" for k in range(1, many + 1)]
+        poured = [*(f"pour.resin.{k}" for k in range(1, many)), "seal.resin"]
+        for k, r in enumerate(packs):
+            of = f"pack {k + 1} of {many}"
+            before = () if k == 0 else (mixed[k - 1] if self.persons > 1 else poured[k - 1],)
+            needs = before or ("shell.close",)
+            alone = "" if self.persons > 1 or k == 0 else " Open it only now that the one before is in."
+            yield self._mix(
+                mixed[k], f"Mix {of}", needs, f"{r.said}.{alone}", "", hands, "" if k else clean, r.id
+            )
+            last = k == many - 1
+            how = _FILL if last else "Slowly, from one side or by the lower port, so that the air gets out."
+            words = "then it gels" if k == 0 else f"then it gels, and pack {k} under it"
+            step = self._pour(poured[k], f"Pour {of}", (mixed[k], *poured[k - 1 : k]), words, hands, how)
+            clock = Timer("pot-life", f"pot life of pack {k + 1}", mixed[k], None, pour.window_min)
+            under = (
+                (Timer("under", f"pack {k} still takes the next", mixed[k - 1], None, pour.window_min),)
+                if k
+                else ()
+            )
+            yield replace(step, timers=(clock, *under))
+
+    def _mix(
+        self,
+        name: str,
+        title: str,
+        needs: tuple[str, ...],
+        what: str,
+        each: str,
+        hands: str,
+        clean: str,
+        part: str = "",
+    ) -> Step:
+        resin, pour = self.pour.resin, self.pour
+        opened = self.rules.number("surface.open_min")
+        return Step(
+            name,
+            title,
+            "mix",
+            "build",
+            needs,
+            text=(
+                f"{what} Separator out completely; knead {pour.mix_min:g} min{each} to one colour, no"
+                " streaks, warm to the hand."
+            ),
+            caution=hands,
+            part_id=part or resin.id,
+            tools=("thermometer",),
+            layer=self.id,
+            focus_mm=self.span_mm,
+            gates=(
+                Gate(
+                    "resin",
+                    "resin in the pack",
+                    "°C",
+                    least=resin.least_temperature_c,
+                    instrument="thermometer",
+                ),
+            ),
+            timers=(Timer("clean", "sheath clean", clean, None, opened),) if clean else (),
+        )
+
+    def _pour(self, name: str, title: str, needs: tuple[str, ...], then: str, hands: str, how: str) -> Step:
+        window = self.pour.window_min
+        return Step(
+            name,
+            title,
+            "seal",
+            "build",
+            needs,
+            action="Poured",
+            text=how,
+            caution=f"{window:.0f} min from now; {then}. {hands}",
+            layer=self.id,
+            focus_mm=self.span_mm,
+            timers=(Timer("pot-life", "pot life of the mix", needs[0], None, window),),
         )
 
     def consumes(self) -> tuple[Material, ...]:

@@ -494,6 +494,7 @@ def made(plan: Plan, progress: Progress, before: Made | None = None) -> Made:
     for end, short in _cut_short(plan, progress).items():
         setback[end] = setback.get(end, 0.0) + short
     keep = cut or bool(setback)
+    mixes = [s.id for s in plan.steps if s.kind == "mix"]
     return Made(
         gap_mm=plan.gap_mm if keep else before.gap_mm,
         centres_mm=tuple(c.centre_mm for c in plan.cores) if keep else before.centres_mm,
@@ -501,6 +502,7 @@ def made(plan: Plan, progress: Progress, before: Made | None = None) -> Made:
         sides={**(before.sides or {}), **{e.layer: side for side, e in parked if e.track == "sheath"}},
         setback_mm=setback or None,
         attempt=progress.attempt,
+        at_once=before.at_once or (len(mixes) == 1 and mixes[0] in counted),
     )
 
 

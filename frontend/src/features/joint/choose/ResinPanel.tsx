@@ -3,6 +3,7 @@ import { NumberField } from '../../../components/fields'
 import { Caution } from '../../../components/notes'
 import { duration } from '../../../model/units'
 import type { useJoint } from '../useJoint'
+import { PourLine } from './PourLine'
 
 interface Props {
   joint: ReturnType<typeof useJoint>
@@ -44,6 +45,7 @@ export function ResinPanel({ joint, draft, plan }: Props) {
               </div>
             ))}
           </dl>
+          <PourLine packs={r.timeline ?? []} alone={(build.persons ?? 1) < 2} />
         </>
       )}
       <div className="mt-4 grid gap-3 sm:grid-cols-2">

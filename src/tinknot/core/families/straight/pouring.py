@@ -10,6 +10,7 @@ from tinknot.core.families.lowvoltage.job import Job, circle
 from tinknot.core.families.straight.base import folds_mm, inner_profile
 from tinknot.core.families.straight.cores import Cores
 from tinknot.core.formulas.curing import LogEntry
+from tinknot.core.formulas.pour import pour_packs, too_late
 from tinknot.core.formulas.resin import Fill, Pack, fill
 from tinknot.core.formulas.timelaw import pour_window
 from tinknot.core.joint.profile import Profile, merged
@@ -91,6 +92,8 @@ def poured(
             spacers,
             job.rules,
             after=after,
+            persons=job.build.persons,
+            at_once=job.made.at_once,
         ),
         picks,
     )
@@ -246,7 +249,17 @@ def _pour(job: Job, packs: Sequence[StockResin], volume: Fill) -> Pour:
         taken.append((by_id[part_id], by_id[part_id].first_lot(job.today), count))
     r, warm = taken[0][0], resin_c(job)
     window = pour_window(r.pot_law(), warm, r.mix_minutes)
-    rate = job.rules.number("resin.pour_ml_min") * min(job.build.persons, 2)
+    each = [by_id[part_id].volume_ml for part_id, count in volume.packs for _ in range(count)]
+    # two pour one pack together; of several one pours while the other mixes
+    rate = job.rules.number("resin.pour_ml_min") * (min(job.build.persons, 2) if len(each) == 1 else 1)
+    timeline = pour_packs(
+        each,
+        volume.required_ml,
+        mix_min=r.mix_minutes,
+        pot_life_min=window.pot_life_min,
+        ml_per_min=rate,
+        persons=job.build.persons,
+    )
     log, clock = expected(job), r.clock()
     handle, full = (
         clock.degree(log, job.rules.number("cure.handle")),
@@ -261,6 +274,7 @@ def _pour(job: Job, packs: Sequence[StockResin], volume: Fill) -> Pour:
         min(max(x.volume_ml for x, *_ in taken), volume.required_ml) / rate,
         inf if handle.full_at_min is None else handle.full_at_min,
         inf if full.full_at_min is None else full.full_at_min,
+        timeline,
     )
 
 
@@ -284,13 +298,14 @@ def _why_not(job: Job, p: Pour) -> str:
             f"mixing takes {p.mix_min:g} min and its pot life at {p.resin_c:g} °C is {p.pot_life_min:.0f}"
             " min: a cooler pack"
         )
-    count = sum(n for *_, n in p.packs)
-    alone = count > 1 and job.build.persons < 2
-    takes = p.mix_min * (2 if alone else 1) + p.pour_min
-    if takes > p.pot_life_min * (1 + 1e-9):
+    if late := too_late(p.timeline):
+        opened = p.timeline[max(0, late.pack - 2)]
+        which = f"pack {late.pack} of {len(p.timeline)} is in" if late.pack > 1 else "it is mixed and poured"
+        since = f"after pack {opened.pack} was opened" if late.pack > 1 else "after it was opened"
+        second = ", or a second person" if job.build.persons < 2 and len(p.timeline) > 1 else ""
         return (
-            f"mix and pour take {takes:.0f} min, its pot life at {p.resin_c:g} °C is {p.pot_life_min:.0f}"
-            " min: a cooler pack, smaller packs, or a second person"
+            f"{which} {late.pour_to_min - opened.mix_from_min:.0f} min {since}, its pot life at"
+            f" {p.resin_c:g} °C is {p.pot_life_min:.0f} min: cooler packs, packs of another size{second}"
         )
     if p.full_min == inf:
         return f"it never cures there: under {least:g} °C nothing counts; warm and shelter the joint"

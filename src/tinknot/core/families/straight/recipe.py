@@ -35,7 +35,7 @@ from tinknot.core.layers.procedure import Procedure
 from tinknot.core.layers.shell import ResinShell
 from tinknot.core.layers.sleeves import CoverSleeve
 from tinknot.core.layers.tapes import PlainWrap, grows_mm
-from tinknot.core.plan import PackUse, Plan, ResinOut, StaggerWay
+from tinknot.core.plan import PackTime, PackUse, Plan, ResinOut, StaggerWay
 from tinknot.core.tolerance import at_least
 
 LONGEST_WAIT_MIN = 12 * 60  # where the air is hardly colder, a reading ends the wait
@@ -568,4 +568,5 @@ def _resin(shell: ResinShell) -> ResinOut:
         handle_min=min(p.handle_min, LONGEST_MIN),
         full_min=min(p.full_min, LONGEST_MIN),
         shell=list(shell.cut.inside),
+        timeline=[PackTime(**vars(t)) for t in p.timeline],
     )
