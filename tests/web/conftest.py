@@ -9,6 +9,8 @@ import pytest
 from flask.testing import FlaskClient
 
 from tinknot.services import accounts, instruments
+from tinknot.services import board as boards
+from tinknot.store.database import db
 from tinknot.store.snapshot import copy_to
 from tinknot.web.app import create_app
 
@@ -83,3 +85,26 @@ def instrumented(sign_in) -> None:
     admin = sign_in("ylva")
     for kind in instruments.KINDS:
         admin("PUT", f"/instruments/{kind}", {"present": True})
+
+
+@pytest.fixture
+def statements(monkeypatch):
+    """How many statements a board made anew asks the database."""
+
+    def asked(api: Api, path: str) -> int:
+        count = 0
+        real = db.execute_sql
+
+        def counting(*args: object, **more: object) -> object:
+            nonlocal count
+            count += 1
+            return real(*args, **more)
+
+        boards._board.cache_clear()
+        boards._waits.cache_clear()
+        with monkeypatch.context() as m:
+            m.setattr(db, "execute_sql", counting)
+            api("GET", path)
+        return count
+
+    return asked

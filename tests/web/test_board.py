@@ -52,22 +52,9 @@ def test_the_rest_of_what_waits_is_told_when_asked_for(crowded, sign_in):
     assert sign_in(None)("GET", "/today", status=401)["status"] == 401
 
 
-def test_it_stays_small_and_asks_no_more_statements_however_many_there_are(crowded, monkeypatch):
+def test_it_stays_small_and_asks_no_more_statements_however_many_there_are(crowded, statements):
     def asked(path: str) -> int:
-        count = 0
-        real = db.execute_sql
-
-        def counting(*args: object, **more: object) -> object:
-            nonlocal count
-            count += 1
-            return real(*args, **more)
-
-        boards._board.cache_clear()
-        boards._waits.cache_clear()
-        with monkeypatch.context() as m:
-            m.setattr(db, "execute_sql", counting)
-            crowded("GET", path)
-        return count
+        return statements(crowded, path)
 
     few = asked("/board"), asked("/today")
     db.execute_sql(

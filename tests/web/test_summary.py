@@ -8,7 +8,6 @@ from tests.web import test_joint
 from tests.web.test_joint import event, filled, work_to
 from tinknot.core.work.cureclock import CureState
 from tinknot.core.work.summary import Summary, Wait
-from tinknot.services import board as boards
 from tinknot.services import building, events, folds, summaries
 from tinknot.store.database import close, db
 from tinknot.store.faults import DiskFull
@@ -95,29 +94,14 @@ def test_a_full_disk_stops_no_list(planned, monkeypatch):
     assert board["loose"]["items"][0]["unreadable"] == ""
 
 
-def test_the_number_of_statements_does_not_grow_with_the_joints(planned, monkeypatch):
-    def statements() -> int:
-        count = 0
-        real = db.execute_sql
-
-        def counting(*args: object, **more: object) -> object:
-            nonlocal count
-            count += 1
-            return real(*args, **more)
-
-        boards._board.cache_clear()
-        with monkeypatch.context() as m:
-            m.setattr(db, "execute_sql", counting)
-            planned("GET", "/board")
-        return count
-
+def test_the_number_of_statements_does_not_grow_with_the_joints(planned, statements):
     planned("GET", "/board")
-    few = statements()
+    few = statements(planned, "/board")
     line = planned("POST", "/lines", {"name": "Feeder", "length_m": 2400}, 201)
     for n in range(30):
         planned("POST", "/joints", {"ref": f"K-{n}", "line_id": line["id"], "at_m": n}, 201)
     planned("GET", "/board")
-    assert statements() == few
+    assert statements(planned, "/board") == few
 
 
 CURE = CureState(

@@ -1,6 +1,7 @@
 /** The only place that fetches. */
 import createClient, { type Middleware } from 'openapi-fetch'
 import { keepAnswer, recallAnswer } from '../model/device'
+import { signal } from '../model/signal'
 import { once } from './once'
 import type { components, paths } from './schema'
 
@@ -91,13 +92,10 @@ export async function keptAnswer<T>(key: string, asked: () => Promise<T>): Promi
   }
 }
 
-const listeners = new Set<() => void>()
+const stranger = signal()
 
 /** Told when the server knows this page's session no more: it ended, or somebody signed in anew beside it. */
-export function onStranger(listener: () => void): () => void {
-  listeners.add(listener)
-  return () => void listeners.delete(listener)
-}
+export const onStranger = stranger.on
 
 /** The data of an answer, or an ApiError thrown. */
 export async function take<T>(asked: Promise<Answer<T>>): Promise<T> {
@@ -114,7 +112,7 @@ export async function take<T>(asked: Promise<Answer<T>>): Promise<T> {
       told && typeof told === 'object' && 'detail' in told
         ? told
         : { ...UNREACHED, status, title: 'Refused', detail: statusText }
-    if (status === 401 || problem.type === 'tinknot:csrf') for (const listener of listeners) listener()
+    if (status === 401 || problem.type === 'tinknot:csrf') stranger.tell()
     throw new ApiError(problem)
   }
   return answer.data as T

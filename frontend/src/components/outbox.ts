@@ -17,6 +17,7 @@ import {
   waiting,
   waitingAt,
 } from '../model/outbox'
+import { signal } from '../model/signal'
 import { useSession } from '../session'
 
 const RETRY_MS = 4_000
@@ -26,16 +27,11 @@ let more = false // noted while others were being sent
 /** What is said about the sending, to whom and of which joint (undefined: of all): one for all parts of a page, since
  *  any of them may be the one that sends. */
 let said: { to: string; words: string; ref?: string } = { to: '', words: '' }
-const listeners = new Set<() => void>()
+const { on: onSaid, tell } = signal()
 
 function say(to: string, words: string, ref?: string) {
   said = { to, words, ref }
-  for (const listener of listeners) listener()
-}
-
-function onSaid(listener: () => void) {
-  listeners.add(listener)
-  return () => void listeners.delete(listener)
+  tell()
 }
 
 async function deliver(item: Outgoing): Promise<Schemas['Taken']> {

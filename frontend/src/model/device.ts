@@ -6,6 +6,7 @@
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb'
 import type { components } from '../api/schema'
 import { handOver } from './earlier'
+import { signal } from './signal'
 
 export type Outgoing = {
   key?: number
@@ -183,14 +184,8 @@ export async function sweep(): Promise<void> {
 
 // --- room ----------------------------------------------------------------------------------------
 
-const listeners = new Set<() => void>()
+const room = signal()
 
 /** Told when something could not be kept for want of room. */
-export function onNoRoom(listener: () => void): () => void {
-  listeners.add(listener)
-  return () => listeners.delete(listener)
-}
-
-export function roomless(): void {
-  for (const listener of listeners) listener()
-}
+export const onNoRoom = room.on
+export const roomless = room.tell

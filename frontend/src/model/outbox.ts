@@ -1,18 +1,12 @@
 /** Events not yet sent, in order, kept in the browser across reloads and sign-outs, one box a person. */
 import { database, type Outgoing, type Refused } from './device'
+import { signal } from './signal'
 
 export type { Outgoing, Refused }
 
-const listeners = new Set<() => void>()
+const { on: onOutbox, tell } = signal()
 
-export function onOutbox(listener: () => void): () => void {
-  listeners.add(listener)
-  return () => listeners.delete(listener)
-}
-
-function tell(): void {
-  for (const listener of listeners) listener()
-}
+export { onOutbox }
 
 /** Keeps items in their order, all of them or none. */
 export async function put(items: Outgoing[]): Promise<void> {

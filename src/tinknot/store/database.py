@@ -4,7 +4,7 @@ import errno
 import os
 import sqlite3
 from collections.abc import Iterator
-from contextlib import closing, contextmanager
+from contextlib import AbstractContextManager, closing, contextmanager
 from pathlib import Path
 
 from peewee import SqliteDatabase
@@ -80,22 +80,22 @@ def refuse_newer(path: Path) -> None:
 
 
 @contextmanager
-def writing() -> Iterator[None]:
-    """One writer at a time; all of it or nothing. Inside another it is part of that one."""
+def _transaction(lock: str) -> Iterator[None]:
     with told():
         db.connect(reuse_if_open=True)
-        with db.atomic("IMMEDIATE"):
+        with db.atomic(lock):
             yield
 
 
-@contextmanager
-def reading() -> Iterator[None]:
+def writing() -> AbstractContextManager[None]:
+    """One writer at a time; all of it or nothing. Inside another it is part of that one."""
+    return _transaction("IMMEDIATE")
+
+
+def reading() -> AbstractContextManager[None]:
     """All that is read inside is of one moment, whatever is written beside. Inside another transaction it is
     part of that one; nothing is written inside."""
-    with told():
-        db.connect(reuse_if_open=True)
-        with db.atomic("DEFERRED"):
-            yield
+    return _transaction("DEFERRED")
 
 
 def fold_log() -> None:

@@ -82,13 +82,12 @@ def place(groups: Sequence[Group], *, steps: int, clear_core_mm: float, between_
         if not set(g.sides) & {"a", "b"}:
             raise InputError.at(f"/groups/{n}/sides", "must name a side to park on, a or b")
     table = _Table(groups, steps, clear_core_mm, between_mm)
-    best = min(table.tried(), key=table.worth)
-    _, gap, shift, _ = table.worth(best)
+    (_, gap, shift, _), best = min((table.worth(dealing), dealing) for dealing in table.tried())
     centres = table.centres(best)
     found = []
     for g, position in zip(groups, best, strict=True):
         x = centres[position] + shift
-        cut_a, cut_b = x - g.butt_gap_mm / 2, gap - x - g.butt_gap_mm / 2
+        cut_a, cut_b = _cuts(gap, x, g.butt_gap_mm)
         if cut_a < 0 or cut_b < 0:
             raise InputError.at("/butt_gap_mm", "is so wide that a core would have no length left")
         found.append(Place(position, float(x), cut_a, cut_b))
@@ -249,7 +248,10 @@ def stagger(
 
 def place_cores(gap_mm: float, centres_mm: Sequence[float], butt_gap_mm: float) -> Stagger:
     """The cuts that follow from a gap and centres already settled, for instance by work that is done."""
-    cores = (
-        CoreCut(i + 1, x, x - butt_gap_mm / 2, gap_mm - x - butt_gap_mm / 2) for i, x in enumerate(centres_mm)
-    )
+    cores = (CoreCut(n, x, *_cuts(gap_mm, x, butt_gap_mm)) for n, x in enumerate(centres_mm, 1))
     return Stagger(gap_mm, tuple(cores))
+
+
+def _cuts(gap_mm: float, centre_mm: float, butt_gap_mm: float) -> tuple[float, float]:
+    """A core's lengths on A and B, joined at a centre, mm."""
+    return centre_mm - butt_gap_mm / 2, gap_mm - centre_mm - butt_gap_mm / 2

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, field
 
-from tinknot.core.drawing.model import Body, Point
+from tinknot.core.drawing.model import Body, Circle, Point
 from tinknot.core.drawing.outline import Path, band, bridged, height, rounded
 from tinknot.core.joint.profile import Profile
 
@@ -74,6 +74,17 @@ class Stage:
         """A stretch of one diameter along the axis, as edges of a body."""
         top, bottom = band(self.axis.path, x1, x2, od)
         return {"top": rounded(top), "bottom": rounded(bottom)}
+
+    def ring(self, kind: str, layer: str, x: float, core: str = "", least_bore_mm: float = 0.0) -> Circle:
+        """A wall all round at x, from its outside to its bore, which is at least `least_bore_mm` wide."""
+        return Circle(
+            kind=kind,
+            layer=layer,
+            core=core,
+            od_mm=self.over.at(x).greatest_mm,
+            inside_mm=self.seat_mm(x, least_bore_mm),
+            **(self.axis.at(x) or {}),
+        )
 
     def seat_mm(self, x: float, least_bore_mm: float = 0.0) -> float:
         """The bore at x of what lies on it and is at least so wide inside."""

@@ -78,10 +78,9 @@ class EarthBond(Layer):
 
     def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
         """The mesh, and the strap over a part of the way round."""
-        at = {"layer": self.id, "inside_mm": stage.seat_mm(x), "od_mm": stage.over.at(x).greatest_mm}
         if self.mesh:
-            yield Circle.model_validate({"kind": "mesh"} | at)
-        yield Circle.model_validate({"kind": "strap", "width_mm": self.strap.width_mm} | at)
+            yield stage.ring("mesh", self.id, x)
+        yield stage.ring("strap", self.id, x).model_copy(update={"width_mm": self.strap.width_mm})
 
     def _clamp_mm(self, end: str, clamp: StockClamp) -> tuple[float, float]:
         a, b = self.folds[end]

@@ -111,8 +111,8 @@ class Connector(Layer):
 
     def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
         """The connector."""
-        at = stage.axis.at(x)
-        if at is not None and abs(x - self.centre_mm) < self.half_mm:
+        if abs(x - self.centre_mm) < self.half_mm:
+            at = stage.axis.at(x) or {}
             yield Circle(kind="connector", layer=self.id, core=self.core, od_mm=self.connector.od_mm, **at)
 
     def steps(self) -> tuple[Step, ...]:

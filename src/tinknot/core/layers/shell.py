@@ -1,7 +1,7 @@
 """A resin joint: the shell, its resin, the pour and the cure."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from typing import Any
 
 from tinknot.core.choosing.park import Side
@@ -298,7 +298,8 @@ class ResinShell(Layer):
             yield self._mix(
                 "mix.resin", "Mix the resin", ("shell.close",), f"{said}.", " a pack", hands, clean
             )
-            yield self._pour("seal.resin", "Pour", ("mix.resin",), "then it gels", hands, _FILL)
+            clock = Timer("pot-life", "pot life of the mix", "mix.resin", None, pour.window_min)
+            yield self._pour("seal.resin", "Pour", ("mix.resin",), f"then it gels. {hands}", _FILL, (clock,))
             return
         mixed = [f"mix.resin.{k}" if k > 1 else "mix.resin" for k in range(1, many + 1)]
         poured = [*(f"pour.resin.{k}" for k in range(1, many)), "seal.resin"]
@@ -313,14 +314,14 @@ class ResinShell(Layer):
             last = k == many - 1
             how = _FILL if last else "Slowly, from one side or by the lower port, so that the air gets out."
             words = "then it gels" if k == 0 else f"then it gels, and pack {k} under it"
-            step = self._pour(poured[k], f"Pour {of}", (mixed[k], *poured[k - 1 : k]), words, hands, how)
             clock = Timer("pot-life", f"pot life of pack {k + 1}", mixed[k], None, pour.window_min)
             under = (
                 (Timer("under", f"pack {k} still takes the next", mixed[k - 1], None, pour.window_min),)
                 if k
                 else ()
             )
-            yield replace(step, timers=(clock, *under))
+            onto = (mixed[k], *poured[k - 1 : k])
+            yield self._pour(poured[k], f"Pour {of}", onto, f"{words}. {hands}", how, (clock, *under))
 
     def _mix(
         self,
@@ -362,8 +363,9 @@ class ResinShell(Layer):
             timers=(Timer("clean", "sheath clean", clean, None, opened),) if clean else (),
         )
 
-    def _pour(self, name: str, title: str, needs: tuple[str, ...], then: str, hands: str, how: str) -> Step:
-        window = self.pour.window_min
+    def _pour(
+        self, name: str, title: str, needs: tuple[str, ...], then: str, how: str, timers: tuple[Timer, ...]
+    ) -> Step:
         return Step(
             name,
             title,
@@ -372,10 +374,10 @@ class ResinShell(Layer):
             needs,
             action="Poured",
             text=how,
-            caution=f"{window:.0f} min from now; {then}. {hands}",
+            caution=f"{self.pour.window_min:.0f} min from now; {then}",
             layer=self.id,
             focus_mm=self.span_mm,
-            timers=(Timer("pot-life", "pot life of the mix", needs[0], None, window),),
+            timers=timers,
         )
 
     def consumes(self) -> tuple[Material, ...]:

@@ -230,16 +230,7 @@ class CoreSleeve(Sleeve):
 
     def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
         """Round its core; it stands off where it cannot shrink further."""
-        at = stage.axis.at(x)
-        if at is not None:
-            yield Circle(
-                kind="core-sleeve",
-                layer=self.id,
-                core=self.core,
-                od_mm=stage.over.at(x).greatest_mm,
-                inside_mm=stage.seat_mm(x, self.tube.recovered_id_mm),
-                **at,
-            )
+        yield stage.ring("core-sleeve", self.id, x, self.core, self.tube.recovered_id_mm)
 
     def threads(self) -> tuple[Threaded, ...]:
         """On its own core."""
@@ -334,12 +325,7 @@ class CoverSleeve(Sleeve):
 
     def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
         """Its wall all round."""
-        yield Circle(
-            kind=self.drawn,
-            layer=self.id,
-            od_mm=stage.over.at(x).greatest_mm,
-            inside_mm=stage.seat_mm(x, self.tube.recovered_id_mm),
-        )
+        yield stage.ring(self.drawn, self.id, x, least_bore_mm=self.tube.recovered_id_mm)
 
     def waits_on(self, wanted: Side) -> Side:
         """The tail it may wait on: its own end's, for the one that closes the joint where it is `wanted`,

@@ -81,16 +81,7 @@ class TapeWrap(Layer):
 
     def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
         """All round."""
-        at = stage.axis.at(x)
-        if at is not None:
-            yield Circle(
-                kind=self.drawn,
-                layer=self.id,
-                core=self.core,
-                od_mm=stage.over.at(x).greatest_mm,
-                inside_mm=stage.seat_mm(x),
-                **at,
-            )
+        yield stage.ring(self.drawn, self.id, x, self.core)
 
     def how(self) -> str:
         """In words: turns, passes, stretch."""
