@@ -314,6 +314,8 @@ BUILDS: dict[str, dict[str, Any]] = {
         duties=["immersed"],
         build={"closure": "resin", "earth": {"fault_current_a": 1500, "clearing_time_s": 0.4}},
     ),
+    "cast in a tube": power(PLAIN, PLAIN, duties=["immersed"], build={"closure": "resin"})
+    | {"stock": {**STOCK, "shells": [SHELL | {"form": "tube"}]}},
     "armoured both, sleeved": power(ARMOURED, ARMOURED, duties=["buried"]),
     "five, two steps, fire barrier": power(
         end(5, 2.5, 3.6, 14.6),

@@ -7,6 +7,7 @@ from uuid import UUID
 import pytest
 
 from tests.joints import joint, joint_dict
+from tinknot.core.families.choice import Made
 from tinknot.core.joint.file import JointFile
 from tinknot.core.model import parse
 from tinknot.core.plan import Plan
@@ -158,10 +159,14 @@ def test_undo_reopens_what_depends_on_it_and_a_hold_needs_its_signer():
 def test_events_carry_over_when_their_step_is_unchanged():
     given = joint_dict()
     given["ends"]["B"]["free_mm"] = 100  # the outer sleeve has to park on A now
-    new = plan_joint(parse(JointFile, given))
-    log = Log(PLAN).through("park.outer-sleeve")
+    log = Log(PLAN).through("cut.core.B.4")
+    cut = Made(done=made(PLAN, fold(PLAN, log.events)).done)
+    new = plan_joint(parse(JointFile, given), None, None, cut)
     found = fold(new, log.events)
     assert state(found, "cut.core.A.1").state == "done"
+    assert state(found, "park.outer-sleeve").state == "locked"  # that side is not wiped clean yet
+    log.plan, log.revision = new, 2
+    found = fold(new, log.add("done", "clean.A").events)
     assert state(found, "park.outer-sleeve").state == "again"
     assert "revision 1" in state(found, "park.outer-sleeve").why
 

@@ -189,8 +189,10 @@ def test_waiting_counts_down_and_a_reading_ends_it(sign_in, page: Page):
     sign_in(page, "runa", "/joints/SK-109/build")
     page.get_by_role("button", name="Do this").first.click()
     page.get_by_role("button", name=re.compile("Shrunk")).click()
-    page.get_by_role("button", name="Looked at, good").click()
     expect(page.get_by_role("button", name=re.compile(r"^Wait 1\d:\d\d"))).to_be_disabled()
+    page.get_by_role("checkbox", name="Let it cool").uncheck()  # what is looked at need not wait
+    page.get_by_role("button", name="Looked at, good").click()
+    expect(page.get_by_role("heading", name="Let it cool", exact=True)).to_be_visible()
     page.reload()
     expect(page.get_by_role("button", name=re.compile(r"^Wait 1\d:\d\d"))).to_be_disabled()
     page.get_by_role("button", name="surface from the simulated thermometer").click()

@@ -2,7 +2,7 @@ import { afterEach, beforeEach, expect, test, vi } from 'vitest'
 import type { Schemas } from '../api/client'
 import { jointOf } from '../features/board/ScanJoint'
 import { lotOf } from '../features/joint/steps/LotPick'
-import { corrected, countdown, learnClock, now, running } from './clock'
+import { asOne, corrected, countdown, learnClock, now, running } from './clock'
 import { fails, type Gate, outside } from './gates'
 
 const kept = new Map<string, string>()
@@ -67,4 +67,22 @@ test('codes of labels', () => {
   expect(jointOf('anything')).toBeNull()
   expect(lotOf('tinknot:lot:S-28:R:11')).toEqual({ part: 'S-28', lot: 'R:11' })
   expect(lotOf('https://10.0.0.5/joints/SK-104')).toBeNull()
+})
+
+test('clocks of one name are one: the last wait to end, the first use to run out', () => {
+  const run = (step: string, label: string, readyAt: number | null, lateAt: number | null) => ({
+    step,
+    timer: { id: 't', label, after: 'x', least_min: null, most_min: null, unless_gate: '' },
+    since: 0,
+    readyAt,
+    lateAt,
+  })
+  const all = [
+    run('a', 'cooling', 5, null),
+    run('b', 'cooling', 9, null),
+    run('c', 'sheath clean', null, 7),
+    run('d', 'sheath clean', null, 3),
+    run('e', 'pot life of pack 1', null, 4),
+  ]
+  expect(asOne(all).map((r) => r.step)).toEqual(['b', 'd', 'e'])
 })

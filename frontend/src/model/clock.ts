@@ -55,6 +55,19 @@ export function running(steps: readonly Step[], states: readonly State[]): Runni
     )
 }
 
+/** Clocks of one name are one clock: of waits the last to end, of what must not be too late the first. */
+export function asOne(all: readonly Running[]): Running[] {
+  const found = new Map<string, Running>()
+  for (const r of all) {
+    const waits = r.readyAt !== null
+    const key = `${waits} ${r.timer.label}`
+    const other = found.get(key)
+    const edge = (x: Running) => (waits ? -(x.readyAt ?? 0) : (x.lateAt ?? x.since))
+    if (!other || edge(r) < edge(other)) found.set(key, r)
+  }
+  return [...found.values()]
+}
+
 /** 0:43, 12:05, 1 h 20. */
 export function countdown(ms: number): string {
   const s = Math.max(0, Math.ceil(ms / 1000))

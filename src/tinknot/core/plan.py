@@ -97,6 +97,7 @@ class StepOut(Result):
         return data | earlier.said(data) if isinstance(data, dict) and "action" not in data else data
 
 
+ORDER = 2  # the rules of order a plan is compiled by; a step they brought is not asked for by older work
 DATUMS = {
     "cable-end": "cable end",
     "sheath-cut": "sheath cut",
@@ -478,7 +479,8 @@ class TraceOut(Result):
 
 
 class Plan(Result):
-    """A plan. `verdict` is `planned`, or `nothing-fits` with the remedies; `format` numbers its shape."""
+    """A plan. `verdict` is `planned`, or `nothing-fits` with the remedies; `format` numbers its shape,
+    `order` the rules of order it was compiled by."""
 
     format: int = PLAN.number
     verdict: str
@@ -515,6 +517,7 @@ class Plan(Result):
     closure: str = "sleeve"
     sheet: str = ""
     trace: TraceOut | None = None
+    order: int = 1
 
     @model_validator(mode="before")
     @classmethod

@@ -96,7 +96,7 @@ function End({ end, work, label, states, confirm }: EndProps) {
   const at = (mm: number) => (flip ? W - 90 - mm * scale : 90 + mm * scale)
   const height = cores.length * ROW + 46
   const span = (a: number, b: number) => ({ x: Math.min(at(a), at(b)), width: Math.abs(at(b) - at(a)) })
-  const steps = plan.steps.filter((s) => s.kind === 'cut' && s.end === end)
+  const steps = plan.steps.filter((s) => s.station === 'cut' && s.end === end)
   return (
     <section aria-label={`Cuts on ${end}`}>
       <h2>

@@ -15,7 +15,7 @@ export function Park({ work, states, outbox, labels }: WorkProps) {
     const by = states.find((x) => x.id === s.id)?.locked_by ?? []
     return by.length ? [{ id: s.id, by: by.flatMap((b) => steps.get(b) ?? []) }] : []
   })
-  const uncut = waits.filter((w) => w.by.some((b) => b.kind === 'cut'))
+  const uncut = waits.filter((w) => w.by.some((b) => b.station === 'cut'))
   const first = new Map(waits.map((w) => [w.id, w.by[0]?.title ?? '']))
   const hold = work.plan.steps.find((s) => s.hold === 'parked')
   const signed = hold && done.has(hold.id)
@@ -46,7 +46,8 @@ export function Park({ work, states, outbox, labels }: WorkProps) {
       </p>
       {uncut.length > 0 && (
         <p className="note mt-2">
-          Not yet: {uncut.length === left.length ? 'these' : `${uncut.length} of these`} wait for their cut.{' '}
+          Not yet: {uncut.length === left.length ? 'these' : `${uncut.length} of these`} wait for what is done
+          under Cut.{' '}
           <Link className="link" to={`/joints/${work.ref}/cut`}>
             To Cut
           </Link>

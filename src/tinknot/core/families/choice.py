@@ -84,7 +84,9 @@ class Pick:
 class Made:
     """Work that is done and stays a fact: the gap and centres cut to, parts already cut and the tails they
     wait on, sheath cuts moved back (mm by end). `attempt` counts the joints cut out before this one;
-    `at_once`: all packs of resin were mixed in one step, as plans of before had it."""
+    `at_once`: all packs of resin were mixed in one step, as plans of before had it. `done`: the
+    steps that are done; `asked`: those that a plan by earlier rules of order had, with their needs, when the
+    work began by them."""
 
     gap_mm: float | None = None
     centres_mm: tuple[float, ...] = ()
@@ -93,3 +95,10 @@ class Made:
     setback_mm: Mapping[str, float] | None = None
     attempt: int = 0
     at_once: bool = False
+    asked: Mapping[str, Sequence[str]] | None = None
+    done: tuple[str, ...] = ()
+
+    def began_without(self, step: str) -> bool:
+        """Whether the work began by earlier rules, which did not ask for a step: what it puts on is left out,
+        for parts are cut already that would have to go over it."""
+        return self.asked is not None and step not in self.asked

@@ -3,13 +3,20 @@
 from tinknot.core.layers.contract import Batch
 
 SHEATHS = Batch("sheaths", "Take both sheaths off")
-PARK = Batch(
-    "park", "Thread everything on", "In this order, over clean cable. None of them can be put on later."
+WHOLE = Batch(
+    "thread-whole",
+    "Thread what goes over the whole cable",
+    "In this order, over clean cable. None of them can be put on later.",
 )
+PARK = Batch("park", "Thread the cores", "None of them can be put on later.")
 SURFACE_CORES = Batch("surface-cores", "Wipe the cores clean")
-INSPECT_CORES = Batch("inspect-cores", "Look at every core")
+CLEAN = Batch("clean", "Wipe the cable clean")
+HOT = "Look while it is hot: then it can still be heated again. Leave it alone until it is cool."
+INSPECT_CORES = Batch("inspect-cores", "Look at every core, let them cool", HOT)
+LOOK_CORES = Batch("look-cores", "Look at every core")
 SURFACE_SHEATH = Batch("surface-sheath", "Roughen both sheaths")
 SURFACE_JACKET = Batch("surface-jacket", "Roughen the jacket on both sides")
+CRUTCH = Batch("crutch", "Fill both crutches")
 FOLD = Batch("fold", "Bend the armour back")
 CRIMPS = Batch("crimps", "Crimp the wires, each for itself")
 SQUARE = "Each measured from the sheath cut, square, one core at a time."
@@ -32,6 +39,11 @@ def strip(end: str) -> Batch:
 def armour(end: str) -> Batch:
     """Armour and bedding of an end cut."""
     return Batch(f"armour-{end}", f"Cut armour and bedding on {end}")
+
+
+def look(layer: str, title: str) -> Batch:
+    """What was just shrunk looked at while it is hot, then left alone."""
+    return Batch(f"look-{layer}", f"Look at the {title}, let it cool", HOT)
 
 
 def join(words: str) -> Batch:

@@ -1,8 +1,8 @@
-"""Earth continuity over the joint: armour folded back, donor mesh, strap and clamps."""
+"""Earth continuity over the joint: donor mesh, strap and clamps over armour that is folded back."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from math import sqrt
+from math import pi, sqrt
 
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.outline import rounded
@@ -10,7 +10,6 @@ from tinknot.core.drawing.stage import Lies, Stage, level
 from tinknot.core.formulas.tape import wrap
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
-from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Gate, Layer, Material, Mend, Minutes, Piece, Step, pieces_of
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.parts.clamp import StockClamp
@@ -82,32 +81,20 @@ class EarthBond(Layer):
             yield stage.ring("mesh", self.id, x)
         yield stage.ring("strap", self.id, x).model_copy(update={"width_mm": self.strap.width_mm})
 
+    def solids(self) -> tuple[tuple[tuple[float, float], float], ...]:
+        """The strap's copper, and the metal of the mesh."""
+        share = self.rules.number("mesh.metal_share")
+        around = pi * self.around_mm * mesh_grows_mm(self.mesh) / 2 * share if self.mesh else 0.0
+        return ((self.span_mm, self.strap.area_mm2 + around),)
+
     def _clamp_mm(self, end: str, clamp: StockClamp) -> tuple[float, float]:
         a, b = self.folds[end]
         middle, half = (a + b) / 2, min(clamp.width_mm, b - a) / 2
         return middle - half, middle + half
 
     def steps(self) -> tuple[Step, ...]:
-        """Armour folded back once everything is threaded; strap and mesh after the cores are closed."""
-        fold = [
-            Step(
-                f"fold.{e.name}",
-                f"Bend the armour back on {e.name}",
-                "armour",
-                "build",
-                ("parked",),
-                text=(
-                    "Support ring under it, wires bent back over the sheath in their lay and cleaned bright."
-                ),
-                caution="No wire may touch a core; gloves.",
-                end=e.name,
-                layer=self.id,
-                batch=batches.FOLD,
-                focus_mm=self.folds[e.name],
-            )
-            for e in self.ends
-        ]
-        needs = (*self.after, *(s.id for s in fold))
+        """Mesh and strap, after the cores are closed, over armour that is folded back already."""
+        needs = (*self.after, *(f"fold.{e.name}" for e in self.ends))
         mesh: tuple[Step, ...] = ()
         if self.mesh:
             mesh = (
@@ -131,7 +118,6 @@ class EarthBond(Layer):
             else "to the protective conductor, with its own connector"
         )
         return (
-            *fold,
             *mesh,
             Step(
                 "bond.strap",
@@ -195,13 +181,14 @@ class EarthBond(Layer):
         return sum(c.kind == "spring" for c, _ in self.clamps.values())
 
     def consumes(self) -> tuple[Material, ...]:
-        """Strap, clamps and the tape over springs, mesh, support rings."""
+        """Strap, clamps and the tape over springs, mesh; the strap's own connector where there is no second
+        armour."""
         found = [Material(self.strap.said, 1, "piece", self.strap.on_hand, self.strap.id, self.strap_lot)]
         found += [Material(c.said, 1, "piece", c.on_hand, c.id, lot) for c, lot in self.clamps.values()]
         if self._springs:
             found.append(Material("tape over a spring", self._springs, "piece"))
-        if self.ends:
-            found.append(Material("support ring", len(self.ends), "piece"))
+        if len(self.ends) == 1:
+            found.append(Material("connector for the strap, to the protective conductor", 1, "piece"))
         if self.mesh:
             m = self.mesh
             used = wrap(

@@ -9,7 +9,17 @@ from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.joint.profile import Profile, Station
 from tinknot.core.layers import batches
-from tinknot.core.layers.contract import Fault, Gate, Layer, Material, Mend, Minutes, Setting, Step, ToolKind
+from tinknot.core.layers.contract import (
+    Fault,
+    Gate,
+    Layer,
+    Material,
+    Mend,
+    Minutes,
+    Setting,
+    Step,
+    ToolKind,
+)
 from tinknot.core.parts.connector import StockConnector
 from tinknot.core.rulebook import RuleBook
 
@@ -43,6 +53,7 @@ class Connector(Layer):
     rules: RuleBook
     aluminium: bool = False
     partner: str = ""
+    cool_min: float = 0.0  # after it was soldered, before anything touches it
 
     verb: ClassVar[str]
     heated: ClassVar[bool] = False

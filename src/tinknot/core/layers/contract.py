@@ -3,7 +3,7 @@
 from abc import ABC, abstractmethod
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Any, Literal
 
 from tinknot.core.choosing.choose import Window
 from tinknot.core.choosing.park import Side
@@ -126,7 +126,8 @@ class Step:
     else the work depends on than its figures. `action` is what is confirmed when it is done; `taken`: when
     a test is taken, as found, before closing or after; `pictured`: what of the joint is shown as it must
     be and as it must not: the bodies of its own layer, or of a role; `recut`: its figure is a core's
-    length, and a new plan can follow one that came out otherwise."""
+    length, and a new plan can follow one that came out otherwise; `spreads`: from it on nothing can be
+    threaded over the whole cable of its end."""
 
     id: str
     title: str
@@ -157,6 +158,7 @@ class Step:
     taken: Taken = ""
     pictured: Pictured = ""
     recut: bool = False
+    spreads: bool = False
 
     @property
     def done_words(self) -> str:
@@ -330,6 +332,11 @@ class Layer(ABC):
         """What a cut at x (mm) shows of it, outermost first."""
         return ()
 
+    def solids(self) -> tuple[tuple[tuple[float, float], float], ...]:
+        """What of it lies beside the cores, not as a diameter round them: from where to where, mm on the
+        joint's axis, and mm² across. Resin does not go there."""
+        return ()
+
     def closes_mm(self) -> tuple[float, float] | None:
         """From edge to edge of what it closes, mm on the joint's axis; None for what closes nothing."""
         return None
@@ -361,6 +368,38 @@ class Layer(ABC):
     def settings(self) -> tuple[Setting, ...]:
         """Settings of those tools."""
         return ()
+
+
+def cooling(
+    layer: str,
+    heated: Sequence[tuple[str, float]],
+    looked_at: Sequence[str],
+    touch_c: float,
+    *,
+    title: str = "Let it cool",
+    **at: Any,
+) -> Step:
+    """The wait after heat: for each step that `heated` its minutes, or until a reading of the surface is
+    under `touch_c` (°C). What comes next at its place (a sleeve that would grab, solvent, tape, a hand)
+    waits."""
+    return Step(
+        f"cool.{layer}",
+        title,
+        "wait",
+        "build",
+        tuple(looked_at),
+        text=(
+            f"Do not move, bend or wipe it before it is under {touch_c:g} °C. A reading of its surface, where"
+            " it is hottest, ends the wait."
+        ),
+        gates=(Gate("temperature", "surface", "°C", most=touch_c, required=False, instrument="thermometer"),),
+        timers=tuple(
+            Timer(f"cool-{n}" if n > 1 else "cool", "cooling", step, minutes, None, "temperature")
+            for n, (step, minutes) in enumerate(heated, 1)
+        ),
+        layer=layer,
+        **at,
+    )
 
 
 def pieces_of(used: Sequence[Material], od_after_mm: float, roll_mm: float = 1.0) -> tuple[Piece, ...]:

@@ -4,7 +4,7 @@ from dataclasses import dataclass
 
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.layers import batches
-from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Mend, Minutes, Step
+from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Material, Mend, Minutes, Step
 from tinknot.core.rulebook import RuleBook
 
 
@@ -24,6 +24,7 @@ class Preparation(Layer):
     rules: RuleBook
     focus_mm: tuple[float, float]
     setback_mm: float = 0.0  # the sheath cut moved back by as much, because a core was cut too short
+    threaded_mm: float = 0.0  # what of its tail is taken by parts that go over the whole cable
 
     def cuts(self) -> tuple[Cut, ...]:
         """Running distances from the sheath cut; the sheath itself from the square-cut cable end."""
@@ -96,7 +97,8 @@ class Preparation(Layer):
         return tuple(found)
 
     def steps(self) -> tuple[Step, ...]:
-        """Sheath, then the cores in any order, each stripped after it is cut."""
+        """Wiped where something is threaded over all of it, sheath off, armour folded back, then the cores
+        in any order, each stripped after it is cut."""
         e = self.end.name
         sheath, *rest = self.cuts()
         root = f"cut.bedding.{e}" if self.end.armour else f"cut.sheath.{e}"
@@ -108,17 +110,32 @@ class Preparation(Layer):
             if not moved
             else f"Take the sheath {said_mm(self.setback_mm)} mm further back on end {e}"
         )
+        clean = (
+            Step(
+                f"clean.{e}",
+                f"Wipe the cable clean on {e}",
+                "surface",
+                "cut",
+                ("measured",),
+                text=(
+                    f"Dirt, water and pulling grease off the last {said_mm(sheath.distance_mm)} mm and the"
+                    f" {said_mm(self.threaded_mm)} mm behind them."
+                ),
+                caution="What is threaded on slides over it and takes the dirt along under its adhesive.",
+                end=e,
+                layer=self.id,
+                batch=batches.SHEATHS,
+            ),
+        )
         steps = [
+            *(clean if self.threaded_mm else ()),
             Step(
                 f"cut.sheath.{e}",
                 title,
                 "cut",
                 "cut",
                 ("measured",),
-                text=(
-                    "Cut the end square, mark the sheath cut with a tape, score round and flex to part. Lay"
-                    " the cores out straight."
-                ),
+                text="Cut the end square, mark the sheath cut with a tape, score round and flex to part.",
                 caution=sheath.caution,
                 look="No knife mark on any core.",
                 end=e,
@@ -138,7 +155,7 @@ class Preparation(Layer):
                     ),
                 ),
                 focus_mm=self.focus_mm,
-            )
+            ),
         ]
         for cut in rest:
             core = cut.core
@@ -150,7 +167,7 @@ class Preparation(Layer):
                         f"Cut the {cut.layer} on {e}",
                         "cut",
                         "cut",
-                        (f"cut.sheath.{e}" if cut.layer == "armour" else f"cut.armour.{e}",),
+                        (f"cut.sheath.{e}" if cut.layer == "armour" else f"fold.{e}",),
                         text="Measured from the sheath cut, toward the cable's end."
                         + (" Take the fillers out." if cut.layer == "bedding" else ""),
                         caution=cut.caution,
@@ -174,6 +191,8 @@ class Preparation(Layer):
                         focus_mm=self.focus_mm,
                     )
                 )
+                if cut.layer == "armour":
+                    steps.append(self._fold())
             elif cut.kind == "core":
                 steps.append(
                     Step(
@@ -185,6 +204,7 @@ class Preparation(Layer):
                         text=f"Measured from the sheath cut.{self._which(cut)}",
                         caution=cut.caution,
                         recut=True,
+                        spreads=True,
                         batch=batches.cores(e),
                         end=e,
                         core=core,
@@ -241,6 +261,28 @@ class Preparation(Layer):
                     )
                 )
         return tuple(steps)
+
+    def _fold(self) -> Step:
+        """The armour bent back, once all that goes over it whole is threaded on."""
+        e = self.end.name
+        return Step(
+            f"fold.{e}",
+            f"Bend the armour back on {e}",
+            "armour",
+            "cut",
+            (f"cut.armour.{e}",),
+            text="Support ring under it, wires bent back over the sheath in their lay and cleaned bright.",
+            caution="No wire may touch a core; gloves.",
+            end=e,
+            layer=self.id,
+            batch=batches.FOLD,
+            focus_mm=self.focus_mm,
+            spreads=True,
+        )
+
+    def consumes(self) -> tuple[Material, ...]:
+        """What the armour is bent over."""
+        return (Material("support ring", 1, "piece"),) if self.end.armour else ()
 
     def _which(self, cut: Cut) -> str:
         """Whether a core is one of the long or of the short ones of this end, where there are both."""

@@ -35,7 +35,7 @@ class Procedure(Layer):
         return ("voltage tester and its proving unit", "insulation tester", "continuity tester", "calliper")
 
     def steps(self) -> tuple[Step, ...]:
-        """The seven holds and what is proved between them."""
+        """The holds and what is proved between them; none for a park list that is empty."""
         before = ("test.before.continuity", "test.before.insulation")
         after = ("test.after.continuity", "test.after.insulation")
         return (
@@ -63,13 +63,19 @@ class Procedure(Layer):
                     " makes a new plan."
                 ),
             ),
-            self._hold(
-                "parked",
-                "Everything is threaded on",
-                "inspect",
-                "park",
-                self.parked,
-                text="Touch every parked part and count. After joining none of them can be put on.",
+            *(
+                (
+                    self._hold(
+                        "parked",
+                        "Everything is threaded on",
+                        "inspect",
+                        "park",
+                        self.parked,
+                        text="Touch every parked part and count. After joining none of them can be put on.",
+                    ),
+                )
+                if self.parked
+                else ()
             ),
             self._hold(
                 "connectors",
@@ -281,7 +287,7 @@ class TapProcedure(Procedure):
             ()
             if self.earthing
             else (
-                self._continuity("after", done, "prove"),
+                self._continuity("after", (*done, "connectors"), "prove"),
                 self._insulation("after", ("test.after.continuity",), "prove"),
             )
         )

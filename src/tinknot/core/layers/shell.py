@@ -34,7 +34,7 @@ from tinknot.core.parts.shell import StockShell
 from tinknot.core.rulebook import RuleBook
 
 _CUT_OUT = Mend("Cut the joint out and start again", "remake")
-_FILL = "Slowly, from one side or by the lower port first, so that the air gets out. Fill to the brim."
+_FILL = "Fill to the brim."
 
 
 @dataclass(frozen=True)
@@ -188,10 +188,10 @@ class ResinShell(Layer):
                     f"Thread the tube mould on side {end}",
                     "park",
                     "park",
-                    (f"cut.sheath.{end}",),
+                    (f"cut.sheath.{end}", f"clean.{end}"),
                     text=f"{shell.said}, ends cut {self._cut_words()}. Slide it well back.",
                     caution="It cannot be put on later.",
-                    batch=batches.PARK,
+                    batch=batches.WHOLE,
                     end=end,
                     layer=self.id,
                     part_id=shell.id,
@@ -227,21 +227,7 @@ class ResinShell(Layer):
         return (
             *park,
             *surfaces,
-            Step(
-                "shell.close",
-                "Close the shell round the joint",
-                "fit",
-                "build",
-                tuple(s.id for s in surfaces),
-                text=(
-                    f"{shell.said}: cut the ends {self._cut_words()}, {self.spacers} spacers between the"
-                    " cores, one beside every connector, centre it, tape both ends tight."
-                ),
-                look="Cores held apart and off the wall, ends tight, filling opening on top.",
-                part_id="" if park else shell.id,
-                photo=True,
-                **at,
-            ),
+            self._closed(tuple(s.id for s in surfaces)),
             *self._pours(surfaces[-1].id, hands),
             Step(
                 "inspect.resin",
@@ -258,12 +244,13 @@ class ResinShell(Layer):
                 photo=True,
                 **at,
             ),
+            *self._lid(),
             Step(
                 f"cure.{self.id}",
                 "Let it cure",
                 "wait",
                 "build",
-                ("inspect.resin",),
+                (self._lid()[-1].id if self.tube else "inspect.resin",),
                 action="It is cured",
                 text="Note its temperature now and then. Do not move or load it before it may be handled.",
                 gates=(
@@ -288,6 +275,65 @@ class ResinShell(Layer):
             ),
         )
 
+    @property
+    def tube(self) -> bool:
+        """Whether it is one tube, open at its upper end until it is full."""
+        return self.cut.shell.form == "tube"
+
+    def _closed(self, needs: tuple[str, ...]) -> Step:
+        """Round the joint and tight, but for where it is filled."""
+        apart = f"{self.spacers} spacers between the cores, one beside every connector"
+        how = (
+            f"{apart}. Slide the mould over the joint, tape its lower end tight, and stand it upright with"
+            " the upper end open."
+            if self.tube
+            else f"{self.cut.shell.said}: cut the ends {self._cut_words()}, {apart}, centre it, tape both"
+            " ends tight."
+        )
+        return Step(
+            "shell.close",
+            "Slide the tube mould on and seal its lower end"
+            if self.tube
+            else "Close the shell round the joint",
+            "fit",
+            "build",
+            needs,
+            text=how,
+            look=(
+                "Cores held apart and off the wall, lower end tight, upright and held so."
+                if self.tube
+                else "Cores held apart and off the wall, ends tight, filling opening on top."
+            ),
+            part_id="" if self.tube else self.cut.shell.id,
+            photo=True,
+            layer=self.id,
+            focus_mm=self.span_mm,
+        )
+
+    def _lid(self) -> tuple[Step, ...]:
+        """The upper end of a tube mould, closed once it is topped up."""
+        if not self.tube:
+            return ()
+        return (
+            Step(
+                "shell.lid",
+                "Close the upper end of the mould",
+                "fit",
+                "build",
+                ("inspect.resin",),
+                text="Tape it tight over the resin. Leave it upright until it has gelled.",
+                look="No resin comes out when it is tapped.",
+                layer=self.id,
+                focus_mm=self.span_mm,
+            ),
+        )
+
+    @property
+    def _how(self) -> str:
+        """How a pack goes in."""
+        way = "from the open end, down one side" if self.tube else "from one side or by the lower port"
+        return f"Slowly, {way}, so that the air gets out."
+
     def _pours(self, clean: str, hands: str) -> Iterator[Step]:
         """Each pack mixed and poured by its own clock; `clean` is the step from which the sheath is clean."""
         pour = self.pour
@@ -299,7 +345,8 @@ class ResinShell(Layer):
                 "mix.resin", "Mix the resin", ("shell.close",), f"{said}.", " a pack", hands, clean
             )
             clock = Timer("pot-life", "pot life of the mix", "mix.resin", None, pour.window_min)
-            yield self._pour("seal.resin", "Pour", ("mix.resin",), f"then it gels. {hands}", _FILL, (clock,))
+            then = f"then it gels. {hands}"
+            yield self._pour("seal.resin", "Pour", ("mix.resin",), then, f"{self._how} {_FILL}", (clock,))
             return
         mixed = [f"mix.resin.{k}" if k > 1 else "mix.resin" for k in range(1, many + 1)]
         poured = [*(f"pour.resin.{k}" for k in range(1, many)), "seal.resin"]
@@ -312,7 +359,7 @@ class ResinShell(Layer):
                 mixed[k], f"Mix {of}", needs, f"{r.said}.{alone}", "", hands, "" if k else clean, r.id
             )
             last = k == many - 1
-            how = _FILL if last else "Slowly, from one side or by the lower port, so that the air gets out."
+            how = f"{self._how} {_FILL}" if last else self._how
             words = "then it gels" if k == 0 else f"then it gels, and pack {k} under it"
             clock = Timer("pot-life", f"pot life of pack {k + 1}", mixed[k], None, pour.window_min)
             under = (

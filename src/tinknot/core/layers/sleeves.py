@@ -13,6 +13,7 @@ from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
+    Batch,
     Fault,
     Gate,
     Layer,
@@ -24,6 +25,7 @@ from tinknot.core.layers.contract import (
     Threaded,
     Timer,
     ToolKind,
+    cooling,
 )
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.parts.sleeve import StockSleeve
@@ -91,6 +93,7 @@ class Sleeve(Layer):
     lot: str = ""
     cut_length_mm: int = 0
     after: tuple[str, ...] = field(default=("connectors",), kw_only=True)
+    cool_min: float = field(default=0.0, kw_only=True)
     heat_caution: str = field(
         default="Keep the gun moving. Shield the sheath and the parked sleeve.", kw_only=True
     )
@@ -123,6 +126,18 @@ class Sleeve(Layer):
     def hot(self) -> bool:
         """Whether heat shrinks it."""
         return self.part is not None and self.part.form != "barrier" and COLD not in self.part.properties
+
+    def cool_steps(self, **at: Any) -> tuple[Step, ...]:
+        """The wait after heat, before anything else touches its place; none where nothing was hot."""
+        if not self.hot:
+            return ()
+        heated, touch = [(f"seal.{self.id}", self.cool_min)], self.rules.number("cool.touch_c")
+        return (cooling(self.id, heated, [f"inspect.{self.id}"], touch, batch=self.look, **at),)
+
+    @property
+    def look(self) -> Batch | None:
+        """It is looked at and left to cool in one go."""
+        return batches.look(self.id, self.title) if self.hot else None
 
     def from_lot(self) -> str:
         """The lot its part is taken from."""
@@ -241,7 +256,7 @@ class CoreSleeve(Sleeve):
         )
 
     def steps(self) -> tuple[Step, ...]:
-        """Threaded, wiped, closed from the middle, looked at."""
+        """Threaded, wiped, closed from the middle, looked at; it cools with the other cores."""
         c, end = self.core, self.park_on.upper()
         closing = self.seal_words()
         if self.hot:
@@ -291,7 +306,7 @@ class CoreSleeve(Sleeve):
                 (f"seal.{self.id}",),
                 look="Smooth all round, connector's outline shows, both ends on the insulation.",
                 fails="Stands off, wrinkled, scorched or something sharp shows: see faults.",
-                batch=batches.INSPECT_CORES,
+                batch=batches.INSPECT_CORES if self.hot else batches.LOOK_CORES,
                 pictured="own",
                 **at,
             ),
@@ -308,7 +323,6 @@ class CoverSleeve(Sleeve):
     overlap_mm: tuple[float, ...] = ()
     park_on: Side = "either"
     park_order: int = 1
-    cool_min: float = 0.0
     seals: bool = True
     over: str = ""
     closes: bool = False
@@ -343,11 +357,6 @@ class CoverSleeve(Sleeve):
         """Whether it goes round instead of over an end."""
         return self.part is not None and self.part.form == "wrap-around"
 
-    @property
-    def cools(self) -> bool:
-        """Whether the joint has to lie still after it."""
-        return self.hot and self.seals
-
     def threads(self) -> tuple[Threaded, ...]:
         """On the sheath."""
         if self.wraps:
@@ -373,13 +382,13 @@ class CoverSleeve(Sleeve):
                     f"Thread the {self.title} on side {end}",
                     "park",
                     "park",
-                    (f"cut.sheath.{end}",),
+                    (f"cut.sheath.{end}", f"clean.{end}"),
                     text=(
                         f"{self.part_name}, cut {self.cut_length_mm} mm, over the clean sheath. Slide it well"
                         " back."
                     ),
                     caution="It cannot be put on later.",
-                    batch=batches.PARK,
+                    batch=batches.WHOLE,
                     end=end,
                     layer=self.id,
                     part_id=self.part.id if self.part else "",
@@ -461,7 +470,6 @@ class CoverSleeve(Sleeve):
     def steps(self) -> tuple[Step, ...]:
         """Threaded, surfaces made ready, slid over, closed, looked at, left to cool."""
         surfaces = self._surfaces()
-        cool = self.rules.number("cool.touch_c")
         lined = self.part is not None and self.part.lined
         tight = "smooth, no cold spot" if self.hot else "smooth and even"
         bead = (
@@ -471,24 +479,6 @@ class CoverSleeve(Sleeve):
         )
         opened = self.rules.number("surface.open_min")
         at: dict[str, Any] = {"layer": self.id, "focus_mm": self.span_mm}
-        wait = (
-            Step(
-                f"cool.{self.id}",
-                "Let it cool",
-                "wait",
-                "build",
-                (f"inspect.{self.id}",),
-                text=(
-                    f"Do not move, bend or pull it before it is under {cool:g} °C. A reading of its surface"
-                    " ends the wait."
-                ),
-                gates=(
-                    Gate("temperature", "surface", "°C", most=cool, required=False, instrument="thermometer"),
-                ),
-                timers=(Timer("cool", "cooling", f"seal.{self.id}", self.cool_min, None, "temperature"),),
-                **at,
-            ),
-        )
         return (
             *self._park(),
             *surfaces,
@@ -517,6 +507,7 @@ class CoverSleeve(Sleeve):
                 "inspect",
                 "build",
                 (f"seal.{self.id}",),
+                batch=self.look,
                 pictured="own",
                 look=bead,
                 fails=(
@@ -527,7 +518,7 @@ class CoverSleeve(Sleeve):
                 photo=self.seals,
                 **at,
             ),
-            *(wait if self.cools else ()),
+            *self.cool_steps(focus_mm=self.span_mm),
         )
 
     def consumes(self) -> tuple[Material, ...]:
@@ -546,7 +537,7 @@ class CoverSleeve(Sleeve):
         """Abrade, slide, close, cool."""
         return Minutes(
             self.rules.number("time.outer_min" if self.closes else "time.cover_min"),
-            self.cool_min if self.cools else 0.0,
+            self.cool_min if self.hot else 0.0,
         )
 
     def faults(self) -> tuple[Fault, ...]:

@@ -156,7 +156,7 @@ class TapeWrap(Layer):
                 (f"seal.{self.id}",),
                 look="Even and tight, no gap, both ends well onto what it seals on.",
                 fails="Gaping or slack: off with it and wind again.",
-                batch=batches.INSPECT_CORES if self.core else None,
+                batch=batches.LOOK_CORES if self.core else None,
                 pictured="own",
                 **at,
             ),

@@ -344,7 +344,7 @@ class EndCap(Sleeve):
                 (f"seal.{self.id}",),
                 look="Tight all round, down to its stop.",
                 fails="Loose or split: a new cap.",
-                batch=batches.INSPECT_CORES,
+                batch=batches.INSPECT_CORES if self.hot else batches.LOOK_CORES,
                 **at,
             ),
         )

@@ -1,18 +1,17 @@
 """A solved stack written out as a plan: parts, park list, steps, materials, warnings. One path for every
 family."""
 
-from collections.abc import Collection, Sequence
-from dataclasses import asdict, replace
-from itertools import pairwise
+from collections.abc import Sequence
+from dataclasses import asdict
 from typing import Any
 
-from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Made
 from tinknot.core.families.contract import Recipe, Solution
 from tinknot.core.families.materials import materials_of
 from tinknot.core.families.offers import choice_out
-from tinknot.core.layers.contract import Fault, Layer, Step
+from tinknot.core.layers.contract import Fault, Step
 from tinknot.core.plan import (
+    ORDER,
     CureLaw,
     CutOut,
     FaultOut,
@@ -29,6 +28,7 @@ from tinknot.core.plan import (
     TimerOut,
     stamp,
 )
+from tinknot.core.planning.ordering import ordered
 from tinknot.core.planning.partlist import parts_of
 
 WRITTEN_OUT = (
@@ -39,6 +39,7 @@ WRITTEN_OUT = (
     "cure",
     "batch",
     "action",
+    "spreads",
 )  # of a step, each in its own way
 
 
@@ -49,7 +50,7 @@ def compile_plan(recipe: Recipe[Any], s: Solution, made: Made | None = None, bri
     Raises InputError for a kit sheet whose steps run in a circle or name a step that this joint does not
     have."""
     joint, layers, finished = recipe.joint, s.layers, s.finished
-    steps = steps_of(layers, frozenset((made and made.parts) or ()))
+    steps = _written(ordered(layers, made or Made()))
     minutes = s.minutes(recipe.rules)
     return Plan(
         verdict="planned" if s.fits else "nothing-fits",
@@ -90,6 +91,7 @@ def compile_plan(recipe: Recipe[Any], s: Solution, made: Made | None = None, bri
         remake_spare_mm=recipe.remake_spare_mm,
         cable_length_m=joint.cable_length_m,
         ambient_c=joint.ambient_c,
+        order=ORDER,
         cost=recipe.cost(s),
         **recipe.extras(s),
     )
@@ -132,59 +134,8 @@ def fault_out(layer: str, f: Fault) -> FaultOut:
     )
 
 
-def _threaded(layers: Sequence[Layer], there: Collection[str]) -> dict[str, str]:
-    """By step, what threading a part waits for: on each tail what lies next further from the joint. What goes
-    over the whole cable lies behind every core's sleeve, the outermost furthest back. Parts that are `there`
-    already wait for nothing, and nothing waits for them."""
-    threads = [t for x in layers for t in x.threads() if t.layer not in there]
-    found: dict[str, str] = {}
-    for side in ("a", "b"):
-        mine = [t for t in threads if t.side == side]
-        whole = sorted((t for t in mine if t.track == "sheath"), key=lambda t: -t.order)
-        found |= {f"park.{t.layer}": f"park.{behind.layer}" for behind, t in pairwise(whole)}
-        if whole:
-            found |= {f"park.{t.layer}": f"park.{whole[-1].layer}" for t in mine if t.track != "sheath"}
-    return found
-
-
-def _needing(layers: Sequence[Layer], there: Collection[str]) -> dict[str, Step]:
-    """Every step by id, with the needs that cross layers: parts are threaded from the outermost in, heat
-    waits for the gas test, and what a sheet puts before a step, for that. Raises InputError for a sheet that
-    names a step this joint does not have."""
-    steps = {s.id: s for x in layers for s in x.steps()}
-    for name, behind in _threaded(layers, there).items():
-        steps[name] = replace(steps[name], needs=(*steps[name].needs, behind))
-    if "gas-test" in steps:
-        steps |= {s.id: replace(s, needs=(*s.needs, "gas-test")) for s in steps.values() if s.hot}
-    for b in (b for x in layers for b in x.between()):
-        for key, name in (("after", b.after), ("before", b.before)):
-            if name and name not in steps:
-                raise InputError.at(f"{b.path}/{key}", f"names {name}, which is no step of this joint")
-        last = b.before or "sealed-and-proved"
-        steps[last] = replace(steps[last], needs=(*steps[last].needs, b.step))
-    return steps
-
-
-def steps_of(layers: Sequence[Layer], there: Collection[str] = ()) -> list[StepOut]:
-    """All steps in an order in which they can be worked: needs first, then by station, layer order kept.
-    `there`: layers whose parts are threaded already."""
-    steps = _needing(layers, there)
-    unknown = {n for s in steps.values() for n in s.needs} - steps.keys()
-    assert not unknown, f"steps need what nobody does: {unknown}"
-    order = {name: i for i, name in enumerate(("card", "measure", "cut", "park", "build", "prove", "sign"))}
-    done: list[Step] = []
-    placed: set[str] = set()
-    left = sorted(steps.values(), key=lambda s: order[s.station])
-    while left:
-        ready_now = [s for s in left if placed.issuperset(s.needs)]
-        if not ready_now:
-            raise InputError.at("/sheet/steps", "run in a circle: a step waits for one that waits for it")
-        batch = done[-1].batch if done else None
-        same = (s for s in ready_now if batch and s.batch and s.batch.id == batch.id)
-        ready = next(same, ready_now[0])
-        done.append(ready)
-        placed.add(ready.id)
-        left.remove(ready)
+def _written(steps: Sequence[Step]) -> list[StepOut]:
+    """Steps as the plan carries them."""
     return [
         StepOut(
             **{k: v for k, v in vars(s).items() if k not in WRITTEN_OUT},
@@ -199,5 +150,5 @@ def steps_of(layers: Sequence[Layer], there: Collection[str] = ()) -> list[StepO
             tools=list(s.tools),
             cure=CureLaw(**(vars(s.cure) | {"points": list(s.cure.points)})) if s.cure else None,
         )
-        for s in done
+        for s in steps
     ]

@@ -14,11 +14,11 @@ def _complete(way: Way) -> Remedy | None:
     """A way worked through; None where it does not fit either."""
     try:
         recipe, solution = way.worked()
+        if not solution.fits:
+            return None
+        plan = compile_plan(recipe, solution, brief=True)
     except InputError:
         return None
-    if not solution.fits:
-        return None
-    plan = compile_plan(recipe, solution, brief=True)
     return Remedy(
         id=way.id,
         title=way.title,

@@ -7,7 +7,7 @@ from datetime import datetime
 from tinknot.core.families.choice import Made
 from tinknot.core.figures import plain
 from tinknot.core.model import Result
-from tinknot.core.plan import Plan, StepOut
+from tinknot.core.plan import ORDER, Plan, StepOut
 from tinknot.core.work.allowed import due, misdated, missing, out_of_turn, outside, refusal, too_late
 from tinknot.core.work.cureclock import CureState, cure_state, not_cured
 from tinknot.core.work.events import Event, person_mark
@@ -495,6 +495,9 @@ def made(plan: Plan, progress: Progress, before: Made | None = None) -> Made:
         setback[end] = setback.get(end, 0.0) + short
     keep = cut or bool(setback)
     mixes = [s.id for s in plan.steps if s.kind == "mix"]
+    asked = before.asked
+    if plan.order < ORDER and counted:
+        asked = {s.id: s.needs for s in plan.steps}
     return Made(
         gap_mm=plan.gap_mm if keep else before.gap_mm,
         centres_mm=tuple(c.centre_mm for c in plan.cores) if keep else before.centres_mm,
@@ -503,6 +506,8 @@ def made(plan: Plan, progress: Progress, before: Made | None = None) -> Made:
         setback_mm=setback or None,
         attempt=progress.attempt,
         at_once=before.at_once or (len(mixes) == 1 and mixes[0] in counted),
+        asked=asked,
+        done=tuple(s.id for s in plan.steps if s.id in counted),
     )
 
 

@@ -46,13 +46,14 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
   const [reasons, setReasons] = useState<Record<string, string>>({})
   const [pin, setPin] = useState(false)
   const fresh = useFresh()
-  const wait = useWait(work, states, steps, readings)
+  const batch = steps.length > 1
+  const wanted = steps.filter((s) => picked.has(s.id))
+  const chosen = batch ? inOneGo(wanted, states) : steps
+  const wait = useWait(work, states, chosen, readings)
   const step = steps[0]
   if (!step) return null
-  const batch = steps.length > 1
   const state = states.find((s) => s.id === step.id)
-  const wanted = steps.filter((s) => picked.has(s.id))
-  const chosen = batch ? inOneGo(wanted, states) : [step]
+  const words = batch ? batchText(steps) : step.text
   const behind = wanted.filter((s) => batch && !chosen.includes(s))
   const value = (s: Step, gate: string) => read(s.id, gate)?.value ?? null
   // one length to work to is the largest thing on the screen; everything else that is read has a field of its own
@@ -123,7 +124,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
         )}
         <h1 className="text-3xl lg:text-4xl">{batch ? batchTitle(steps) : step.title}</h1>
         {state?.state === 'again' && <Caution>{state.why}. Check it and confirm again.</Caution>}
-        {step.text && <p className="text-xl">{batch ? batchText(steps) : step.text}</p>}
+        {words && <p className="text-xl">{words}</p>}
         {step.hold === 'measured' && <Compare work={work} />}
         {batch && (
           <ul className="rows">

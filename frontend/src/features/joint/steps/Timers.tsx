@@ -1,12 +1,12 @@
 import { AlarmClock, Hourglass } from 'lucide-react'
 import { useEffect, useRef } from 'react'
-import { countdown, type Running, running } from '../../../model/clock'
+import { asOne, countdown, type Running, running } from '../../../model/clock'
 import type { WorkProps } from '../useWork'
 import { useTick } from './useTick'
 
 /** All times that run at this joint, worked out from stored times: an overrun shows on return. */
 export function Timers({ work, states }: Pick<WorkProps, 'work' | 'states'>) {
-  const all = running(work.plan.steps, states)
+  const all = asOne(running(work.plan.steps, states))
   const at = useTick(all.length > 0)
   useSignal(all, at)
   if (!all.length) return null

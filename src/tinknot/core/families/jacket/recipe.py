@@ -183,7 +183,7 @@ class JacketRecipe(BaseRecipe[JacketFile, JacketSolution]):
         part = self.sleeves[choice.picked.candidate.id]
         lot, cut = part.first_lot(self.today), choice.picked.cut_length_mm
         made = replace(sleeve, part=part, lot=lot, cut_length_mm=cut)
-        if made.cools:
+        if made.hot:
             made = replace(made, cool_min=self._cool(made.apply(under).between(*self.span).greatest()))
         return self._closed(inner, [*fill, made], picks, (choice,))
 

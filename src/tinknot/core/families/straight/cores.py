@@ -12,11 +12,13 @@ from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.connectors import Connector, butt_mm, connector_layer
 from tinknot.core.layers.contract import Layer
+from tinknot.core.layers.cooling import cooling_together
 from tinknot.core.layers.sleeves import CoreSleeve
 from tinknot.core.layers.tapes import PlainWrap, TapeWrap, passes_for
 from tinknot.core.parts.connector import StockConnector
-from tinknot.core.tolerance import at_least
+from tinknot.core.tolerance import at_least, at_most
 
+LOW_VOLTAGE_V = 1000.0  # AC; IEC 60364-1 ends there
 Groups = Sequence[tuple[tuple[int, ...], Choice]]
 
 
@@ -34,6 +36,7 @@ class Cores:
     picks: tuple[Pick, ...]
     complete: bool
     crutch_mm: tuple[float, float]
+    joined: tuple[str, ...]  # the steps after which every connector is made and may be touched
 
 
 def bed_mm(job: Job) -> tuple[float, float]:
@@ -70,6 +73,13 @@ def core_sleeve(job: Job, i: int, connector: StockConnector, centre: float) -> C
 def wall_mm(job: Job, i: int) -> float:
     """The thicker insulation of core i, mm."""
     return max(e.cores[i].insulation_wall_mm for e in job.ends)
+
+
+def taped_mm(job: Job, i: int) -> float:
+    """How thick tape is wound over core i, mm: by its insulation and the voltage."""
+    high = not at_most(job.joint.rated_voltage_v, LOW_VOLTAGE_V)
+    factor = job.rules.number("tape.insulation_high_factor" if high else "tape.insulation_factor")
+    return factor * wall_mm(job, i)
 
 
 def bare_track(
@@ -147,7 +157,7 @@ def _taped(job: Job, i: int, connector: StockConnector, centre: float) -> TapeWr
     if tape is None:
         return None
     core, half = job.a.cores[i].name, half_mm(job, connector) + _overlap(job, i)
-    passes = passes_for(tape, job.rules.number("tape.insulation_factor") * wall_mm(job, i))
+    passes = passes_for(tape, taped_mm(job, i))
     return TapeWrap(
         f"core-tape-{core}",
         f"tape on core {core}",
@@ -194,6 +204,7 @@ def join(
             job.rules,
             aluminium=aluminium,
             partner=job.b.cores[i].partner,
+            cool_min=job.cool_min(connector.od_mm, core.area_mm2),
         )
         made.append(layer)
         track = layer.apply(bare_track(job, i, connector, centre, crutch))
@@ -223,28 +234,36 @@ def join(
             complete = False
         else:
             track = insulation.apply(track)
+            if isinstance(insulation, CoreSleeve):
+                thick = track.between(*insulation.span_mm).greatest()
+                cool = job.cool_min(thick, core.area_mm2)
+                insulation = replace(insulation, cool_min=cool)
             over.append(insulation)
         layers += over
         tracks.append(track)
+    solder = cooling_together(
+        "solder-cool", [(f"join.{x.core}", x.cool_min, x.last) for x in made if x.heated], job.rules
+    )
+    sleeves = [x for x in layers if isinstance(x, CoreSleeve) and x.hot]
+    rest = cooling_together("cores-cool", [(f"seal.{x.id}", x.cool_min, x.last) for x in sleeves], job.rules)
     return Cores(
         layout,
         kept,
         tuple(made),
-        (*made, *layers),
+        (*made, *solder, *layers, *rest),
         tuple(tracks),
         tuple(choices),
         tuple(_picks(job, taped)),
         complete,
         crutch,
+        tuple(x.last for x in (*made, *solder)),
     )
 
 
 def _picks(job: Job, taped: bool) -> list[Pick]:
     found = []
     if taped:
-        thick = job.rules.number("tape.insulation_factor") * max(
-            wall_mm(job, i) for i in range(len(job.a.cores))
-        )
+        thick = max(taped_mm(job, i) for i in range(len(job.a.cores)))
         found.append(
             job.tape_pick(
                 "core-tape",

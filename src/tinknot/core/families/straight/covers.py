@@ -66,15 +66,15 @@ class Cover:
         return job.properties | {"lined"} if self.over else job.properties
 
 
-# what is put on between the sleeves: the earth bond, and the shell that is cast
-Other = Literal["bond", "cast"]
+# what is put on between the sleeves: the crutches filled, the earth bond, the shell that is cast
+Other = Literal["crutch", "bond", "cast"]
 
 
 def inside_out(job: Job) -> list[Cover | Other]:
     """What a joint gets over its cores, in the order in which it goes on."""
     build, closure = job.build, job.build.closure or "sleeve"
     sleeved = closure != "resin"
-    found: list[Cover | Other] = []
+    found: list[Cover | Other] = ["crutch"]
     if sleeved and any(e.armour for e in job.ends):
         found.append(Cover("inner-sleeve", "inner sleeve", "tube", _over_bedding, slot="inner_sleeve"))
     found.append("bond")

@@ -44,6 +44,11 @@ def screened(job: Job) -> bool:
     return "hazardous" in job.joint.duties and job.build.closure == "resin"
 
 
+def restores(job: Job) -> bool:
+    """Armour on both sides is a metal screen too, and is to be one again over the joint."""
+    return all(e.armour for e in job.ends) and not job.made.began_without("wrap.mesh")
+
+
 def least_area_mm2(job: Job) -> tuple[float, str]:
     """Least strap section in mm², and why: the fault, the armour's own resistance, or the least of the
     rule book."""
@@ -106,10 +111,11 @@ def bond(
             if clamp:
                 clamps[e.name] = (clamp, clamp.first_lot(job.today))
     mesh = None
-    if screened(job):
+    if screened(job) or restores(job):
         mesh, pick = _mesh(job)
-        picks.append(pick)
-        if mesh is None:
+        if mesh or screened(job):
+            picks.append(pick)
+        if mesh is None and screened(job):
             return None, picks
     if strap is None or len(clamps) != len(folds):
         return None, picks
@@ -178,7 +184,9 @@ def _mesh(job: Job) -> tuple[StockMesh | None, Pick]:
     return best, Pick(
         "mesh",
         "metal mesh",
-        "a screen all round under the resin",
+        "a screen all round, from armour to armour"
+        if restores(job)
+        else "a screen all round under the resin",
         offers,
         best.id if best else None,
         "Order metal mesh.",

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from itertools import pairwise
-from math import ceil, inf
+from math import ceil, inf, pi, sqrt
 
 from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Offer, Pick
@@ -11,7 +11,7 @@ from tinknot.core.families.straight.base import folds_mm, inner_profile
 from tinknot.core.families.straight.cores import Cores
 from tinknot.core.formulas.curing import LogEntry
 from tinknot.core.formulas.pour import pour_packs, too_late
-from tinknot.core.formulas.resin import Fill, Pack, fill
+from tinknot.core.formulas.resin import ML_PER_MM3, Fill, Pack, fill
 from tinknot.core.formulas.timelaw import pour_window
 from tinknot.core.joint.profile import Profile, merged
 from tinknot.core.layers.shell import CutShell, Pour, ResinShell
@@ -21,6 +21,7 @@ from tinknot.core.parts.shell import StockShell
 from tinknot.core.tolerance import at_least, short_by
 
 Stretch = tuple[float, float, int]
+Solid = tuple[tuple[float, float], float]  # from where to where, mm, and mm² across
 
 
 def resin_c(job: Job) -> float:
@@ -29,16 +30,19 @@ def resin_c(job: Job) -> float:
 
 
 def poured(
-    job: Job, cores: Cores, after: tuple[str, ...], under: Profile
+    job: Job, cores: Cores, after: tuple[str, ...], under: Profile, solids: Sequence[Solid]
 ) -> tuple[ResinShell | None, list[Pick]]:
     """The filled shell, None where nothing fits, and the choices: every shell and every resin with its
-    reason."""
+    reason. `solids`: what lies beside the cores."""
     shells: list[tuple[StockShell, CutShell | None, str]] = []
     for s in job.joint.stock.shells:
         cut, why = _cut(job, cores, s, under)
         shells.append((s, cut, why))
     fitting = [c for _, c, _ in shells if c]
-    inside = {c.shell.id: _displaced(job, cores, c) for c in fitting}
+    count = max(2, len(cores.connectors), ceil(cores.layout.gap_mm / job.rules.number("resin.spacer_mm")))
+    inside = {
+        c.shell.id: [*_displaced(job, cores, c), *_beside(c, solids), *_spacers(job, count)] for c in fitting
+    }
     pours = {c.shell.id: _pours(job, c, inside[c.shell.id]) for c in fitting}
     judged = {k: [p for p, _, why in found if p and not why] for k, found in pours.items()}
     ready = [c for c in fitting if judged[c.shell.id]]
@@ -79,7 +83,6 @@ def poured(
         return None, picks
     a, b = best.reach_mm
     half = cores.layout.gap_mm / 2
-    spacers = max(2, len(cores.connectors), ceil(cores.layout.gap_mm / job.rules.number("resin.spacer_mm")))
     return (
         ResinShell(
             "shell",
@@ -89,7 +92,7 @@ def poured(
             pour,
             job.ends,
             (-half - a, b - half),
-            spacers,
+            count,
             job.rules,
             after=after,
             persons=job.build.persons,
@@ -193,6 +196,19 @@ def _displaced(job: Job, cores: Cores, cut: CutShell) -> list[Stretch]:
     for track in cores.tracks:
         found += _stretches(track, low, high)
     return found
+
+
+def _beside(cut: CutShell, solids: Sequence[Solid]) -> list[Stretch]:
+    """What lies beside the cores, as far as it lies in the shell."""
+    a, b = cut.reach_mm
+    inside = [(min(x2, b) - max(x1, a), mm2) for (x1, x2), mm2 in solids]
+    return [(length, sqrt(4 * mm2 / pi), 1) for length, mm2 in inside if length > 0]
+
+
+def _spacers(job: Job, count: int) -> list[Stretch]:
+    """The spacers, each as a cylinder of its volume, 1 mm long."""
+    mm3 = job.rules.number("resin.spacer_ml") / ML_PER_MM3
+    return [(1.0, sqrt(4 * mm3 / pi), count)]
 
 
 def _stretches(p: Profile, x1: float, x2: float) -> list[Stretch]:

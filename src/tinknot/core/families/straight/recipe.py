@@ -1,6 +1,6 @@
 """A straight joint of round low-voltage cables, 1 to 5 cores: sleeved, taped or cast, armoured or not."""
 
-from collections.abc import Iterable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from functools import cached_property
 from itertools import islice
@@ -19,16 +19,16 @@ from tinknot.core.families.lowvoltage.job import Job, circle
 from tinknot.core.families.lowvoltage.recipe import CableRecipe, CableSolution
 from tinknot.core.families.straight import base, earth, pouring
 from tinknot.core.families.straight.cores import Cores, join, sleeve_groups
-from tinknot.core.families.straight.covers import OUTER, SHELL, Cover, inside_out, sealed_mm, thin
+from tinknot.core.families.straight.covers import OUTER, SHELL, Cover, Other, inside_out, sealed_mm, thin
 from tinknot.core.families.straight.section import section
 from tinknot.core.families.straight.ways import insert_of, staggers_of, ways
 from tinknot.core.formulas.conductor import resistance_uohm
-from tinknot.core.formulas.cooling import cool_min
 from tinknot.core.formulas.proof import bend
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.connectors import Connector
 from tinknot.core.layers.contract import Layer
+from tinknot.core.layers.crutch import CrutchFill, between_mm2
 from tinknot.core.layers.marker import MarkerSleeve
 from tinknot.core.layers.preparation import Preparation
 from tinknot.core.layers.procedure import Procedure
@@ -37,8 +37,6 @@ from tinknot.core.layers.sleeves import CoverSleeve
 from tinknot.core.layers.tapes import PlainWrap, grows_mm
 from tinknot.core.plan import PackTime, PackUse, Plan, ResinOut, StaggerWay
 from tinknot.core.tolerance import at_least
-
-LONGEST_WAIT_MIN = 12 * 60  # where the air is hardly colder, a reading ends the wait
 
 
 @dataclass(frozen=True)
@@ -186,14 +184,34 @@ class StraightRecipe(CableRecipe):
             put = self.order[at]
             if isinstance(put, Cover):
                 return self._choose_next(cores, replace(c, at=at), put)
-            c = self._cast(cores, c) if put == "cast" else self._bond(cores, c)
+            c = PUT_ON[put](self, cores, c)
             if c.stuck:
                 return c
         return c
 
+    def _fill_crutch(self, cores: Cores, c: Covered) -> Covered:
+        """Mastic, or else self-amalgamating tape, where the cores part."""
+        job = self.job
+        if len(job.a.cores) < 2 or job.made.began_without("wrap.crutch.A"):
+            return c
+        tape = job.tape("mastic") or job.tape("self-amalgamating")
+        if tape is None:
+            words = "The crutches are to be filled, and there is neither mastic nor self-amalgamating tape."
+            return replace(c, warnings=(*c.warnings, words))
+        cores_mm = {e.name: tuple(x.insulation.greatest_mm for x in e.cores) for e in job.ends}
+        at = {
+            end: (x, between_mm2(circle(cores_mm[end]), cores_mm[end]))
+            for end, x in zip(("A", "B"), cores.crutch_mm, strict=True)
+        }
+        fill = CrutchFill(
+            "crutch", "crutch filled", tape, tape.first_lot(job.today), at, job.rules, after=c.after
+        )
+        return replace(c.on(fill), after=tuple(s.id for s in fill.steps()))
+
     def _cast(self, cores: Cores, c: Covered) -> Covered:
         """The shell with its pour."""
-        shell, picks = pouring.poured(self.job, cores, c.after, c.outside)
+        solids = [y for x in c.layers for y in x.solids()]
+        shell, picks = pouring.poured(self.job, cores, c.after, c.outside, solids)
         c = replace(c, picks=(*c.picks, *picks), stuck=shell is None)
         return c.on(shell) if shell else c
 
@@ -203,12 +221,12 @@ class StraightRecipe(CableRecipe):
             return c
         around = c.outside.between(*cores.crutch_mm).greatest()
         bond, picks = earth.bond(self.job, cores, c.after, around)
-        unknown = (
-            ()
-            if self.job.build.earth
-            else ("No fault current on the card: the strap is only the rule book's least.",)
-        )
-        c = replace(c, picks=(*c.picks, *picks), warnings=(*c.warnings, *unknown), stuck=bond is None)
+        warnings = list(c.warnings)
+        if not self.job.build.earth:
+            warnings.append("No fault current on the card: the strap is only the rule book's least.")
+        if bond and bond.mesh is None and earth.restores(self.job):
+            warnings.append("No metal mesh in stock: the strap joins the armour, its screen stays open.")
+        c = replace(c, picks=(*c.picks, *picks), warnings=tuple(warnings), stuck=bond is None)
         return c.on(bond) if bond else c
 
     def _choose_next(self, cores: Cores, c: Covered, cover: Cover) -> Covered:
@@ -247,9 +265,11 @@ class StraightRecipe(CableRecipe):
             lot=self.job.lots[part_id],
             cut_length_mm=choice.picked.cut_length_mm,
         )
-        if cover.cools:
+        if cover.hot:
             over = cover.apply(c.outside).between(*cover.span_mm).greatest()
-            cover = replace(cover, cool_min=self._cool_min(over))
+            cover = replace(
+                cover, cool_min=self.job.cool_min(over, sum(x.area_mm2 for x in self.job.a.cores))
+            )
         return self._go_on(cores, replace(c.on(cover), pending=None, at=c.at + 1))
 
     def _sleeve(self, cores: Cores, cover: Cover, after: tuple[str, ...]) -> CoverSleeve:
@@ -341,18 +361,6 @@ class StraightRecipe(CableRecipe):
             between_mm=job.rules.number("park.between_mm"),
             keep_away_mm=job.rules.number("park.keep_away_crimp_mm"),
         )
-
-    def _cool_min(self, outside_mm: float) -> float:
-        r, copper = self.job.rules, sum(c.area_mm2 for c in self.job.a.cores)
-        minutes = cool_min(
-            outside_mm,
-            copper,
-            from_c=r.number("cool.start_c"),
-            to_c=r.number("cool.touch_c"),
-            ambient_c=self.job.joint.ambient_c,
-            loss_w_m2k=r.number("cool.loss_w_m2k"),
-        )
-        return float(ceil(min(minutes, LONGEST_WAIT_MIN)))
 
     def _connector_uohm(self, c: Connector) -> float:
         """The greater of both conductors' resistance over the made connector's length."""
@@ -500,6 +508,7 @@ class StraightRecipe(CableRecipe):
                 job.rules,
                 (-half - 45, half + 5) if e.name == "A" else (-half - 5, half + 45),
                 (job.made.setback_mm or {}).get(e.name, 0.0),
+                _threaded_mm(covers, e.name),
             )
             for e in job.ends
         ]
@@ -517,9 +526,8 @@ class StraightRecipe(CableRecipe):
             job.rules,
             tuple(names),
             job.joint.rated_voltage_v,
-            parked=tuple(f"park.{t.layer}" for t in parked)
-            or tuple(s.id for x in ends for s in x.steps() if s.id.startswith("strip")),
-            joined=tuple(f"join.{n}" for n in names),
+            parked=tuple(f"park.{t.layer}" for t in parked),
+            joined=cores.joined,
             core_proofs=proofs,
             outer_done=(covers[-1].last,),
             insulated="taped" if job.build.core_insulation == "tape" else "sleeved",
@@ -530,6 +538,11 @@ class StraightRecipe(CableRecipe):
         return (procedure, *ends, *markers, *cores.layers, *covers, *job.plain_steps())
 
 
+PUT_ON: dict[Other, Callable[[StraightRecipe, Cores, Covered], Covered]] = {
+    "crutch": StraightRecipe._fill_crutch,
+    "bond": StraightRecipe._bond,
+    "cast": StraightRecipe._cast,
+}
 _FLEX_MISSING = "Moving: the cable's least bend radius is not on the card, so no flex proof is planned."
 
 
@@ -545,6 +558,11 @@ def _parked(x: Layer, parking: Parking, orders: dict[str, int]) -> Layer:
     if isinstance(x, CoverSleeve):
         return replace(x, park_on=side, park_order=orders[x.id])
     return replace(x, park_on=side) if isinstance(x, ResinShell) else x
+
+
+def _threaded_mm(covers: Iterable[Layer], end: str) -> float:
+    """What of a tail is taken by parts that go over the whole cable, mm."""
+    return sum(t.length_mm for x in covers for t in x.threads() if t.side == end.lower())
 
 
 def _shell(s: CableSolution) -> ResinShell | None:

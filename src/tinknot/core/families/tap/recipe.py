@@ -14,6 +14,7 @@ from tinknot.core.families.tap.section import section
 from tinknot.core.joint.cable import Core
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
+from tinknot.core.layers.cooling import cooling_together
 from tinknot.core.layers.procedure import TapProcedure
 from tinknot.core.layers.taps import EndCap, Piercing, TapEnd
 from tinknot.core.parts.connector import StockConnector
@@ -126,6 +127,8 @@ class TapRecipe(CableRecipe):
         if not all(c.picked for c in choices):
             return found
         names = tuple(t.core for t in taps)
+        hot = [(f"seal.{c.id}", c.cool_min, c.last) for c in caps if c.hot]
+        cool = cooling_together("caps-cool", hot, r)
         procedure = TapProcedure(
             "procedure",
             "gates and proofs",
@@ -133,14 +136,14 @@ class TapRecipe(CableRecipe):
             names,
             job.joint.rated_voltage_v,
             joined=tuple(f"join.{n}" for n in names),
-            core_proofs=tuple(c.last for c in caps),
+            core_proofs=tuple(c.last for c in (*caps, *cool)),
             hazardous="hazardous" in job.joint.duties,
             earthing=self.kind == "earthing",
         )
         ends: tuple[Layer, ...] = (
             () if self.kind == "earthing" else (TapEnd("preparation-B", "tap prepared", job.b, r),)
         )
-        layers = (procedure, *ends, *taps, *caps, *job.plain_steps())
+        layers = (procedure, *ends, *taps, *caps, *cool, *job.plain_steps())
         return replace(found, layers=layers, seat=(-half, half))
 
     def _caps(self, taps: list[Piercing]) -> tuple[list[EndCap], list[Choice]]:
@@ -187,6 +190,7 @@ class TapRecipe(CableRecipe):
                         properties=job.properties,
                         core=t.core,
                         pieces=len(group),
+                        cool_min=job.cool_min(greatest, t.tap.area_mm2),
                     )
                 )
         return caps, choices

@@ -14,8 +14,8 @@ from tinknot.core.joint.tracefile import OUTSIDE_IN, TraceFile
 from tinknot.core.rulebook import RuleBook
 
 
-def _recipe(joint: TraceFile, rules: RuleBook, today: date | None, _: Made | None) -> TraceRecipe:
-    return TraceRecipe(joint, rules, today)
+def _recipe(joint: TraceFile, rules: RuleBook, today: date | None, made: Made | None) -> TraceRecipe:
+    return TraceRecipe(joint, rules, today, made)
 
 
 def _readings(draft: Mapping[str, Any]) -> Iterator[Reading]:

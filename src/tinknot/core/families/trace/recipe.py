@@ -83,7 +83,7 @@ class TraceRecipe(TraceStack):
         return Way(way_id, title, {"trace": body}, partial(self._worked, other), why, leads=True)
 
     def _worked(self, other: TraceFile) -> tuple["TraceRecipe", TraceSolution]:
-        again = TraceRecipe(other, self.given_rules, self.today)
+        again = TraceRecipe(other, self.given_rules, self.today, self.made)
         return again, again.solve()
 
     def orders(self, s: TraceSolution) -> list[Remedy]:

@@ -7,7 +7,7 @@ from typing import Any
 
 from tinknot.core.choosing.park import Parking, ParkItem, Side, park
 from tinknot.core.errors import InputError
-from tinknot.core.families.choice import Choice
+from tinknot.core.families.choice import Choice, Made
 from tinknot.core.families.contract import Solution
 from tinknot.core.families.recipe import margins_of
 from tinknot.core.families.trace.tubes import Axis, Tubes
@@ -50,8 +50,11 @@ class TraceStack:
     """One file worked through on one day. Raises InputError for a sheet that is missing, does not serve the
     cable or does not add up."""
 
-    def __init__(self, joint: TraceFile, rules: RuleBook, today: date | None = None) -> None:
+    def __init__(
+        self, joint: TraceFile, rules: RuleBook, today: date | None = None, made: Made | None = None
+    ) -> None:
         joint.check()
+        self.made = made or Made()
         sheet = joint.sheet
         if sheet is None:
             raise InputError.at(
@@ -122,41 +125,44 @@ class TraceStack:
     def build(self) -> TraceSolution:
         """The stack, layer by layer in the sheet's order; every tube against its window."""
         layers_of = self.leaflet.layers_for(self.cable.construction)
-        last_work = max(
-            (i for i, x in enumerate(layers_of) if x.kind in ("crimp", "terminals")),
-            default=max(
-                (i for i, x in enumerate(layers_of) if x.kind in ("strip-core", "bus-stagger", *BRAIDS)),
-                default=-1,
-            ),
-        )
+        worked = {e: self._last_work(e, layers_of) for e in self.ends}
+        landed = {e for e in self.ends for x in layers_of if x.kind == "terminals" and e in self._ends_of(x)}
+        # the holds are those of the ends that are joined or landed; another end closes by itself
+        held = self.ends if self.joined else tuple(e for e in self.ends if e in landed) or self.ends[:1]
         self.after: dict[str, tuple[str, ...]] = {}
         self.layers: list[Layer] = []
         self.choices: list[Choice] = []
         self.refused: list[str] = []
         self.crimped = False
+        self.landing: dict[str, tuple[str, ...]] = {}
         self.open: dict[str, tuple[str, float] | None] = {}
         self.outside = inner = self.inner()
         self.parks = [x.id for i, x in enumerate(layers_of) if self._must_park(x, i, layers_of)]
         for end in self.ends:
             square = SquareEnd(
-                f"square-{end}", f"end {end} cut square", end, self.rules, focus_mm=self._focus(end)
+                f"square-{end}",
+                f"end {end} cut square",
+                end,
+                self.rules,
+                end in self._threaded_on(layers_of),
+                focus_mm=self._focus(end),
             )
             self._take((end,), square)
-        joins: tuple[str, ...] = ()
+        ready: dict[str, tuple[str, ...]] = {}
         for i, x in enumerate(layers_of):
-            if i == last_work + 1:
-                self.after = dict.fromkeys(self.ends, ("before-closing",))
+            for e in self.ends:
+                if i > worked[e] and e not in ready:
+                    self._ready(e, ready, e in held)
             for ends in self._places(x):
                 self._put_on(x, ends)
-            if i == last_work:
-                joins = tuple(dict.fromkeys(s for e in self.ends for s in self.after[e]))
+        for e in self.ends:
+            if e not in ready:
+                self._ready(e, ready, e in held)
         parking = self._park()
         cured = [s for x in self.layers if isinstance(x, Sealant) for s in x.cured]
         closed = tuple(dict.fromkeys([*(s for e in self.ends for s in self.after[e]), *cured]))
-        if last_work + 1 >= len(layers_of):
-            closed = ("before-closing", *cured)
         kit = self._kit()
-        procedure = self._procedure(joins, closed)
+        procedure = self._procedure(ready, held, closed)
         warnings = (
             []
             if kit or not self.joint.stock.kits
@@ -180,6 +186,19 @@ class TraceStack:
             inner=inner,
             kit=kit,
         )
+
+    def _last_work(self, end: str, layers: list[LeafletLayer]) -> int:
+        """The place of the last layer at an end that joins or lands it, else of the last that lays it open;
+        -1 where none does."""
+        mine = [(i, x.kind) for i, x in enumerate(layers) if end in self._ends_of(x)]
+        joins = [i for i, kind in mine if kind in ("crimp", "terminals")]
+        opens = [i for i, kind in mine if kind in ("strip-core", "bus-stagger", *BRAIDS)]
+        return max(joins or opens, default=-1)
+
+    def _ready(self, end: str, ready: dict[str, tuple[str, ...]], held: bool) -> None:
+        """An end is laid open, joined or landed: what closes it waits until it was looked at and tested."""
+        ready[end] = self.after[end]
+        self.after[end] = ("before-closing",) if held else (f"look.{end}",)
 
     def _seat(self) -> tuple[float, float]:
         """From edge to edge of what is put on, mm on the axis; of two ends that are not joined, the longer
@@ -205,6 +224,11 @@ class TraceStack:
         mine = self._ends_of(x)
         later = any(y.kind in ("crimp", "terminals") and mine & self._ends_of(y) for y in layers[:i])
         return x.kind == "grommet" or (x.kind in ("tube", "boot") and later)
+
+    def _threaded_on(self, layers: list[LeafletLayer]) -> set[str]:
+        """The ends over whose whole cable a tube or boot is threaded; one over both sides waits on A."""
+        waiting = [x for x in layers if x.id in self.parks and x.kind != "grommet"]
+        return {"A" if x.at == "joint" else e for x in waiting for e in self._ends_of(x)}
 
     def _ends_of(self, x: LeafletLayer) -> set[str]:
         return set(self.ends) if x.at in (None, "joint") else {str(x.at)}
@@ -334,9 +358,10 @@ class TraceStack:
                     self.after[e] = tuple(s.id for s in made.steps())
                 return
             case "terminals":
+                self.landing[end] = self._need(ends)
                 made = replace(
                     Terminals(layer_id, title, end, r, x, **where),
-                    after=(*self._need(ends), *self._parked_hold()),
+                    after=(f"test.braid.{end}", *self._parked_hold()),
                 )
             case "box":
                 made = Box(layer_id, title, end or "A", r, x, self.joint.mounting.entry, **where)
@@ -457,7 +482,7 @@ class TraceStack:
             legs=both and self.sheet.recipe == "trace-tee",
         )
         axis = None if both else self.axes[ends[0]]
-        choice, found = self.tubes.fitted(tube, part, under, axis, cools=self._outermost(x, ends))
+        choice, found = self.tubes.fitted(tube, part, under, axis)
         self.choices.append(choice)
         if found is None:
             self._take(
@@ -474,12 +499,6 @@ class TraceStack:
             return
         self.outside = found.apply(under)
         self._take(ends, found)
-
-    def _outermost(self, x: LeafletLayer, ends: tuple[str, ...]) -> bool:
-        """Whether no tube goes on over it: then the work waits until it has cooled."""
-        layers = self.leaflet.layers_for(self.cable.construction)
-        later = layers[layers.index(x) + 1 :]
-        return not any(y.kind == "tube" and (y.at in (None, "joint") or y.at in ends) for y in later)
 
     # --- the rest -------------------------------------------------------------------------------------------
 
@@ -532,8 +551,10 @@ class TraceStack:
             )
         return volts
 
-    def _procedure(self, joins: tuple[str, ...], closed: tuple[str, ...]) -> TraceProcedure:
-        clear = tuple(s.id for x in self.layers for s in x.steps() if s.id.startswith("clear."))
+    def _procedure(
+        self, ready: Mapping[str, tuple[str, ...]], held: tuple[str, ...], closed: tuple[str, ...]
+    ) -> TraceProcedure:
+        clear = {s.end: s.id for x in self.layers for s in x.steps() if s.id.startswith("clear.")}
         parked = tuple(s.id for x in self.layers for s in x.steps() if s.kind == "park")
         return TraceProcedure(
             "procedure",
@@ -542,12 +563,16 @@ class TraceStack:
             ("bus-1", "bus-2"),
             self.joint.rated_voltage_v,
             parked=parked,
-            joined=joins,
-            core_proofs=clear,
+            joined=tuple(dict.fromkeys(s for e in held for s in ready[e])),
+            core_proofs=tuple(clear[e] for e in held if e in clear),
             outer_done=closed,
             hazardous="hazardous" in self.joint.duties,
             mounted_first=self.leaflet.mounted_first and not self.joint.mounting.mounted,
             test_v=self.test_v(),
             live=self.sheet.recipe in ("trace-power", "trace-power-end"),
             through=("bus-1", "bus-2", "braid") if self.joined else (),
+            landing=self.landing,
+            braid_always=bool(self.landing)
+            and self.made.began_without(f"test.braid.{next(iter(self.landing))}"),
+            apart={e: (*ready[e], *([clear[e]] if e in clear else [])) for e in self.ends if e not in held},
         )

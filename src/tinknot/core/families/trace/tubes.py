@@ -62,10 +62,10 @@ class Tubes:
         self.own: dict[str, StockSleeve] = {}  # those of the kit, as far as they were looked at
 
     def fitted(
-        self, tube: TraceTube, part: LeafletPart, under: Profile, axis: Axis | None, cools: bool
+        self, tube: TraceTube, part: LeafletPart, under: Profile, axis: Axis | None
     ) -> tuple[Choice, TraceTube | None]:
         """The choice for a tube over `under`, and the tube with its part; None when nothing fits. `axis`
-        is the end it sits on, None over both sides of a splice; `cools`: the work waits until it has."""
+        is the end it sits on, None over both sides of a splice."""
         wanted = self.joint.choice.get(part.id)
         kit = as_sleeve(part) if part.supplied and wanted is None else None
         if kit:
@@ -80,7 +80,7 @@ class Tubes:
             own = self.sleeves[choice.picked.candidate.id]
             lot, cut = own.first_lot(self.today), choice.picked.cut_length_mm
         found = replace(tube, part=own, lot=lot, cut_length_mm=cut, from_kit=kit is not None)
-        return choice, replace(found, cool_min=self._cool(found.apply(under), tube.span_mm) if cools else 0.0)
+        return choice, replace(found, cool_min=self._cool(found.apply(under), tube.span_mm))
 
     def _from_kit(self, tube: TraceTube, kit: StockSleeve, window: Window) -> Choice:
         own = Catalogue(

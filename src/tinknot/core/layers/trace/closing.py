@@ -7,7 +7,7 @@ from tinknot.core.choosing.park import Side
 from tinknot.core.joint.leaflet import LeafletLayer
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
-from tinknot.core.layers.contract import Fault, Gate, Material, Mend, Minutes, Step, Threaded, Timer
+from tinknot.core.layers.contract import Fault, Material, Mend, Minutes, Step, Threaded, Timer
 from tinknot.core.layers.sleeves import Sleeve
 from tinknot.core.layers.trace.flat import DrawnFlat
 from tinknot.core.layers.trace.opening import AtEnd
@@ -27,7 +27,6 @@ class TraceTube(DrawnFlat, Sleeve):
     parked: Side | None = None
     park_order: int = 1
     legs: bool = False
-    cool_min: float = 0.0
 
     def closes_mm(self) -> tuple[float, float] | None:
         """Its span."""
@@ -61,12 +60,12 @@ class TraceTube(DrawnFlat, Sleeve):
                     f"Thread {named} on side {self.parked.upper()}",
                     "park",
                     "park",
-                    ("cut.square." + self.parked.upper(),),
+                    (f"cut.square.{self.parked.upper()}", f"clean.{self.parked.upper()}"),
                     layer=i,
                     end=self.parked.upper(),
                     text=f"{self.part_name}, over the clean jacket. Slide it well back.",
                     caution="It cannot be put on later.",
-                    batch=batches.PARK,
+                    batch=batches.WHOLE,
                     part_id=part_id,
                 ),
             )
@@ -114,38 +113,10 @@ class TraceTube(DrawnFlat, Sleeve):
                 " end."
             ),
             photo=self.seals,
+            batch=self.look,
             **at,
         )
-        touch = self.rules.number("cool.touch_c")
-        cool = (
-            (
-                Step(
-                    f"cool.{i}",
-                    "Let it cool",
-                    "wait",
-                    "build",
-                    (inspect.id,),
-                    text=(
-                        f"Do not move or bend it before it is under {touch:g} °C. A reading of its surface"
-                        " ends the wait."
-                    ),
-                    gates=(
-                        Gate(
-                            "temperature",
-                            "surface",
-                            "°C",
-                            most=touch,
-                            required=False,
-                            instrument="thermometer",
-                        ),
-                    ),
-                    timers=(Timer("cool", "cooling", seal.id, self.cool_min, None, "temperature"),),
-                    **at,
-                ),
-            )
-            if self.cool_min
-            else ()
-        )
+        cool = self.cool_steps(end=self.end, focus_mm=self.span_mm)
         return (*park, surface, seal, *pinch, inspect, *cool)
 
     @property
@@ -281,11 +252,11 @@ class Moulded(DrawnFlat, AtEnd):
                     f"Thread the {self.part_said} on side {self.parked.upper()}",
                     "park",
                     "park",
-                    ("cut.square." + self.parked.upper(),),
+                    (f"cut.square.{self.parked.upper()}", f"clean.{self.parked.upper()}"),
                     layer=i,
                     text="Over the clean jacket, its mouth toward the end.",
                     caution="It cannot be put on later.",
-                    batch=batches.PARK,
+                    batch=batches.WHOLE,
                     end=self.parked.upper(),
                 ),
             )

@@ -39,7 +39,7 @@ class Grommet(AtEnd):
                 layer=self.id,
                 end=e,
                 part_id=self.part_id,
-                batch=batches.PARK,
+                batch=batches.WHOLE,
                 text=self.leaf.text
                 or f"Cut the end at 45° so that it slips in, push it through, leave the loop outside.{drip}",
                 caution=self.leaf.caution or "It cannot be put on later. The square cut comes after.",

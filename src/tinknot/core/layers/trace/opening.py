@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 
 from tinknot.core.joint.flatend import CAUTIONS, UNDER
 from tinknot.core.joint.leaflet import LeafletCut, LeafletLayer
+from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Mend, Minutes, Step
 from tinknot.core.rulebook import RuleBook
 
@@ -38,12 +39,28 @@ class AtEnd(Layer):
 
 @dataclass(frozen=True)
 class SquareEnd(AtEnd):
-    """The cable cut square, the moisture at its end looked for."""
+    """The cable cut square, the moisture at its end looked for; wiped clean where something goes over all
+    of it (`threaded`)."""
+
+    threaded: bool = False
 
     def steps(self) -> tuple[Step, ...]:
-        """One cut."""
+        """One cut, on a clean cable."""
         e = self.end
+        clean = Step(
+            f"clean.{e}",
+            f"Wipe the cable clean on {e}",
+            "surface",
+            "cut",
+            ("measured",),
+            layer=self.id,
+            end=e,
+            text="Dirt, water and grease off the jacket as far back as anything is threaded.",
+            caution="What is threaded on slides over it and takes the dirt along under its adhesive.",
+            batch=batches.CLEAN,
+        )
         return (
+            *((clean,) if self.threaded else ()),
             Step(
                 f"cut.square.{e}",
                 f"Cut end {e} square",
@@ -211,6 +228,7 @@ class Braid(AtEnd):
                 focus_mm=self.focus_mm,
                 text=self.leaf.text or text + then,
                 caution=self.leaf.caution or caution,
+                spreads=True,
                 look="Braid whole, no strand left behind on the inner jacket.",
                 fails="Strands cut or left: trim and wipe them off; many cut: prepare the end again.",
             ),
@@ -264,6 +282,7 @@ class StripCore(AtEnd):
                 layer=self.id,
                 end=e,
                 focus_mm=self.focus_mm,
+                spreads=True,
                 text=self.leaf.text or how,
                 caution=self.leaf.caution or CAUTIONS["overlay" if self.zone else "matrix"],
                 look="Bus wires bright all round, every strand whole.",

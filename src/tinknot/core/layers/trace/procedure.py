@@ -1,6 +1,7 @@
 """Gates, tests and holds of a heat-trace connection."""
 
-from dataclasses import dataclass
+from collections.abc import Mapping
+from dataclasses import dataclass, field
 
 from tinknot.core.layers.contract import Gate, Station, Step, Taken
 from tinknot.core.layers.procedure import Procedure
@@ -10,12 +11,16 @@ from tinknot.core.layers.procedure import Procedure
 class TraceProcedure(Procedure):
     """`test_v`: insulation test voltage, V DC; `live`: it ends on terminals; `through`: what is measured
     from side to side of a splice; `mounted_first`: the cable is fixed to the pipe before its end is laid
-    open."""
+    open. `landing`: by end, what its terminals wait for; `apart`: the ends that are tested and closed by
+    themselves, with what lays them open."""
 
     mounted_first: bool = False
     test_v: float = 500.0
     live: bool = True  # whether it ends on terminals
     through: tuple[str, ...] = ()
+    landing: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    apart: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    braid_always: bool = False  # read with every test, as work begun by earlier rules has it
 
     def steps(self) -> tuple[Step, ...]:
         """Tested as found, built, tested before closing and after, signed."""
@@ -87,6 +92,8 @@ class TraceProcedure(Procedure):
                 ),
             ),
             *parked,
+            *(self._braid_to_pipe(end, needs) for end, needs in self.landing.items()),
+            *(step for end, needs in self.apart.items() for step in self._by_itself(end, needs)),
             self._hold(
                 "connectors",
                 "Look at every connection" if self.live or self.through else "Look at the bare end",
@@ -162,33 +169,70 @@ class TraceProcedure(Procedure):
             ),
         )
 
-    def _trace_insulation(self, taken: Taken, needs: tuple[str, ...], station: Station, title: str) -> Step:
-        limit = self.rules.number("trace.limit_mohm")
+    def _by_itself(self, end: str, needs: tuple[str, ...]) -> tuple[Step, ...]:
+        """An end that is neither joined nor landed: tested and looked at before it is closed, whatever the
+        other end has come to."""
+        test = self._trace_insulation("", needs, "build", f"Insulation before {end} is closed", end)
+        look = Step(
+            f"look.{end}",
+            f"Look at the bare end {end}",
+            "inspect",
+            "build",
+            (test.id,),
+            layer=self.id,
+            end=end,
+            look="No stray strand; braid clear of core and bus wires, bus wires clear of each other.",
+            fails="Anything in doubt is done again.",
+            photo=True,
+        )
+        return test, look
+
+    def _braid_to_pipe(self, end: str, needs: tuple[str, ...]) -> Step:
+        """While the braid is still off the earth: landed, it reads the earth and no more the jacket."""
         return Step(
-            f"test.{taken}.insulation",
+            f"test.braid.{end}",
+            f"Braid to pipe, {self.test_v:g} V DC",
+            "test",
+            "build",
+            needs,
+            layer=self.id,
+            end=end,
+            text="The braid against the metal pipe, before it is landed: is the jacket whole?",
+            caution="Discharge after the reading: the cable holds its charge.",
+            gates=(self._braid_gate(),),
+            tools=("insulation-tester",),
+        )
+
+    def _braid_gate(self) -> Gate:
+        limit = self.rules.number("trace.limit_mohm")
+        return Gate(
+            "braid-pipe", "braid to pipe", "MΩ", least=limit, required=False, instrument="insulation-tester"
+        )
+
+    def _trace_insulation(
+        self, taken: Taken, needs: tuple[str, ...], station: Station, title: str, end: str = ""
+    ) -> Step:
+        limit = self.rules.number("trace.limit_mohm")
+        # while the braid is off the earth
+        free = taken == "found" or not self.landing or self.braid_always
+        then = "; then the braid against the pipe" if free and not end else ""
+        gates = [Gate("bus-braid", "bus wires to braid", "MΩ", least=limit, instrument="insulation-tester")]
+        gates += [self._braid_gate()] if then else []
+        return Step(
+            f"test.{taken or f'end.{end}'}.insulation",
             f"{title}, {self.test_v:g} V DC",
             "test",
             station,
             needs,
             layer=self.id,
             taken=taken,
+            end=end,
             text=(
-                "Both bus wires together against the braid; then the braid against the pipe. Hold each until"
-                " the reading stands."
+                f"Both bus wires together against the braid{then}. Hold each until the reading stands; the"
+                " far end is closed, or its wires are apart and clear of everything."
             ),
             caution="Discharge after every reading: the cable holds its charge.",
-            gates=(
-                Gate("bus-braid", "bus wires to braid", "MΩ", least=limit, instrument="insulation-tester"),
-                Gate(
-                    "braid-pipe",
-                    "braid to pipe",
-                    "MΩ",
-                    least=limit,
-                    required=False,
-                    instrument="insulation-tester",
-                ),
-                Gate("temperature", "cable", "°C", required=False, instrument="thermometer"),
-            ),
+            gates=(*gates, Gate("temperature", "cable", "°C", required=False, instrument="thermometer")),
             tools=("insulation-tester",),
         )
 
