@@ -358,6 +358,12 @@ BUILDS: dict[str, dict[str, Any]] = {
         end(3, 16, 8.2, 26.0), end(3, 10, 6.6, 11.6), duties=["damp"], build={"thin_side": "end-piece"}
     ),
     "a piece over each end": power(PLAIN, PLAIN, duties=["damp"], build={"end_wraps": ["B", "A"]}),
+    "single wire, soldered": power(
+        end(1, 6, 5.3, 5.3),
+        end(1, 6, 5.3, 5.3),
+        duties=["dry"],
+        connector={"kind": "soldered", "od_mm": 5.6, "length_mm": 18},
+    ),
     "moving, soldered": power(
         end(3, 2.5, 3.6, 12.0),
         end(3, 2.5, 3.6, 12.0),

@@ -532,3 +532,64 @@ def test_a_tube_mould_is_sealed_below_filled_upright_topped_up_and_closed():
     assert "lower end" in plan.step("shell.close").text
     assert "open end" in plan.step("seal.resin").text
     assert "lower port" not in " ".join(s.text for s in plan.steps)
+
+
+def test_a_single_insulated_wire_is_one_sleeve_and_few_steps():
+    """No sheath is cut, nothing lies under the sleeve but the connector, at most 1 mm bare beside it, and
+    10 mm of overlap from the insulation on."""
+    plan = planned(BUILDS["single wire, soldered"])
+    assert [p.layer for p in plan.parts] == ["soldered-1", "outer-sleeve"]
+    assert len(plan.steps) <= 21
+    assert not any("sheath" in f"{s.title} {s.text} {s.caution}".lower() for s in plan.steps)
+    assert {(c.kind, c.datum) for c in plan.cuts} == {("insulation", "cable-end")}
+    outer = part(plan, "outer-sleeve")
+    bare = plan.gap_mm
+    assert plan.joint_length_mm == pytest.approx(bare + 2 * 10)
+    assert outer.seal_od_mm == 5.3
+    assert plan.cuts[0].distance_mm <= bare
+    crimped = planned(power(end(1, 16, 8.2, 8.2), end(1, 16, 8.2, 8.2), duties=["dry"]))
+    (a,) = [c for c in crimped.cuts if c.end == "A"]
+    barrel = next(c for c in STOCK["connectors"] if c["id"] == "b16")
+    assert crimped.gap_mm == pytest.approx(barrel["length_mm"] + 2 * (barrel["growth_mm"] + 1))
+    assert a.distance_mm == pytest.approx(barrel["insertion_mm"] + barrel["growth_mm"] + 1)
+    assert not any(s.hot and s.kind == "join" for s in crimped.steps)
+
+
+def test_a_wire_may_be_told_by_its_end_or_by_equal_readings():
+    told = power(*(end(1, 16, 8.2, 8.2) for _ in "AB"), duties=["dry"])
+    for side in told["ends"].values():
+        side.pop("sheath_od_mm")
+        side["unsheathed"] = True
+    assert len(planned(told).steps) == len(
+        planned(power(end(1, 16, 8.2, 8.2), end(1, 16, 8.2, 8.2), duties=["dry"])).steps
+    )
+    sheathed = planned(power(end(1, 16, 8.2, 12.0), end(1, 16, 8.2, 12.0), duties=["dry"]))
+    assert sheathed.step("cut.sheath.A")
+    several = file(power(end(3, 16, 8.2, 26.0) | {"unsheathed": True}, PLAIN))
+    with pytest.raises(InputError) as fault:
+        plan_joint(several)
+    assert fault.value.errors[0].path == "/ends/A/unsheathed"
+
+
+def test_a_twin_flat_cable_is_gripped_by_its_girth():
+    """6 × 3 mm: 2·(6 − 3) + 3π round, as a circle of 4.91 mm; not 3.0. A stiff sleeve does not follow it."""
+    flat = {"sheath_od_mm": 6.0, "sheath_od_across_mm": 3.0, "flat": True}
+    twin = end(3, 0.75, 1.9, 6.0) | flat
+    twin["cores"] = [c | {"insulation_od_mm": 2.0, "area_mm2": 0.75, "class": 5} for c in twin["cores"][:2]]
+    small = {"kind": "crimp", "od_mm": 2.6, "length_mm": 16, "insertion_mm": 7}
+    sleeves = [
+        {"id": i, "expanded_id_mm": x, "recovered_id_mm": r, "recovered_wall_mm": 0.9, "lined": i != "core"}
+        | {"stiff": i == "stiff"}
+        for i, x, r in (("core", 4.8, 1.2), ("limp", 12.7, 4.2), ("stiff", 12.7, 4.0))
+    ]
+    given = stocked(power(twin, twin, duties=["dry"], connector=small), sleeves=sleeves)
+    plan = plan_joint(file(given))
+    outer = next(c for c in plan.choices if c.layer == "outer-sleeve")
+    assert outer.seal_od_mm == pytest.approx((2 * (6 - 3) + pi * 3) / pi)
+    assert [c.part_id for c in outer.candidates if c.verdict != "no"][:1] == ["limp"]
+    assert "stiff" not in {c.part_id for c in outer.candidates}
+    assert plan.verdict == "planned"
+    missing = file(stocked(power(twin | {"sheath_od_across_mm": None}, twin), sleeves=sleeves))
+    with pytest.raises(InputError) as fault:
+        plan_joint(missing)
+    assert fault.value.errors[0].path == "/ends/A/sheath_od_across_mm"

@@ -164,11 +164,14 @@ class World:
         def here(s: StepOut) -> bool:
             return s.end.lower() == side
 
+        def bare(s: StepOut) -> bool:  # strands that catch in it
+            return s.id.startswith("strip.") and bool(s.core)
+
         self.must_not(step, "armour is folded back in its way", lambda s: here(s) and s.kind == "armour")
         self.must_not(
             step,
             "the end is spread in its way",
-            lambda s: here(s) and (s.id.startswith("cut.core.") or order_of_opening(s) in (2, 7)),
+            lambda s: here(s) and (s.id.startswith("cut.core.") or order_of_opening(s) in (2, 7) or bare(s)),
         )
         if step.layer not in self.entries:  # what the whole end is pushed through comes before its square cut
             self.must(

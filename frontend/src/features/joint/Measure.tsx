@@ -126,16 +126,20 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
         {side} <span className="quiet text-lg font-normal">{end.label}</span>
       </h2>
       <div className="mt-2 grid items-end gap-x-2 gap-y-1 sm:grid-cols-[1fr_1fr_auto_6.4rem_6.4rem]">
-        <Reading
-          label="Sheath"
-          of={`of end ${side}`}
-          path={`${path}/sheath_od`}
-          first={end.sheath_od_mm}
-          across={end.sheath_od_across_mm}
-          about={end.sheath_od_mm ?? other.sheath_od_mm}
-          set={(first, across) => set({ ...end, sheath_od_mm: first, sheath_od_across_mm: across })}
-          joint={joint}
-        />
+        {end.unsheathed ? (
+          <p className="self-center sm:col-span-3">A single insulated wire: its insulation is its outside.</p>
+        ) : (
+          <Reading
+            label="Sheath"
+            of={`of end ${side}`}
+            path={`${path}/sheath_od`}
+            first={end.sheath_od_mm}
+            across={end.sheath_od_across_mm}
+            about={end.sheath_od_mm ?? other.sheath_od_mm}
+            set={(first, across) => set({ ...end, sheath_od_mm: first, sheath_od_across_mm: across })}
+            joint={joint}
+          />
+        )}
         <QuantityField
           label="Free tail"
           mm={end.free_mm}
@@ -149,6 +153,35 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
           error={joint.error?.at(`${path}/slack_mm`)}
         />
       </div>
+      {!end.unsheathed && end.sheath_od_across_mm != null && (
+        <label className="mt-2 flex min-h-12 cursor-pointer items-center gap-3">
+          <input
+            type="checkbox"
+            className="checkbox"
+            checked={end.flat ?? false}
+            onChange={(e) => set({ ...end, flat: e.target.checked })}
+          />
+          A flat cable: the two readings are its width and its thickness
+        </label>
+      )}
+      {cores.length === 1 && !end.armour && (
+        <label className="mt-2 flex min-h-12 cursor-pointer items-center gap-3">
+          <input
+            type="checkbox"
+            className="checkbox"
+            checked={end.unsheathed ?? false}
+            onChange={(e) =>
+              set({
+                ...end,
+                unsheathed: e.target.checked,
+                sheath_od_mm: null,
+                sheath_od_across_mm: null,
+              })
+            }
+          />
+          No sheath: a single insulated wire or a covered conductor
+        </label>
+      )}
       <Layers side={side} end={end} other={other} set={set} joint={joint} />
       <div className="rows mt-3">
         {cores.map((c, i) => (

@@ -77,6 +77,8 @@ class DraftEnd(Strict):
 
     label: Annotated[str, Field(max_length=80)] | None = None
     sheath_od_mm: Measured | None = None
+    unsheathed: bool = False
+    flat: bool = False
     sheath_od_across_mm: Measured | None = None
     cores: Annotated[list[DraftCore], Field(max_length=5)] = []
     free_mm: Length | None = None

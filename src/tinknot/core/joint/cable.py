@@ -4,6 +4,9 @@ from dataclasses import dataclass, replace
 
 from tinknot.core.formulas.conductor import conductor
 from tinknot.core.joint.file import CoreIn, EndIn, JointFile
+from tinknot.core.tolerance import at_most
+
+FLAT = 1.5  # a cable so much wider than thick is flat, said so or not; less is oval
 
 
 @dataclass(frozen=True)
@@ -63,6 +66,7 @@ class CableEnd:
     free_mm: float
     armour: Armour | None = None
     landed: bool = False
+    flat: bool = False  # its sheath is wide and thin, as a twin flat cable's
 
     @property
     def bed(self) -> Round:
@@ -73,6 +77,16 @@ class CableEnd:
     def folded_mm(self) -> float:
         """Diameter over the armour folded back on the sheath, mm; the sheath's where there is none."""
         return self.sheath.greatest_mm + (2 * self.armour.thickness_mm if self.armour else 0.0)
+
+    @property
+    def is_wire(self) -> bool:
+        """Whether it is a single insulated wire: one core, and no sheath over its insulation."""
+        (first, *more) = self.cores
+        return (
+            not more
+            and self.armour is None
+            and at_most(self.sheath.greatest_mm, first.insulation.greatest_mm)
+        )
 
     def core(self, name: str) -> Core:
         """The core called `name`."""
@@ -103,14 +117,16 @@ def cable_end(name: str, given: EndIn) -> CableEnd:
     if a:
         bedding = Round.of(a.bedding_od_mm, a.bedding_od_across_mm)
         armour = Armour(a.kind, a.thickness_mm, bedding, a.area_mm2, a.metal)
+    sheath = Round.of(given.sheath_od_mm, given.sheath_od_across_mm)
     return CableEnd(
         name,
         given.label or "",
-        Round.of(given.sheath_od_mm, given.sheath_od_across_mm),
+        sheath,
         tuple(_core(c) for c in given.cores),
         given.free_mm,
         armour,
         given.landed,
+        given.flat or sheath.greatest_mm > FLAT * sheath.least_mm,
     )
 
 

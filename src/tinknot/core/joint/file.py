@@ -1,9 +1,9 @@
 """The joint file: the application's open JSON format, version 1."""
 
 from collections.abc import Iterator
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal
 
-from pydantic import BeforeValidator, Field
+from pydantic import BeforeValidator, Field, model_validator
 
 from tinknot.core.errors import InputError
 from tinknot.core.joint.head import JointHead
@@ -47,7 +47,9 @@ class ArmourIn(Strict):
 
 class EndIn(Strict):
     """One cable end: sheath, cores, and the free straight tail behind the sheath cut. `landed`: it sits in
-    a gland already, so nothing closed can be threaded on it."""
+    a gland already, so nothing closed can be threaded on it. `unsheathed`: a single insulated wire or a
+    covered conductor; its insulation stands for the sheath. `flat`: the sheath's two readings are width and
+    thickness."""
 
     label: Annotated[str, Field(max_length=80)] | None = None
     sheath_od_mm: Diameter
@@ -57,6 +59,23 @@ class EndIn(Strict):
     slack_mm: Length | None = None
     armour: ArmourIn | None = None
     landed: bool = False
+    unsheathed: bool = False
+    flat: bool = False
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_a_wire(cls, data: Any) -> Any:
+        """Without a sheath the insulation is the outside."""
+        if not isinstance(data, dict) or data.get("unsheathed") is not True:
+            return data
+        cores = data.get("cores")
+        only = cores[0] if isinstance(cores, list) and len(cores) == 1 else None
+        if not isinstance(only, dict) or "insulation_od_mm" not in only:
+            return data
+        own = {"sheath_od_mm": only["insulation_od_mm"]}
+        if only.get("insulation_od_across_mm") is not None:
+            own["sheath_od_across_mm"] = only["insulation_od_across_mm"]
+        return data | own
 
 
 class ConnectorIn(Strict):
@@ -153,6 +172,15 @@ class JointFile(JointHead):
         if self.stagger_steps > len(a):
             raise InputError.at("/stagger_steps", f"must be at most the number of cores, {len(a)}")
         for name, given in (("A", self.ends.A), ("B", self.ends.B)):
+            if given.unsheathed and (len(given.cores) > 1 or given.armour):
+                raise InputError.at(
+                    f"/ends/{name}/unsheathed", "is for a single insulated wire: one core and no armour"
+                )
+            if given.flat and given.sheath_od_across_mm is None:
+                raise InputError.at(
+                    f"/ends/{name}/sheath_od_across_mm",
+                    "is missing: a flat cable has a width and a thickness",
+                )
             armour = given.armour
             if armour and not at_most(armour.bedding_od_mm + 2 * armour.thickness_mm, given.sheath_od_mm):
                 raise InputError.at(

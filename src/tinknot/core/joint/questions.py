@@ -58,7 +58,8 @@ def _oval(path: str, first: float | None, across: float | None) -> Iterator[Ques
 def _end(path: str, end: Mapping[str, Any]) -> list[Question]:
     found: list[Question] = []
     sheath = _number(end.get("sheath_od_mm"))
-    found += _oval(f"{path}/sheath_od_across_mm", sheath, _number(end.get("sheath_od_across_mm")))
+    if not end.get("flat"):
+        found += _oval(f"{path}/sheath_od_across_mm", sheath, _number(end.get("sheath_od_across_mm")))
     ods: list[float] = []
     cores = end.get("cores") or []
     for i, core in enumerate(cores):
@@ -76,7 +77,8 @@ def _end(path: str, end: Mapping[str, Any]) -> list[Question]:
             if doubt:
                 found.append(doubt)
                 continue
-    if sheath and ods:
+    wire = len(cores) == 1 and sheath in ods  # its insulation is its outside
+    if sheath and ods and not wire:
         whole = len(ods) == len(cores)
         found += _sheath(
             f"{path}/sheath_od_mm",

@@ -3,6 +3,8 @@
 from tinknot.core.layers.contract import Batch
 
 SHEATHS = Batch("sheaths", "Take both sheaths off")
+ENDS = Batch("ends", "Cut both ends square")
+STRIP_WIRES = Batch("strip-wires", "Strip the wire on both sides")
 WHOLE = Batch(
     "thread-whole",
     "Thread what goes over the whole cable",

@@ -11,8 +11,8 @@ from tinknot.core.rulebook import RuleBook
 @dataclass(frozen=True)
 class Procedure(Layer):
     """Gates and proofs around the layers. `parked`, `joined`, `core_proofs` and `outer_done` are ids of the
-    steps the holds wait for; `insulated`: how the cores are again; `connector_uohm` is the resistance in µΩ
-    of each connector's length of conductor."""
+    steps the holds wait for; `insulated`: how the cores are again; `state`: what the joint must have
+    come to; `connector_uohm` is the resistance in µΩ of each connector's length of conductor."""
 
     rules: RuleBook
     cores: tuple[str, ...]
@@ -22,6 +22,7 @@ class Procedure(Layer):
     core_proofs: tuple[str, ...] = ()
     outer_done: tuple[str, ...] = ()
     insulated: str = "sleeved"
+    state: str = "cold"
     connector_uohm: Mapping[str, float] = field(default_factory=dict)
     hazardous: bool = False
     mandrel_mm: float | None = None
@@ -114,7 +115,7 @@ class Procedure(Layer):
                 "inspect",
                 "prove",
                 (*self.outer_done, *after, *(s.id for s in self._flex())),
-                text="The joint is cold, hard where it is cast, closed at both ends, and its readings stand.",
+                text=f"The joint is {self.state}, closed at both ends, and its readings stand.",
                 look="Both ends closed, readings within their limits.",
             ),
             Step(
@@ -219,7 +220,11 @@ class Procedure(Layer):
             tuple(needs),
             layer=self.id,
             taken=taken,
-            text="End to end, each core to its own name: this is the core map too. Null the leads first.",
+            text=(
+                "End to end, each core to its own name: this is the core map too. Null the leads first."
+                if len(self.cores) > 1
+                else "End to end. Null the leads first."
+            ),
             gates=tuple(
                 Gate(f"core-{c}", f"core {c}", "Ω", most=limit, instrument="low-ohm-meter")
                 for c in self.cores
@@ -247,7 +252,10 @@ class Procedure(Layer):
             tuple(needs),
             layer=self.id,
             taken=taken,
-            text="Each core against all others and earth.",
+            text=(
+                f"{'Each core against all others and earth' if len(self.cores) > 1 else 'Against earth'}, the"
+                " far ends off and apart."
+            ),
             caution="Discharge after every reading.",
             gates=gates,
             tools=("insulation-tester",),

@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, field, replace
-from typing import Any
+from typing import Any, ClassVar
 
 from tinknot.core.choosing.choose import Window
 from tinknot.core.choosing.park import Side
@@ -328,6 +328,8 @@ class CoverSleeve(Sleeve):
     closes: bool = False
     drawn: str = "outer-sleeve"
 
+    skin: ClassVar[str] = "sheath"  # what it seals on
+
     def lies(self) -> Lies | None:
         """Over the joint."""
         return Lies(self.span_mm)
@@ -382,10 +384,10 @@ class CoverSleeve(Sleeve):
                     f"Thread the {self.title} on side {end}",
                     "park",
                     "park",
-                    (f"cut.sheath.{end}", f"clean.{end}"),
+                    self._park_needs(end),
                     text=(
-                        f"{self.part_name}, cut {self.cut_length_mm} mm, over the clean sheath. Slide it well"
-                        " back."
+                        f"{self.part_name}, cut {self.cut_length_mm} mm, over the clean {self.skin}. Slide it"
+                        " well back."
                     ),
                     caution="It cannot be put on later.",
                     batch=batches.WHOLE,
@@ -395,6 +397,10 @@ class CoverSleeve(Sleeve):
                 ),
             )
         )
+
+    def _park_needs(self, end: str) -> tuple[str, ...]:
+        """What must be done before it is threaded on an end."""
+        return (f"cut.sheath.{end}", f"clean.{end}")
 
     def _surfaces(self) -> tuple[Step, ...]:
         if not self.seals:
@@ -458,11 +464,11 @@ class CoverSleeve(Sleeve):
             return words
         if self.wraps:
             words["text"] = (
-                "Wrap it, close the rail to the stop, warm both sheaths. Heat the side away from the rail"
-                " first, the middle, then the ends."
+                f"Wrap it, close the rail to the stop, warm the {self.skin} on both sides. Heat the side away"
+                " from the rail first, the middle, then the ends."
             )
         else:
-            words["text"] = f"Pre-warm both sheaths, centre it on the marks. {words['text']}"
+            words["text"] = f"Pre-warm the {self.skin} on both sides, centre it. {words['text']}"
         if lined:
             words["caution"] = "Keep the gun moving; stop heating an end once the adhesive shows."
         return words

@@ -57,7 +57,7 @@ class Job:
         self.candidates = [
             (s.form, s.candidate(f"/stock/sleeves/{i}", today)) for i, s in enumerate(joint.stock.sleeves)
         ]
-        self._catalogues: dict[SleeveForm, Catalogue] = {}
+        self._catalogues: dict[tuple[SleeveForm, bool], Catalogue] = {}
 
     def _with_sheet(self, joint: JointFile, rules: RuleBook) -> tuple[JointFile, RuleBook]:
         sheet = joint.sheet
@@ -100,21 +100,24 @@ class Job:
         form: SleeveForm,
         slot: str = "",
         cores: tuple[str, ...] = (),
+        limp: bool = False,
     ) -> Choice:
-        """Every sleeve of a form on one window; `slot` is the choice of the file that may settle it. Raises
-        InputError for a part settled on that is not in stock."""
+        """Every sleeve of a form on one window; `slot` is the choice of the file that may settle it; `limp`:
+        only one that lies close to what is flat. Raises InputError for a part settled on that is not in
+        stock."""
         wanted: str | None = getattr(self.choice, slot) if slot else None
         if wanted and wanted not in self.sleeves:
             raise InputError.at("/choice", f"{wanted} is not in stock")
-        stock = self.catalogue(form)
+        stock = self.catalogue(form, limp)
         place = f"/choice/{slot}" if slot else ""
         return Choice(layer, title, window, stock.ranked(window), stock, None, wanted, cores, slot=place)
 
-    def catalogue(self, form: SleeveForm) -> Catalogue:
-        """All sleeves of a form; what was found for a window is kept."""
-        if form not in self._catalogues:
-            self._catalogues[form] = Catalogue([c for f, c in self.candidates if f == form], self.margins)
-        return self._catalogues[form]
+    def catalogue(self, form: SleeveForm, limp: bool = False) -> Catalogue:
+        """All sleeves of a form, or only the `limp` ones; what was found for a window is kept."""
+        if (form, limp) not in self._catalogues:
+            found = [c for f, c in self.candidates if f == form and not (limp and self.sleeves[c.id].stiff)]
+            self._catalogues[form, limp] = Catalogue(found, self.margins)
+        return self._catalogues[form, limp]
 
     def forget(self) -> None:
         """Drop what was found for windows so far."""

@@ -20,7 +20,7 @@ from tinknot.core.plan import CoreOut, PartOut
 class CableSolution(Solution):
     """The stack between two cut ends. `crutch_mm`: where the cores part, on the joint's axis; `tracks`:
     each core's profile with its sleeve on; `inner`: what the covers go over; `kept`: the cuts made stay as
-    they are."""
+    they are; `skin`: what the cable's outside is called."""
 
     ends: tuple[CableEnd, CableEnd]
     connectors: tuple[StockConnector, ...]
@@ -29,6 +29,7 @@ class CableSolution(Solution):
     inner: Profile | None = None
     kept: bool = False
     crutch_mm: tuple[float, float] = (0.0, 0.0)
+    skin: str = "sheath"
 
 
 class CableRecipe(BaseRecipe[JointFile, CableSolution]):

@@ -7,6 +7,7 @@ from tinknot.core.families.contract import Family
 from tinknot.core.families.lowvoltage.draft import SHEETS, WORDS, body, doubts, readings
 from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.families.straight.recipe import StraightRecipe
+from tinknot.core.families.straight.wire import WireRecipe, is_wire
 from tinknot.core.joint.file import BuildIn, JointFile
 from tinknot.core.rulebook import RuleBook
 
@@ -16,7 +17,8 @@ def _settled(joint: JointFile, rules: RuleBook, today: date | None, made: Made |
     how it is closed, the first way without heat that fits is taken."""
     tried: list[StraightRecipe] = []
     for build in _without_heat(joint.build):
-        recipe = StraightRecipe(Job(joint.model_copy(update={"build": build}), rules, today, made))
+        job = Job(joint.model_copy(update={"build": build}), rules, today, made)
+        recipe = WireRecipe(job) if is_wire(job) else StraightRecipe(job)
         tried.append(recipe)
         if recipe.solve().fits:
             return recipe

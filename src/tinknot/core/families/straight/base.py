@@ -28,6 +28,9 @@ def over_sheath_mm(job: Job) -> tuple[float, float]:
     """Overlap of the outer seal onto each sheath, mm, behind the folded armour where there is some."""
     r = job.rules
     fold = r.number("armour.fold_mm")
+    if all(e.is_wire for e in job.ends):  # as a sleeve lies on a core
+        least, per_od = r.number("overlap.core_min_mm"), r.number("overlap.core_per_od")
+        return tuple(max(least, per_od * e.sheath.greatest_mm) for e in job.ends)  # type: ignore[return-value]
     return tuple(
         max(r.number("overlap.outer_min_mm"), r.number("overlap.outer_per_od") * e.sheath.greatest_mm)
         + (fold if e.armour else 0.0)
@@ -51,7 +54,9 @@ def inner_profile(job: Job, cores: Cores) -> Profile:
         (-x2, -x1, g, n)
         for x1, x2, g, n in reversed(_end(job.b, -half - tail, -half, -cores.crutch_mm[1], fold))
     ]
-    return Profile((*Profile.of_stretches(a).stations, *bundle.stations, *Profile.of_stretches(b).stations))
+    before = Profile.of_stretches(a, flat=job.a.flat and not job.a.armour)
+    after = Profile.of_stretches(b, flat=job.b.flat and not job.b.armour)
+    return Profile((*before.stations, *bundle.stations, *after.stations))
 
 
 def _end(

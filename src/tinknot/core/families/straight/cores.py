@@ -12,7 +12,7 @@ from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.connectors import Connector, butt_mm, connector_layer
 from tinknot.core.layers.contract import Layer
-from tinknot.core.layers.cooling import cooling_together
+from tinknot.core.layers.cooling import CoresCool, cooling_together
 from tinknot.core.layers.sleeves import CoreSleeve
 from tinknot.core.layers.tapes import PlainWrap, TapeWrap, passes_for
 from tinknot.core.parts.connector import StockConnector
@@ -48,6 +48,11 @@ def bed_mm(job: Job) -> tuple[float, float]:
 def half_mm(job: Job, c: StockConnector) -> float:
     """Half of the connector made, with what may stay bare beside it, mm."""
     return c.length_mm / 2 + c.growth_mm + job.rules.number("cut.strip_extra_mm")
+
+
+def strip_mm(job: Job, c: StockConnector) -> float:
+    """Bare conductor a connector asks for, mm."""
+    return c.insertion_mm + c.growth_mm + job.rules.number("cut.strip_extra_mm")
 
 
 def _overlap(job: Job, i: int) -> float:
@@ -241,9 +246,7 @@ def join(
             over.append(insulation)
         layers += over
         tracks.append(track)
-    solder = cooling_together(
-        "solder-cool", [(f"join.{x.core}", x.cool_min, x.last) for x in made if x.heated], job.rules
-    )
+    solder, joined = made_and_cooled(job, made)
     sleeves = [x for x in layers if isinstance(x, CoreSleeve) and x.hot]
     rest = cooling_together("cores-cool", [(f"seal.{x.id}", x.cool_min, x.last) for x in sleeves], job.rules)
     return Cores(
@@ -256,8 +259,16 @@ def join(
         tuple(_picks(job, taped)),
         complete,
         crutch,
-        tuple(x.last for x in (*made, *solder)),
+        joined,
     )
+
+
+def made_and_cooled(job: Job, made: Sequence[Connector]) -> tuple[tuple[CoresCool, ...], tuple[str, ...]]:
+    """The wait after soldering, none where nothing is soldered; and the steps after which every connector is
+    made and may be touched."""
+    hot = [(f"join.{x.core}", x.cool_min, x.last) for x in made if x.heated]
+    solder = cooling_together("solder-cool", hot, job.rules)
+    return solder, tuple(x.last for x in (*made, *solder))
 
 
 def _picks(job: Job, taped: bool) -> list[Pick]:
@@ -285,7 +296,7 @@ def _layout(
 ) -> tuple[Stagger, bool]:
     """Where the connectors lie, from the sheath cuts. Work already cut is kept wherever it still serves."""
     r, bed = job.rules, bed_mm(job)
-    strip = max(c.insertion_mm + c.growth_mm + r.number("cut.strip_extra_mm") for c in connectors)
+    strip = max(strip_mm(job, c) for c in connectors)
     length = max(c.length_mm + 2 * c.growth_mm for c in connectors)
     hot = any(c.kind == "soldered" for c in connectors)
     away = r.number("park.keep_away_heat_mm" if hot else "park.keep_away_crimp_mm")

@@ -1,6 +1,6 @@
 """A straight joint of round low-voltage cables, 1 to 5 cores: sleeved, taped or cast, armoured or not."""
 
-from collections.abc import Callable, Iterable
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
 from itertools import islice
@@ -18,7 +18,7 @@ from tinknot.core.families.lowvoltage.connectors import Set, connector_pick, con
 from tinknot.core.families.lowvoltage.job import Job, circle
 from tinknot.core.families.lowvoltage.recipe import CableRecipe, CableSolution
 from tinknot.core.families.straight import base, earth, pouring
-from tinknot.core.families.straight.cores import Cores, join, sleeve_groups
+from tinknot.core.families.straight.cores import Cores, Groups, join, sleeve_groups
 from tinknot.core.families.straight.covers import OUTER, SHELL, Cover, Other, inside_out, sealed_mm, thin
 from tinknot.core.families.straight.section import section
 from tinknot.core.families.straight.ways import insert_of, staggers_of, ways
@@ -63,13 +63,31 @@ class Covered:
 
 
 class StraightRecipe(CableRecipe):
-    """One joint file worked through with one rule book, on one day."""
+    """One joint file worked through with one rule book, on one day. `end_layer`, `procedure_layer` and
+    `sleeve_layer` are the layers it is made of; `first_after`: what the first cover waits for."""
+
+    end_layer: type[Preparation] = Preparation
+    procedure_layer: type[Procedure] = Procedure
+    sleeve_layer: type[CoverSleeve] = CoverSleeve
+    first_after: tuple[str, ...] = ("before-closing",)
 
     def __init__(self, job: Job) -> None:
         super().__init__(job)
-        self.order = inside_out(job)
+        self.order = self.inside_out()
         self.covers = [x for x in self.order if isinstance(x, Cover)]
         self._solved: dict[tuple[int, tuple[str, ...]], CableSolution] = {}
+
+    def inside_out(self) -> list[Cover | Other]:
+        """The covers, and what goes on between them."""
+        return inside_out(self.job)
+
+    def groups_of(self, connectors: Set) -> Groups:
+        """The choices of the cores' sleeves."""
+        return sleeve_groups(self.job, connectors)
+
+    def joined(self, steps: int, connectors: Set, groups: Groups, picks: Sequence[str]) -> Cores:
+        """The cores joined and insulated."""
+        return join(self.job, steps, connectors, groups, picks)
 
     @cached_property
     def sets(self) -> list[Set]:
@@ -89,20 +107,20 @@ class StraightRecipe(CableRecipe):
         return self._solved[key]
 
     def _solve(self, steps: int, connectors: Set) -> CableSolution:
-        groups = sleeve_groups(self.job, connectors)
+        groups = self.groups_of(connectors)
         core_cache: dict[tuple[str, ...], Cores] = {}
         seen: dict[tuple[str, ...], Covered] = {}
 
         def cores_of(picks: tuple[str, ...]) -> Cores:
             if picks not in core_cache:
-                core_cache[picks] = join(self.job, steps, connectors, groups, picks)
+                core_cache[picks] = self.joined(steps, connectors, groups, picks)
             return core_cache[picks]
 
         def covered(picks: tuple[str, ...]) -> Covered:
             if picks not in seen:
                 cores = cores_of(picks[: len(groups)])
                 if len(picks) == len(groups):
-                    bare = Covered(base.inner_profile(self.job, cores))
+                    bare = Covered(base.inner_profile(self.job, cores), after=self.first_after)
                     seen[picks] = self._go_on(cores, bare)
                 else:
                     seen[picks] = self._put_on(cores, covered(picks[:-1]), picks[-1])
@@ -246,7 +264,8 @@ class StraightRecipe(CableRecipe):
             way = min(way[0], low), max(way[1], high)
         window = sleeve.requires(c.outside, c.outside.between(*way))
         assert window is not None
-        choice = job.sleeve_choice(cover.id, cover.title, window, cover.form, cover.slot)
+        limp = any(e.flat for e in job.ends) and cover.drawn != "barrier"
+        choice = job.sleeve_choice(cover.id, cover.title, window, cover.form, cover.slot, limp=limp)
         if cover.form != "wrap-around" and all(job.landed):
             choice = _none_closed(choice)
         return replace(c, choices=(*c.choices, choice), pending=sleeve)
@@ -275,7 +294,7 @@ class StraightRecipe(CableRecipe):
     def _sleeve(self, cores: Cores, cover: Cover, after: tuple[str, ...]) -> CoverSleeve:
         """The layer of a cover, its part still to be named."""
         job = self.job
-        return CoverSleeve(
+        return self.sleeve_layer(
             cover.id,
             cover.title,
             cover.lies(job, cores),
@@ -284,7 +303,7 @@ class StraightRecipe(CableRecipe):
             voltage_v=job.joint.rated_voltage_v if cover.bears else None,
             ends=cover.ends(job),
             overlap_mm=cover.overlaps_mm(job, cores),
-            least_wall_mm=min(self._sheath_wall(e) for e in job.ends) if cover.closes else 0.0,
+            least_wall_mm=min(self.replaced_wall_mm(e) for e in job.ends) if cover.closes else 0.0,
             after=after,
             seals=cover.seals,
             over=cover.over,
@@ -292,8 +311,10 @@ class StraightRecipe(CableRecipe):
             drawn=cover.drawn,
         )
 
-    @staticmethod
-    def _sheath_wall(e: CableEnd) -> float:
+    def replaced_wall_mm(self, e: CableEnd) -> float:
+        """The wall that the closing sleeve takes over, mm: the sheath's."""
+        if e.flat:  # the cores lie beside each other
+            return max(0.0, (e.sheath.least_mm - max(c.insulation.greatest_mm for c in e.cores)) / 2)
         inner = (
             e.armour.bedding.least_mm + 2 * e.armour.thickness_mm
             if e.armour
@@ -496,7 +517,7 @@ class StraightRecipe(CableRecipe):
         half = layout.gap_mm / 2
         strip = {c.core: c.strip_mm for c in cores.connectors}
         ends = [
-            Preparation(
+            self.end_layer(
                 f"preparation-{e.name}",
                 f"end {e.name} prepared",
                 e,
@@ -520,7 +541,7 @@ class StraightRecipe(CableRecipe):
         insulated = [x for x in cores.layers if not isinstance(x, Connector)]
         proofs = tuple(x.last for x in insulated if not isinstance(x, PlainWrap))
         parked = [t for x in (*markers, *cores.layers, *covers) for t in x.threads()]
-        procedure = Procedure(
+        procedure = self.procedure_layer(
             "procedure",
             "gates and proofs",
             job.rules,
@@ -531,6 +552,7 @@ class StraightRecipe(CableRecipe):
             core_proofs=proofs,
             outer_done=(covers[-1].last,),
             insulated="taped" if job.build.core_insulation == "tape" else "sleeved",
+            state="cured and hard" if any(isinstance(x, ResinShell) for x in covers) else "cold",
             connector_uohm={c.core: self._connector_uohm(c) for c in cores.connectors},
             hazardous="hazardous" in job.joint.duties,
             mandrel_mm=self._mandrel()[0],

@@ -150,7 +150,9 @@ def _core(s: CableSolution, i: int, places: list[Place], connector: Connector, p
 
 def _dimensions(s: CableSolution, over: Sequence[Put], half: float) -> list[Dimension]:
     found = [
-        Dimension(kind="gap", from_mm=-half, to_mm=half, value_mm=2 * half, label="between the sheath cuts")
+        Dimension(
+            kind="gap", from_mm=-half, to_mm=half, value_mm=2 * half, label=f"between the {s.skin} cuts"
+        )
     ]
     spans = [p.stage.span_mm for p in over]
     a, b = min(x for x, _ in spans), max(x for _, x in spans)
@@ -165,7 +167,7 @@ def _dimensions(s: CableSolution, over: Sequence[Put], half: float) -> list[Dime
         )
         found += [
             Dimension(
-                kind="overlap", from_mm=p, to_mm=q, value_mm=q - p, layer=outer.id, label="on the sheath"
+                kind="overlap", from_mm=p, to_mm=q, value_mm=q - p, layer=outer.id, label=f"on the {s.skin}"
             )
             for p, q in ((a, -half), (half, b))
         ]

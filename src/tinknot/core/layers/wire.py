@@ -1,0 +1,147 @@
+"""A single insulated wire or a covered conductor: there is no sheath to cut, and one sleeve is insulation and
+seal in one."""
+
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+from tinknot.core.layers import batches
+from tinknot.core.layers.contract import Cut, Gate, Material, Minutes, Step
+from tinknot.core.layers.preparation import Preparation, said_mm
+from tinknot.core.layers.procedure import Procedure
+from tinknot.core.layers.sleeves import CoverSleeve
+
+
+@dataclass(frozen=True)
+class WireEnd(Preparation):
+    """One end of a wire: cut square and stripped."""
+
+    def cuts(self) -> tuple[Cut, ...]:
+        """The insulation, from the square-cut end."""
+        (core,) = self.end.cores
+        strip = self.strip_mm[core.name]
+        return (
+            Cut(
+                self.end.name,
+                "insulation",
+                "cable-end",
+                strip,
+                self.rules.number("cut.strip_tolerance_mm"),
+                "Do not nick the strands: score the insulation and pull.",
+                strip,
+                core.name,
+                "insulation",
+            ),
+        )
+
+    def steps(self) -> tuple[Step, ...]:
+        """Cut square, wiped where the sleeve is threaded, stripped."""
+        e, (core,), (cut,) = self.end.name, self.end.cores, self.cuts()
+        at: dict[str, Any] = {"end": e, "layer": self.id, "focus_mm": self.focus_mm}
+        clean = (
+            Step(
+                f"clean.{e}",
+                f"Wipe the wire clean on {e}",
+                "surface",
+                "cut",
+                ("measured",),
+                text=f"Dirt, water and grease off its last {said_mm(self.threaded_mm + cut.distance_mm)} mm.",
+                batch=batches.ENDS,
+                **at,
+            ),
+        )
+        round_it = " Round the sector with the rounding die." if core.sector else ""
+        return (
+            *(clean if self.threaded_mm else ()),
+            Step(
+                f"cut.square.{e}",
+                f"Cut end {e} square",
+                "cut",
+                "cut",
+                ("measured",),
+                text="Square across, all strands to one length.",
+                batch=batches.ENDS,
+                **at,
+            ),
+            Step(
+                f"strip.{e}.{core.name}",
+                f"Strip the wire on {e}",
+                "cut",
+                "cut",
+                (f"cut.square.{e}",),
+                text=f"Score the insulation all round, pull it off.{round_it} Keep the lay of the strands.",
+                caution=cut.caution,
+                look="No strand cut or nicked.",
+                fails="A nicked or missing strand: cut back and strip again.",
+                batch=batches.STRIP_WIRES,
+                core=core.name,
+                spreads=True,
+                gates=(
+                    Gate(
+                        "strip",
+                        "bare conductor",
+                        "mm",
+                        cut.removed_mm,
+                        cut.tolerance_mm,
+                        required=False,
+                        instrument="calliper",
+                    ),
+                ),
+                **at,
+            ),
+        )
+
+    def minutes(self) -> Minutes:
+        """Counted with its connector."""
+        return Minutes()
+
+    def tools(self) -> tuple[str, ...]:
+        """Knife work."""
+        more = ("rounding die",) if any(c.sector for c in self.end.cores) else ()
+        return ("tape measure", "core cutter", "insulation stripper", *more)
+
+
+@dataclass(frozen=True)
+class WireSleeve(CoverSleeve):
+    """The one sleeve over a joined wire."""
+
+    skin: ClassVar[str] = "wire"
+
+    def seal_words(self) -> dict[str, Any]:
+        """Nothing beside it has to be shielded but the insulation."""
+        words = super().seal_words()
+        return words | {"caution": "Keep the gun moving: thin insulation creeps back."} if self.hot else words
+
+    def _surfaces(self) -> tuple[Step, ...]:
+        """Wiped: thin insulation is not roughened."""
+        return (
+            Step(
+                f"surface.{self.id}",
+                "Wipe the wire clean",
+                "surface",
+                "build",
+                self.after,
+                text="Degrease connector and insulation where the sleeve will lie. Let it flash off.",
+                layer=self.id,
+                focus_mm=self.span_mm,
+            ),
+        )
+
+    def _park_needs(self, end: str) -> tuple[str, ...]:
+        """The end is cut square and clean."""
+        return (f"cut.square.{end}", f"clean.{end}")
+
+    def consumes(self) -> tuple[Material, ...]:
+        """Its cut length and a wipe."""
+        own = [m for m in super().consumes() if m.part_id]
+        return (*own, Material("degreasing wipe", 2, "piece"))
+
+
+@dataclass(frozen=True)
+class WireProcedure(Procedure):
+    """Gates and proofs of a wire: nothing lies under the sleeve but the connector, so that is looked at, and
+    the tests come when it is closed."""
+
+    def steps(self) -> tuple[Step, ...]:
+        """Without the tests and the hold before closing."""
+        gone = {s.id for s in super().steps() if s.taken == "before" or s.hold == "before-closing"}
+        return tuple(s for s in super().steps() if s.id not in gone)
