@@ -156,8 +156,9 @@ def test_connector_chosen_from_stock_by_area():
     del given["connector"]
     assert part(plan_joint(parse(JointFile, given)), "crimp-1").part_id == "b6"
     stock["connectors"][1]["on_hand"] = 3
-    with pytest.raises(InputError, match="4 of b6 are needed, 3 are on hand"):
-        plan_joint(parse(JointFile, given))
+    few = plan_joint(parse(JointFile, given))
+    assert few.verdict == "nothing-fits"
+    assert few.picks[0].advice.startswith("4 of b6 are needed, 3 are on hand. Order 4 connectors")
 
 
 @pytest.mark.parametrize(

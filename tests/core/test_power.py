@@ -143,8 +143,11 @@ def test_aluminium_takes_no_copper_barrel():
     assert "brush" in step.text
     assert "shear" not in step.title
     only_copper = [{**c, "metals": ["copper"]} for c in STOCK["connectors"]]
-    with pytest.raises(InputError, match="nothing in stock joins core 1, 70 to 50"):
-        planned(stocked(BUILDS["aluminium to copper"], connectors=only_copper))
+    none = plan_joint(file(stocked(BUILDS["aluminium to copper"], connectors=only_copper)))
+    assert none.verdict == "nothing-fits"
+    (order,) = [r for r in none.remedies if r.id == "order-connector"]
+    assert "Nothing in stock joins core 1, 70 to 50 mm²" in order.why
+    assert "bimetal, for aluminium and copper" in order.why
     assert any("Round the sector" in s.text for s in plan.steps if s.id == "strip.A.1")
 
 
@@ -593,3 +596,68 @@ def test_a_twin_flat_cable_is_gripped_by_its_girth():
     with pytest.raises(InputError) as fault:
         plan_joint(missing)
     assert fault.value.errors[0].path == "/ends/A/sheath_od_across_mm"
+
+
+def test_a_measured_bore_is_weighed_against_the_conductor():
+    """16 mm² class 2 is at most 5.3 mm thick (IEC 60228 annex C); a bore is at most 1.4 times as wide."""
+    barrel = next(c for c in STOCK["connectors"] if c["id"] == "b16")
+    joint = power(PLAIN | {"cores": end(3, 16, 8.2, 24.0)["cores"]}, end(3, 16, 8.2, 24.0), duties=["damp"])
+
+    def reason(bore: float) -> str:
+        plan = plan_joint(file(stocked(joint, connectors=[barrel | {"bore_mm": bore}])))
+        (pick,) = [p for p in plan.picks if p.layer == "connector"]
+        return pick.offers[0].reason
+
+    assert "5.2 mm does not take a conductor of 5.3" in reason(5.2)
+    assert "7.5 mm is too wide" in reason(7.5)
+    assert "mm long" in reason(5.6)
+
+
+def test_without_a_connector_the_plan_says_which_to_order_and_offers_solder():
+    joint = power(end(3, 16, 8.2, 24.0), end(3, 16, 8.2, 24.0), duties=["damp"])
+    solder = {"id": "lap", "kind": "soldered", "od_mm": 8.0, "length_mm": 20, "insertion_mm": 20}
+    plan = plan_joint(file(stocked(joint, connectors=[solder])))
+    assert plan.verdict == "nothing-fits"
+    assert plan.parts == []
+    by_id = {r.id: r for r in plan.remedies}
+    assert (
+        "3 connectors for 16 mm², a bore of 5.3 to 7.4 mm, for copper, rated 400 V"
+        in by_id["order-connector"].why
+    )
+    assert by_id["soldered"].change == {"connector": {"kind": "soldered"}}
+    assert (
+        plan_joint(file(stocked(joint, connectors=[solder]) | by_id["soldered"].change)).verdict == "planned"
+    )
+
+
+def test_between_two_glands_each_way_says_why_it_does_or_does_not_serve():
+    landed = PLAIN | {"landed": True}
+    given = power(landed, landed, duties=["damp"])
+    bare = stocked(given, shells=[], sleeves=[s for s in STOCK["sleeves"] if s.get("form") != "wrap-around"])
+    plan = plan_joint(file(bare))
+    assert plan.verdict == "nothing-fits"
+    by_id = {r.id: r for r in plan.remedies}
+    assert by_id["unland-A"].parts
+    assert by_id["unland-A"].change["ends"]["A"]["landed"] is False
+    assert plan_joint(file(bare | by_id["unland-A"].change)).verdict == "planned"
+    assert "No shell is in stock" in by_id["not-closure-resin"].why
+    assert "outer sleeve" in by_id["not-closure-wrap-around"].why
+    assert by_id.keys().isdisjoint({"closure-resin", "closure-wrap-around"})
+
+
+def test_the_rule_that_decided_between_the_two_best_is_said():
+    """Two alike but for one thing: wall, room to spare, waste, open reel, date, price."""
+    base = {"expanded_id_mm": 40.0, "recovered_id_mm": 12.0, "recovered_wall_mm": 3.0, "lined": True}
+    rest = [s for s in STOCK["sleeves"] if s["expanded_id_mm"] < 20 and s.get("form", "tube") == "tube"]
+    given = power(end(3, 16, 8.2, 24.0), end(3, 16, 8.2, 24.0), duties=["damp"])
+
+    def words(a: dict, b: dict) -> str:
+        two = [base | {"id": "a", "name": "First"} | a, base | {"id": "b", "name": "Second"} | b]
+        plan = plan_joint(file(stocked(given, sleeves=[*rest, *two])), None, date(2026, 11, 26))
+        return next(c.decided for c in plan.choices if c.layer == "outer-sleeve")
+
+    assert words({"recovered_wall_mm": 7.0}, {"recovered_wall_mm": 0.4}).startswith("Rather than Second: its wall of")
+    assert "room to spare" in words({}, {"recovered_id_mm": 21.0})
+    assert "of waste, the other" in words({}, {"stock_length_mm": 330.0})
+    assert "it costs" in words({"price_per_m": 5}, {"price_per_m": 9})
+    assert words({}, {}) == "Second would do as well."

@@ -159,7 +159,7 @@ class CandidateOut(Result):
 class ChoiceOut(Result):
     """One choice: what must be passed and gripped, the limits, and every candidate, best first. `slot`: where
     in the draft a part settled on is kept (a JSON Pointer), empty where nobody may settle it; `layers`: those
-    that get the part picked; `cores`: those it lies on."""
+    that get the part picked; `cores`: those it lies on; `decided`: why the one picked and not the next."""
 
     layer: str
     title: str
@@ -176,6 +176,7 @@ class ChoiceOut(Result):
     slot: str = ""
     layers: list[str] = []
     cores: list[str] = []
+    decided: str = ""
 
 
 class OfferOut(Result):

@@ -4,6 +4,7 @@ from collections.abc import Mapping, Sequence
 from math import ceil, floor
 
 from tinknot.core.choosing.choose import Rejected
+from tinknot.core.choosing.why import decided
 from tinknot.core.families.choice import Choice
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.layers.sleeves import COLD
@@ -58,7 +59,25 @@ def choice_out(choice: Choice, margins: Margins, sleeves: Mapping[str, StockSlee
         slot=choice.slot,
         layers=list(choice.layers),
         cores=list(choice.cores),
+        decided=_decided(choice, sleeves),
     )
+
+
+def _decided(choice: Choice, sleeves: Mapping[str, StockSleeve]) -> str:
+    """The rule that decided between the part picked and the best of the others; of one that is not ranked
+    first, what would have spoken for that."""
+    picked = choice.picked
+    other = next((r for r in choice.ranked[:2] if picked and r.candidate.id != picked.candidate.id), None)
+    if picked is None or other is None or choice.as_it_comes:
+        return ""
+    name = sleeves[other.candidate.id].name or other.candidate.id
+    if words := decided(picked, other, choice.window):
+        return f"Rather than {name}: {words}."
+    against = decided(other, picked, choice.window)
+    if not against:
+        return f"{name} would do as well."
+    why = "You settled on it" if choice.wanted else "It suits the whole joint better"
+    return f"{why}; by itself {name} comes first: {against}."
 
 
 def _advice(

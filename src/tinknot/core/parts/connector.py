@@ -31,6 +31,7 @@ class StockConnector(Counted):
             number("area_most_mm2", "Takes to", "mm²"),
             number("tap_area_least_mm2", "Tap from", "mm²", "Piercing connectors"),
             number("tap_area_most_mm2", "Tap to", "mm²"),
+            length("bore_mm", "Bore, as measured"),
             number("presses", "Presses, each side", ""),
             number("bolts", "Bolts, each side", ""),
             number("torque_least_nm", "Torque from", "N·m", "Empty for shear heads"),
@@ -60,6 +61,7 @@ class StockConnector(Counted):
     area_most_mm2: Area | None = None
     tap_area_least_mm2: Area | None = None
     tap_area_most_mm2: Area | None = None
+    bore_mm: Diameter | None = None
     metals: list[Metal] = ["copper"]
     presses: Annotated[Whole, Field(ge=1, le=20)] = 1
     bolts: Annotated[Whole, Field(ge=1, le=20)] = 1
@@ -71,6 +73,18 @@ class StockConnector(Counted):
     def suits(self, area_mm2: float) -> bool:
         """Whether a conductor of `area_mm2` is in its range; without a range it is taken on trust."""
         return within(area_mm2, self.area_least_mm2, self.area_most_mm2)
+
+    def takes(self, conductor_mm: float, loose: float) -> str:
+        """Why its bore does not take a conductor of this diameter, mm; empty where it does, or where nobody
+        measured it. `loose`: how many times the conductor a bore may be."""
+        bore = self.bore_mm
+        if bore is None:
+            return ""
+        if not at_most(conductor_mm, bore):
+            return f"its bore of {bore:g} mm does not take a conductor of {conductor_mm:.1f}"
+        if not at_most(bore, loose * conductor_mm):
+            return f"its bore of {bore:g} mm is too wide for a conductor of {conductor_mm:.1f}"
+        return ""
 
     def suits_tap(self, area_mm2: float) -> bool:
         """Whether a tap of `area_mm2` is in its range; without its own, in the main's."""

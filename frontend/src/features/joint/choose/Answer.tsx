@@ -28,6 +28,7 @@ export function Answer({ choice, plan }: { choice: Choice; plan: Plan }) {
       <p className="mt-1 max-w-4xl text-lg">
         <b>{picked.name}.</b> {part?.reason}
       </p>
+      {choice.decided && <p className="max-w-4xl text-lg">{choice.decided}</p>}
       <p className="quiet text-lg">{window}</p>
       {plan.chosen_together && <p className="note mt-2 max-w-4xl">{plan.chosen_together}</p>}
     </div>

@@ -35,7 +35,7 @@ export function RoundChoose({ joint, draft, kind, look, planned }: ChooseProps) 
       </div>
     )
   const plan = look.data.plan
-  const others = plan.picks.filter((p) => p.layer !== 'connector')
+  const others = plan.picks.filter((p) => p.layer !== 'connector' || !p.picked)
   const failing = plan.choices.find((c) => !c.picked)?.layer ?? (others.some((p) => !p.picked) ? PARTS : null)
   const tabs = [
     ...plan.choices.map((c) => ({ id: c.layer, title: c.title, bad: c.picked === null })),

@@ -53,6 +53,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
   const step = steps[0]
   if (!step) return null
   const state = states.find((s) => s.id === step.id)
+  const apart = chosen.filter((s) => s.kind !== 'wait').map((s) => s.id)
   const words = batch ? batchText(steps) : step.text
   const behind = wanted.filter((s) => batch && !chosen.includes(s))
   const value = (s: Step, gate: string) => read(s.id, gate)?.value ?? null
@@ -237,6 +238,11 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
         ) : (
           works && (
             <div className="sticky bottom-0 z-10 flex flex-col bg-base-200 pt-2 pb-[max(0.5rem,env(safe-area-inset-bottom))] lg:static">
+              {batch && wait > 0 && apart.length > 0 && apart.length < chosen.length && (
+                <button type="button" className="btn btn-tall mb-2" onClick={() => setPicked(new Set(apart))}>
+                  Note now what need not wait
+                </button>
+              )}
               {vain && (
                 <p className="pb-2 text-lg font-medium text-error" role="status">
                   Confirmed like this it did not count: {vain}. Change that first.

@@ -1,5 +1,7 @@
 """Which connectors join the cores of two ends."""
 
+from dataclasses import replace
+
 from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Offer, Pick
 from tinknot.core.families.lowvoltage.job import Job
@@ -31,8 +33,7 @@ def connectors_for(job: Job) -> list[Set]:
         if not suited:
             raise NoConnector.at(
                 "/connector",
-                f"nothing in stock joins core {a.name}, {a.area_mm2:g} to {b.area_mm2:g} mm²; order one for"
-                " it or give its figures",
+                f"nothing in stock joins core {a.name}, {a.area_mm2:g} to {b.area_mm2:g} mm²",
             )
         per_core.append(sorted(suited, key=lambda c: (c.od_mm, c.length_mm, c.id)))
     sets = [
@@ -74,6 +75,10 @@ def _why_not(job: Job, c: StockConnector, a: Core, b: Core, kind: str | None) ->
         return f"is {c.kind}, not {kind or 'in line'}"
     if not (c.suits(a.area_mm2) and c.suits(b.area_mm2)):
         return "does not take the conductors"
+    loose = job.rules.number("connector.bore_most")
+    for core in (a, b):
+        if words := c.takes(core.conductor.greatest_mm, loose):
+            return words
     if missing := sorted({a.metal, b.metal} - set(c.metals)):
         return f"is not for {', '.join(missing)}"
     if c.kind == "soldered" and job.build.cold_only:
@@ -110,7 +115,33 @@ def _by_figures(given: ConnectorIn) -> StockConnector:
     )
 
 
-def connector_pick(job: Job, picked: StockConnector) -> Pick:
+def what_to_order(job: Job) -> str:
+    """The connector to look for where none in stock joins the cores: its range, bore and metals."""
+    cores = [c for e in job.ends for c in e.cores]
+    areas, thick = [c.area_mm2 for c in cores], max(c.conductor.greatest_mm for c in cores)
+    thin = min(c.conductor.greatest_mm for c in cores)
+    widest = job.rules.number("connector.bore_most") * thin
+    span = f"{min(areas):g} mm²" if min(areas) == max(areas) else f"{min(areas):g} to {max(areas):g} mm²"
+    bore = (
+        f"a bore of {thick:.1f} to {widest:.1f} mm" if at_most(thick, widest) else "a stepped bore, or bolts"
+    )
+    metals = {c.metal for c in cores}
+    metal = "bimetal, for aluminium and copper" if len(metals) > 1 else f"for {metals.pop()}"
+    kind = " that needs no heat" if job.build.cold_only else ""
+    many = len(job.a.cores)
+    return (
+        f"Order {many} connector{'s' if many > 1 else ''}{kind} for {span}, {bore}, {metal}, rated"
+        f" {job.joint.rated_voltage_v:g} V. One that lies here unlabelled: measure bore and conductor."
+    )
+
+
+def none_pick(job: Job, words: str) -> Pick:
+    """The choice of a connector where none serves; `words`: why."""
+    pick = connector_pick(job, None)
+    return replace(pick, advice=f"{words[:1].upper()}{words[1:]}. {what_to_order(job)}")
+
+
+def connector_pick(job: Job, picked: StockConnector | None) -> Pick:
     """Every connector in stock and why it does or does not serve: all cores, and as many as there are."""
     a, b = job.a.cores[0], job.b.cores[0]
     kind = job.joint.connector.kind if job.joint.connector else None
@@ -122,4 +153,4 @@ def connector_pick(job: Job, picked: StockConnector) -> Pick:
             why = f"{len(pairs)} are needed, {c.free(job.today):g} are on hand"
         offers.append(Offer(c.id, c.said, not why, why or f"⌀ {c.od_mm:g}, {c.length_mm:g} mm long"))
     need = f"joins {a.area_mm2:g} to {b.area_mm2:g} mm²"
-    return Pick("connector", "connector", need, tuple(offers), picked.id)
+    return Pick("connector", "connector", need, tuple(offers), picked.id if picked else None)

@@ -60,7 +60,7 @@ class CableRecipe(BaseRecipe[JointFile, CableSolution]):
     def first_parts(self, s: CableSolution) -> list[PartOut]:
         """The connectors, under A's names; a tap may have fewer cores."""
         job, found = self.job, []
-        for core, connector in zip(job.b.cores, s.connectors, strict=True):
+        for core, connector in zip(job.b.cores, s.connectors, strict=bool(s.connectors)):
             main = job.a.core(core.name)
             found.append(
                 PartOut(

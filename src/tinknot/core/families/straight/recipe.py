@@ -14,14 +14,20 @@ from tinknot.core.choosing.whole import best, greedy, least_comfort, option, wor
 from tinknot.core.drawing.model import Section
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.contract import LONGEST_MIN, Way
-from tinknot.core.families.lowvoltage.connectors import Set, connector_pick, connectors_for
+from tinknot.core.families.lowvoltage.connectors import (
+    NoConnector,
+    Set,
+    connector_pick,
+    connectors_for,
+    none_pick,
+)
 from tinknot.core.families.lowvoltage.job import Job, circle
 from tinknot.core.families.lowvoltage.recipe import CableRecipe, CableSolution
 from tinknot.core.families.straight import base, earth, pouring
 from tinknot.core.families.straight.cores import Cores, Groups, join, sleeve_groups
 from tinknot.core.families.straight.covers import OUTER, SHELL, Cover, Other, inside_out, sealed_mm, thin
 from tinknot.core.families.straight.section import section
-from tinknot.core.families.straight.ways import insert_of, staggers_of, ways
+from tinknot.core.families.straight.ways import insert_of, staggers_of, unserved, ways
 from tinknot.core.formulas.conductor import resistance_uohm
 from tinknot.core.formulas.proof import bend
 from tinknot.core.joint.cable import CableEnd
@@ -35,7 +41,7 @@ from tinknot.core.layers.procedure import Procedure
 from tinknot.core.layers.shell import ResinShell
 from tinknot.core.layers.sleeves import CoverSleeve
 from tinknot.core.layers.tapes import PlainWrap, grows_mm
-from tinknot.core.plan import PackTime, PackUse, Plan, ResinOut, StaggerWay
+from tinknot.core.plan import PackTime, PackUse, Plan, Remedy, ResinOut, StaggerWay
 from tinknot.core.tolerance import at_least
 
 
@@ -95,8 +101,14 @@ class StraightRecipe(CableRecipe):
         return connectors_for(self.job)
 
     def solve(self) -> CableSolution:
-        """The stack with the positions of the file and the best set of connectors."""
-        return self.solve_with(self.joint.stagger_steps, self.sets[0])
+        """The stack with the positions of the file and the best set of connectors; nothing but the choice of
+        a connector where none in stock joins the cores."""
+        try:
+            best = self.sets[0]
+        except NoConnector as fault:
+            pick = none_pick(self.job, fault.errors[0].message)
+            return CableSolution(ends=self.job.ends, connectors=(), picks=(pick,))
+        return self.solve_with(self.joint.stagger_steps, best)
 
     def solve_with(self, steps: int, connectors: Set) -> CableSolution:
         """The stack for one stagger and one set of connectors, all sleeves chosen together; where nothing
@@ -441,6 +453,10 @@ class StraightRecipe(CableRecipe):
     def ways(self, s: CableSolution) -> Iterable[Way]:
         """Other staggers, connectors, closures, core insulation."""
         return ways(self, s)
+
+    def orders(self, s: CableSolution) -> list[Remedy]:
+        """What to order; between two glands also what does not serve, and why."""
+        return [*super().orders(s), *unserved(self, s)]
 
     def staggers(self) -> list[StaggerWay]:
         """In line and every number of steps side by side."""

@@ -11,7 +11,7 @@ from tinknot.core.families.contract import Solution, Way
 from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.families.lowvoltage.recipe import CableSolution
 from tinknot.core.joint.file import BuildIn, ConnectorIn, JointFile
-from tinknot.core.plan import InsertOut, Plan, StaggerWay
+from tinknot.core.plan import InsertOut, Plan, Remedy, StaggerWay
 from tinknot.core.tolerance import at_least
 
 if TYPE_CHECKING:
@@ -26,6 +26,9 @@ def ways(recipe: "StraightRecipe", s: CableSolution) -> Iterator[Way]:
     """Every change worth working through, in the order of the domain's list of remedies; what only makes
     a pour possible is left out of a joint that fits, and what a kit sheet settles is not asked again."""
     joint, job = recipe.joint, recipe.job
+    if not s.connectors:
+        yield from _soldered(recipe)
+        return
     own = {k: None for k, v in joint.choice.model_dump(exclude={"outer_parks_on"}).items() if v}
     if own and not s.fits:
         free = joint.model_copy(update={"choice": joint.choice.model_copy(update=own)})
@@ -44,10 +47,20 @@ def ways(recipe: "StraightRecipe", s: CableSolution) -> Iterator[Way]:
             {"stagger_steps": joint.stagger_steps, "connector": {"part_id": c.id}},
             joint.model_copy(update={"connector": ConnectorIn(part_id=c.id)}),
         )
+    yield from _out_of_its_gland(recipe)
     for way_id, title, changes in _builds(recipe, s.fits):
         build = BuildIn.model_validate(joint.build.model_dump() | changes, strict=False)
         change = {"build": build.model_dump(mode="json", exclude_none=True)}
         yield _way(recipe, way_id, title, change, joint.model_copy(update={"build": build}))
+
+
+def _soldered(recipe: "StraightRecipe") -> Iterator[Way]:
+    """Solder, where no barrel or bolt joins the cores and heat is allowed."""
+    joint = recipe.joint
+    if joint.connector is None and not recipe.job.build.cold_only:
+        change = {"connector": {"kind": "soldered"}}
+        other = joint.model_copy(update={"connector": ConnectorIn(kind="soldered")})
+        yield _way(recipe, "soldered", "Solder the cores", change, other)
 
 
 def _staggered(recipe: "StraightRecipe", steps: int) -> tuple["StraightRecipe", Solution]:
@@ -71,6 +84,56 @@ def _way(
         return other, other.solve()
 
     return Way(way_id, title, change, worked, leads=leads)
+
+
+def _out_of_its_gland(recipe: "StraightRecipe") -> Iterator[Way]:
+    """Where both ends sit in glands: one of them taken out, so that closed parts can be threaded again."""
+    joint = recipe.joint
+    if not all(recipe.job.landed) or (recipe.job.build.closure or "sleeve") == "wrap-around":
+        return
+    for name in ("A", "B"):
+        ends = joint.ends.model_copy(
+            update={name: getattr(joint.ends, name).model_copy(update={"landed": False})}
+        )
+        change = {"ends": ends.model_dump(mode="json", by_alias=True, exclude_none=True)}
+        title = f"Take {name} out of its gland, and land it again afterwards"
+        yield _way(recipe, f"unland-{name}", title, change, joint.model_copy(update={"ends": ends}))
+
+
+def unserved(recipe: "StraightRecipe", s: CableSolution) -> list[Remedy]:
+    """Of a joint between two glands: why a wrap-around, a resin joint or a remake does not serve."""
+    if not all(recipe.job.landed) or not s.connectors:
+        return []
+    found = []
+    for way in ways(recipe, s):
+        if not way.id.startswith(("closure-", "unland-")):
+            continue
+        try:
+            _, other = way.worked()
+        except InputError as fault:
+            why = fault.errors[0].message
+        else:
+            if other.fits:
+                continue
+            why = _lacking(other)
+        found.append(Remedy(id=f"not-{way.id}", title=f"Does not serve: {way.title}", why=why, change={}))
+    if not recipe.joint.stock.shells:
+        why = "No shell is in stock: a split one closes round the cable."
+        found.append(
+            Remedy(id="not-closure-resin", title="Does not serve: A resin joint", why=why, change={})
+        )
+    return found
+
+
+def _lacking(s: Solution) -> str:
+    """The first thing a stack lacks, in words."""
+    for c in s.choices:
+        if not c.picked:
+            return c.barred.capitalize() + "." if c.barred else f"No {c.title} in stock fits."
+    for p in s.picks:
+        if not p.picked:
+            return p.advice
+    return "There is no room to park what must be threaded on."
 
 
 def _builds(recipe: "StraightRecipe", fits: bool) -> Iterator[tuple[str, str, dict[str, Any]]]:
@@ -98,7 +161,7 @@ def _builds(recipe: "StraightRecipe", fits: bool) -> Iterator[tuple[str, str, di
 def staggers_of(recipe: "StraightRecipe") -> list[StaggerWay]:
     """In line and every number of steps side by side; empty where there is no stagger to choose."""
     job = recipe.job
-    if len(job.a.cores) < 2:
+    if len(job.a.cores) < 2 or not recipe.solve().connectors:
         return []
     rows: list[tuple[StaggerWay, CableSolution]] = []
     for k in range(1, len(job.a.cores) + 1):
