@@ -110,7 +110,7 @@ def test_calc_refuses_in_the_contracts_form(name: str, given: str):
 
 @pytest.mark.parametrize("path", EXAMPLES, ids=lambda p: p.stem)
 def test_plan_of_the_examples(path: Path):
-    status = 3 if path.stem == "nothing-fits" else 0
+    status = 3 if path.stem.startswith("nothing-fits") else 0
     assert tinknot("plan", path).exit_code == status
     found = tinknot("plan", path, "--json")
     assert found.exit_code == status

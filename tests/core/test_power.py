@@ -656,7 +656,9 @@ def test_the_rule_that_decided_between_the_two_best_is_said():
         plan = plan_joint(file(stocked(given, sleeves=[*rest, *two])), None, date(2026, 11, 26))
         return next(c.decided for c in plan.choices if c.layer == "outer-sleeve")
 
-    assert words({"recovered_wall_mm": 7.0}, {"recovered_wall_mm": 0.4}).startswith("Rather than Second: its wall of")
+    assert words({"recovered_wall_mm": 7.0}, {"recovered_wall_mm": 0.4}).startswith(
+        "Rather than Second: its wall of"
+    )
     assert "room to spare" in words({}, {"recovered_id_mm": 21.0})
     assert "of waste, the other" in words({}, {"stock_length_mm": 330.0})
     assert "it costs" in words({"price_per_m": 5}, {"price_per_m": 9})

@@ -260,6 +260,12 @@ class World:
     def _own(self, step: StepOut) -> None:
         """Of one layer: turned and cleaned before it is closed, closed before it is looked at, then left
         alone."""
+        if step.id.startswith("earth."):
+            turn = ["earth.dead", "earth.clamp", "earth.cores", "earth.look"]
+            self.must(step, "the proof is too old by then", lambda s: s.hold == "connectors")
+            before = turn[: turn.index(step.id)]
+            self.must(step, "a free end would be live", lambda s: s.id in before)
+            return
         if self._is_pour(step) or (step.kind == "mix" and step.id != "mix.resin"):
             self._pour(step)
         for s in self.of.get(step.layer, ()) if step.layer != "procedure" else ():

@@ -30,7 +30,7 @@ def _lines(plan: Plan) -> Iterator[str]:
     yield from ("! " + s for s in plan.safety)
     yield ""
     if plan.verdict == "planned":
-        between = "" if plan.gap_mm is None else f", {plan.gap_mm:.1f} mm between the sheath cuts"
+        between = "" if plan.gap_mm is None else f", {plan.gap_mm:.1f} mm between the cuts"
         yield (
             f"Joint {plan.joint_length_mm:.0f} mm long, {plan.greatest_diameter_mm:.1f} mm at its"
             f" thickest{between}."

@@ -11,7 +11,7 @@ type Core = Schemas['DraftCore']
 type Side = 'A' | 'B'
 const COLOURS = ['brown', 'black', 'grey', 'blue', 'green-yellow', 'red', 'white', 'yellow', 'orange']
 const USUAL = ['brown', 'black', 'grey', 'blue', 'green-yellow']
-const AREAS = [0.5, 0.75, 1, 1.5, 2.5, 4, 6, 10, 16, 25, 35, 50, 70, 95, 120]
+const AREAS = [0.5, 0.75, 1, 1.5, 2.5, 4, 6, 10, 16, 25, 35, 50, 70, 95, 120, 150, 185, 240, 300]
 
 export function Measure({ joint, draft }: FormProps) {
   const found = joint.query.data
@@ -179,7 +179,7 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
               })
             }
           />
-          No sheath: a single insulated wire or a covered conductor
+          No sheath: a single insulated wire, or one of an overhead line
         </label>
       )}
       <Layers side={side} end={end} other={other} set={set} joint={joint} />

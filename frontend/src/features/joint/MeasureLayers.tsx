@@ -23,20 +23,22 @@ export function Layers({ side, end, other, set, joint }: EndProps) {
   return (
     <div className="mt-2">
       <div className="flex flex-wrap gap-x-6">
-        <label className="flex min-h-11 cursor-pointer items-center gap-2">
-          <input
-            type="checkbox"
-            className="checkbox checkbox-primary"
-            checked={Boolean(armour)}
-            onChange={(e) =>
-              set({
-                ...end,
-                armour: e.target.checked ? structuredClone(other.armour ?? { kind: 'wire' }) : null,
-              })
-            }
-          />
-          armoured
-        </label>
+        {!end.unsheathed && (
+          <label className="flex min-h-11 cursor-pointer items-center gap-2">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-primary"
+              checked={Boolean(armour)}
+              onChange={(e) =>
+                set({
+                  ...end,
+                  armour: e.target.checked ? structuredClone(other.armour ?? { kind: 'wire' }) : null,
+                })
+              }
+            />
+            armoured
+          </label>
+        )}
         <label className="flex min-h-11 cursor-pointer items-center gap-2">
           <input
             type="checkbox"

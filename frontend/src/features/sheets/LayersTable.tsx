@@ -136,6 +136,15 @@ export function LayersTable({ leaflet, recipe, edit, at }: Props) {
                     <Tick words="pinched" on={x.pinched ?? false} set={(pinched) => put(i, { pinched })} />
                   </span>
                   {x.pinched && (
+                    <span className="pt-5">
+                      <Tick
+                        words="between the bus wires"
+                        on={x.between ?? false}
+                        set={(between) => put(i, { between })}
+                      />
+                    </span>
+                  )}
+                  {x.pinched && (
                     <Num
                       label="held for"
                       unit="s"
@@ -148,7 +157,7 @@ export function LayersTable({ leaflet, recipe, edit, at }: Props) {
               {(x.kind === 'terminals' || x.kind === 'box') && (
                 <>
                   <Num
-                    label="Torque from"
+                    label={x.kind === 'box' ? 'Torque from (none: by hand)' : 'Torque from'}
                     unit="N·m"
                     value={x.torque_least_nm}
                     onChange={(v) => put(i, { torque_least_nm: v })}

@@ -71,9 +71,9 @@ class Figure(Strict):
 
 
 class LeafletPart(Strict):
-    """A part of the kit. `opens` and `closes`: inside diameter as supplied and fully recovered; an opening of
-    a boot, cap or grommet takes cables within `width_…` and `thickness_…`. `supplied` false: not in the kit,
-    it comes from stock and is chosen by its window."""
+    """A part of the kit. `opens` and `closes`: inside diameter as supplied and fully recovered, also of a cap
+    or boot that shrinks; an opening of a boot, cap or grommet takes cables within `width_…` and
+    `thickness_…`. `supplied` false: not in the kit, it comes from stock and is chosen by its window."""
 
     id: Name
     what: PartKind = "other"
@@ -114,7 +114,8 @@ class LeafletCut(Strict):
 
 class LeafletLayer(Strict):
     """A layer in its turn. `reach`: how far its near edge lies back from `datum`, onto the cable; `hold_s`:
-    its end is pinched flat and held as long; `torque_…` of its screws; `minutes` it waits after."""
+    its end is pinched flat and held as long, or it is pinched `between` the bus wires that go on; `torque_…`
+    of its screws, empty where it is closed by hand; `minutes` it waits after."""
 
     id: Slug
     kind: LayerKind
@@ -123,6 +124,7 @@ class LeafletLayer(Strict):
     reach: Figure | None = None
     datum: Datum = "outer-jacket-cut"
     pinched: bool = False
+    between: bool = False
     hold_s: Annotated[float, Field(ge=1, le=3600)] | None = None
     torque_least_nm: Torque | None = None
     torque_most_nm: Torque | None = None

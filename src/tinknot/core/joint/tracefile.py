@@ -6,6 +6,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from tinknot.core.errors import InputError
+from tinknot.core.formulas.flat import flat_girth_mm, girth_to_diameter_mm
 from tinknot.core.joint.allowance import AllowanceIn
 from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet, outside
@@ -24,6 +25,11 @@ class FlatLayerIn(Strict):
 
     width_mm: Diameter
     thickness_mm: Diameter
+
+    @property
+    def girth_od_mm(self) -> float:
+        """The circle of the same girth, mm."""
+        return girth_to_diameter_mm(flat_girth_mm(self.width_mm, self.thickness_mm))
 
 
 class TraceCableIn(Strict):

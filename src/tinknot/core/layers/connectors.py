@@ -54,6 +54,7 @@ class Connector(Layer):
     aluminium: bool = False
     partner: str = ""
     cool_min: float = 0.0  # after it was soldered, before anything touches it
+    alone: bool = False  # the only core there is
 
     verb: ClassVar[str]
     heated: ClassVar[bool] = False
@@ -138,7 +139,7 @@ class Connector(Layer):
                 "join",
                 "build",
                 ("parked", f"strip.A.{self.core}", f"strip.B.{self.core}"),
-                caution="Core to the same core: look at the names once more.",
+                caution="" if self.alone else "Core to the same core: look at the names once more.",
                 batch=batches.join(f"{self.verb} the cores"),
                 action=JOINED[self.verb],
                 core=self.core,
@@ -155,9 +156,10 @@ class Connector(Layer):
         """What is special about this kind: text, look, fails, tools, gates."""
 
     def consumes(self) -> tuple[Material, ...]:
-        """One connector."""
+        """One connector; contact compound on aluminium."""
         c = self.connector
-        return (Material(c.said, 1, "piece", c.on_hand, c.id, self.lot),)
+        compound = (Material("contact compound", 1, "piece"),) if self.aluminium else ()
+        return (Material(c.said, 1, "piece", c.on_hand, c.id, self.lot), *compound)
 
     def minutes(self) -> Minutes:
         """Cut, strip, park, join and insulate one core."""

@@ -329,8 +329,14 @@ class TapProcedure(Procedure):
                 "inspect",
                 "prove",
                 (*done, "connectors", *proved),
-                text="Every connector stands, every open end is capped.",
-                look="Nothing bare, nothing strained.",
+                text=(
+                    "Every core is short-circuited and earthed. Only now the line may be touched."
+                    if self.earthing
+                    else "Every connector stands, every open end is capped."
+                ),
+                look="Nothing loose, nothing strained."
+                if self.earthing
+                else "Nothing bare, nothing strained.",
             ),
             Step(
                 "label",
@@ -343,10 +349,15 @@ class TapProcedure(Procedure):
             ),
             self._hold(
                 "released",
-                "Release the tap",
+                "Hand the earthed line over" if self.earthing else "Release the tap",
                 "sign",
                 "sign",
                 ("sealed-and-proved", "label"),
-                text="Signed by a second person, who has read the record. Relieve the tap's strain.",
+                text=(
+                    "Signed by a second person, who has read the record. After the work it is taken off line"
+                    " end first, earth end last."
+                    if self.earthing
+                    else "Signed by a second person, who has read the record. Relieve the tap's strain."
+                ),
             ),
         )

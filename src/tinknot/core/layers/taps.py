@@ -240,9 +240,17 @@ class Piercing(Layer):
                 "join",
                 "build",
                 needs,
-                text=f"Main and tap fully into their grooves, no stripping. Tighten evenly {torque}.",
+                text=(
+                    f"On the insulated core, no stripping. Tighten evenly {torque}; its socket points down."
+                    if self.earthing
+                    else f"Main and tap fully into their grooves, no stripping. Tighten evenly {torque}."
+                ),
                 caution="Never used twice. Hold the connector, not the main.",
-                look="Head parted, both cores seated, jaws level.",
+                look=(
+                    "Head parted, core seated, socket free."
+                    if self.earthing
+                    else "Head parted, both cores seated, jaws level."
+                ),
                 fails="Crooked, slipped or not parted: off with it, a new one beside it.",
                 batch=batches.join("Fit the connectors"),
                 action="Fitted",

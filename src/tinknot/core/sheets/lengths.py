@@ -107,7 +107,7 @@ def tubes_reach(sheet: KitSheet, construction: str, rules: RuleBook) -> Iterator
             if end not in opened:
                 continue
             past = -front_mm(x, opened[end], length)
-            if x.pinched:
+            if x.pinched and not x.between:
                 need = rules.number("trace.pinch_mm") + inner[end]
                 if not at_least(past, need):
                     beyond = "the seal inside it" if inner[end] else "the cable's end"

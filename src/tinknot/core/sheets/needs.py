@@ -67,8 +67,8 @@ def nothing_missing(sheet: KitSheet, construction: str) -> Iterator[Doubt]:
     if sheet.recipe in ("trace-splice", "trace-tee"):
         if "crimp" not in kinds:
             yield doubt("nothing joins the bus wires; add the crimps")
-        if not any(x.kind in ("tube", "boot") and x.at == "joint" for x in layers):
-            yield doubt("nothing closes the splice; add the tube over both ends")
+        if not any(x.kind in ("tube", "boot", "box") and x.at == "joint" for x in layers):
+            yield doubt("nothing closes the splice; add the tube or the enclosure over both ends")
     wrong = "matrix" if construction == "zone" else "overlay"
     for i, c in enumerate(leaflet.cuts):
         if c.layer == wrong and (not c.constructions or construction in c.constructions):

@@ -86,7 +86,9 @@ def layers_agree(sheet: KitSheet) -> Iterator[Doubt]:
             yield Doubt(path=f"{here}/part", message=f"{part.id} is a {part.what}, this layer is a {x.kind}")
         if part is not None:
             count[part.id] = count.get(part.id, 0) + (len(ends) if x.at is None else 1)
-        if x.kind in ("terminals", "box") and (x.torque_least_nm is None or x.torque_most_nm is None):
+        figures = (x.torque_least_nm, x.torque_most_nm)
+        by_hand = x.kind == "box" and figures == (None, None)  # a latch, a quarter turn
+        if x.kind in ("terminals", "box") and None in figures and not by_hand:
             yield Doubt(
                 path=f"{here}/torque_least_nm",
                 message=f"{x.title or x.kind} without a torque: the screws need a window, least and most",

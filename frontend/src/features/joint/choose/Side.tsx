@@ -68,7 +68,7 @@ export function Side({
           <dd className="font-semibold">{duration(plan.minutes.hands + plan.minutes.waiting)}</dd>
           {plan.gap_mm !== null && (
             <>
-              <dt className="quiet">between the sheath cuts</dt>
+              <dt className="quiet">between the cuts</dt>
               <dd className="font-semibold">
                 {length(plan.gap_mm ?? 0, unit)} {sign(unit)}
               </dd>

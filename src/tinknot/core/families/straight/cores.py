@@ -210,6 +210,7 @@ def join(
             aluminium=aluminium,
             partner=job.b.cores[i].partner,
             cool_min=job.cool_min(connector.od_mm, core.area_mm2),
+            alone=len(connectors) == 1,
         )
         made.append(layer)
         track = layer.apply(bare_track(job, i, connector, centre, crutch))

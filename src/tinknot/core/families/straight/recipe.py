@@ -226,7 +226,7 @@ class StraightRecipe(CableRecipe):
             return c
         tape = job.tape("mastic") or job.tape("self-amalgamating")
         if tape is None:
-            words = "The crutches are to be filled, and there is neither mastic nor self-amalgamating tape."
+            words = "The crutches are to be filled: neither mastic nor self-amalgamating tape is in stock."
             return replace(c, warnings=(*c.warnings, words))
         cores_mm = {e.name: tuple(x.insulation.greatest_mm for x in e.cores) for e in job.ends}
         at = {

@@ -61,6 +61,7 @@ class WireRecipe(StraightRecipe):
             aluminium=aluminium,
             partner=b.partner,
             cool_min=job.cool_min(connector.od_mm, a.area_mm2),
+            alone=True,
         )
         bare = Profile.of_stretches(
             [

@@ -15,6 +15,7 @@ from tinknot.core.joint.cable import Core
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.cooling import cooling_together
+from tinknot.core.layers.earthing import EarthingLead
 from tinknot.core.layers.procedure import TapProcedure
 from tinknot.core.layers.taps import EndCap, Piercing, TapEnd
 from tinknot.core.parts.connector import StockConnector
@@ -127,6 +128,8 @@ class TapRecipe(CableRecipe):
         if not all(c.picked for c in choices):
             return found
         names = tuple(t.core for t in taps)
+        earthed = self.kind == "earthing"
+        lead = (EarthingLead("earthing-lead", "earthing lead", names, r),) if earthed else ()
         hot = [(f"seal.{c.id}", c.cool_min, c.last) for c in caps if c.hot]
         cool = cooling_together("caps-cool", hot, r)
         procedure = TapProcedure(
@@ -136,14 +139,14 @@ class TapRecipe(CableRecipe):
             names,
             job.joint.rated_voltage_v,
             joined=tuple(f"join.{n}" for n in names),
-            core_proofs=tuple(c.last for c in (*caps, *cool)),
+            core_proofs=tuple(c.last for c in (*caps, *cool, *lead)),
             hazardous="hazardous" in job.joint.duties,
             earthing=self.kind == "earthing",
         )
         ends: tuple[Layer, ...] = (
             () if self.kind == "earthing" else (TapEnd("preparation-B", "tap prepared", job.b, r),)
         )
-        layers = (procedure, *ends, *taps, *caps, *cool, *job.plain_steps())
+        layers = (procedure, *ends, *taps, *caps, *cool, *lead, *job.plain_steps())
         return replace(found, layers=layers, seat=(-half, half))
 
     def _caps(self, taps: list[Piercing]) -> tuple[list[EndCap], list[Choice]]:

@@ -379,6 +379,7 @@ class TraceStack:
                     self._wall(x, "trace.moulded_mm"),
                     parked=side,
                     skin=self.open.pop(end or "A", None),
+                    heat_min=self._heat_min(x),
                     **where,
                 )
             case "sealant":
@@ -414,6 +415,12 @@ class TraceStack:
                 made = PlainWork(layer_id, title, end or "A", r, x, **where)
         self.outside = made.apply(self.outside)
         self._take(ends, made)
+
+    def _heat_min(self, x: LeafletLayer) -> float | None:
+        """How long a cap or boot that shrinks stays hot, min; None for one that is pushed on."""
+        part = self.leaflet.part(x.part)
+        shrinks = part and part.opens and part.closes and part.opens.given and part.closes.given
+        return self.tubes.cool_min(self.cable.outer_jacket.girth_od_mm) if shrinks else None
 
     def _wall(self, x: LeafletLayer, rule: str) -> float:
         part = self.leaflet.part(x.part)

@@ -117,9 +117,13 @@ class Tubes:
         return replace(window, seal_od_mm=back.gripped_mm) if tube.leaf.pinched or past else window
 
     def _cool(self, on: Profile, span: tuple[float, float]) -> float:
+        return self.cool_min(max(s.girth_od_mm for s in on.between(*span).stations))
+
+    def cool_min(self, outside_mm: float) -> float:
+        """Minutes until what was just shrunk to `outside_mm` may be touched."""
         r = self.rules
         minutes = cool_min(
-            max(s.girth_od_mm for s in on.between(*span).stations),
+            outside_mm,
             2 * self.joint.cable.bus_area_mm2,
             from_c=r.number("cool.start_c"),
             to_c=r.number("cool.touch_c"),

@@ -7,7 +7,17 @@ from tinknot.core.choosing.park import Side
 from tinknot.core.joint.leaflet import LeafletLayer
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
-from tinknot.core.layers.contract import Fault, Material, Mend, Minutes, Step, Threaded, Timer
+from tinknot.core.layers.contract import (
+    Fault,
+    Material,
+    Mend,
+    Minutes,
+    Step,
+    Threaded,
+    Timer,
+    ToolKind,
+    cooling,
+)
 from tinknot.core.layers.sleeves import Sleeve
 from tinknot.core.layers.trace.flat import DrawnFlat
 from tinknot.core.layers.trace.opening import AtEnd
@@ -138,7 +148,9 @@ class TraceTube(DrawnFlat, Sleeve):
         return f"Slide it to its mark. {where}, round and round, flat sides too."
 
     def _pinch(self, after: str, at: dict[str, Any]) -> tuple[Step, ...]:
-        what = "between the legs" if self.legs else "its end"
+        what = (
+            "between the legs" if self.legs else "between the bus wires" if self.leaf.between else "its end"
+        )
         return (
             Step(
                 f"pinch.{self.id}",
@@ -206,7 +218,7 @@ class TraceTube(DrawnFlat, Sleeve):
 
 @dataclass(frozen=True)
 class Moulded(DrawnFlat, AtEnd):
-    """A boot or cap pushed over the end; no heat."""
+    """A boot or cap over the end: pushed on, or shrunk by heat."""
 
     drawn: ClassVar[str] = "moulded"
     leaf: LeafletLayer
@@ -215,6 +227,7 @@ class Moulded(DrawnFlat, AtEnd):
     wall_mm: float = 0.0
     parked: Side | None = None
     skin: tuple[str, float] | None = None  # the step that put sealant on, and how long it stays open, min
+    heat_min: float | None = None  # how long it stays hot where heat shrinks it; None where it is pushed on
 
     def closes_mm(self) -> tuple[float, float] | None:
         """Its span."""
@@ -278,10 +291,13 @@ class Moulded(DrawnFlat, AtEnd):
                 "seal",
                 "build",
                 (f"surface.{i}",),
-                text=self.leaf.text or f"Push it on, {how}.",
+                text=self.leaf.text
+                or f"Push it on, {how}."
+                + (" Heat from its closed end toward the cable, round and round." if self.shrinks else ""),
                 timers=skin,
                 caution=self.leaf.caution or "Do not twist the bus wires together.",
                 **at,
+                **self._heat(),
             ),
             Step(
                 f"inspect.{i}",
@@ -290,11 +306,48 @@ class Moulded(DrawnFlat, AtEnd):
                 "build",
                 (f"seal.{i}",),
                 photo=True,
-                look="Sits to its stop, straight; sealant all round the mouth.",
-                fails="Gaps: take it off, clean, seal again.",
+                look=(
+                    f"Sits to its stop, straight; {'adhesive' if self.shrinks else 'sealant'} all round the"
+                    " mouth."
+                ),
+                fails=(
+                    "No adhesive: heat it again; if none comes, a new end."
+                    if self.shrinks
+                    else "Gaps: take it off, clean, seal again."
+                ),
+                batch=batches.look(i, self.part_said) if self.shrinks else None,
                 **at,
             ),
+            *self._cools(at),
         )
+
+    @property
+    def shrinks(self) -> bool:
+        """Whether heat closes it."""
+        return self.heat_min is not None
+
+    def _heat(self) -> dict[str, Any]:
+        """What is told of one that shrinks: from its closed end toward the cable."""
+        if not self.shrinks:
+            return {}
+        tools: tuple[ToolKind, ...] = ("heat-gun",)
+        return {"hot": True, "tools": tools, "action": "Shrunk"}
+
+    def _cools(self, at: dict[str, Any]) -> tuple[Step, ...]:
+        if self.heat_min is None:
+            return ()
+        heated, touch = [(f"seal.{self.id}", self.heat_min)], self.rules.number("cool.touch_c")
+        more = {k: v for k, v in at.items() if k != "layer"}
+        batch = batches.look(self.id, self.part_said)
+        return (cooling(self.id, heated, [f"inspect.{self.id}"], touch, batch=batch, **more),)
+
+    def minutes(self) -> Minutes:
+        """Put on, and cooled."""
+        return Minutes(self.rules.number("time.trace_layer_min"), self.heat_min or 0.0)
+
+    def tools(self) -> tuple[str, ...]:
+        """Heat, where it shrinks."""
+        return ("hot-air gun with reflector",) if self.shrinks else ()
 
     def faults(self) -> tuple[Fault, ...]:
         """Fit."""

@@ -169,6 +169,14 @@ class Box(AtEnd):
     def steps(self) -> tuple[Step, ...]:
         """Turned, closed."""
         least, most = self.leaf.torque_least_nm or 0.0, self.leaf.torque_most_nm or 0.0
+        screws = Gate(
+            "torque",
+            "lid screws",
+            "N·m",
+            (least + most) / 2,
+            max((most - least) / 2, 1e-6),
+            instrument="torque-driver",
+        )
         drain = {
             "underside": "Entry underneath: drip hole open.",
             "top": "Entry on top: turn the box or seal the entry twice; water must not stand on it.",
@@ -193,22 +201,20 @@ class Box(AtEnd):
                 (f"turn.{self.id}",),
                 layer=self.id,
                 end=self.end,
-                text=self.leaf.text or "Gasket clean and in its groove, cable not pinched, screws crosswise.",
+                text=self.leaf.text
+                or "Gasket clean and in its groove, cable not pinched, "
+                + ("screws crosswise." if self.screwed else "latched all round."),
                 caution=self.leaf.caution,
                 look="Gasket even all round.",
-                gates=(
-                    Gate(
-                        "torque",
-                        "lid screws",
-                        "N·m",
-                        (least + most) / 2,
-                        max((most - least) / 2, 1e-6),
-                        instrument="torque-driver",
-                    ),
-                ),
+                gates=(screws,) if self.screwed else (),
             ),
         )
 
+    @property
+    def screwed(self) -> bool:
+        """Whether screws close it; else a hand, a latch or a quarter turn."""
+        return self.leaf.torque_most_nm is not None
+
     def tools(self) -> tuple[str, ...]:
-        """Torque."""
-        return ("torque driver",)
+        """Torque, where it is screwed."""
+        return ("torque driver",) if self.screwed else ()
