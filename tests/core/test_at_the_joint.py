@@ -121,6 +121,20 @@ def test_tools_lots_and_permit_must_be_in_date():
     hot = Log(PLAN).through("surface.core-sleeve-4")
     hot.add("done", "seal.core-sleeve-1", facts={"permit-until": hot.at.isoformat()})
     assert "permit has run out" in why(hot)
+    gun = {"heat-gun": "G-1"}
+    flame = Log(PLAN).through("surface.core-sleeve-4")
+    flame.add("done", "seal.core-sleeve-1", tools=gun, facts={"source:heat-gun": "flame"})
+    assert "a flame needs its own permit" in why(flame)
+    allowed = {"source:heat-gun": "flame", "permit-until": "2030-01-01T00:00:00+00:00"}
+    flame.add("done", "seal.core-sleeve-1", tools=gun, facts=allowed)
+    done = state(fold(PLAN, flame.events), "seal.core-sleeve-1")
+    assert (done.state, done.tools) == ("done", ["G-1 (flame)"])
+    hazardous = plan_joint(parse(JointFile, joint_dict(duties=["hazardous"], build={"closure": "sleeve"})))
+    near = Log(hazardous).through("surface.core-sleeve-4") if hazardous.step("seal.core-sleeve-1") else None
+    if near:
+        near.add("done", "seal.core-sleeve-1", tools=gun, facts=allowed)
+        flags = fold(hazardous, near.events).flags
+        assert "never a flame in a hazardous area" in flags[-1].why
     lot = Log(PLAN).through("cut.core.B.4")
     lot.events = [e for e in lot.events if not e.step.startswith("park")]
     lot.add("done", "park.outer-sleeve", lot="L1", facts={"lot-use-by": "2025-12-31"})

@@ -173,3 +173,9 @@ def test_the_braid_is_measured_to_the_pipe_before_it_is_landed_and_never_after()
         read_at = [order.index(s.id) for s in plan.steps if any(g.id == "braid-pipe" for g in s.gates)]
         assert read_at, name
         assert not landed or max(read_at) < min(landed), name
+
+
+def test_the_matrix_comes_off_by_either_school():
+    assert "as one strip" in planned(SHEETS["trace-box-b2"]).step("strip.A").text
+    wires = planned(leaflet("trace-box-b2", strip={"school": "wires"}))
+    assert "Peel both bus wires out along the edges" in wires.step("strip.A").text

@@ -663,3 +663,12 @@ def test_the_rule_that_decided_between_the_two_best_is_said():
     assert "of waste, the other" in words({}, {"stock_length_mm": 330.0})
     assert "it costs" in words({"price_per_m": 5}, {"price_per_m": 9})
     assert words({}, {}) == "Second would do as well."
+
+
+def test_cores_are_shrunk_one_by_one_or_together_as_the_user_or_the_sheet_says():
+    joint = power(PLAIN, PLAIN, duties=["damp"])
+    usual = planned(joint).step("seal.core-sleeve-1")
+    assert usual.batch_text.startswith("One after the other")
+    turns = planned(joint | {"build": {"cores_shrunk": "together"}}).step("seal.core-sleeve-1")
+    assert turns.batch_text.startswith("All in turns: the middle of each first")
+    assert turns.stamp == usual.stamp  # how, not what

@@ -388,6 +388,22 @@ def test_a_permit_that_ran_out_stops_the_heat(planned):
     assert "permit has run out" in send(planned, event("seal.core-sleeve-1"))["why"]
 
 
+def test_what_made_the_heat_is_in_the_record(planned, sign_in):
+    eskil = sign_in("eskil")
+    made = eskil("POST", "/tools", {"name": "Torch 1", "kind": "heat-gun", "source": "flame"}, 201)
+    assert made["source"] == "flame"
+    eskil("POST", "/tools", {"name": "X", "kind": "heat-gun", "source": "lighter"}, 422)
+    eskil("POST", "/tools", {"name": "X", "kind": "crimp-tool", "source": "flame"}, 422)
+    work_to(planned, "surface.core-sleeve-4")
+    torch = event("seal.core-sleeve-1") | {"tools": {"heat-gun": "Torch 1"}}
+    assert "a flame needs its own permit" in send(planned, torch)["why"]
+    eskil("POST", "/tools", {"name": "Gun 1", "kind": "heat-gun", "source": "gas"}, 201)
+    gun = event("seal.core-sleeve-1") | {"tools": {"heat-gun": "Gun 1"}}
+    assert send(planned, gun)["counts"]
+    steps = planned("GET", "/joints/J-1/work")["progress"]["steps"]
+    assert next(s for s in steps if s["id"] == "seal.core-sleeve-1")["tools"] == ["Gun 1 (gas)"]
+
+
 def test_paper(planned):
     for name in ("card.pdf", "label.pdf", "record.pdf"):
         assert planned("GET", f"/joints/J-1/{name}").startswith(b"%PDF")

@@ -48,5 +48,6 @@ export const aState = (more: Partial<State> & Pick<State, 'id' | 'state'>): Stat
   over: [],
   why: '',
   reason: '',
+  tools: [],
   ...more,
 })

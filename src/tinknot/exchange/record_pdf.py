@@ -70,7 +70,7 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
         for s in plan.steps
         if done[s.id].state == "done"
     )
-    table(pdf, ("Step", "By", "When (UTC)", "Readings"), steps, (70, 30, 32, 58))
+    table(pdf, ("Step", "By", "When (UTC)", "Readings, tools"), steps, (70, 30, 32, 58))
     kept = [
         f"{s.title}: outside its tolerance, kept because: {done[s.id].reason}"
         for s in plan.steps
@@ -142,13 +142,15 @@ def _with_target(step: StepOut) -> str:
 
 
 def _values(step: StepOut, state: StepState) -> str:
-    """A step's readings; those of a stand-in and those beyond the display say so."""
-    return ", ".join(
+    """A step's readings, and with what it was done; readings of a stand-in and those beyond the display say
+    so."""
+    read = [
         f"{g.label} {'over ' if g.id in state.over else ''}{plain(state.values[g.id])} {g.unit}"
         + (" (simulated)" if g.id in state.simulated else "")
         for g in step.gates
         if g.id in state.values
-    )
+    ]
+    return ", ".join([*read, *(f"with {t}" for t in state.tools)])
 
 
 def label_page(name: str, title: str, lines: Iterable[str], link: str) -> bytes:

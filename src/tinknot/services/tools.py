@@ -3,7 +3,7 @@
 import json
 from collections.abc import Iterable
 from datetime import date
-from typing import Annotated, get_args
+from typing import Annotated, Literal, get_args
 
 from pydantic import Field
 
@@ -29,13 +29,18 @@ class DialIn(Strict):
 Dials = Annotated[list[DialIn], Field(max_length=50)]
 
 
+HeatSource = Literal["hot air", "gas", "flame", "infrared"]
+
+
 class ToolIn(Strict):
-    """A tool; `due` is the day its calibration runs out, `calibration` a heat gun's own points."""
+    """A tool; `due` is the day its calibration runs out, `calibration` a heat gun's own points, `source` what
+    makes its heat. A lighter is none: it marks and burns sleeves."""
 
     name: Name
     kind: ToolKind
     due: Annotated[date, Field(strict=False)] | None = None
     calibration: Dials = []
+    source: HeatSource | None = None
 
 
 class ToolPatch(Strict):
@@ -74,6 +79,7 @@ class ToolOut(Result):
     good: bool
     days_left: int | None
     calibration: list[DialPointOut]
+    source: str
     version: int
     set_by: str
     set_at: str
@@ -81,6 +87,12 @@ class ToolOut(Result):
 
 def _points(row: Tool) -> list[DialPointOut]:
     return [DialPointOut(**p) for p in json.loads(row.data).get("calibration", [])]
+
+
+def _source(row: Tool) -> str:
+    """What makes its heat: hot air where nobody said otherwise of a gun, empty for other tools."""
+    kept: str = json.loads(row.data).get("source", "hot air" if row.kind == "heat-gun" else "")
+    return kept
 
 
 def _out(row: Tool) -> ToolOut:
@@ -94,6 +106,7 @@ def _out(row: Tool) -> ToolOut:
         good=not row.retired and (left is None or left >= 0),
         days_left=left,
         calibration=_points(row),
+        source=_source(row),
         version=row.version,
         set_by=row.set_by,
         set_at=row.set_at,
@@ -118,7 +131,7 @@ def add_tool(given: ToolIn, who: Person) -> ToolOut:
             name=given.name,
             kind=given.kind,
             due=due,
-            data=_data(given.kind, given.calibration),
+            data=_data(given.kind, given.calibration, given.source),
             set_by=who.name,
             set_at=now_text(),
         )
@@ -148,19 +161,23 @@ def set_tool(tool_id: int, given: ToolPatch, version: int, who: Person) -> ToolO
         if given.retired is not None:
             row.retired = given.retired
         if given.calibration is not None:
-            row.data = _data(row.kind, given.calibration)
+            row.data = _data(row.kind, given.calibration, json.loads(row.data).get("source"))
         row.version, row.set_by, row.set_at = version + 1, who.name, now_text()
         row.save()
     return _out(row)
 
 
-def _data(kind: str, points: list[DialIn]) -> str:
-    """Calibration points as kept. Raises InputError where they contradict each other or belong to no gun."""
+def _data(kind: str, points: list[DialIn], source: str | None) -> str:
+    """Calibration points and heat source as kept. Raises InputError where they contradict each other or
+    belong to no gun."""
     if points and kind != "heat-gun":
         raise InputError.at("/calibration", "belongs to a heat gun")
+    if source and kind != "heat-gun":
+        raise InputError.at("/source", "belongs to what heats")
     if points:
         gun_setting([DialPoint(p.dial, p.temperature_c) for p in points], points[0].temperature_c)
-    return json.dumps({"calibration": [p.model_dump() for p in points]} if points else {})
+    kept = {"calibration": [p.model_dump() for p in points]} if points else {}
+    return json.dumps(kept | ({"source": source} if source else {}))
 
 
 def dials(targets_c: Iterable[float]) -> list[DialOut]:
@@ -176,7 +193,8 @@ def dials(targets_c: Iterable[float]) -> list[DialOut]:
 
 
 def facts_of(named: dict[str, str]) -> dict[str, str]:
-    """Due dates of the tools an event names, by kind. Raises InputError for a tool or kind nobody knows."""
+    """Due dates and heat sources of the tools an event names, by kind. Raises InputError for a tool or kind
+    nobody knows."""
     found = {}
     for kind, name in named.items():
         row = Tool.get_or_none(Tool.name == name)
@@ -186,4 +204,6 @@ def facts_of(named: dict[str, str]) -> dict[str, str]:
             raise InputError.at(f"/tools/{kind}", f"{name} is out of use")
         if row.due:
             found[f"due:{kind}"] = row.due
+        if source := _source(row):
+            found[f"source:{kind}"] = source
     return found

@@ -40,6 +40,10 @@ const WITH_PART = [
   'step',
 ]
 const REACHES = ['tube', 'boot', 'cap', 'tape']
+const SCHOOLS = [
+  ['', 'as a strip, cut out'],
+  ['wires', 'wires peeled out, rest snipped'],
+] as const
 const DATUMS = [
   ['outer-jacket-cut', 'outer jacket'],
   ['inner-jacket-cut', 'inner jacket'],
@@ -129,6 +133,14 @@ export function LayersTable({ leaflet, recipe, edit, at }: Props) {
                     onChange={(v) => put(i, { datum: v as Layer['datum'] })}
                   />
                 </>
+              )}
+              {x.kind === 'strip-core' && (
+                <Pick
+                  label="how"
+                  value={x.school ?? ''}
+                  options={SCHOOLS}
+                  onChange={(v) => put(i, { school: (v || null) as Layer['school'] })}
+                />
               )}
               {x.kind === 'tube' && (
                 <>

@@ -1,12 +1,19 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { type FormEvent, useState } from 'react'
 import { ApiError, api, type Schemas, take } from '../../api/client'
-import { Field, TextField } from '../../components/fields'
+import { Field, SelectField, TextField } from '../../components/fields'
 import { ErrorNote, Loading } from '../../components/notes'
 import { pairsText, readPairs } from '../../model/pairs'
 import { useMay } from '../../session'
 import { Instruments } from './Instruments'
 
+type Source = NonNullable<Schemas['ToolIn']['source']>
+const SOURCES = [
+  ['hot air', 'hot air, electric'],
+  ['gas', 'hot air, gas'],
+  ['flame', 'a flame, with its permit'],
+  ['infrared', 'infrared'],
+] as const
 type Kind = Schemas['ToolIn']['kind']
 const KINDS: Kind[] = ['crimp-tool', 'heat-gun', 'insulation-tester', 'low-ohm-meter', 'thermometer']
 
@@ -42,6 +49,7 @@ export function ToolsPage() {
             <b className="text-xl">{t.name}</b>
             <span className="text-lg">
               {t.kind.replaceAll('-', ' ')}
+              {t.source && t.source !== 'hot air' ? `, ${t.source}` : ''}
               <span className={`block text-base ${t.good ? 'quiet' : 'font-semibold text-error'}`}>
                 {words(t)}
               </span>
@@ -136,8 +144,14 @@ function NewTool() {
   const [name, setName] = useState('')
   const [kind, setKind] = useState<Kind>('crimp-tool')
   const [due, setDue] = useState('')
+  const [source, setSource] = useState<Source>('hot air')
   const add = useMutation({
-    mutationFn: () => take(api.POST('/api/v1/tools', { body: { name, kind, due: due || null } })),
+    mutationFn: () =>
+      take(
+        api.POST('/api/v1/tools', {
+          body: { name, kind, due: due || null, source: kind === 'heat-gun' ? source : null },
+        }),
+      ),
     onSuccess: () => {
       setName('')
       client.invalidateQueries({ queryKey: ['tools'] })
@@ -146,7 +160,7 @@ function NewTool() {
   const fault = add.error instanceof ApiError ? add.error : null
   return (
     <form
-      className="rule-top mt-6 grid items-end gap-3 pt-4 md:grid-cols-[1fr_1fr_1fr_auto]"
+      className="rule-top mt-6 grid items-end gap-3 pt-4 md:grid-cols-[repeat(auto-fit,minmax(11rem,1fr))]"
       onSubmit={(e: FormEvent) => {
         e.preventDefault()
         add.mutate()
@@ -169,6 +183,15 @@ function NewTool() {
           </select>
         )}
       </Field>
+      {kind === 'heat-gun' && (
+        <SelectField
+          label="Heat from"
+          value={source}
+          options={SOURCES}
+          onChange={(v) => setSource(v as Source)}
+          hint="A lighter marks and burns sleeves: it is not accepted."
+        />
+      )}
       <TextField
         label="Calibrated until"
         type="date"

@@ -9,7 +9,10 @@ SAFETY = (
     "Discharge after every DC test.",
     "Green-yellow is never re-marked as a live conductor.",
 )
-HOT = "Hot air: permit where one is needed, shield what is near, gloves. Solvent away from heat, ventilate."
+HOT = (
+    "Hot air: permit where one is needed, shield what is near, gloves. A flame only with its own permit; a"
+    " lighter marks and burns sleeves and is not accepted. Solvent away from heat, ventilate."
+)
 CAST = (
     "Resin: gloves and eye protection, ventilate, wash skin at once. Some resins need trained people by law."
 )

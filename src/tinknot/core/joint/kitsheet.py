@@ -91,6 +91,7 @@ class KitSheet(Strict):
     serves: Serves = Serves()
     closure: Literal["sleeve", "wrap-around", "resin"] | None = None
     core_insulation: Literal["sleeve", "tape"] | None = None
+    cores_shrunk: Literal["in-turn", "together"] | None = None
     leaflet: Leaflet | None = None
     figures: dict[Name, float] = {}
     parts: dict[Slot, Name] = {}

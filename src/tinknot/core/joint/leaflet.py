@@ -115,7 +115,8 @@ class LeafletCut(Strict):
 class LeafletLayer(Strict):
     """A layer in its turn. `reach`: how far its near edge lies back from `datum`, onto the cable; `hold_s`:
     its end is pinched flat and held as long, or it is pinched `between` the bus wires that go on; `torque_…`
-    of its screws, empty where it is closed by hand; `minutes` it waits after."""
+    of its screws, empty where it is closed by hand; `minutes` it waits after; `school`: the
+    matrix cut out as a strip, or the wires peeled out along its edges."""
 
     id: Slug
     kind: LayerKind
@@ -125,6 +126,7 @@ class LeafletLayer(Strict):
     datum: Datum = "outer-jacket-cut"
     pinched: bool = False
     between: bool = False
+    school: Literal["strip", "wires"] | None = None
     hold_s: Annotated[float, Field(ge=1, le=3600)] | None = None
     torque_least_nm: Torque | None = None
     torque_most_nm: Torque | None = None

@@ -53,6 +53,16 @@ def join(words: str) -> Batch:
     return Batch("join", words)
 
 
-def seal_cores(words: str) -> Batch:
+TOGETHER = (
+    "All in turns: the middle of each first, then one end of each, then the other. Keep every gun moving,"
+    " shield the sheath."
+)
+ONE_BY_ONE = (
+    "One after the other: centre it over the connector, heat the middle first, round and round, then one end,"
+    " then the other."
+)  # two schools
+
+
+def seal_cores(words: str, text: str = "") -> Batch:
     """Every core insulated again, `words` as a title."""
-    return Batch("seal-cores", words)
+    return Batch("seal-cores", words, text)

@@ -227,6 +227,7 @@ class CoreSleeve(Sleeve):
 
     core: str = ""
     park_on: Side = "a"
+    together: bool = False  # shrunk in turns with those of the other cores
 
     def lies(self) -> Lies | None:
         """On its core."""
@@ -292,7 +293,10 @@ class CoreSleeve(Sleeve):
                 "seal",
                 "build",
                 (f"surface.{self.id}",),
-                batch=batches.seal_cores(f"{self.verb} the core sleeves"),
+                batch=batches.seal_cores(
+                    f"{self.verb} the core sleeves",
+                    (batches.TOGETHER if self.together else batches.ONE_BY_ONE) if self.hot else "",
+                ),
                 action=CLOSED[self.verb],
                 timers=self.flash_off(f"surface.{self.id}"),
                 **at,

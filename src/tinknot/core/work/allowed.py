@@ -101,8 +101,9 @@ def out_of_turn(plan: Plan, step: StepOut, event: Event, since: Mapping[str, dat
     return f"It is dated before {'; '.join(titles.values())} was done; confirm it again" if late else ""
 
 
-def out_of_date(step: StepOut, event: Event) -> str:
-    """Which tool, lot or permit was past its date when the step was done; empty when all were good."""
+def out_of_date(plan: Plan, step: StepOut, event: Event) -> str:
+    """Which tool, lot or permit was past its date when the step was done, or which heat is not allowed here;
+    empty when all were good."""
     day = event.at[:10]
     for kind in step.tools:
         until = event.facts.get(f"due:{kind}", "")
@@ -111,6 +112,11 @@ def out_of_date(step: StepOut, event: Event) -> str:
                 f"{event.tools[kind]} was due for calibration on {until}; take another"
                 f" {kind.replace('-', ' ')}"
             )
+    if "flame" in (event.facts.get(f"source:{kind}") for kind in step.tools):
+        if plan.step("gas-test"):
+            return "never a flame in a hazardous area: take hot air, or close it cold"
+        if not event.facts.get("permit-until"):
+            return "a flame needs its own permit: note until when it holds on the card, or take hot air"
     until = event.facts.get("lot-use-by", "")
     if until and until < day:
         return f"lot {event.lot} was good until {until}; take another"
@@ -146,4 +152,4 @@ def refusal(
         return "Needs a second person: you did part of this work yourself", True
     if wait := too_early(step, since, event.moment, values):
         return wait, False
-    return out_of_date(step, event), True
+    return out_of_date(plan, step, event), True

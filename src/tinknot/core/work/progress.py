@@ -16,7 +16,8 @@ from tinknot.core.work.mending import Again, Place, consequence, dependents, men
 
 class StepState(Result):
     """A step now: `done`, `open`, `locked` (by the steps named) or `again` (done for another plan).
-    `simulated` are the readings that a stand-in gave, `over` those beyond what the display shows."""
+    `simulated` are the readings that a stand-in gave, `over` those beyond what the display shows; `tools`:
+    with what it was done, and what made the heat."""
 
     id: str
     state: str
@@ -28,6 +29,7 @@ class StepState(Result):
     over: list[str] = []
     why: str = ""
     reason: str = ""
+    tools: list[str] = []
 
 
 class Flag(Result):
@@ -400,6 +402,12 @@ class Fold:
             over=sorted(self.over[s.id]) if s.id in self.over else [],
             why=was.again if was else "",
             reason=by.text if by and reason else "",
+            tools=[
+                f"{name} ({source})" if (source := by.facts.get(f"source:{kind}")) else name
+                for kind, name in sorted(by.tools.items())
+            ]
+            if by
+            else [],
         )
 
     def _timers(self, counted: set[str]) -> list[TimerState]:

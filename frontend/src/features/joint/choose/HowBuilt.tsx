@@ -3,7 +3,7 @@ import { SelectField } from '../../../components/fields'
 import type { useJoint } from '../useJoint'
 
 type Build = Schemas['BuildIn']
-type Key = 'closure' | 'core_insulation' | 'fire' | 'thin_side' | 'purpose'
+type Key = 'closure' | 'core_insulation' | 'cores_shrunk' | 'fire' | 'thin_side' | 'purpose'
 const STRAIGHT: [Key, string, [string, string][]][] = [
   [
     'closure',
@@ -20,6 +20,14 @@ const STRAIGHT: [Key, string, [string, string][]][] = [
     [
       ['', 'sleeves'],
       ['tape', 'tape'],
+    ],
+  ],
+  [
+    'cores_shrunk',
+    'Cores shrunk',
+    [
+      ['', 'one after the other'],
+      ['together', 'all together, in turns'],
     ],
   ],
   [
@@ -70,7 +78,7 @@ export function HowBuilt({ joint, draft }: { joint: ReturnType<typeof useJoint>;
   const tap = draft.family === 'tap-lv'
   const set = (key: Key, value: string) => joint.edit({ build: { ...build, [key]: value || undefined } })
   return (
-    <div className="mb-4 grid grid-cols-2 gap-3 md:grid-cols-3 xl:grid-cols-6">
+    <div className="mb-4 grid grid-cols-2 gap-3 md:grid-cols-3 xl:grid-cols-7">
       {(tap ? TAP : STRAIGHT).map(([key, label, options]) => (
         <SelectField
           key={key}
@@ -110,5 +118,5 @@ function cold([value, words]: readonly [string, string]): readonly [string, stri
 
 /** The usual way stands as the first choice. */
 function standing(value: string | null | undefined): string {
-  return !value || value === 'sleeve' || value === 'tap' ? '' : value
+  return !value || ['sleeve', 'tap', 'in-turn'].includes(value) ? '' : value
 }

@@ -68,7 +68,8 @@ class Job:
             raise fault.under("/sheet") from None
         if words := sheet.why_not(joint):
             raise InputError.at("/sheet", f"{sheet.name} does not serve this joint: {'; '.join(words)}")
-        own = {k: v for k, v in (("closure", sheet.closure), ("core_insulation", sheet.core_insulation)) if v}
+        keys = ("closure", "core_insulation", "cores_shrunk")
+        own = {k: v for k in keys if (v := getattr(sheet, k))}
         self.build = BuildIn.model_validate(joint.build.model_dump() | own, strict=False)
         self.choice = ChoiceIn.model_validate({**sheet.parts, **joint.choice.model_dump(exclude_none=True)})
         return joint, sheet.over(rules)

@@ -235,6 +235,7 @@ def join(
                 park_on=long,
                 pieces=picked[i].window.pieces,
                 after=after,
+                together=job.build.cores_shrunk == "together" and len(connectors) > 1,
             )
         if insulation is None:
             complete = False

@@ -266,6 +266,11 @@ class StripCore(AtEnd):
             " the jacket."
             if self.zone
             else (
+                "Peel both bus wires out along the edges of the matrix, one after the other, then snip off"
+                " what is left of it, square."
+            )
+            if self.leaf.school == "wires"
+            else (
                 "Notch the matrix between the bus wires, fold the wires out and peel the matrix off as one"
                 " strip."
             )
