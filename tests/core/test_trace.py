@@ -513,3 +513,20 @@ def test_low_insulation_is_a_remake_and_good_readings_a_release():
             log.add("done", s.id, "eskil" if s.hold == "released" else "runa", values, minutes=minutes)
         found = fold(plan, log.events)
         assert judge(plan, found, RuleBook.of()).verdict == verdict
+
+
+def test_a_zone_cable_is_cut_from_the_nearest_point_at_every_end():
+    """85 mm are laid open at B: a point felt at 250 is brought up to it by cutting 165; one nearer than what
+    is laid open would be lost, so the next, 900 further, counts."""
+    opened = planned("trace-zone-z8").trace.prepared
+    reach = next(p for p in opened if p.end == "B")
+    cut = next(c.at_mm for c in reach.cuts if c.layer == "outer-jacket")
+    (far,) = planned("trace-zone-z8", ends={"A": {}, "B": {"felt_mm": 250}}).trace.node_cuts
+    assert (far.end, far.cut_mm, far.cold_mm) == ("B", pytest.approx(250 - cut), pytest.approx(cut))
+    (lost,) = planned("trace-zone-z8", ends={"A": {}, "B": {"felt_mm": cut - 5}}).trace.node_cuts
+    assert lost.cut_mm == pytest.approx(900 - 5)
+    short = planned("trace-zone-z8", ends={"A": {}, "B": {"felt_mm": 800, "loop_mm": 300}})
+    assert any("more than its loop gives" in w for w in short.warnings)
+    wrong = planned("trace-zone-z8", ends={"A": {}, "B": {"felt_mm": 1500}})
+    assert wrong.verdict == "nothing-fits"
+    assert any("feel for a nearer one" in w for w in wrong.warnings)

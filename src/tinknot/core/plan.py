@@ -442,8 +442,9 @@ class LoopOut(Result):
 
 
 class ZoneCutOut(Result):
-    """Where a zone cable is cut, mm, and what stays cold."""
+    """Where a zone cable is cut, mm, and what stays cold; `end`: at which end."""
 
+    end: str = "A"
     cut_mm: float
     node_at_mm: float
     onto_pipe_mm: float
@@ -462,7 +463,8 @@ class CircuitOut(Result):
 
 
 class TraceOut(Result):
-    """What is worked out for a heat-trace connection; `stops` are reasons why it is not built like this."""
+    """What is worked out for a heat-trace connection; `stops` are reasons why it is not built like this;
+    `node_cuts`: where a zone cable is cut at every other end than the fed one, from the nearest point."""
 
     construction: str
     recipe: str
@@ -477,6 +479,7 @@ class TraceOut(Result):
     circuit: CircuitOut | None
     prepared: list[PreparedEnd]
     stops: list[str]
+    node_cuts: list[ZoneCutOut] = []
 
 
 class Plan(Result):

@@ -20,7 +20,7 @@ def _trace(t: TraceOut) -> Iterator[str]:
     if t.bend_radius_mm is not None:
         yield f"Bends no tighter than {t.bend_radius_mm:g} mm at this temperature."
     yield from (x.words for x in t.loops if x.words)
-    yield from (x.words for x in (t.zone, t.circuit) if x)
+    yield from (x.words for x in (t.zone, *t.node_cuts, t.circuit) if x)
     if t.cold_tail_mm is not None:
         yield f"{t.cold_tail_mm:g} mm beyond the last connection point stay cold."
     yield f"Insulation tested at {t.test_v:g} V DC."

@@ -45,6 +45,7 @@ class DraftSide(Strict):
     free_mm: Measured | None = None
     loop_mm: Measured | None = None
     loop_radius_mm: Measured | None = None
+    felt_mm: Measured | None = None
 
 
 class DraftTraceEnds(Strict):

@@ -81,12 +81,14 @@ class TraceCableIn(Strict):
 
 
 class TraceSideIn(Strict):
-    """One end of the cable: free length behind it, its loop and how the loop is drawn."""
+    """One end of the cable: free length behind it, its loop and how the loop is drawn. `felt_mm`: how far
+    from it a zone cable's nearest connection point is felt, at a splice, a tee or the far end."""
 
     label: Annotated[str, Field(max_length=80)] | None = None
     free_mm: Length = 600.0
     loop_mm: Length | None = None
     loop_radius_mm: PositiveLength | None = None
+    felt_mm: Length | None = None
 
 
 class TraceEndsIn(Strict):

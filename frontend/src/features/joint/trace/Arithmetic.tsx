@@ -22,6 +22,7 @@ export function Arithmetic({ trace }: { trace: Schemas['TraceOut'] }) {
         l.remakes_left === 1 ? '1 remake left' : `${l.remakes_left} remakes left`,
       ])
   if (trace.cold_tail_mm !== null) rows.push(['Stays cold beyond the last point', mm(trace.cold_tail_mm)])
+  for (const z of trace.node_cuts ?? []) rows.push([z.words, `cut ${mm(z.cut_mm)}`])
   if (trace.zone) rows.push([trace.zone.words, `cut ${mm(trace.zone.cut_mm)}`])
   if (trace.circuit)
     rows.push([trace.circuit.words, `${trace.circuit.length_m.toFixed(1)} of ${trace.circuit.most_m} m`])

@@ -153,6 +153,7 @@ interface EndsProps {
 
 /** One to three ends: what comes in there, its free length, its loop. */
 function Ends({ trace, set, joint }: EndsProps) {
+  const zone = trace.cable?.construction === 'zone'
   const ends = trace.ends ?? {}
   const here = (['A', 'B', 'C'] as const).filter((e) => e === 'A' || ends[e])
   const change = (end: 'A' | 'B' | 'C', side: Side | null) =>
@@ -183,6 +184,14 @@ function Ends({ trace, set, joint }: EndsProps) {
               onChange={(loop_radius_mm) => change(e, { ...side, loop_radius_mm })}
               error={joint.error?.at(`${path}/loop_radius_mm`)}
             />
+            {zone && (e !== 'A' || here.length > 1) && (
+              <QuantityField
+                label="Nearest point felt at"
+                mm={side.felt_mm}
+                onChange={(felt_mm) => change(e, { ...side, felt_mm })}
+                error={joint.error?.at(`${path}/felt_mm`)}
+              />
+            )}
             <QuantityField
               label="Free length"
               mm={side.free_mm}

@@ -9,6 +9,7 @@ from tinknot.core.families.trace.circuit import (
     circuit_check,
     cold_tail_mm,
     loop_fits,
+    node_cut,
     zone_cut,
 )
 from tinknot.core.families.trace.section import prepared_end
@@ -16,6 +17,7 @@ from tinknot.core.families.trace.stack import TraceStack
 from tinknot.core.formulas.slack import fixings, slack, trace_length_m
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.plan import CircuitOut, LoopOut, TraceOut, ZoneCutOut
+from tinknot.core.tolerance import at_most
 
 
 def arithmetic(recipe: TraceStack) -> TraceOut:
@@ -78,7 +80,38 @@ def arithmetic(recipe: TraceStack) -> TraceOut:
         circuit=check,
         prepared=[prepared_end(leaflet, e, recipe.opened[e], recipe.cable) for e in recipe.ends],
         stops=stops,
+        node_cuts=_node_cuts(recipe, stops),
     )
+
+
+def _node_cuts(recipe: TraceStack, stops: list[str]) -> list[ZoneCutOut]:
+    """Where to cut a zone cable at a splice, a tee and the far end, as far as a point was felt there."""
+    found: list[ZoneCutOut] = []
+    fed = "A" if recipe.sheet.recipe in ("trace-power", "trace-power-end") else ""
+    for end in recipe.ends if recipe.zone else ():
+        felt = recipe.side(end).felt_mm
+        if end == fed or felt is None:
+            continue
+        assert recipe.cable.node_mm is not None
+        try:
+            z = node_cut(felt, recipe.cable.node_mm, recipe.opened[end].jacket_mm)
+        except InputError as fault:
+            stops.append(f"Connection point at {end} {fault.errors[0].message}.")
+            continue
+        take = f"cut {said_mm(z.cut_mm)} mm off" if z.cut_mm > 0.05 else "cut nothing off"
+        words = (
+            f"End {end}: {take}, then the nearest connection point lies just behind what is laid open;"
+            f" {said_mm(z.cold_mm)} mm stay cold."
+        )
+        loop = recipe.side(end).loop_mm
+        if loop is not None and not at_most(z.cut_mm, loop):
+            words += " That is more than its loop gives: leave it longer and cold, or splice a piece in."
+        found.append(ZoneCutOut(end=end, words=words, **vars(z)))
+    if recipe.joined and len(found) > 1:
+        cold = sum(z.cold_mm for z in found[:2])
+        last = found[-1]
+        found[-1] = last.model_copy(update={"words": f"{last.words} Across the splice {said_mm(cold)} mm."})
+    return found
 
 
 def per_remake_mm(recipe: TraceStack, end: str) -> float:
@@ -176,4 +209,5 @@ def warned(trace: TraceOut, parking: Parking | None) -> list[str]:
         words.append("No room to park what must be threaded on: leave more free cable behind the end.")
     if trace.zone and trace.zone.cut_mm:
         words.append(trace.zone.words)
+    words += [z.words for z in trace.node_cuts]
     return words

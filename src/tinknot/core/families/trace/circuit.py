@@ -63,6 +63,25 @@ def zone_cut(felt_mm: float, node_mm: float, lead_mm: float, node_most_mm: float
     return ZoneCut(cut, at, at - lead_mm, at)
 
 
+def node_cut(felt_mm: float, node_mm: float, opened_mm: float) -> ZoneCut:
+    """Where to cut at a splice, a tee or the far end, so that the nearest connection point lies just behind
+    what is laid open there and as little as possible stays cold.
+
+    `felt_mm`: nearest connection point from the present end, `node_mm` between points, `opened_mm` laid open;
+    all mm ≥ 0, `node_mm` > 0. A point within what is laid open is lost with it; then the next one counts.
+    Raises InputError where a nearer point must be there. Physics: a length heats only between two points.
+
+    >>> node_cut(250, 900, 85), node_cut(50, 900, 85).cold_mm
+    (ZoneCut(cut_mm=165, node_at_mm=85, onto_pipe_mm=0.0, cold_mm=85), 85)
+    """
+    if felt_mm > node_mm * (1 + 1e-9):
+        raise InputError.at(
+            "/felt_mm", f"is more than the {node_mm:g} mm between two points: feel for a nearer one"
+        )
+    point = felt_mm + max(0, whole_up((opened_mm - felt_mm) / node_mm)) * node_mm
+    return ZoneCut(point - opened_mm, opened_mm, 0.0, opened_mm)
+
+
 def cold_tail_mm(felt_mm: float) -> float:
     """The piece beyond the last connection point stays cold: as long as the point is felt from the end,
     mm."""
