@@ -5,7 +5,7 @@ from typing import Any
 
 import pytest
 
-from tests.core.world import replayed
+from tests.core.world import reached, replayed
 from tests.trace import SHEETS, read, trace
 from tinknot.core.families.registry import family_of
 from tinknot.core.plan import Plan
@@ -147,22 +147,11 @@ def test_one_end_is_made_whatever_the_other_has_come_to(name: str):
     """No step at B needs one at A, none at A needs one at B; only the last proofs need both."""
     plan = planned(SHEETS[name])
     by_id = {s.id: s for s in plan.steps}
-
-    def reached(step: str) -> set[str]:
-        found: set[str] = set()
-        look = list(by_id[step].needs)
-        while look:
-            at = look.pop()
-            if at not in found:
-                found.add(at)
-                look += by_id[at].needs
-        return found
-
     for s in plan.steps:
         if s.end and s.station != "prove":
-            others = {by_id[n].end for n in reached(s.id)} - {"", s.end}
+            others = {by_id[n].end for n in reached(plan, s)} - {"", s.end}
             assert others == set(), (s.id, others)
-    assert {by_id[n].end for n in reached("test.after.insulation")} >= {"A", "B"}
+    assert {by_id[n].end for n in reached(plan, by_id["test.after.insulation"])} >= {"A", "B"}
 
 
 def test_the_braid_is_measured_to_the_pipe_before_it_is_landed_and_never_after():

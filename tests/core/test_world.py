@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 
 from tests.conftest import cases
 from tests.contracts.test_layers import ALL
-from tests.core.world import Impossible, replayed
+from tests.core.world import Impossible, reached, replayed
 from tinknot.core.families.file import file_of
 from tinknot.core.families.registry import family_of
 from tinknot.core.plan import Plan, StepOut
@@ -22,17 +22,6 @@ EXAMPLES = {p.stem: file_of(p.read_text()) for p in sorted(Path("examples").glob
 WORKED = {name: family_of(j).recipe(j, RULES, None, None) for name, j in (ALL | EXAMPLES).items()}
 PLANS = {name: plan_joint(r.joint, RULES) for name, r in WORKED.items() if r.solve().fits}
 STACKS = {name: WORKED[name].solve().layers for name in PLANS}
-
-
-def reached(plan: Plan, step: StepOut) -> set[str]:
-    """Every step that must be done before `step`, by needs of needs."""
-    by_id, found, look = {s.id: s for s in plan.steps}, set[str](), list(step.needs)
-    while look:
-        name = look.pop()
-        if name not in found:
-            found.add(name)
-            look += by_id[name].needs
-    return found
 
 
 def without_one(plan: Plan) -> Iterator[tuple[str, str, Plan]]:

@@ -387,3 +387,14 @@ def replayed(plan: Plan, stack: Sequence[Layer], pick: Callable[[list[StepOut]],
         done.add(step.id)
         left.remove(step)
     world.end()
+
+
+def reached(plan: Plan, step: StepOut) -> set[str]:
+    """Every step that must be done before `step`, by needs of needs."""
+    by_id, found, look = {s.id: s for s in plan.steps}, set[str](), list(step.needs)
+    while look:
+        name = look.pop()
+        if name not in found:
+            found.add(name)
+            look += by_id[name].needs
+    return found

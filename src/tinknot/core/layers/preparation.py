@@ -13,6 +13,19 @@ def said_mm(value: float) -> str:
     return f"{value:.1f}".removesuffix(".0")
 
 
+def strip_gate(cut: Cut) -> Gate:
+    """The bare conductor to read, mm."""
+    return Gate(
+        "strip",
+        "bare conductor",
+        "mm",
+        cut.removed_mm,
+        cut.tolerance_mm,
+        required=False,
+        instrument="calliper",
+    )
+
+
 @dataclass(frozen=True)
 class Preparation(Layer):
     """What is taken off one end. `core_cut_mm`: each core's length from the sheath cut, and
@@ -246,17 +259,7 @@ class Preparation(Layer):
                         end=e,
                         core=core,
                         layer=self.id,
-                        gates=(
-                            Gate(
-                                "strip",
-                                "bare conductor",
-                                "mm",
-                                cut.removed_mm,
-                                cut.tolerance_mm,
-                                required=False,
-                                instrument="calliper",
-                            ),
-                        ),
+                        gates=(strip_gate(cut),),
                         focus_mm=self.focus_mm,
                     )
                 )

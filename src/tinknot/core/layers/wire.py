@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from typing import Any, ClassVar
 
 from tinknot.core.layers import batches
-from tinknot.core.layers.contract import Cut, Gate, Material, Minutes, Step
-from tinknot.core.layers.preparation import Preparation, said_mm
+from tinknot.core.layers.contract import Cut, Material, Minutes, Step
+from tinknot.core.layers.preparation import Preparation, said_mm, strip_gate
 from tinknot.core.layers.procedure import Procedure
 from tinknot.core.layers.sleeves import CoverSleeve
 
@@ -75,17 +75,7 @@ class WireEnd(Preparation):
                 batch=batches.STRIP_WIRES,
                 core=core.name,
                 spreads=True,
-                gates=(
-                    Gate(
-                        "strip",
-                        "bare conductor",
-                        "mm",
-                        cut.removed_mm,
-                        cut.tolerance_mm,
-                        required=False,
-                        instrument="calliper",
-                    ),
-                ),
+                gates=(strip_gate(cut),),
                 **at,
             ),
         )
