@@ -168,3 +168,19 @@ def test_the_matrix_comes_off_by_either_school():
     assert "as one strip" in planned(SHEETS["trace-box-b2"]).step("strip.A").text
     wires = planned(leaflet("trace-box-b2", strip={"school": "wires"}))
     assert "Peel both bus wires out along the edges" in wires.step("strip.A").text
+
+
+def test_a_core_is_cut_shorter_than_its_braid():
+    """At an end seal: 12 mm of all that the braid holds come off, the braid goes on and is folded over it."""
+    sheet = leaflet("trace-end-m2", trim={"kind": "braid-fold"})
+    cuts = [c for c in sheet["leaflet"]["cuts"] if c["layer"] == "outer-jacket"]
+    core = {"layer": "core", "length": {"mm": 12}, "datum": "cable-end"}
+    sheet["leaflet"]["cuts"] = [*cuts, core, {"layer": "braid", "length": {"mm": 2}, "datum": "cable-end"}]
+    plan = planned(sheet)
+    assert plan.step("cut.core.A").title == "Cut all the braid holds on A shorter"
+    assert plan.step("cut.core.A").gates[0].target == 12
+    first, last = order_of(plan, "braid.A", "cut.core.A")
+    assert first < last
+    (end,) = plan.trace.prepared
+    near = {x.kind: x.from_mm for x in end.layers}
+    assert (near["braid"], near["bus"], near["inner-jacket"]) == (2, 12, 12)

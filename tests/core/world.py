@@ -15,6 +15,7 @@ OPENED = (
     "braid",
     "cut.braid",
     "cut.inner-jacket",
+    "cut.core",
     "cut.matrix",
     "cut.overlay",
     "strip",
@@ -22,6 +23,7 @@ OPENED = (
     "cut.bus",
     "tape",
 )  # how a flat end is laid open, from outside in
+SPREADS = (OPENED.index("braid"), OPENED.index("strip"))
 PREPARES = ("cut", "armour")
 COVERS = ("surface", "wrap", "bond", "fit", "mix", "seal")
 
@@ -171,7 +173,7 @@ class World:
         self.must_not(
             step,
             "the end is spread in its way",
-            lambda s: here(s) and (s.id.startswith("cut.core.") or order_of_opening(s) in (2, 7) or bare(s)),
+            lambda s: here(s) and (s.id.startswith("cut.core.") or order_of_opening(s) in SPREADS or bare(s)),
         )
         if step.layer not in self.entries:  # what the whole end is pushed through comes before its square cut
             self.must(

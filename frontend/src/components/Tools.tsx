@@ -1,3 +1,4 @@
+import { Menu } from 'lucide-react'
 import { useEffect, useRef } from 'react'
 import { useNavigate } from 'react-router'
 import { ChoosePassword } from '../account/ChoosePassword'
@@ -18,12 +19,14 @@ const SHORTCUTS: [string, string][] = [
 ]
 const GO: Record<string, string> = { l: '/', f: '/fit', s: '/stock', r: '/register' }
 
-/** Units, theme, account, shortcuts: the right end of every bar. */
+/** Units, theme, account, shortcuts: the right end of every bar; on a phone behind one button, so that the bar keeps to
+ *  one row. */
 export function Tools() {
   const { unit, theme, setUnit, setTheme } = useSettings()
   const session = useSession()
   const help = useRef<HTMLDialogElement>(null)
   const account = useRef<HTMLDialogElement>(null)
+  const menu = useRef<HTMLDialogElement>(null)
   const navigate = useNavigate()
   const nextTheme = THEMES[(THEMES.findIndex((t) => t.id === theme) + 1) % THEMES.length] ?? THEMES[0]
   const now = THEMES.find((t) => t.id === theme) ?? THEMES[0]
@@ -45,8 +48,8 @@ export function Tools() {
 
   const leave = useLeave()
   const plain = 'min-h-11 px-2 text-lg font-medium underline-offset-4 hover:underline'
-  return (
-    <div className="ml-auto flex items-center gap-1">
+  const controls = (
+    <>
       <fieldset className="flex">
         <legend className="sr-only">Unit</legend>
         {(['mm', 'inch'] as const).map((u) => (
@@ -80,6 +83,29 @@ export function Tools() {
       >
         ?
       </button>
+    </>
+  )
+  return (
+    <div className="ml-auto flex items-center gap-1">
+      <div className="hidden items-center gap-1 md:flex">{controls}</div>
+      <button
+        type="button"
+        className="flex min-h-11 min-w-11 items-center justify-center md:hidden"
+        aria-label="Units, theme, account"
+        onClick={() => menu.current?.showModal()}
+      >
+        <Menu size={24} aria-hidden />
+      </button>
+      <dialog ref={menu} className="modal text-base-content" aria-label="Units, theme, account">
+        <div className="modal-box">
+          <div className="flex flex-col items-start gap-2">{controls}</div>
+          <form method="dialog" className="modal-action">
+            <button type="submit" className="btn">
+              Close
+            </button>
+          </form>
+        </div>
+      </dialog>
       <dialog ref={help} className="modal text-base-content" aria-label="Shortcuts">
         <div className="modal-box">
           <h2 className="mb-3">Shortcuts</h2>

@@ -116,9 +116,7 @@ export function JointPage() {
           <span className="ml-auto">
             <OutboxSign />
           </span>
-          <div className={phone ? 'hidden md:block' : ''}>
-            <Tools />
-          </div>
+          <Tools />
         </div>
       </header>
       <div className={`border-b border-base-300 bg-base-100 ${phone ? 'hidden md:block' : ''}`}>

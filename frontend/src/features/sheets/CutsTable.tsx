@@ -10,6 +10,7 @@ const LAYERS = [
   ['outer-jacket', 'outer jacket'],
   ['braid', 'braid'],
   ['inner-jacket', 'inner jacket'],
+  ['core', 'all the braid holds'],
   ['matrix', 'matrix'],
   ['overlay', 'overlay, heating wire'],
   ['bus-1', 'bus wire 1'],
@@ -62,8 +63,9 @@ export function CutsTable({ leaflet, recipe, edit, at }: Props) {
   const put = (i: number, change: Partial<Cut>) =>
     edit({ cuts: cuts.map((c, k) => (k === i ? { ...c, ...change } : c)) })
   const next =
-    LAYERS.find(([id]) => !['braid', 'overlay'].includes(id) && !cuts.some((c) => c.layer === id))?.[0] ??
-    'outer-jacket'
+    LAYERS.find(
+      ([id]) => !['braid', 'overlay', 'core'].includes(id) && !cuts.some((c) => c.layer === id),
+    )?.[0] ?? 'outer-jacket'
   return (
     <section aria-label="Cuts">
       <h2>Cuts</h2>

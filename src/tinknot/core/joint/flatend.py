@@ -10,6 +10,7 @@ UNDER: dict[str, str] = {
     "outer-jacket": "inner jacket",
     "braid": "inner jacket",
     "inner-jacket": "matrix",
+    "core": "",
     "matrix": "bus wires",
     "overlay": "bus wires",
     "bus-1": "",
@@ -19,6 +20,7 @@ CAUTIONS: dict[str, str] = {
     "outer-jacket": "Score round and lengthwise, do not cut through: the braid lies right under it.",
     "braid": "Trim strand by strand; no end may stand toward the bus wires.",
     "inner-jacket": "Score round, do not cut through; flex to part.",
+    "core": "Square across, through jacket, matrix and both wires; hold the braid out of the way.",
     "matrix": "Never a knife against a bus wire: notch the matrix between them and peel it off as a strip.",
     "overlay": "Unwind the heating wire and cut it off; push its rest back under the jacket.",
     "bus-1": "Cut square.",
@@ -29,13 +31,14 @@ CAUTIONS: dict[str, str] = {
 @dataclass(frozen=True)
 class LaidOpen:
     """Where the layers of an end stop, mm back from its square cut: `jacket_mm` ≥ `inner_mm` ≥ `core_mm`;
-    `bus_mm` is what is cut off each bus wire."""
+    `bus_mm` is what is cut off each bus wire; `shorter`: all that the braid holds is cut off before it."""
 
     jacket_mm: float
     braid_mm: float
     inner_mm: float
     core_mm: float
     bus_mm: tuple[float, float]
+    shorter: bool = False
 
     def datum_mm(self, datum: str) -> float:
         """Where a datum lies."""
@@ -53,6 +56,9 @@ def laid_open(leaflet: Leaflet, construction: str, end: str) -> LaidOpen:
     def at(layer: CutLayer, otherwise: float = 0.0) -> float:
         return _at(cuts.get(layer), jacket, inner, otherwise)
 
+    if "core" in cuts:
+        gone = at("core")
+        return LaidOpen(jacket, at("braid"), max(inner, gone), gone, (gone, gone), True)
     return LaidOpen(jacket, at("braid", jacket), inner, at(core_name), (at("bus-1"), at("bus-2")))
 
 

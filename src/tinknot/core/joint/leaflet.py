@@ -14,7 +14,7 @@ from tinknot.core.parts.connector import Torque
 
 Construction = Literal["self-regulating", "power-limiting", "zone"]
 EndLetter = Literal["A", "B", "C"]
-CutLayer = Literal["outer-jacket", "braid", "inner-jacket", "matrix", "overlay", "bus-1", "bus-2"]
+CutLayer = Literal["outer-jacket", "braid", "inner-jacket", "core", "matrix", "overlay", "bus-1", "bus-2"]
 Datum = Literal["cable-end", "outer-jacket-cut", "inner-jacket-cut"]
 PartKind = Literal[
     "tube", "boot", "cap", "sealant", "crimp", "terminals", "grommet", "box", "tape", "sleeve", "other"
@@ -101,7 +101,8 @@ class LeafletPart(Strict):
 
 class LeafletCut(Strict):
     """A cut: how far from its datum. From the cable's end it runs back along the cable; from a jacket's cut
-    it runs toward the cable's end. `end` empty: every end; `constructions` empty: every cable."""
+    it runs toward the cable's end. `core` is all that the braid holds, cut off square and shorter than it.
+    `end` empty: every end; `constructions` empty: every cable."""
 
     layer: CutLayer
     length: Figure = Figure()

@@ -23,6 +23,7 @@ def cuts_nest(sheet: KitSheet, construction: str) -> Iterator[Doubt]:
             "outer-jacket": o.jacket_mm,
             "braid": o.braid_mm,
             "inner-jacket": o.inner_mm,
+            "core": o.core_mm,
             **said,
             "bus-1": o.bus_mm[0],
             "bus-2": o.bus_mm[1],

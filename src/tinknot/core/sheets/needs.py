@@ -42,7 +42,7 @@ def nothing_missing(sheet: KitSheet, construction: str) -> Iterator[Doubt]:
         core = "overlay" if construction == "zone" else "matrix"
         if stripped and not opened.core_mm:
             yield doubt(f"end {end}: the {core} is stripped, but no cut says how far", "/leaflet/cuts")
-        if opened.core_mm and not stripped:
+        if opened.core_mm and not stripped and not opened.shorter:
             yield doubt(f"end {end}: the {core} is cut, but no layer strips it")
         closed = _dead(sheet.recipe, end)
         if closed and stripped and not any(x.kind == "bus-stagger" for x in here):

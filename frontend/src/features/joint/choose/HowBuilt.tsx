@@ -78,7 +78,7 @@ export function HowBuilt({ joint, draft }: { joint: ReturnType<typeof useJoint>;
   const tap = draft.family === 'tap-lv'
   const set = (key: Key, value: string) => joint.edit({ build: { ...build, [key]: value || undefined } })
   return (
-    <div className="mb-4 grid grid-cols-2 gap-3 md:grid-cols-3 xl:grid-cols-7">
+    <div className="mb-4 grid grid-cols-2 gap-3 md:grid-cols-3 xl:grid-cols-4">
       {(tap ? TAP : STRAIGHT).map(([key, label, options]) => (
         <SelectField
           key={key}

@@ -28,7 +28,7 @@ def _shapes(o: LaidOpen, c: TraceCableIn, far: float) -> list[tuple[str, float, 
         (
             "braid",
             far,
-            o.jacket_mm,
+            o.braid_mm if o.shorter else o.jacket_mm,
             c.inner_jacket.width_mm + grown,
             c.inner_jacket.thickness_mm + grown,
             0.0,

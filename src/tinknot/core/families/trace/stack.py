@@ -300,6 +300,7 @@ class TraceStack:
             )
             self._cut(end, "braid")
             self._cut(end, "inner-jacket")
+            self._cut(end, "core")
             return
         where: dict[str, Any] = {"after": self._need(ends), "focus_mm": self._focus(end or "A")}
         if x.kind == "strip-core":

@@ -105,7 +105,9 @@ class FlatCut(AtEnd):
         under = UNDER[layer]
         accept = "distance" in self.rules.names("tolerance.accept") and not layer.startswith("bus")
         title = (
-            f"Cut {cut.layer} on {e} shorter" if layer.startswith("bus") else f"Take the {cut.layer} off {e}"
+            f"Cut {'all the braid holds' if layer == 'core' else cut.layer} on {e} shorter"
+            if layer == "core" or layer.startswith("bus")
+            else f"Take the {cut.layer} off {e}"
         )
         shown = (
             f"No mark on the {'braid' if layer == 'outer-jacket' else under}."
