@@ -67,8 +67,8 @@ class TraceProcedure(Procedure):
                 "card",
                 (),
                 text=(
-                    "Identify the circuit, isolate every feed, lock, prove dead and prove the prover. A"
-                    " self-regulating cable is live over its whole length."
+                    "Identify the circuit, isolate every feed, lock, prove dead and prove the prover. The"
+                    " cable is live over its whole length."
                 ),
                 caution="Defer to the local code and the permit. If in doubt, stop.",
             ),
