@@ -99,11 +99,7 @@ export function Tools() {
       <dialog ref={menu} className="modal text-base-content" aria-label="Units, theme, account">
         <div className="modal-box">
           <div className="flex flex-col items-start gap-2">{controls}</div>
-          <form method="dialog" className="modal-action">
-            <button type="submit" className="btn">
-              Close
-            </button>
-          </form>
+          <Close />
         </div>
       </dialog>
       <dialog ref={help} className="modal text-base-content" aria-label="Shortcuts">
@@ -119,11 +115,7 @@ export function Tools() {
               </div>
             ))}
           </dl>
-          <form method="dialog" className="modal-action">
-            <button type="submit" className="btn">
-              Close
-            </button>
-          </form>
+          <Close />
         </div>
       </dialog>
       <dialog ref={account} className="modal text-base-content" aria-label="Account">
@@ -145,5 +137,15 @@ export function Tools() {
         </div>
       </dialog>
     </div>
+  )
+}
+
+function Close() {
+  return (
+    <form method="dialog" className="modal-action">
+      <button type="submit" className="btn">
+        Close
+      </button>
+    </form>
   )
 }

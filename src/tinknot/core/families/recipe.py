@@ -13,6 +13,7 @@ from tinknot.core.families.contract import Solution, Way
 from tinknot.core.families.materials import cost_of, materials_of
 from tinknot.core.families.offers import choice_out
 from tinknot.core.families.safety import CAST, HAZARDOUS, HOT, SAFETY
+from tinknot.core.formulas.cooling import cool_min
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.head import JointHead
 from tinknot.core.layers.preparation import said_mm
@@ -28,6 +29,23 @@ S = TypeVar("S", bound=Solution)
 def margins_of(rules: RuleBook) -> Margins:
     """Slide and grip margins of the rule book."""
     return Margins(rules.number("slide.pct"), rules.number("slide.min_mm"), rules.number("grip.pct"))
+
+
+LONGEST_COOL_MIN = 12 * 60.0  # where the air is hardly colder, a reading ends the wait
+
+
+def rest_min(rules: RuleBook, ambient_c: float, outside_mm: float, copper_mm2: float) -> float:
+    """Minutes until something just shrunk, `outside_mm` thick with `copper_mm2` of copper in it, may be
+    touched in air of `ambient_c`, °C, by the figures of the rule book."""
+    minutes = cool_min(
+        outside_mm,
+        copper_mm2,
+        from_c=rules.number("cool.start_c"),
+        to_c=rules.number("cool.touch_c"),
+        ambient_c=ambient_c,
+        loss_w_m2k=rules.number("cool.loss_w_m2k"),
+    )
+    return min(minutes, LONGEST_COOL_MIN)
 
 
 class BaseRecipe(ABC, Generic[J, S]):

@@ -1,12 +1,12 @@
 """The order of the work: every step with what it needs, and one order in which all of them can be worked."""
 
-from collections.abc import Collection, Mapping, Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import replace
 from itertools import pairwise
 
 from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Made
-from tinknot.core.layers.contract import Layer, Step
+from tinknot.core.layers.contract import Layer, Step, Threaded
 
 STATIONS = {name: n for n, name in enumerate(("card", "measure", "cut", "park", "build", "prove", "sign"))}
 
@@ -54,14 +54,12 @@ def _circle(steps: Mapping[str, Step], placed: set[str], put: Mapping[str, str])
     )
 
 
-def _threaded(layers: Sequence[Layer], there: Collection[str]) -> dict[str, str]:
+def _behind(whole: Sequence[Threaded]) -> dict[str, str]:
     """By step, what threading a part over the whole cable waits for: what lies next further from the joint on
-    the same tail. Parts that are `there` already wait for nothing, and nothing waits for them. What goes on a
-    core waits for its core's cut, and that for all of these."""
-    threads = [t for x in layers for t in x.threads() if t.track == "sheath" and t.layer not in there]
+    the same tail. What goes on a core waits for its core's cut, and that for all of these."""
     found: dict[str, str] = {}
     for side in ("a", "b"):
-        mine = sorted((t for t in threads if t.side == side), key=lambda t: -t.order)
+        mine = sorted((t for t in whole if t.side == side), key=lambda t: -t.order)
         found |= {f"park.{t.layer}": f"park.{behind.layer}" for behind, t in pairwise(mine)}
     return found
 
@@ -69,12 +67,13 @@ def _threaded(layers: Sequence[Layer], there: Collection[str]) -> dict[str, str]
 def _needing(layers: Sequence[Layer], made: Made) -> dict[str, Step]:
     """Every step by id, with the needs that cross layers: parts are threaded from the outermost in and before
     the end is spread, heat waits for the gas test, and what a sheet puts before a step, for that. Raises
-    InputError for a sheet that names a step this joint does not have."""
+    InputError for a sheet that names a step this joint does not have. Parts that are there already wait for
+    nothing, and nothing waits for them."""
     steps = {s.id: s for x in layers for s in x.steps()}
-    there = frozenset(made.parts or ())
-    for name, behind in _threaded(layers, there).items():
-        steps[name] = replace(steps[name], needs=(*steps[name].needs, behind))
+    there = made.parts or {}
     whole = [t for x in layers for t in x.threads() if t.track == "sheath" and t.layer not in there]
+    for name, behind in _behind(whole).items():
+        steps[name] = replace(steps[name], needs=(*steps[name].needs, behind))
     for s in [s for s in steps.values() if s.spreads and s.id not in made.done]:
         mine = (f"park.{t.layer}" for t in whole if t.side == s.end.lower())
         steps[s.id] = replace(s, needs=(*s.needs, *mine))

@@ -14,8 +14,7 @@ from tinknot.core.families.contract import Way
 from tinknot.core.families.jacket.file import JacketFile
 from tinknot.core.families.jacket.section import section
 from tinknot.core.families.jacket.solution import JacketSolution
-from tinknot.core.families.recipe import BaseRecipe
-from tinknot.core.formulas.cooling import cool_min
+from tinknot.core.families.recipe import BaseRecipe, rest_min
 from tinknot.core.joint.cable import CableEnd, Round
 from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.profile import Profile
@@ -32,7 +31,6 @@ JOINT_INSTEAD = "straight-lv"  # the kind of joint that a damage too deep for a 
 TAIL_MM = 400.0  # of sound cable drawn on either side
 OWN = JacketFile.model_fields.keys() - JointHead.model_fields.keys()  # what the questions fill
 COPPER = 0.4  # of the cable's cross-section, to reckon how long it holds heat
-LONGEST_COOL_MIN = 12 * 60.0
 SEALED = {"buried", "immersed", "oil", "moving"}  # tape alone does not keep this out, or comes loose
 LEAST_PASSES = 2  # of tape, so that no single gap reaches through
 CLOSES = ("repair-sleeve", "wrap")  # the layers that close it
@@ -241,16 +239,8 @@ class JacketRecipe(BaseRecipe[JacketFile, JacketSolution]):
         )
 
     def _cool(self, outside_mm: float) -> float:
-        r = self.rules
-        minutes = cool_min(
-            outside_mm,
-            COPPER * pi / 4 * self.sheath.greatest_mm**2,
-            from_c=r.number("cool.start_c"),
-            to_c=r.number("cool.touch_c"),
-            ambient_c=self.joint.ambient_c,
-            loss_w_m2k=r.number("cool.loss_w_m2k"),
-        )
-        return float(ceil(min(minutes, LONGEST_COOL_MIN)))
+        copper = COPPER * pi / 4 * self.sheath.greatest_mm**2
+        return float(ceil(rest_min(self.rules, self.joint.ambient_c, outside_mm, copper)))
 
     # --- how it is told ---------------------------------------------------------------------------------
 

@@ -9,9 +9,8 @@ from tinknot.core.choosing.fitting import Option
 from tinknot.core.choosing.whole import option
 from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Choice, Made, Offer, Pick
-from tinknot.core.families.recipe import margins_of
+from tinknot.core.families.recipe import margins_of, rest_min
 from tinknot.core.formulas.bundle import bundle
-from tinknot.core.formulas.cooling import cool_min
 from tinknot.core.joint.cable import cable_ends
 from tinknot.core.joint.file import BuildIn, ChoiceIn, JointFile
 from tinknot.core.layers.contract import PlainLayer
@@ -20,8 +19,6 @@ from tinknot.core.parts.sleeve import SleeveForm
 from tinknot.core.parts.tape import StockTape
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.tolerance import at_most
-
-LONGEST_WAIT_MIN = 12 * 60  # where the air is hardly colder, a reading ends the wait
 
 
 def circle(diameters: tuple[float, ...]) -> float:
@@ -77,16 +74,7 @@ class Job:
     def cool_min(self, outside_mm: float, copper_mm2: float) -> float:
         """Whole minutes until something just shrunk, `outside_mm` thick with `copper_mm2` in it, may be
         touched."""
-        r = self.rules
-        minutes = cool_min(
-            outside_mm,
-            copper_mm2,
-            from_c=r.number("cool.start_c"),
-            to_c=r.number("cool.touch_c"),
-            ambient_c=self.joint.ambient_c,
-            loss_w_m2k=r.number("cool.loss_w_m2k"),
-        )
-        return float(ceil(min(minutes, LONGEST_WAIT_MIN)))
+        return float(ceil(rest_min(self.rules, self.joint.ambient_c, outside_mm, copper_mm2)))
 
     @property
     def landed(self) -> tuple[bool, bool]:

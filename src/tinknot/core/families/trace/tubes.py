@@ -5,7 +5,7 @@ from datetime import date
 
 from tinknot.core.choosing.choose import Candidate, Catalogue, Window
 from tinknot.core.families.choice import Choice
-from tinknot.core.formulas.cooling import cool_min
+from tinknot.core.families.recipe import rest_min
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.leaflet import LeafletPart
 from tinknot.core.joint.profile import Profile
@@ -14,8 +14,6 @@ from tinknot.core.layers.trace.closing import TraceTube
 from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.tolerance import at_least
-
-LONGEST_COOL_MIN = 12 * 60.0
 
 
 @dataclass(frozen=True)
@@ -121,13 +119,5 @@ class Tubes:
 
     def cool_min(self, outside_mm: float) -> float:
         """Minutes until what was just shrunk to `outside_mm` may be touched."""
-        r = self.rules
-        minutes = cool_min(
-            outside_mm,
-            2 * self.joint.cable.bus_area_mm2,
-            from_c=r.number("cool.start_c"),
-            to_c=r.number("cool.touch_c"),
-            ambient_c=self.joint.ambient_c,
-            loss_w_m2k=r.number("cool.loss_w_m2k"),
-        )
-        return min(minutes, LONGEST_COOL_MIN)
+        copper = 2 * self.joint.cable.bus_area_mm2
+        return rest_min(self.rules, self.joint.ambient_c, outside_mm, copper)
