@@ -442,7 +442,9 @@ class LoopOut(Result):
 
 
 class ZoneCutOut(Result):
-    """Where a zone cable is cut, mm, and what stays cold; `end`: at which end."""
+    """Where a zone cable is cut, mm, and what stays cold; `end`: at which end. To draw it, mm from the
+    present end: its connection points `points_mm`, where the pipe begins, how far it is shown (0: not drawn),
+    and what is laid open of the new end, `opened_mm`."""
 
     end: str = "A"
     cut_mm: float
@@ -450,6 +452,10 @@ class ZoneCutOut(Result):
     onto_pipe_mm: float
     cold_mm: float
     words: str
+    points_mm: list[float] = []
+    pipe_from_mm: float = 0.0
+    opened_mm: float = 0.0
+    shown_mm: float = 0.0
 
 
 class CircuitOut(Result):

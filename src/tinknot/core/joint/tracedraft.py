@@ -46,6 +46,7 @@ class DraftSide(Strict):
     loop_mm: Measured | None = None
     loop_radius_mm: Measured | None = None
     felt_mm: Measured | None = None
+    cable: DraftTraceCable | None = None
 
 
 class DraftTraceEnds(Strict):
@@ -92,17 +93,21 @@ WORDS = {
 
 def questions(trace: Mapping[str, Any]) -> list[Question]:
     """Doubts about what is typed: layers that do not lie in each other, a spiral of 1.1."""
-    return [*_layers(trace.get("cable") or {}), *_spiral(trace.get("circuit") or {})]
+    ends = trace.get("ends") or {}
+    found = list(_layers(trace.get("cable") or {}, "/trace/cable"))
+    for end, side in ends.items():
+        found += _layers((side or {}).get("cable") or {}, f"/trace/ends/{end}/cable")
+    return [*found, *_spiral(trace.get("circuit") or {})]
 
 
-def _layers(cable: Mapping[str, Any]) -> Iterator[Question]:
+def _layers(cable: Mapping[str, Any], at: str) -> Iterator[Question]:
     order = ("outer_jacket", "inner_jacket", "core")
     for name in order:
         flat = cable.get(name) or {}
         w, t = flat.get("width_mm"), flat.get("thickness_mm")
         if w and t and t > w:
             yield Question(
-                f"/trace/cable/{name}/thickness_mm",
+                f"{at}/{name}/thickness_mm",
                 f"Thickness {t:g} mm is more than the width {w:g} mm. The other way round?",
             )
     for outer, inner in (("outer_jacket", "inner_jacket"), ("inner_jacket", "core")):
@@ -116,7 +121,7 @@ def _layers(cable: Mapping[str, Any]) -> Iterator[Question]:
                     f" {outer.replace('_', ' ')} over it {out:g} mm."
                 )
                 yield Question(
-                    f"/trace/cable/{inner}/{side}",
+                    f"{at}/{inner}/{side}",
                     words + (f" {likely:g} mm?" if likely else " Read both again."),
                     likely,
                 )

@@ -9,7 +9,7 @@ from tinknot.core.errors import InputError
 from tinknot.core.formulas.flat import flat_girth_mm, girth_to_diameter_mm
 from tinknot.core.joint.allowance import AllowanceIn
 from tinknot.core.joint.head import JointHead
-from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet, outside
+from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet, Serves, outside
 from tinknot.core.joint.leaflet import Construction
 from tinknot.core.joint.measured import Measured
 from tinknot.core.model import Diameter, Length, Name, PositiveLength, Strict, Temperature
@@ -53,13 +53,13 @@ class TraceCableIn(Strict):
         """Bus wires from centre to centre, mm: as read, else as the core's shape has them."""
         return self.bus_spacing_mm or max(self.core.width_mm - self.core.thickness_mm, self.bus_od_mm)
 
-    def check(self) -> None:
-        """Layers must lie inside each other. Raises InputError at the layer."""
+    def check(self, at: str = "/cable") -> None:
+        """Layers must lie inside each other. Raises InputError at the layer, under `at`."""
         for name in OUTSIDE_IN:
             layer: FlatLayerIn = getattr(self, name)
             if not at_most(layer.thickness_mm, layer.width_mm):
                 raise InputError.at(
-                    f"/cable/{name}/thickness_mm", "is more than the width; read them the other way round"
+                    f"{at}/{name}/thickness_mm", "is more than the width; read them the other way round"
                 )
         for outer, inner, gap in (
             ("outer_jacket", "inner_jacket", 2 * self.braid_mm),
@@ -70,25 +70,27 @@ class TraceCableIn(Strict):
                 if getattr(into, side) + gap >= getattr(out, side):
                     over = " with the braid on it" if gap else ""
                     raise InputError.at(
-                        f"/cable/{inner}/{side}",
+                        f"{at}/{inner}/{side}",
                         f"{over.strip() + ' ' if over else ''}does not lie inside the"
                         f" {outer.replace('_', ' ')}; read both again",
                     )
         if self.bus_od_mm >= self.core.thickness_mm:
-            raise InputError.at("/cable/bus_od_mm", "is thicker than the core round it; read both again")
+            raise InputError.at(f"{at}/bus_od_mm", "is thicker than the core round it; read both again")
         if self.construction == "zone" and self.node_mm is None:
-            raise InputError.at("/cable/node_mm", "is missing: how far apart the connection points lie")
+            raise InputError.at(f"{at}/node_mm", "is missing: how far apart the connection points lie")
 
 
 class TraceSideIn(Strict):
     """One end of the cable: free length behind it, its loop and how the loop is drawn. `felt_mm`: how far
-    from it a zone cable's nearest connection point is felt, at a splice, a tee or the far end."""
+    from it a zone cable's nearest connection point is felt, at a splice, a tee or the far end. `cable`: what
+    comes in here, where it is another cable than the file's."""
 
     label: Annotated[str, Field(max_length=80)] | None = None
     free_mm: Length = 600.0
     loop_mm: Length | None = None
     loop_radius_mm: PositiveLength | None = None
     felt_mm: Length | None = None
+    cable: TraceCableIn | None = None
 
 
 class TraceEndsIn(Strict):
@@ -97,6 +99,11 @@ class TraceEndsIn(Strict):
     A: TraceSideIn
     B: TraceSideIn | None = None
     C: TraceSideIn | None = None
+
+    def unlike(self) -> dict[str, TraceCableIn]:
+        """The ends at which another cable comes in, by their letters."""
+        sides = (("A", self.A), ("B", self.B), ("C", self.C))
+        return {e: side.cable for e, side in sides if side is not None and side.cable is not None}
 
 
 class CircuitIn(Strict):
@@ -135,35 +142,46 @@ class TraceFile(JointHead):
     def check(self) -> None:
         """What single fields cannot say. Raises InputError."""
         self.cable.check()
+        for end, cable in self.ends.unlike().items():
+            cable.check(f"/ends/{end}/cable")
         self.stock.check()
 
+    def cable_at(self, end: str) -> TraceCableIn:
+        """The cable that comes in at an end."""
+        return self.ends.unlike().get(end, self.cable)
+
     def not_served_by(self, sheet: KitSheet) -> list[str]:
-        """Construction, size and bus wires."""
-        s, cable, words = sheet.serves, self.cable, []
+        """Construction, size and bus wires of the cable of each of its ends."""
         if sheet.recipe not in TRACE_ENDS:
             return [f"it is a sheet for {sheet.recipe}, not for heat-trace cable"]
-        if s.constructions and cable.construction not in s.constructions:
-            words.append(f"it serves {' and '.join(s.constructions)} cable, this is {cable.construction}")
-        jacket = cable.outer_jacket
-        words += outside("widths", jacket.width_mm, jacket.width_mm, s.width_least_mm, s.width_most_mm, "mm")
-        thick = jacket.thickness_mm
-        words += outside("thicknesses", thick, thick, s.thickness_least_mm, s.thickness_most_mm, "mm")
-        bus = cable.bus_area_mm2
-        words += outside("bus wires", bus, bus, s.bus_least_mm2, s.bus_most_mm2, "mm²")
-        return words
+        unlike, words = self.ends.unlike(), []
+        for end in TRACE_ENDS[sheet.recipe]:
+            named = f"cable of {end}: " if end in unlike else ""
+            words += [f"{named}{w}" for w in _not_served(self.cable_at(end), sheet.serves)]
+        return list(dict.fromkeys(words))
 
     def measured(self) -> list[Measured]:
         """Every reading of the cables, from outside in."""
         return list(_flat(self))
 
 
+def _not_served(cable: TraceCableIn, s: Serves) -> Iterator[str]:
+    if s.constructions and cable.construction not in s.constructions:
+        yield f"it serves {' and '.join(s.constructions)} cable, this is {cable.construction}"
+    wide, thick, bus = cable.outer_jacket.width_mm, cable.outer_jacket.thickness_mm, cable.bus_area_mm2
+    yield from outside("widths", wide, wide, s.width_least_mm, s.width_most_mm, "mm")
+    yield from outside("thicknesses", thick, thick, s.thickness_least_mm, s.thickness_most_mm, "mm")
+    yield from outside("bus wires", bus, bus, s.bus_least_mm2, s.bus_most_mm2, "mm²")
+
+
 def _flat(file: TraceFile) -> Iterator[Measured]:
-    for name in OUTSIDE_IN:
-        layer: FlatLayerIn = getattr(file.cable, name)
-        yield Measured(
-            end="",
-            what=name.replace("_", " "),
-            value_mm=layer.width_mm,
-            across_mm=layer.thickness_mm,
-            flat=True,
-        )
+    for end, cable in (("", file.cable), *file.ends.unlike().items()):
+        for name in OUTSIDE_IN:
+            layer: FlatLayerIn = getattr(cable, name)
+            yield Measured(
+                end=end,
+                what=name.replace("_", " "),
+                value_mm=layer.width_mm,
+                across_mm=layer.thickness_mm,
+                flat=True,
+            )

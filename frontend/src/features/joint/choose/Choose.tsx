@@ -28,8 +28,9 @@ export function Choose({ Form, ...props }: ChooseProps & { Form: ComponentType<C
 }
 
 function place(path: string): string {
-  const layer = /^\/trace\/cable\/(outer_jacket|inner_jacket|core)/.exec(path)
-  if (layer) return `${(layer[1] ?? '').replace('_', ' ').replace('core', 'matrix or overlay')}: `
+  const layer = /^\/trace\/(?:ends\/([ABC])\/)?cable\/(outer_jacket|inner_jacket|core)/.exec(path)
+  if (layer)
+    return `${layer[1] ? `cable of ${layer[1]}, ` : ''}${(layer[2] ?? '').replace('_', ' ').replace('core', 'matrix or overlay')}: `
   const end = /^\/ends\/([AB])(?:\/cores\/(\d))?/.exec(path)
   if (!end) return ''
   return `End ${end[1]}${end[2] ? `, core ${Number(end[2]) + 1}` : ''}: `

@@ -1,9 +1,16 @@
 import type { Schemas } from '../../../api/client'
 import { length, sign } from '../../../model/units'
 import { useSettings } from '../../../settings'
+import { ZoneCut } from './ZoneCut'
+
+interface Props {
+  trace: Schemas['TraceOut']
+  /** The ends as they are called. */
+  labels?: Schemas['DraftTrace']['ends'] | null
+}
 
 /** What the cable comes to: length, fixings, bend, loops, where to cut, breaker. Only what was asked. */
-export function Arithmetic({ trace }: { trace: Schemas['TraceOut'] }) {
+export function Arithmetic({ trace, labels }: Props) {
   const { unit } = useSettings()
   const mm = (v: number) => `${length(v, unit)} ${sign(unit)}`
   const rows: [string, string][] = []
@@ -22,8 +29,8 @@ export function Arithmetic({ trace }: { trace: Schemas['TraceOut'] }) {
         l.remakes_left === 1 ? '1 remake left' : `${l.remakes_left} remakes left`,
       ])
   if (trace.cold_tail_mm !== null) rows.push(['Stays cold beyond the last point', mm(trace.cold_tail_mm)])
-  for (const z of trace.node_cuts ?? []) rows.push([z.words, `cut ${mm(z.cut_mm)}`])
-  if (trace.zone) rows.push([trace.zone.words, `cut ${mm(trace.zone.cut_mm)}`])
+  const cuts = [...(trace.zone ? [trace.zone] : []), ...(trace.node_cuts ?? [])]
+  for (const z of cuts) rows.push([z.words, `cut ${mm(z.cut_mm)}`])
   if (trace.circuit)
     rows.push([trace.circuit.words, `${trace.circuit.length_m.toFixed(1)} of ${trace.circuit.most_m} m`])
   rows.push(['Insulation is tested at', `${trace.test_v} V DC`])
@@ -38,6 +45,13 @@ export function Arithmetic({ trace }: { trace: Schemas['TraceOut'] }) {
           </div>
         ))}
       </dl>
+      {cuts.length > 0 && (
+        <div className="mt-3 flex flex-col gap-4">
+          {cuts.map((z) => (
+            <ZoneCut key={z.end} zone={z} label={labels?.[z.end as 'A']?.label ?? ''} />
+          ))}
+        </div>
+      )}
     </section>
   )
 }

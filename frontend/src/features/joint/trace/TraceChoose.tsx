@@ -26,7 +26,7 @@ export function TraceChoose({ joint, draft, look, planned }: ChooseProps) {
         {draft.sheet && look.error && <ErrorNote error={look.error} again={() => look.refetch()} />}
         {plan?.trace && (
           <>
-            <Arithmetic trace={plan.trace} />
+            <Arithmetic trace={plan.trace} labels={draft.trace?.ends} />
             {plan.choices.length > 0 && (
               <div>
                 <h2>Tubes on this cable</h2>

@@ -1,28 +1,17 @@
 import { Link } from 'react-router'
 import type { Schemas } from '../../../api/client'
-import { NumberField, QuantityField, SelectField, TextField } from '../../../components/fields'
+import { QuantityField, TextField } from '../../../components/fields'
 import { inField, sign } from '../../../model/units'
 import { useSettings } from '../../../settings'
 import type { FormProps } from '../forms'
-import { Reading } from '../Reading'
 import type { useJoint } from '../useJoint'
 import { Circuit } from './Circuit'
+import { FlatCable } from './FlatCable'
 
 type Hook = ReturnType<typeof useJoint>
 type Trace = Schemas['DraftTrace']
 type Cable = NonNullable<Trace['cable']>
-type Flat = Schemas['DraftFlat']
 type Side = Schemas['DraftSide']
-const LAYERS = [
-  ['outer_jacket', 'Outer jacket'],
-  ['inner_jacket', 'Inner jacket'],
-] as const
-const KINDS = [
-  ['self-regulating', 'self-regulating'],
-  ['power-limiting', 'power-limiting'],
-  ['zone', 'constant-wattage, zones'],
-] as const
-
 /** A flat cable from outside in, its ends and its circuit. */
 export function TraceMeasure({ joint, draft }: FormProps) {
   const { unit } = useSettings()
@@ -31,11 +20,8 @@ export function TraceMeasure({ joint, draft }: FormProps) {
   const trace: Trace = draft.trace ?? {}
   const cable: Cable = trace.cable ?? { construction: 'self-regulating' }
   const set = (change: Partial<Trace>) => joint.edit({ trace: { ...trace, ...change } })
-  const lay = (change: Partial<Cable>) => set({ cable: { ...cable, ...change } })
   const zone = cable.construction === 'zone'
-  const layers = [...LAYERS, ['core', zone ? 'Overlay' : 'Matrix']] as const
-  const fault = (path: string) => joint.error?.at(path) ?? found.missing.find((m) => m.path === path)?.message
-  const doubts = found.questions.filter((q) => !q.path.startsWith('/trace/cable/'))
+  const doubts = found.questions.filter((q) => !q.path.includes('/cable/'))
   return (
     <div className="grid gap-8 xl:grid-cols-[1.1fr_1fr]">
       <section aria-label="The cable" className="flex flex-col gap-3">
@@ -45,80 +31,12 @@ export function TraceMeasure({ joint, draft }: FormProps) {
             On to Choose
           </Link>
         </div>
-        <div className="grid gap-3 sm:grid-cols-2">
-          <SelectField
-            label="Construction"
-            value={cable.construction ?? 'self-regulating'}
-            options={KINDS}
-            onChange={(v) => lay({ construction: v as Cable['construction'] })}
-          />
-          <TextField label="As printed on it" value={cable.name ?? ''} onChange={(name) => lay({ name })} />
-        </div>
-        <p className="quiet">
-          Width is the greater reading, thickness the lesser. Limp tubes pass by the girth, stiff ones by the
-          width.
-        </p>
-        {layers.map(([key, words]) => {
-          const flat: Flat = cable[key] ?? {}
-          return (
-            <div key={key} className="grid items-end gap-x-2 gap-y-1 sm:grid-cols-[1fr_1fr_auto_1fr]">
-              <Reading
-                label={`${words}, width`}
-                second="thickness"
-                of={`of the ${words.toLowerCase()}`}
-                path={`/trace/cable/${key}/width`}
-                secondPath={`/trace/cable/${key}/thickness_mm`}
-                first={flat.width_mm}
-                across={flat.thickness_mm}
-                about={flat.width_mm}
-                set={(width_mm, thickness_mm) => lay({ [key]: { ...flat, width_mm, thickness_mm } })}
-                joint={joint}
-              />
-              {key === 'outer_jacket' ? (
-                <QuantityField
-                  label="Braid, one side"
-                  mm={cable.braid_mm}
-                  onChange={(braid_mm) => lay({ braid_mm })}
-                  error={fault('/trace/cable/braid_mm')}
-                />
-              ) : (
-                <span />
-              )}
-            </div>
-          )
-        })}
-        <div className="grid grid-cols-2 gap-3 sm:grid-cols-4">
-          <NumberField
-            label="Bus wires"
-            unit="mm²"
-            value={cable.bus_area_mm2}
-            onChange={(bus_area_mm2) => lay({ bus_area_mm2 })}
-            error={fault('/trace/cable/bus_area_mm2')}
-          />
-          <QuantityField
-            label="each across"
-            mm={cable.bus_od_mm}
-            onChange={(bus_od_mm) => lay({ bus_od_mm })}
-            error={fault('/trace/cable/bus_od_mm')}
-          />
-          <NumberField
-            label="Test voltage allowed"
-            unit="V DC"
-            value={cable.test_most_v}
-            onChange={(test_most_v) => lay({ test_most_v })}
-            hint="From its data; else 500"
-            error={fault('/trace/cable/test_most_v')}
-          />
-          {zone && (
-            <QuantityField
-              label="Between points"
-              mm={cable.node_mm}
-              onChange={(node_mm) => lay({ node_mm })}
-              error={fault('/trace/cable/node_mm')}
-              hint="Connection points"
-            />
-          )}
-        </div>
+        <FlatCable
+          cable={cable}
+          at="/trace/cable"
+          lay={(change) => set({ cable: { ...cable, ...change } })}
+          joint={joint}
+        />
       </section>
       <section aria-label="Ends and circuit" className="flex flex-col gap-5">
         {doubts.map((q) => (
@@ -165,6 +83,7 @@ function Ends({ trace, set, joint }: EndsProps) {
       {here.map((e) => {
         const side: Side = ends[e] ?? {}
         const path = `/trace/ends/${e}`
+        const other = side.cable
         return (
           <div key={e} className="grid grid-cols-2 items-end gap-x-2 gap-y-1 py-1.5 sm:grid-cols-4">
             <TextField
@@ -184,7 +103,7 @@ function Ends({ trace, set, joint }: EndsProps) {
               onChange={(loop_radius_mm) => change(e, { ...side, loop_radius_mm })}
               error={joint.error?.at(`${path}/loop_radius_mm`)}
             />
-            {zone && (e !== 'A' || here.length > 1) && (
+            {(other ? other.construction === 'zone' : zone) && (e !== 'A' || here.length > 1) && (
               <QuantityField
                 label="Nearest point felt at"
                 mm={side.felt_mm}
@@ -198,6 +117,30 @@ function Ends({ trace, set, joint }: EndsProps) {
               onChange={(free_mm) => change(e, { ...side, free_mm })}
               error={joint.error?.at(`${path}/free_mm`)}
             />
+            {e !== 'A' && (
+              <label className="col-span-full flex min-h-11 items-center gap-3 text-lg">
+                <input
+                  type="checkbox"
+                  className="checkbox"
+                  checked={Boolean(other)}
+                  onChange={(ev) => change(e, { ...side, cable: ev.target.checked ? likeA(trace) : null })}
+                />
+                Another cable than at A comes in at {e}
+              </label>
+            )}
+            {other && (
+              <fieldset
+                aria-label={`The cable of ${e}`}
+                className="panel col-span-full flex flex-col gap-3 p-3"
+              >
+                <FlatCable
+                  cable={other}
+                  at={`${path}/cable`}
+                  lay={(more) => change(e, { ...side, cable: { ...other, ...more } })}
+                  joint={joint}
+                />
+              </fieldset>
+            )}
           </div>
         )
       })}
@@ -215,4 +158,9 @@ function Ends({ trace, set, joint }: EndsProps) {
       </div>
     </div>
   )
+}
+
+/** What another cable starts from: the same kind, nothing measured. */
+function likeA(trace: Trace): Cable {
+  return { construction: trace.cable?.construction ?? 'self-regulating' }
 }

@@ -20,15 +20,20 @@ def _recipe(joint: TraceFile, rules: RuleBook, today: date | None, made: Made | 
 
 def _readings(draft: Mapping[str, Any]) -> Iterator[Reading]:
     """The flat layers, width and thickness, those of a stand-in called so."""
-    played, cable = set(draft.get("simulated", [])), draft.get("trace", {}).get("cable", {})
-    for name in OUTSIDE_IN:
-        flat, words = cable.get(name, {}), name.replace("_", " ")
-        yield Reading(
-            where="cable",
-            what=f"{words} (simulated)" if f"/trace/cable/{name}/width" in played else words,
-            value=str(flat.get("width_mm", "–")),
-            across=str(flat.get("thickness_mm", "–")),
-        )
+    played, trace = set(draft.get("simulated", [])), draft.get("trace", {})
+    cables = [("cable", "/trace/cable", trace.get("cable", {}))]
+    for end, side in trace.get("ends", {}).items():
+        if other := (side or {}).get("cable"):
+            cables.append((f"cable of {end}", f"/trace/ends/{end}/cable", other))
+    for where, at, cable in cables:
+        for name in OUTSIDE_IN:
+            flat, words = cable.get(name, {}), name.replace("_", " ")
+            yield Reading(
+                where=where,
+                what=f"{words} (simulated)" if f"{at}/{name}/width" in played else words,
+                value=str(flat.get("width_mm", "–")),
+                across=str(flat.get("thickness_mm", "–")),
+            )
 
 
 TRACE = Family(

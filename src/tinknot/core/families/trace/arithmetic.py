@@ -1,10 +1,12 @@
 """Arithmetic of a heat-trace cable: what its bends, loops, circuit and connection points allow."""
 
 from math import pi
+from typing import Any
 
 from tinknot.core.choosing.park import Parking
 from tinknot.core.errors import InputError
 from tinknot.core.families.trace.circuit import (
+    ZoneCut,
     bend_radius_mm,
     circuit_check,
     cold_tail_mm,
@@ -32,6 +34,7 @@ def arithmetic(recipe: TraceStack) -> TraceOut:
     loops = [_loop(recipe, e, least) for e in recipe.ends]
     stops += [x.words for x in loops if x.radius_mm is not None and not loop_fits(x.radius_mm, least)]
     zone = _zone(recipe, stops)
+    tail = zone is None and recipe.zone(recipe.ends[-1])
     check = None
     if c.circuit_m is not None and c.breaker_a is not None:
         found = circuit_check(
@@ -59,7 +62,7 @@ def arithmetic(recipe: TraceStack) -> TraceOut:
         (recipe.side(e).loop_mm or 0.0) + c.connection_mm + recipe.opened[e].jacket_mm for e in recipe.ends
     ]
     return TraceOut(
-        construction=recipe.cable.construction,
+        construction=recipe.cables["A"].construction,
         recipe=recipe.sheet.recipe,
         test_v=recipe.test_v(),
         bend_radius_mm=least,
@@ -74,11 +77,9 @@ def arithmetic(recipe: TraceStack) -> TraceOut:
         ),
         fixing_tape=leaflet.fixing_tape,
         zone=zone,
-        cold_tail_mm=(
-            cold_tail_mm(c.felt_mm) if recipe.zone and zone is None and c.felt_mm is not None else None
-        ),
+        cold_tail_mm=cold_tail_mm(c.felt_mm) if tail and c.felt_mm is not None else None,
         circuit=check,
-        prepared=[prepared_end(leaflet, e, recipe.opened[e], recipe.cable) for e in recipe.ends],
+        prepared=[prepared_end(leaflet, e, recipe.opened[e], recipe.cables[e]) for e in recipe.ends],
         stops=stops,
         node_cuts=_node_cuts(recipe, stops),
     )
@@ -88,13 +89,14 @@ def _node_cuts(recipe: TraceStack, stops: list[str]) -> list[ZoneCutOut]:
     """Where to cut a zone cable at a splice, a tee and the far end, as far as a point was felt there."""
     found: list[ZoneCutOut] = []
     fed = "A" if recipe.sheet.recipe in ("trace-power", "trace-power-end") else ""
-    for end in recipe.ends if recipe.zone else ():
+    for end in (e for e in recipe.ends if recipe.zone(e)):
         felt = recipe.side(end).felt_mm
         if end == fed or felt is None:
             continue
-        assert recipe.cable.node_mm is not None
+        node_mm = recipe.cables[end].node_mm
+        assert node_mm is not None
         try:
-            z = node_cut(felt, recipe.cable.node_mm, recipe.opened[end].jacket_mm)
+            z = node_cut(felt, node_mm, recipe.opened[end].jacket_mm)
         except InputError as fault:
             stops.append(f"Connection point at {end} {fault.errors[0].message}.")
             continue
@@ -106,7 +108,7 @@ def _node_cuts(recipe: TraceStack, stops: list[str]) -> list[ZoneCutOut]:
         loop = recipe.side(end).loop_mm
         if loop is not None and not at_most(z.cut_mm, loop):
             words += " That is more than its loop gives: leave it longer and cold, or splice a piece in."
-        found.append(ZoneCutOut(end=end, words=words, **vars(z)))
+        found.append(ZoneCutOut(end=end, words=words, **vars(z), **_drawn(recipe, end, felt, z, 0.0)))
     if recipe.joined and len(found) > 1:
         cold = sum(z.cold_mm for z in found[:2])
         last = found[-1]
@@ -166,14 +168,16 @@ def remakes_now(loop: LoopOut, lost_mm: float) -> int | None:
 def _zone(recipe: TraceStack, stops: list[str]) -> ZoneCutOut | None:
     """Where to cut a zone cable at its fed end."""
     c, leaflet = recipe.joint.circuit, recipe.leaflet
-    if not recipe.zone or recipe.sheet.recipe not in ("trace-power", "trace-power-end") or c.felt_mm is None:
+    fed = recipe.zone("A") and recipe.sheet.recipe in ("trace-power", "trace-power-end")
+    if not fed or c.felt_mm is None:
         return None
     lead = leaflet.lead.value_mm if leaflet.lead and leaflet.lead.given else recipe.opened["A"].jacket_mm
     lead += recipe.joint.ends.A.loop_mm or 0.0
     most = leaflet.node_most.value_mm if leaflet.node_most and leaflet.node_most.given else 0.0
-    assert recipe.cable.node_mm is not None
+    node_mm = recipe.cables["A"].node_mm
+    assert node_mm is not None
     try:
-        z = zone_cut(c.felt_mm, recipe.cable.node_mm, lead, most)
+        z = zone_cut(c.felt_mm, node_mm, lead, most)
     except InputError as fault:
         stops.append(f"First connection point {fault.errors[0].message}.")
         return None
@@ -183,16 +187,26 @@ def _zone(recipe: TraceStack, stops: list[str]) -> ZoneCutOut | None:
         else "right at the pipe's entry"
     )
     first = f"Cut {said_mm(z.cut_mm)} mm off; the" if z.cut_mm else "Cut nothing off; the"
-    return ZoneCutOut(
-        cut_mm=z.cut_mm,
-        node_at_mm=z.node_at_mm,
-        onto_pipe_mm=z.onto_pipe_mm,
-        cold_mm=z.cold_mm,
-        words=(
-            f"{first} first connection point lies {said_mm(z.node_at_mm)} mm from the end, {where}. What lies"
-            " before it stays cold."
-        ),
+    words = (
+        f"{first} first connection point lies {said_mm(z.node_at_mm)} mm from the end, {where}. What lies"
+        " before it stays cold."
     )
+    return ZoneCutOut(words=words, **vars(z), **_drawn(recipe, "A", c.felt_mm, z, z.cut_mm + lead))
+
+
+def _drawn(recipe: TraceStack, end: str, felt: float, z: ZoneCut, pipe: float) -> dict[str, Any]:
+    """What the drawing of a cut needs besides: every connection point as far as it is shown, half a stretch
+    past the first that heats; `pipe`: where the pipe begins, mm from the present end."""
+    node_mm = recipe.cables[end].node_mm
+    assert node_mm is not None
+    shown = z.cut_mm + z.node_at_mm + 1.5 * node_mm
+    count = int((shown - felt) // node_mm) + 1
+    return {
+        "points_mm": [felt + k * node_mm for k in range(count)],
+        "pipe_from_mm": pipe,
+        "opened_mm": recipe.opened[end].jacket_mm,
+        "shown_mm": shown,
+    }
 
 
 def warned(trace: TraceOut, parking: Parking | None) -> list[str]:

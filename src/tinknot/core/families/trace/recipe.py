@@ -110,7 +110,7 @@ class TraceRecipe(TraceStack):
                 centre_mm=s.axes["A"].at_mm - a.bus_mm[n],
                 cut_a_mm=a.jacket_mm - a.bus_mm[n],
                 cut_b_mm=b.jacket_mm - b.bus_mm[n],
-                area_mm2=self.cable.bus_area_mm2,
+                area_mm2=min(c.bus_area_mm2 for c in self.cables.values()),
             )
             for n in (0, 1)
         ]
@@ -119,6 +119,7 @@ class TraceRecipe(TraceStack):
         """The box of the kit."""
         if s.kit is None:
             return []
+        kinds = " and ".join(dict.fromkeys(c.construction for c in self.cables.values()))
         return [
             PartOut(
                 layer="kit",
@@ -130,7 +131,7 @@ class TraceRecipe(TraceStack):
                 pass_od_mm=None,
                 seal_od_mm=None,
                 od_after_mm=0.0,
-                reason=f"Its sheet serves {self.cable.construction} cable of this size.",
+                reason=f"Its sheet serves {kinds} cable of this size.",
                 rejected=[],
             )
         ]
@@ -182,7 +183,7 @@ class TraceRecipe(TraceStack):
 
     def draw(self, s: TraceSolution) -> Section:
         """Seen on the flat."""
-        return section(s, self.cable)
+        return section(s, self.cables, {e: self.off_mm(e) for e in self.ends})
 
     def extras(self, s: TraceSolution) -> dict[str, Any]:
         """The cable's arithmetic."""

@@ -1,6 +1,6 @@
 """The drawings of a heat-trace connection: its section seen on the flat, and each end laid open."""
 
-from collections.abc import Iterable, Iterator
+from collections.abc import Iterable, Iterator, Mapping
 from dataclasses import dataclass
 
 from tinknot.core.drawing.loop import covers, draw, widest
@@ -144,8 +144,9 @@ class FlatEnd:
         return [self.axis.x(near) for _, _, _, near, *_ in self._shapes()]
 
 
-def section(s: TraceSolution, cable: TraceCableIn) -> Section:
-    """Seen on the flat, to scale: x along the cable, width up; a tee's two legs lie over each other."""
+def section(s: TraceSolution, of: Mapping[str, TraceCableIn], off: Mapping[str, float]) -> Section:
+    """Seen on the flat, to scale: x along the cable, width up. `of`: the cable of each end; `off`: how
+    far off the middle it lies, mm; a tee's two legs beside each other."""
     over = covers(s.layers, s.inner, 11.0)
     spans = [p.stage.span_mm for p in over]
     ends = {e: a.x(s.opened[e].jacket_mm) for e, a in s.axes.items()}
@@ -155,9 +156,10 @@ def section(s: TraceSolution, cable: TraceCableIn) -> Section:
     cables = []
     for e, axis in s.axes.items():
         far = ((low if axis.side < 0 else high) - axis.at_mm) * axis.side
-        cables.append(FlatEnd(e, axis, s.opened[e], cable, far, _leg(s, e, cable)))
+        cables.append(FlatEnd(e, axis, s.opened[e], of[e], far, off[e]))
     dimensions = list(_dimensions(s, low, high))
-    return draw(cables, over, (low, high), dimensions, widest(cable.outer_jacket.width_mm))
+    wide = max(c.outer_jacket.width_mm for c in of.values())
+    return draw(cables, over, (low, high), dimensions, widest(wide))
 
 
 def _dimensions(s: TraceSolution, low: float, high: float) -> Iterator[Dimension]:
@@ -175,10 +177,3 @@ def _dimensions(s: TraceSolution, low: float, high: float) -> Iterator[Dimension
         off = s.opened[e].jacket_mm
         a, b = axis.span(off, 0.0)
         yield Dimension(kind="cut", from_mm=a, to_mm=b, value_mm=off, label=f"outer jacket off, {e}")
-
-
-def _leg(s: TraceSolution, end: str, cable: TraceCableIn) -> float:
-    """How far off the middle an end lies: the two legs of a tee beside each other."""
-    if "C" not in s.axes or end == "A":
-        return 0.0
-    return (1 if end == "B" else -1) * cable.outer_jacket.width_mm / 2

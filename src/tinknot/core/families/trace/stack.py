@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from datetime import date
+from itertools import pairwise
 from typing import Any
 
 from tinknot.core.choosing.park import Parking, ParkItem, Side, park
@@ -11,6 +12,7 @@ from tinknot.core.families.choice import Choice, Made
 from tinknot.core.families.contract import Solution
 from tinknot.core.families.recipe import margins_of
 from tinknot.core.families.trace.tubes import Axis, Tubes
+from tinknot.core.formulas.flat import side_by_side_mm
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.flatend import LaidOpen, back_mm, front_mm, laid_open, overlap_mm
 from tinknot.core.joint.kitsheet import TRACE_ENDS
@@ -69,15 +71,47 @@ class TraceStack:
         if found := doubts(sheet, rules):
             raise InputError.at("/sheet", f"{sheet.name} does not add up: {found[0].message}")
         assert sheet.leaflet is not None
-        self.joint, self.sheet, self.leaflet, self.cable = joint, sheet, sheet.leaflet, joint.cable
+        self.joint, self.sheet, self.leaflet = joint, sheet, sheet.leaflet
         self.given_rules, self.rules, self.today = rules, sheet.over(rules), today
-        self.zone = self.cable.construction == "zone"
         self.ends = TRACE_ENDS[sheet.recipe]
         self.joined = sheet.recipe in ("trace-splice", "trace-tee")
-        self.opened = {e: laid_open(self.leaflet, self.cable.construction, e) for e in self.ends}
+        self.legs = self.ends[1:] if sheet.recipe == "trace-tee" else ()  # leave it beside each other
+        self.cables = {e: joint.cable_at(e) for e in self.ends}
+        self.opened = {e: laid_open(self.leaflet, c.construction, e) for e, c in self.cables.items()}
+        self._wires_meet()
         self.axes = self._axes()
         self.margins: Margins = margins_of(self.rules)
         self.tubes = Tubes(joint, self.rules, self.margins, today)
+
+    def _wires_meet(self) -> None:
+        """Cables of unlike construction are cut by lines of their own: their bus wires must still meet."""
+        first, *others = self.opened.values() if self.joined else [self.opened["A"]]
+        for end, other in zip(self.ends[1:], others, strict=False):
+            one, two = (first.bus_mm[n] + other.bus_mm[n] for n in (0, 1))
+            if abs(one - two) > 1e-9:
+                raise InputError.at(
+                    f"/ends/{end}/cable/construction",
+                    f"does not go with the cable of A by {self.sheet.name}: its cuts take {one:g} mm off bus"
+                    f" wires 1 and {two:g} mm off bus wires 2, they cannot both meet. Take a sheet that is"
+                    " written for both",
+                )
+
+    @property
+    def unlike(self) -> bool:
+        """Whether not all of its cables are of one kind and size."""
+        first, *others = (c.model_copy(update={"name": ""}) for c in self.cables.values())
+        return any(c != first for c in others)
+
+    def off_mm(self, end: str) -> float:
+        """How far off the middle an end lies: the legs of a tee beside each other, jacket on jacket."""
+        if end not in self.legs:
+            return 0.0
+        b, c = (self.cables[e].outer_jacket.width_mm for e in self.legs)
+        return c / 2 if end == self.legs[0] else -b / 2
+
+    def zone(self, end: str) -> bool:
+        """Whether a zone cable comes in at an end."""
+        return self.cables[end].construction == "zone"
 
     def side(self, end: str) -> TraceSideIn:
         """What is known of an end; one nobody described is taken as it comes."""
@@ -92,10 +126,10 @@ class TraceStack:
     # --- the cable before anything is put on it -------------------------------------------------------------
 
     def inner(self) -> Profile:
-        """Flat stretches from tail to tail; what leaves toward B of a tee are two cables side by side."""
-        found = [*self._stretches("A")]
+        """Flat stretches from tail to tail; the legs of a tee leave it side by side."""
+        found = self._stretches("A")
         if len(self.ends) > 1:
-            b = [(x1, x2, w, t) for x1, x2, w, t in self._stretches("B")]
+            b = self._side_by_side() if self.legs else self._stretches("B")
             low, high = found[-1][1], b[0][0]
             bare = found[-1]
             if high > low:
@@ -107,24 +141,32 @@ class TraceStack:
         return Profile.of_stretches(found, flat=True)
 
     def _stretches(self, end: str) -> list[tuple[float, float, float, float]]:
-        o, axis, c = self.opened[end], self.axes[end], self.cable
-        beside = (
-            c.outer_jacket.width_mm if self.sheet.recipe == "trace-tee" and end == "B" else 0.0
-        )  # the third leg
+        o, axis, c = self.opened[end], self.axes[end], self.cables[end]
         backs = [
             (o.jacket_mm + TAIL_MM, o.jacket_mm, c.outer_jacket.width_mm, c.outer_jacket.thickness_mm),
             (o.jacket_mm, o.inner_mm, c.inner_jacket.width_mm, c.inner_jacket.thickness_mm),
             (o.inner_mm, o.core_mm, c.core.width_mm, c.core.thickness_mm),
             (o.core_mm, 0.0, c.spacing_mm + c.bus_od_mm, c.bus_od_mm),
         ]
-        pieces = [(*axis.span(far, near), beside + w, t) for far, near, w, t in backs if far - near > 1e-9]
+        pieces = [(*axis.span(far, near), w, t) for far, near, w, t in backs if far - near > 1e-9]
         return pieces if axis.side < 0 else pieces[::-1]
+
+    def _side_by_side(self) -> list[tuple[float, float, float, float]]:
+        """The legs of a tee as one flat thing: where one ends before the other, that stretch has less."""
+        tracks = [(self.off_mm(e), self._stretches(e)) for e in self.legs]
+        edges = sorted({x for _, track in tracks for x1, x2, *_ in track for x in (x1, x2)})
+        found = []
+        for x1, x2 in pairwise(edges):
+            here = [(y, w, t) for y, track in tracks for a, b, w, t in track if a <= (x1 + x2) / 2 <= b]
+            if here:
+                found.append((x1, x2, *side_by_side_mm(here)))
+        return found
 
     # --- the stack ------------------------------------------------------------------------------------------
 
     def build(self) -> TraceSolution:
         """The stack, layer by layer in the sheet's order; every tube against its window."""
-        layers_of = self.leaflet.layers_for(self.cable.construction)
+        layers_of = self._layers_of()
         worked = {e: self._last_work(e, layers_of) for e in self.ends}
         landed = {e for e in self.ends for x in layers_of if x.kind == "terminals" and e in self._ends_of(x)}
         # the holds are those of the ends that are joined or landed; another end closes by itself
@@ -168,6 +210,11 @@ class TraceStack:
             if kit or not self.joint.stock.kits
             else [f"No kit of the sheet {self.sheet.name} is in stock."]
         )
+        if self.unlike:
+            warnings.append(
+                "Unlike cables on one circuit: length and breaker go by the one that allows less, and each"
+                " must be made for this voltage, temperature and pipe. Bend radius and loop are the sheet's."
+            )
         if self.sheet.state == "draft":
             warnings.append(f"{self.sheet.name} is a draft: nobody has checked it yet.")
         if self.leaflet.companion:
@@ -212,11 +259,19 @@ class TraceStack:
         found = [(min(a for a, _ in g), max(b for _, b in g)) for g in groups]
         return max(found, key=lambda f: f[1] - f[0])
 
+    def _layers_of(self) -> list[LeafletLayer]:
+        """The layers for any of the cables, in their order."""
+        return [x for x in self.leaflet.layers if any(self._for(x, e) for e in self.ends)]
+
+    def _for(self, x: LeafletLayer, end: str) -> bool:
+        """Whether a layer is made on the cable that comes in at an end."""
+        return not x.constructions or self.cables[end].construction in x.constructions
+
     def _places(self, x: LeafletLayer) -> list[tuple[str, ...]]:
         once = x.kind == "crimp" or (self.crimped and x.kind in ("step", "tape", "sealant"))
         if x.at == "joint" or (x.at is None and once):
             return [self.ends]
-        return [(e,) for e in self.ends if x.at in (None, e)]
+        return [(e,) for e in self.ends if x.at in (None, e) and self._for(x, e)]
 
     def _must_park(self, x: LeafletLayer, i: int, layers: list[LeafletLayer]) -> bool:
         """A closed part goes on before its end is joined or landed, when it closes after that or stays
@@ -231,7 +286,9 @@ class TraceStack:
         return {"A" if x.at == "joint" else e for x in waiting for e in self._ends_of(x)}
 
     def _ends_of(self, x: LeafletLayer) -> set[str]:
-        return set(self.ends) if x.at in (None, "joint") else {str(x.at)}
+        if x.at == "joint":
+            return set(self.ends)
+        return {e for e in self.ends if x.at in (None, e) and self._for(x, e)}
 
     def _take(self, ends: tuple[str, ...], layer: Layer) -> None:
         self.layers.append(layer)
@@ -247,7 +304,7 @@ class TraceStack:
     def _cut(self, end: str, layer: str) -> None:
         """The cut of a layer, where the leaflet has one."""
         cut: LeafletCut | None = next(
-            (c for c in self.leaflet.cuts_for(self.cable.construction, end) if c.layer == layer), None
+            (c for c in self.leaflet.cuts_for(self.cables[end].construction, end) if c.layer == layer), None
         )
         if cut is None:
             return
@@ -304,9 +361,10 @@ class TraceStack:
             return
         where: dict[str, Any] = {"after": self._need(ends), "focus_mm": self._focus(end or "A")}
         if x.kind == "strip-core":
-            self._cut(end, "overlay" if self.zone else "matrix")
+            zone = self.zone(end)
+            self._cut(end, "overlay" if zone else "matrix")
             strip = StripCore(
-                layer_id, title, end, r, x, self.zone, after=self._need(ends), focus_mm=where["focus_mm"]
+                layer_id, title, end, r, x, zone, after=self._need(ends), focus_mm=where["focus_mm"]
             )
             self._take(ends, strip)
             for bus in ("bus-1", "bus-2"):
@@ -320,7 +378,7 @@ class TraceStack:
             case "bus-stagger":
                 made = BusStagger(layer_id, title, end, r, x, self._said(x, "tape"), **where)
             case "grommet":
-                self._moulded_fits(x)
+                self._moulded_fits(x, ends)
                 made = Grommet(
                     layer_id,
                     title,
@@ -367,7 +425,7 @@ class TraceStack:
             case "box":
                 made = Box(layer_id, title, end or "A", r, x, self.joint.mounting.entry, **where)
             case "boot" | "cap":
-                self._moulded_fits(x)
+                self._moulded_fits(x, ends)
                 side: Side | None = ("b" if end == "B" else "a") if x.id in self.parks else None
                 made = Moulded(
                     layer_id,
@@ -380,7 +438,7 @@ class TraceStack:
                     self._wall(x, "trace.moulded_mm"),
                     parked=side,
                     skin=self.open.pop(end or "A", None),
-                    heat_min=self._heat_min(x),
+                    heat_min=self._heat_min(x, ends),
                     **where,
                 )
             case "sealant":
@@ -417,11 +475,12 @@ class TraceStack:
         self.outside = made.apply(self.outside)
         self._take(ends, made)
 
-    def _heat_min(self, x: LeafletLayer) -> float | None:
+    def _heat_min(self, x: LeafletLayer, ends: tuple[str, ...]) -> float | None:
         """How long a cap or boot that shrinks stays hot, min; None for one that is pushed on."""
         part = self.leaflet.part(x.part)
         shrinks = part and part.opens and part.closes and part.opens.given and part.closes.given
-        return self.tubes.cool_min(self.cable.outer_jacket.girth_od_mm) if shrinks else None
+        over = max(self.cables[e].outer_jacket.girth_od_mm for e in ends)
+        return self.tubes.cool_min(over) if shrinks else None
 
     def _wall(self, x: LeafletLayer, rule: str) -> float:
         part = self.leaflet.part(x.part)
@@ -452,21 +511,24 @@ class TraceStack:
 
     # --- parts against the cable ----------------------------------------------------------------------------
 
-    def _moulded_fits(self, x: LeafletLayer) -> None:
-        """A boot's, cap's or grommet's opening against this jacket."""
-        p, jacket = self.leaflet.part(x.part), self.cable.outer_jacket
+    def _moulded_fits(self, x: LeafletLayer, ends: tuple[str, ...]) -> None:
+        """A boot's, cap's or grommet's opening against the jackets it goes over."""
+        p = self.leaflet.part(x.part)
         if p is None:
             return
-        for key, value in (("width", jacket.width_mm), ("thickness", jacket.thickness_mm)):
-            low, high = getattr(p, f"{key}_least_mm"), getattr(p, f"{key}_most_mm")
-            if low is not None and not at_least(value, low):
-                self.refused.append(
-                    f"{self._said(x)}: takes a {key} from {low:g} mm, the jacket has {value:g}"
-                )
-            if high is not None and not at_most(value, high):
-                self.refused.append(
-                    f"{self._said(x)}: takes a {key} up to {high:g} mm, the jacket has {value:g}"
-                )
+        jackets = {self.cables[e].outer_jacket: e for e in reversed(ends)}
+        for jacket, end in reversed(jackets.items()):
+            of = f" of {end}" if end in self.joint.ends.unlike() else ""
+            for key, value in (("width", jacket.width_mm), ("thickness", jacket.thickness_mm)):
+                low, high = getattr(p, f"{key}_least_mm"), getattr(p, f"{key}_most_mm")
+                if low is not None and not at_least(value, low):
+                    self.refused.append(
+                        f"{self._said(x)}: takes a {key} from {low:g} mm, the jacket{of} has {value:g}"
+                    )
+                if high is not None and not at_most(value, high):
+                    self.refused.append(
+                        f"{self._said(x)}: takes a {key} up to {high:g} mm, the jacket{of} has {value:g}"
+                    )
 
     def _tube(self, x: LeafletLayer, ends: tuple[str, ...], layer_id: str, title: str) -> None:
         part = self.leaflet.part(x.part)
@@ -487,7 +549,7 @@ class TraceStack:
             end="" if both else ends[0],
             parked=parked,
             park_order=self.parks.index(x.id) + 1 if x.id in self.parks else 1,
-            legs=both and self.sheet.recipe == "trace-tee",
+            legs=both and bool(self.legs),
         )
         axis = None if both else self.axes[ends[0]]
         choice, found = self.tubes.fitted(tube, part, under, axis)
@@ -549,7 +611,8 @@ class TraceStack:
 
     def test_v(self) -> float:
         """Test voltage, V DC: what the rule book asks for as far as the cable's data allow."""
-        known = [v for v in (self.cable.test_most_v, self.leaflet.test_most_v) if v is not None]
+        of_cables = [c.test_most_v for c in self.cables.values()]
+        known = [v for v in (*of_cables, self.leaflet.test_most_v) if v is not None]
         most = min(known) if known else self.rules.number("trace.test_least_v")
         volts = min(self.rules.number("trace.test_v"), most)
         if volts < self.rules.number("trace.test_least_v"):

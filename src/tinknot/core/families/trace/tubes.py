@@ -119,5 +119,6 @@ class Tubes:
 
     def cool_min(self, outside_mm: float) -> float:
         """Minutes until what was just shrunk to `outside_mm` may be touched."""
-        copper = 2 * self.joint.cable.bus_area_mm2
+        cables = (self.joint.cable, *self.joint.ends.unlike().values())
+        copper = 2 * max(c.bus_area_mm2 for c in cables)
         return rest_min(self.rules, self.joint.ambient_c, outside_mm, copper)

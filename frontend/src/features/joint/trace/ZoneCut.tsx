@@ -1,0 +1,116 @@
+import type { Schemas } from '../../../api/client'
+import { length, sign } from '../../../model/units'
+import { useSettings } from '../../../settings'
+
+const W = 640
+const CABLE = 40
+const HALF = 9
+
+interface Props {
+  zone: Schemas['ZoneCutOut']
+  label: string
+}
+
+/** Where a zone cable is cut, to scale along its pipe: what goes, what stays cold, where it heats. */
+export function ZoneCut({ zone: z, label }: Props) {
+  const { unit } = useSettings()
+  if (!z.shown_mm) return null
+  const mm = (v: number) => `${length(v, unit)} ${sign(unit)}`
+  const x = (from: number) => 8 + (from / z.shown_mm) * (W - 16)
+  const warm = z.cut_mm + z.node_at_mm
+  const bar = (from: number, to: number, fill: string, outline = 'var(--color-base-content)') => (
+    <rect
+      x={x(from)}
+      y={CABLE - HALF}
+      width={Math.max(0, x(to) - x(from))}
+      height={2 * HALF}
+      fill={fill}
+      stroke={outline}
+    />
+  )
+  return (
+    <figure className="max-w-4xl" aria-label={`Where to cut at ${z.end}`}>
+      <figcaption className="text-lg">
+        <b>
+          End {z.end}
+          {label ? `, ${label}` : ''}
+        </b>
+        : {z.cut_mm > 0.05 ? `cut ${mm(z.cut_mm)} off` : 'cut nothing off'}, {mm(z.cold_mm)} stay cold
+      </figcaption>
+      <svg viewBox={`0 0 ${W} 96`} className="w-full bg-base-100" role="img" aria-label={z.words}>
+        <rect
+          x={x(Math.max(0, z.pipe_from_mm))}
+          y={CABLE - 22}
+          width={W - x(Math.max(0, z.pipe_from_mm)) - 2}
+          height={44}
+          fill="url(#rb-metal)"
+          opacity={0.55}
+        />
+        {z.cut_mm > 0.05 && bar(0, z.cut_mm, 'var(--color-base-100)', 'var(--color-warning)')}
+        {bar(z.cut_mm, warm, 'var(--color-base-300)')}
+        {bar(z.cut_mm, z.cut_mm + z.opened_mm, 'var(--copper)')}
+        {bar(warm, z.shown_mm, 'var(--warm)')}
+        {z.points_mm.map((p) => (
+          <circle
+            key={p}
+            cx={x(p)}
+            cy={CABLE}
+            r={5}
+            fill={p < z.cut_mm + z.opened_mm - 1e-6 ? 'none' : 'var(--color-base-content)'}
+            stroke="var(--color-base-content)"
+            strokeWidth={1.5}
+          />
+        ))}
+        {z.cut_mm > 0.05 && (
+          <path
+            d={`M${x(z.cut_mm)} 8V72`}
+            stroke="var(--color-warning)"
+            strokeWidth={3}
+            strokeDasharray="7 4"
+          />
+        )}
+        {[0, z.cut_mm, warm].map((at, i, all) =>
+          i > 0 && at - (all[i - 1] ?? 0) < z.shown_mm * 0.02 ? null : (
+            <text
+              // biome-ignore lint/suspicious/noArrayIndexKey: three fixed places
+              key={i}
+              x={Math.min(W - 60, Math.max(8, x(at)))}
+              y={90}
+              fontSize={17}
+              fill="var(--color-base-content)"
+            >
+              {mm(at)}
+            </text>
+          ),
+        )}
+      </svg>
+      <ul className="flex flex-wrap gap-x-5 gap-y-1 text-base">
+        {z.cut_mm > 0.05 && <Key fill="var(--color-base-100)" said="cut off" dashed />}
+        {z.opened_mm > 0 && <Key fill="var(--copper)" said={`laid open, ${mm(z.opened_mm)}`} />}
+        <Key fill="var(--color-base-300)" said="stays cold" />
+        <Key fill="var(--warm)" said="heats" />
+        <li className="flex items-center gap-1.5">
+          <span aria-hidden className="inline-block size-3 rounded-full bg-base-content" />
+          connection point
+        </li>
+        <li className="flex items-center gap-1.5">
+          <span aria-hidden className="inline-block h-4 w-6" style={{ background: 'var(--metal)' }} />
+          pipe{z.pipe_from_mm > 0 ? `, from ${mm(z.pipe_from_mm)} on` : ''}
+        </li>
+      </ul>
+    </figure>
+  )
+}
+
+function Key({ fill, said, dashed = false }: { fill: string; said: string; dashed?: boolean }) {
+  return (
+    <li className="flex items-center gap-1.5">
+      <span
+        aria-hidden
+        className={`inline-block h-4 w-6 border ${dashed ? 'border-dashed border-warning' : 'border-base-content'}`}
+        style={{ background: fill }}
+      />
+      {said}
+    </li>
+  )
+}
