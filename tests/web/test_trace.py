@@ -359,3 +359,28 @@ def test_the_record_of_a_released_connection_holds_its_readings_and_verifies(run
     kept = json.loads(data)
     assert any(e["values"].get("bus-braid") == 512 for e in kept["events"])
     assert runa("GET", "/joints/T-1/record.pdf").startswith(b"%PDF")
+
+
+def test_a_low_voltage_sheet_is_looked_at_on_a_sample_and_checked(runa, sign_in):
+    body: dict[str, Any] = {
+        "id": "cast-9",
+        "name": "Cast 9",
+        "recipe": "straight-lv",
+        "serves": {},
+        "closure": "resin",
+        "steps": [{"id": "ring", "title": "Fit the ring", "after": "nowhere"}],
+    }
+    made = runa("PUT", "/sheets/cast-9", body, If_Match='"0"')
+    assert {d["path"] for d in made["doubts"]} == {"/serves/area_most_mm2", "/serves/sheath_most_mm"}
+    body["serves"] = {"area_least_mm2": 4, "area_most_mm2": 25, "sheath_least_mm": 14, "sheath_most_mm": 30}
+    look = runa("POST", "/sheets/look", body)
+    assert [d["path"] for d in look["doubts"]] == ["/steps/0/after"]
+    assert {
+        "id": "shell.close",
+        "title": next(s["title"] for s in look["steps"] if s["id"] == "shell.close"),
+    } in (look["steps"])
+    body["steps"][0]["after"] = "shell.close"
+    runa("PUT", "/sheets/cast-9", body, If_Match='"1"')
+    checked = sign_in("eskil")("POST", "/sheets/cast-9/check", None, If_Match='"2"')
+    assert checked["sheet"]["state"] == "checked"
+    assert checked["doubts"] == []

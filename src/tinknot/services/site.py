@@ -15,7 +15,7 @@ from tinknot.store.models import Line, Zone
 
 
 class RuleOut(Result):
-    """A rule with its default and the site's own value, if any."""
+    """A rule with its default and the site's own value, if any; `sheet`: a kit sheet may set it."""
 
     key: str
     value: Any
@@ -27,6 +27,7 @@ class RuleOut(Result):
     source: str
     low: float | None
     high: float | None
+    sheet: bool
 
 
 def rule_book() -> RuleBook:
@@ -49,6 +50,7 @@ def rules() -> list[RuleOut]:
             source=r.source,
             low=r.low,
             high=r.high,
+            sheet=r.sheet,
         )
         for r in DEFAULTS.values()
     ]

@@ -1,6 +1,6 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Link, useParams } from 'react-router'
-import { api, take } from '../../api/client'
+import { api, type Schemas, take } from '../../api/client'
 import { SelectField, TextField } from '../../components/fields'
 import { ErrorNote, Loading } from '../../components/notes'
 import { PreparedEnd } from '../../components/PreparedEnd'
@@ -8,6 +8,7 @@ import { useMay, useSession } from '../../session'
 import { CutsTable } from './CutsTable'
 import { LayersTable } from './LayersTable'
 import { Limits } from './Limits'
+import { LowVoltage } from './LowVoltage'
 import { PartsTable } from './PartsTable'
 import { Serves } from './Serves'
 import { ALL_RECIPES, STATE_WORDS } from './SheetsPage'
@@ -86,69 +87,95 @@ export function SheetPage() {
           )}
         </div>
       )}
-      {!trace ? (
-        <LowVoltage sheet={sheet} />
-      ) : (
-        <div className="mt-4 grid gap-8 2xl:grid-cols-[1fr_30rem] xl:grid-cols-[1fr_26rem]">
-          <fieldset disabled={locked} className="flex min-w-0 flex-col gap-8">
-            <legend className="sr-only">The leaflet</legend>
-            <div className="grid gap-3 sm:grid-cols-3">
-              <TextField
-                label="Name on the box"
-                value={sheet.name}
-                onChange={(name) => kept.edit({ name: name || sheet.name })}
-                error={at('/name')}
-              />
-              <SelectField
-                label="What it makes"
-                value={sheet.recipe}
-                options={Object.entries(ALL_RECIPES).filter(([k]) => k.startsWith('trace'))}
-                onChange={(v) => kept.edit({ recipe: v as Sheet['recipe'] })}
-              />
-              <TextField
-                label="Leaflet or approval"
-                value={sheet.approval ?? ''}
-                onChange={(approval) => kept.edit({ approval })}
-              />
-            </div>
-            <Serves sheet={sheet} edit={(serves) => kept.edit({ serves })} at={at} />
-            <PartsTable leaflet={leaflet} edit={edit} at={at} />
-            <CutsTable leaflet={leaflet} recipe={sheet.recipe} edit={edit} at={at} />
-            <LayersTable leaflet={leaflet} recipe={sheet.recipe} edit={edit} at={at} />
-            <Limits leaflet={leaflet} edit={edit} at={at} />
-          </fieldset>
-          <aside
-            className="flex flex-col gap-4 xl:sticky xl:top-4 xl:self-start"
-            aria-label="As drawn and checked"
-          >
-            <section aria-label="What does not add up">
-              <h2>{kept.doubts.length ? 'Does not add up yet' : 'It adds up'}</h2>
-              {kept.doubts.length === 0 ? (
-                <p className="text-success">
-                  Parts, cuts, layers and windows agree. A second person may check it.
-                </p>
-              ) : (
-                <ul className="rows mt-1">
-                  {kept.doubts.map((d) => (
-                    <li key={d.path + d.message} className="py-1.5">
-                      <span className="quiet">{place(d.path)} </span>
-                      {d.message}
-                    </li>
-                  ))}
-                </ul>
-              )}
-            </section>
-            {kept.prepared.length === 0 && (
-              <p className="quiet text-lg">The preparation draws itself as soon as the cuts are typed.</p>
+      <div className="mt-4 grid gap-8 2xl:grid-cols-[1fr_30rem] xl:grid-cols-[1fr_26rem]">
+        <fieldset disabled={locked} className="flex min-w-0 flex-col gap-8">
+          <legend className="sr-only">The leaflet</legend>
+          <div className="grid gap-3 sm:grid-cols-3">
+            <TextField
+              label="Name on the box"
+              value={sheet.name}
+              onChange={(name) => kept.edit({ name: name || sheet.name })}
+              error={at('/name')}
+            />
+            <SelectField
+              label="What it makes"
+              value={sheet.recipe}
+              options={Object.entries(ALL_RECIPES).filter(([k]) => k.startsWith('trace') === trace)}
+              onChange={(v) => kept.edit({ recipe: v as Sheet['recipe'] })}
+            />
+            <TextField
+              label="Leaflet or approval"
+              value={sheet.approval ?? ''}
+              onChange={(approval) => kept.edit({ approval })}
+            />
+          </div>
+          {trace ? (
+            <>
+              <Serves sheet={sheet} edit={(serves) => kept.edit({ serves })} at={at} />
+              <PartsTable leaflet={leaflet} edit={edit} at={at} />
+              <CutsTable leaflet={leaflet} recipe={sheet.recipe} edit={edit} at={at} />
+              <LayersTable leaflet={leaflet} recipe={sheet.recipe} edit={edit} at={at} />
+              <Limits leaflet={leaflet} edit={edit} at={at} />
+            </>
+          ) : (
+            <LowVoltage sheet={sheet} edit={kept.edit} at={at} steps={kept.steps} />
+          )}
+        </fieldset>
+        <aside
+          className="flex flex-col gap-4 xl:sticky xl:top-4 xl:self-start"
+          aria-label="As drawn and checked"
+        >
+          <section aria-label="What does not add up">
+            <h2>{kept.doubts.length ? 'Does not add up yet' : 'It adds up'}</h2>
+            {kept.doubts.length === 0 ? (
+              <p className="text-success">
+                {trace
+                  ? 'Parts, cuts, layers and windows agree.'
+                  : 'What it serves, its figures and its steps agree.'}{' '}
+                A second person may check it.
+              </p>
+            ) : (
+              <ul className="rows mt-1">
+                {kept.doubts.map((d) => (
+                  <li key={d.path + d.message} className="py-1.5">
+                    <span className="quiet">{place(d.path)} </span>
+                    {d.message}
+                  </li>
+                ))}
+              </ul>
             )}
-            {kept.prepared.map((p) => (
-              <PreparedEnd key={p.end} end={p} width={430} />
-            ))}
-          </aside>
-        </div>
-      )}
+          </section>
+          {trace && kept.prepared.length === 0 && (
+            <p className="quiet text-lg">The preparation draws itself as soon as the cuts are typed.</p>
+          )}
+          {!trace && kept.steps.length > 0 && (
+            <section aria-label="The steps of such a joint">
+              <h2>The steps of such a joint</h2>
+              <ol className="list-decimal pl-7">
+                {inOrder(sheet, kept.steps).map((s) => (
+                  <li key={s.id} className={s.own ? 'py-0.5 font-bold' : 'py-0.5'}>
+                    {s.title}
+                  </li>
+                ))}
+              </ol>
+            </section>
+          )}
+          {kept.prepared.map((p) => (
+            <PreparedEnd key={p.end} end={p} width={430} />
+          ))}
+        </aside>
+      </div>
     </main>
   )
+}
+
+/** The joint's own steps with those of the sheet behind the step each comes after. */
+function inOrder(sheet: Sheet, steps: Schemas['StepName'][]) {
+  const own = (after: string) =>
+    (sheet.steps ?? [])
+      .filter((s) => s.after === after)
+      .map((s) => ({ id: `sheet.${s.id}`, title: s.title, own: true }))
+  return steps.flatMap((s) => [{ ...s, own: false }, ...own(s.id)])
 }
 
 /** Where a doubt stands, as the page calls it. */
@@ -156,6 +183,8 @@ function place(path: string): string {
   const found = /^\/leaflet\/(parts|cuts|layers)\/(\d+)/.exec(path)
   if (found)
     return `${{ parts: 'Part', cuts: 'Cut', layers: 'Layer' }[found[1] ?? '']} ${Number(found[2]) + 1}:`
+  const step = /^\/steps\/(\d+)/.exec(path)
+  if (step) return `Step ${Number(step[1]) + 1}:`
   return path.startsWith('/serves') ? 'Cables served:' : ''
 }
 
@@ -213,36 +242,5 @@ function States({ sheet, version, doubts, settled }: StatesProps) {
         </button>
       )}
     </>
-  )
-}
-
-/** A low-voltage sheet fills slots of its recipe; it is carried in and out as a file. */
-function LowVoltage({ sheet }: { sheet: Sheet }) {
-  return (
-    <section className="mt-4 max-w-3xl">
-      <p className="text-lg">{sheet.approval}</p>
-      <h2 className="mt-4">Figures it sets</h2>
-      <ul className="rows">
-        {Object.entries(sheet.figures ?? {}).map(([k, v]) => (
-          <li key={k} className="flex justify-between py-1 text-lg">
-            <span>{k}</span>
-            <b>{v}</b>
-          </li>
-        ))}
-      </ul>
-      <h2 className="mt-4">Steps it adds</h2>
-      <ul className="rows">
-        {(sheet.steps ?? []).map((s) => (
-          <li key={s.id} className="py-1 text-lg">
-            <b>{s.title}.</b> {s.text} <span className="quiet">after {s.after}</span>
-          </li>
-        ))}
-      </ul>
-      {(sheet.cautions ?? []).map((c) => (
-        <p key={c} className="note mt-3">
-          {c}
-        </p>
-      ))}
-    </section>
   )
 }

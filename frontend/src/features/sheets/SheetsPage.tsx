@@ -78,7 +78,8 @@ function NewSheet() {
   const make = useMutation({
     mutationFn: () => {
       const id = slug(name)
-      const sheet: Sheet = { id, name, recipe: recipe as Sheet['recipe'], serves: {}, leaflet: {} }
+      const sheet: Sheet = { id, name, recipe: recipe as Sheet['recipe'], serves: {} }
+      if (recipe.startsWith('trace')) sheet.leaflet = {}
       return take(
         api.PUT('/api/v1/sheets/{sheet_id}', {
           params: { path: { sheet_id: id }, header: { 'If-Match': '"0"' } },
@@ -105,7 +106,7 @@ function NewSheet() {
         <SelectField
           label="What it makes"
           value={recipe}
-          options={Object.entries(RECIPES)}
+          options={Object.entries(ALL_RECIPES)}
           onChange={setRecipe}
         />
         <button type="submit" className="btn btn-primary" disabled={!name.trim() || make.isPending}>

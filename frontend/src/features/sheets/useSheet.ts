@@ -62,6 +62,7 @@ export function useSheet(id: string, may: boolean) {
     version,
     doubts: shown?.doubts ?? [],
     prepared: shown?.prepared ?? [],
+    steps: shown?.steps ?? [],
   }
 }
 

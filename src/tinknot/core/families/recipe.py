@@ -165,7 +165,8 @@ class BaseRecipe(ABC, Generic[J, S]):
             found.append(CAST)
         if "hazardous" in self.joint.duties:
             found.append(HAZARDOUS)
-        return [*found, *(self.joint.sheet.cautions if self.joint.sheet else ())]
+        own = self.joint.sheet.cautions if self.joint.sheet else []
+        return [*found, *(c for c in own if c.strip())]
 
     def cost(self, s: S) -> float | None:
         """What the parts cost, of those whose price is known."""

@@ -9,6 +9,7 @@ from tinknot.core.sheets.figures import figures_agree
 from tinknot.core.sheets.lengths import cuts_nest, tubes_reach
 from tinknot.core.sheets.needs import nothing_missing
 from tinknot.core.sheets.parts import layers_agree, parts_agree
+from tinknot.core.sheets.rounds import ranges_agree, steps_named_once
 from tinknot.core.sheets.windows import windows_serve
 
 __all__ = ["Doubt", "doubts"]
@@ -24,7 +25,7 @@ def doubts(sheet: KitSheet, rules: RuleBook) -> list[Doubt]:
     if sheet.recipe not in TRACE_ENDS:
         if sheet.leaflet is not None:
             found.append(Doubt(path="/leaflet", message="belongs to heat-trace kits only"))
-        return found
+        return [*found, *ranges_agree(sheet), *steps_named_once(sheet)]
     if sheet.leaflet is None:
         return [*found, Doubt(path="/leaflet", message="is empty: type the parts, the cuts and the layers")]
     found += figures_agree(sheet.leaflet)
