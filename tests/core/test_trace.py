@@ -417,18 +417,26 @@ def test_cable_fixings_and_remakes_worked_by_hand():
     assert remakes_now(loop, 130) == 4
 
 
-@given(st.floats(0, 900), st.floats(50, 900), st.floats(0, 3000), st.floats(0, 400))
+@given(st.floats(0, 900), st.floats(50, 900), st.floats(0, 3000), st.floats(0, 400), st.floats(0, 300))
 def test_a_zone_cable_is_cut_so_that_a_point_lies_on_the_pipe(
-    felt: float, node: float, lead: float, most: float
+    felt: float, node: float, lead: float, most: float, opened: float
 ):
     if felt > node:
         with pytest.raises(InputError):
             zone_cut(node * 1.01 + 1, node, lead, most)
         felt = node
-    z = zone_cut(felt, node, lead, most)
-    assert z.cut_mm >= 0
+    z, plain = zone_cut(felt, node, lead, most, opened), zone_cut(felt, node, lead, most, 1e9)
+    assert z.cut_mm >= plain.cut_mm  # never less than the pipe alone asks for
     assert z.onto_pipe_mm >= -1e-6
-    assert z.cut_mm == 0 or z.onto_pipe_mm == pytest.approx(most)
+    assert plain.cut_mm == 0 or plain.onto_pipe_mm == pytest.approx(most)
+    assert plain.early_mm == 0
+    if z.early_mm:  # a point before the pipe is kept only where no cut on this point loses it
+        assert z.cold_mm < lead
+        assert z.cut_mm == plain.cut_mm
+        assert z.node_at_mm - node - opened > z.onto_pipe_mm - 1e-6
+    else:
+        assert z.cold_mm == pytest.approx(z.node_at_mm)
+        assert z.node_at_mm - node <= opened + 1e-6
     points = (z.node_at_mm + z.cut_mm - felt) / node
     assert points == pytest.approx(round(points), abs=1e-6)
     if z.cut_mm == 0:  # nothing nearer would have reached the pipe
@@ -437,10 +445,15 @@ def test_a_zone_cable_is_cut_so_that_a_point_lies_on_the_pipe(
 
 def test_the_zone_cut_of_a_plan_counts_the_loop():
     z = planned("trace-zone-z8", circuit={"felt_mm": 300}).trace.zone
-    # 450 lead + 600 loop; points at 300, 1200: 1200 lies 150 onto the pipe, just allowed
-    assert (z.cut_mm, z.node_at_mm, z.onto_pipe_mm) == (0, 1200, 150)
+    # 450 lead + 600 loop; points at 300, 1200: 1200 lies 150 onto the pipe, just allowed; 150 are laid open,
+    # so 150 more are cut off, or the point at 300 would heat the lead
+    assert (z.cut_mm, z.node_at_mm, z.onto_pipe_mm, z.early_mm) == (150, 1050, 0, 0)
     far = planned("trace-zone-z8", circuit={"felt_mm": 500}).trace.zone
-    assert (far.cut_mm, far.onto_pipe_mm) == (200, 150)
+    assert (far.cut_mm, far.onto_pipe_mm) == (350, 0)
+    longer = planned("trace-zone-z8", circuit={"felt_mm": 300}, ends={"A": {"loop_mm": 900}, "B": {}}).trace
+    # cut for 2100, 150 onto the pipe: 600 off; 1200 stays, 600 from the end, of 1350 to the pipe
+    assert (longer.zone.cut_mm, longer.zone.cold_mm, longer.zone.early_mm) == (600, 600, 750)
+    assert "before the pipe heat too" in longer.zone.words
     wrong = planned("trace-zone-z8", circuit={"felt_mm": 1500})
     assert "feel for a nearer one" in wrong.warnings[0]
 

@@ -442,15 +442,16 @@ class LoopOut(Result):
 
 
 class ZoneCutOut(Result):
-    """Where a zone cable is cut, mm, and what stays cold; `end`: at which end. To draw it, mm from the
-    present end: its connection points `points_mm`, where the pipe begins, how far it is shown (0: not drawn),
-    and what is laid open of the new end, `opened_mm`."""
+    """Where a zone cable is cut, mm, and what stays cold or heats too early; `end`: at which end. To draw it,
+    mm from the present end: its connection points `points_mm`, where the pipe begins, how far it is shown (0:
+    not drawn), and what is laid open of the new end, `opened_mm`."""
 
     end: str = "A"
     cut_mm: float
     node_at_mm: float
     onto_pipe_mm: float
     cold_mm: float
+    early_mm: float = 0.0
     words: str
     points_mm: list[float] = []
     pipe_from_mm: float = 0.0

@@ -149,7 +149,7 @@ export function SheetPage() {
             <p className="quiet text-lg">The preparation draws itself as soon as the cuts are typed.</p>
           )}
           {!trace && kept.steps.length > 0 && (
-            <section aria-label="The steps of such a joint">
+            <section aria-label="The steps of such a joint" className="xl:max-h-[60vh] xl:overflow-y-auto">
               <h2>The steps of such a joint</h2>
               <ol className="list-decimal pl-7">
                 {inOrder(sheet, kept.steps).map((s) => (

@@ -2,7 +2,7 @@ import type { Schemas } from '../../../api/client'
 import { length, sign } from '../../../model/units'
 import { useSettings } from '../../../settings'
 
-const W = 640
+const W = 420
 const CABLE = 40
 const HALF = 9
 
@@ -17,7 +17,7 @@ export function ZoneCut({ zone: z, label }: Props) {
   if (!z.shown_mm) return null
   const mm = (v: number) => `${length(v, unit)} ${sign(unit)}`
   const x = (from: number) => 8 + (from / z.shown_mm) * (W - 16)
-  const warm = z.cut_mm + z.node_at_mm
+  const warm = z.cut_mm + z.cold_mm
   const bar = (from: number, to: number, fill: string, outline = 'var(--color-base-content)') => (
     <rect
       x={x(from)}
@@ -29,13 +29,14 @@ export function ZoneCut({ zone: z, label }: Props) {
     />
   )
   return (
-    <figure className="max-w-4xl" aria-label={`Where to cut at ${z.end}`}>
+    <figure className="max-w-2xl" aria-label={`Where to cut at ${z.end}`}>
       <figcaption className="text-lg">
         <b>
           End {z.end}
           {label ? `, ${label}` : ''}
         </b>
         : {z.cut_mm > 0.05 ? `cut ${mm(z.cut_mm)} off` : 'cut nothing off'}, {mm(z.cold_mm)} stay cold
+        {z.early_mm ? `, ${mm(z.early_mm)} heat before the pipe` : ''}
       </figcaption>
       <svg viewBox={`0 0 ${W} 96`} className="w-full bg-base-100" role="img" aria-label={z.words}>
         <rect
@@ -69,20 +70,11 @@ export function ZoneCut({ zone: z, label }: Props) {
             strokeDasharray="7 4"
           />
         )}
-        {[0, z.cut_mm, warm].map((at, i, all) =>
-          i > 0 && at - (all[i - 1] ?? 0) < z.shown_mm * 0.02 ? null : (
-            <text
-              // biome-ignore lint/suspicious/noArrayIndexKey: three fixed places
-              key={i}
-              x={Math.min(W - 60, Math.max(8, x(at)))}
-              y={90}
-              fontSize={17}
-              fill="var(--color-base-content)"
-            >
-              {mm(at)}
-            </text>
-          ),
-        )}
+        {labelled([warm, z.pipe_from_mm, z.cut_mm, 0], x).map((at) => (
+          <text key={at} x={Math.min(W - 64, x(at))} y={90} fontSize={17} fill="var(--color-base-content)">
+            {mm(at)}
+          </text>
+        ))}
       </svg>
       <ul className="flex flex-wrap gap-x-5 gap-y-1 text-base">
         {z.cut_mm > 0.05 && <Key fill="var(--color-base-100)" said="cut off" dashed />}
@@ -99,6 +91,14 @@ export function ZoneCut({ zone: z, label }: Props) {
         </li>
       </ul>
     </figure>
+  )
+}
+
+/** The places that are labelled: each as far from those before it as a label is wide. */
+function labelled(places: number[], x: (from: number) => number): number[] {
+  return places.reduce<number[]>(
+    (kept, at) => (kept.every((k) => Math.abs(x(k) - x(at)) > 78) ? kept.concat(at) : kept),
+    [],
   )
 }
 

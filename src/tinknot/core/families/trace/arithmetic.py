@@ -177,7 +177,7 @@ def _zone(recipe: TraceStack, stops: list[str]) -> ZoneCutOut | None:
     node_mm = recipe.cables["A"].node_mm
     assert node_mm is not None
     try:
-        z = zone_cut(c.felt_mm, node_mm, lead, most)
+        z = zone_cut(c.felt_mm, node_mm, lead, most, recipe.opened["A"].jacket_mm)
     except InputError as fault:
         stops.append(f"First connection point {fault.errors[0].message}.")
         return None
@@ -187,19 +187,25 @@ def _zone(recipe: TraceStack, stops: list[str]) -> ZoneCutOut | None:
         else "right at the pipe's entry"
     )
     first = f"Cut {said_mm(z.cut_mm)} mm off; the" if z.cut_mm else "Cut nothing off; the"
+    rest = (
+        " What lies before it stays cold."
+        if not z.early_mm
+        else f" A point before it stays in the lead: {said_mm(z.early_mm)} mm before the pipe heat too. Make"
+        " the lead or its loop shorter, or lay that stretch where it may get warm, never in the box."
+    )
     words = (
-        f"{first} first connection point lies {said_mm(z.node_at_mm)} mm from the end, {where}. What lies"
-        " before it stays cold."
+        f"{first} first connection point of the pipe lies {said_mm(z.node_at_mm)} mm from the end,"
+        f" {where}.{rest}"
     )
     return ZoneCutOut(words=words, **vars(z), **_drawn(recipe, "A", c.felt_mm, z, z.cut_mm + lead))
 
 
 def _drawn(recipe: TraceStack, end: str, felt: float, z: ZoneCut, pipe: float) -> dict[str, Any]:
-    """What the drawing of a cut needs besides: every connection point as far as it is shown, half a stretch
-    past the first that heats; `pipe`: where the pipe begins, mm from the present end."""
+    """What the drawing of a cut needs besides: every connection point as far as it is shown, a good half of a
+    stretch past the one it is cut for; `pipe`: where the pipe begins, mm from the present end."""
     node_mm = recipe.cables[end].node_mm
     assert node_mm is not None
-    shown = z.cut_mm + z.node_at_mm + 1.5 * node_mm
+    shown = z.cut_mm + z.node_at_mm + 0.6 * node_mm
     count = int((shown - felt) // node_mm) + 1
     return {
         "points_mm": [felt + k * node_mm for k in range(count)],

@@ -31,26 +31,32 @@ def bend_radius_mm(steps: Sequence[BendStep], at_c: float) -> float | None:
 
 @dataclass(frozen=True)
 class ZoneCut:
-    """Where to cut a zone cable, mm: `cut_mm` off its present end, then the first connection point lies
-    `node_at_mm` from the new end, `onto_pipe_mm` past the pipe's entry; `cold_mm` of the new end stays cold.
-    """
+    """Where to cut a zone cable, mm: `cut_mm` off its present end, then the connection point it is cut for
+    lies `node_at_mm` from the new end, `onto_pipe_mm` past the pipe's entry. `cold_mm` of the new end stays
+    cold; `early_mm` of what lies before the pipe heats, where a point before that one could not be lost."""
 
     cut_mm: float
     node_at_mm: float
     onto_pipe_mm: float
     cold_mm: float
+    early_mm: float = 0.0
 
 
-def zone_cut(felt_mm: float, node_mm: float, lead_mm: float, node_most_mm: float) -> ZoneCut:
+def zone_cut(
+    felt_mm: float, node_mm: float, lead_mm: float, node_most_mm: float, opened_mm: float = 0.0
+) -> ZoneCut:
     """The least to cut off so that a connection point lies on the pipe, at most `node_most_mm` past its
-    entry.
+    entry, and none before it that would heat the lead: one in what is cut off or laid open is lost.
 
     `felt_mm`: first connection point from the present end, `node_mm` between points, `lead_mm` from the
-    cable's end to the pipe's entry; all mm ≥ 0, `node_mm` > 0. Connection points lie at felt + k·node.
-    Physics: a length heats only between two connection points, so what lies before the first stays cold.
+    cable's end to the pipe's entry, `opened_mm` laid open; all mm ≥ 0, `node_mm` > 0. Connection points lie
+    at felt + k·node. Physics: a length heats only between two connection points, so what lies before the
+    first stays cold.
 
     >>> zone_cut(250, 900, 400, 150)
-    ZoneCut(cut_mm=600, node_at_mm=550, onto_pipe_mm=150, cold_mm=550)
+    ZoneCut(cut_mm=600, node_at_mm=550, onto_pipe_mm=150, cold_mm=550, early_mm=0.0)
+    >>> zone_cut(250, 900, 950, 150, 150)  # 50 more, or the point at 250 would heat the lead
+    ZoneCut(cut_mm=100, node_at_mm=1050, onto_pipe_mm=100, cold_mm=1050, early_mm=0.0)
     """
     if felt_mm > node_mm * (1 + 1e-9):
         raise InputError.at(
@@ -59,8 +65,13 @@ def zone_cut(felt_mm: float, node_mm: float, lead_mm: float, node_most_mm: float
     k = max(0, whole_up((lead_mm - felt_mm) / node_mm))
     point = felt_mm + k * node_mm
     cut = max(0.0, point - lead_mm - node_most_mm)
-    at = point - cut
-    return ZoneCut(cut, at, at - lead_mm, at)
+    if k:  # there is a point before it
+        more = point - node_mm - opened_mm - cut
+        if more > 0 and at_most(more, point - cut - lead_mm):
+            cut += more
+    kept = [felt_mm + i * node_mm for i in range(k) if not at_most(felt_mm + i * node_mm, cut + opened_mm)]
+    at, first = point - cut, min(kept, default=point) - cut
+    return ZoneCut(cut, at, at - lead_mm, first, max(0.0, lead_mm - first) if kept else 0.0)
 
 
 def node_cut(felt_mm: float, node_mm: float, opened_mm: float) -> ZoneCut:
@@ -72,7 +83,7 @@ def node_cut(felt_mm: float, node_mm: float, opened_mm: float) -> ZoneCut:
     Raises InputError where a nearer point must be there. Physics: a length heats only between two points.
 
     >>> node_cut(250, 900, 85), node_cut(50, 900, 85).cold_mm
-    (ZoneCut(cut_mm=165, node_at_mm=85, onto_pipe_mm=0.0, cold_mm=85), 85)
+    (ZoneCut(cut_mm=165, node_at_mm=85, onto_pipe_mm=0.0, cold_mm=85, early_mm=0.0), 85)
     """
     if felt_mm > node_mm * (1 + 1e-9):
         raise InputError.at(
