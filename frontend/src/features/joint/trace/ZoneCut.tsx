@@ -57,7 +57,7 @@ export function ZoneCut({ zone: z, label }: Props) {
             cx={x(p)}
             cy={CABLE}
             r={5}
-            fill={p < z.cut_mm + z.opened_mm - 1e-6 ? 'none' : 'var(--color-base-content)'}
+            fill={p < warm - 1e-6 ? 'none' : 'var(--color-base-content)'}
             stroke="var(--color-base-content)"
             strokeWidth={1.5}
           />
