@@ -83,6 +83,7 @@ const CLOSURES = [
   ['sleeve', 'a heat-shrink sleeve'],
   ['wrap-around', 'a wrap-around sleeve'],
   ['resin', 'cast resin'],
+  ['sleeve-resin', 'a sleeve, then cast resin'],
 ] as const
 const CORES = [
   ['', 'what fits'],

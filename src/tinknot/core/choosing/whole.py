@@ -79,10 +79,26 @@ def best(layers: int, following: Following) -> tuple[Option, ...] | None:
     return found
 
 
-def greedy(layers: int, first: Callable[[tuple[Option, ...]], Option | None]) -> tuple[Option, ...]:
-    """What is ranked first in each layer in turn, as far as that goes."""
-    chosen: tuple[Option, ...] = ()
-    for _ in range(layers):
+def fewest(
+    chosen: tuple[Option, ...],
+    others: Iterable[tuple[Option, ...]],
+    count: Callable[[tuple[Option, ...]], float],
+) -> tuple[Option, ...]:
+    """Of a whole choice and others the one with the smallest `count` (infinite: it cannot be built), where
+    that gives no layer a thinner wall or a fit that is only just one; else what is `chosen`."""
+    if count(chosen) <= 1:
+        return chosen
+    counted = {o: count(o) for o in (chosen, *others)}
+    return min(counted, key=lambda o: (counted[o] == inf, worth(o)[1:3], counted[o], o != chosen, worth(o)))
+
+
+def greedy(
+    layers: int,
+    first: Callable[[tuple[Option, ...]], Option | None],
+    chosen: tuple[Option, ...] = (),
+) -> tuple[Option, ...]:
+    """What is ranked first in each layer in turn, as far as that goes, after what is `chosen` already."""
+    for _ in range(layers - len(chosen)):
         option = first(chosen)
         if option is None:
             break

@@ -89,7 +89,7 @@ class KitSheet(Strict):
     author: Annotated[str, Field(max_length=80)] = ""
     checked_by: Annotated[str, Field(max_length=80)] = ""
     serves: Serves = Serves()
-    closure: Literal["sleeve", "wrap-around", "resin"] | None = None
+    closure: Literal["sleeve", "wrap-around", "resin", "sleeve-resin"] | None = None
     core_insulation: Literal["sleeve", "tape"] | None = None
     cores_shrunk: Literal["in-turn", "together"] | None = None
     leaflet: Leaflet | None = None

@@ -53,6 +53,11 @@ class Pour:
     timeline: tuple[PackPour, ...] = ()
 
     @property
+    def pack_count(self) -> int:
+        """How many packs it takes."""
+        return sum(n for *_, n in self.packs)
+
+    @property
     def resin(self) -> StockResin:
         """The resin; all packs hold the same."""
         return self.packs[0][0]
@@ -97,7 +102,7 @@ class CutShell:
 @dataclass(frozen=True)
 class ResinShell(Layer):
     """The shell closed round the joint and filled. `persons` mix and pour; `at_once`: all packs were mixed in
-    one step, by a plan of before each had its own."""
+    one step, by a plan of before each had its own; `sleeved`: what lies in it is under an outer sleeve."""
 
     cut: CutShell
     lot: str
@@ -105,11 +110,13 @@ class ResinShell(Layer):
     ends: tuple[CableEnd, ...]
     sheath_in_mm: tuple[float, float]
     spacers: int
+    spacers_said: str
     rules: RuleBook
     park_on: Side = "either"
     after: tuple[str, ...] = ("before-closing",)
     persons: int = 1
     at_once: bool = False
+    sleeved: bool = False
 
     def closes_mm(self) -> tuple[float, float] | None:
         """Its span."""
@@ -199,20 +206,20 @@ class ResinShell(Layer):
             )
         surfaces = [
             Step(
-                f"surface.sheath.{e.name}",
-                f"Roughen the sheath on {e.name}",
+                f"surface.{self.id if self.sleeved else 'sheath'}.{e.name}",
+                f"Roughen {'sleeve and ' if self.sleeved else 'the '}sheath on {e.name}",
                 "surface",
                 "build",
                 self.after,
                 text=f"Degrease, abrade with {grit:g} grit all that will lie in resin, wipe dry.",
                 caution="Solvent away from heat; let it flash off.",
-                batch=batches.SURFACE_SHEATH,
+                batch=batches.SURFACE_SLEEVED if self.sleeved else batches.SURFACE_SHEATH,
                 end=e.name,
                 layer=self.id,
                 gates=(
                     Gate(
                         "roughened",
-                        "from the sheath cut",
+                        "from the sleeve's edge" if self.sleeved else "from the sheath cut",
                         "mm",
                         over,
                         5.0,
@@ -282,7 +289,8 @@ class ResinShell(Layer):
 
     def _closed(self, needs: tuple[str, ...]) -> Step:
         """Round the joint and tight, but for where it is filled."""
-        apart = f"{self.spacers} spacers between the cores, one beside every connector"
+        apart = self.spacers_said
+        held = "Sleeve off the wall all round" if self.sleeved else "Cores held apart and off the wall"
         how = (
             f"{apart}. Slide the mould over the joint, tape its lower end tight, and stand it upright with"
             " the upper end open."
@@ -300,9 +308,9 @@ class ResinShell(Layer):
             needs,
             text=how,
             look=(
-                "Cores held apart and off the wall, lower end tight, upright and held so."
+                f"{held}, lower end tight, upright and held so."
                 if self.tube
-                else "Cores held apart and off the wall, ends tight, filling opening on top."
+                else f"{held}, ends tight, filling opening on top."
             ),
             part_id="" if self.tube else self.cut.shell.id,
             photo=True,

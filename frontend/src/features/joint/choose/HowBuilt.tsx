@@ -12,6 +12,7 @@ const STRAIGHT: [Key, string, [string, string][]][] = [
       ['', 'a sleeve'],
       ['wrap-around', 'a wrap-around sleeve'],
       ['resin', 'a shell with resin'],
+      ['sleeve-resin', 'a sleeve, then resin over it'],
     ],
   ],
   [

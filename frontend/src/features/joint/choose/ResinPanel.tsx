@@ -54,7 +54,7 @@ export function ResinPanel({ joint, draft, plan }: Props) {
           unit="°C"
           value={build.resin_c ?? null}
           onChange={(resin_c) => set({ resin_c })}
-          hint="Empty: as cold as the place. A warmed pack gels sooner"
+          hint="Empty: as cold as the place is then. A warmed pack gels sooner"
         />
         <NumberField
           label="People who mix and pour"

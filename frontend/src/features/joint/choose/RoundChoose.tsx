@@ -61,7 +61,9 @@ export function RoundChoose({ joint, draft, kind, look, planned }: ChooseProps) 
             </>
           ) : (
             <>
-              {draft.build?.closure === 'resin' && <ResinPanel joint={joint} draft={draft} plan={plan} />}
+              {draft.build?.closure?.endsWith('resin') && (
+                <ResinPanel joint={joint} draft={draft} plan={plan} />
+              )}
               <Picks picks={others} />
             </>
           )}

@@ -77,6 +77,11 @@ class Job:
         return float(ceil(rest_min(self.rules, self.joint.ambient_c, outside_mm, copper_mm2)))
 
     @property
+    def casts(self) -> bool:
+        """Whether the joint is cast in resin, bare cores or under an outer sleeve."""
+        return self.build.closure in ("resin", "sleeve-resin")
+
+    @property
     def landed(self) -> tuple[bool, bool]:
         """Which ends sit in a gland already."""
         return self.a.landed, self.b.landed

@@ -73,19 +73,19 @@ Other = Literal["crutch", "bond", "cast"]
 def inside_out(job: Job) -> list[Cover | Other]:
     """What a joint gets over its cores, in the order in which it goes on."""
     build, closure = job.build, job.build.closure or "sleeve"
-    sleeved = closure != "resin"
+    sleeved, casts = closure != "resin", job.casts
     found: list[Cover | Other] = ["crutch"]
     if sleeved and any(e.armour for e in job.ends):
         found.append(Cover("inner-sleeve", "inner sleeve", "tube", _over_bedding, slot="inner_sleeve"))
     found.append("bond")
-    if not sleeved:
-        found.append("cast")
-    else:
+    if sleeved:
         if build.thin_side == "end-piece":
             found.append(_end_piece(thin(job.ends).name))
         form: SleeveForm = "wrap-around" if closure == "wrap-around" else "tube"
         found.append(Cover(OUTER, "outer sleeve", form, sealed_mm, slot="outer_sleeve", closes=True))
         found += [_end_wrap(end) for end in sorted(set(build.end_wraps))]
+    if casts:
+        found.append("cast")
     if build.fire == "barrier":
         found.append(BARRIER)
     return found

@@ -41,7 +41,7 @@ def needed(job: Job) -> bool:
 
 def screened(job: Job) -> bool:
     """A hazardous area asks for a metal screen all round under the resin."""
-    return "hazardous" in job.joint.duties and job.build.closure == "resin"
+    return "hazardous" in job.joint.duties and job.casts
 
 
 def restores(job: Job) -> bool:

@@ -2,76 +2,83 @@
 
 from collections.abc import Sequence
 from itertools import pairwise
-from math import ceil, inf, pi, sqrt
+from math import inf
+
+import numpy as np
 
 from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Offer, Pick
-from tinknot.core.families.lowvoltage.job import Job, circle
-from tinknot.core.families.straight.base import folds_mm, inner_profile
-from tinknot.core.families.straight.cores import Cores
+from tinknot.core.families.lowvoltage.job import Job
+from tinknot.core.families.straight.inside import Inside, Stretch
 from tinknot.core.formulas.curing import LogEntry
 from tinknot.core.formulas.pour import pour_packs, too_late
-from tinknot.core.formulas.resin import ML_PER_MM3, Fill, Pack, fill
+from tinknot.core.formulas.resin import Fill, Pack, fill
 from tinknot.core.formulas.timelaw import pour_window
-from tinknot.core.joint.profile import Profile, merged
+from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.shell import CutShell, Pour, ResinShell
 from tinknot.core.layers.sleeves import COLD
 from tinknot.core.parts.resin import StockResin
 from tinknot.core.parts.shell import StockShell
 from tinknot.core.tolerance import at_least, short_by
 
-Stretch = tuple[float, float, int]
-Solid = tuple[tuple[float, float], float]  # from where to where, mm, and mm² across
+
+def until_pour_min(job: Job) -> float:
+    """Work until the first pack is opened, min, by the rule book's times."""
+    r = job.rules
+    ends, bond = (
+        2 * r.number("time.end_min"),
+        r.number("time.bond_min") if any(e.armour for e in job.ends) else 0.0,
+    )
+    cores = len(job.a.cores) * r.number("time.core_min")
+    over = r.number("time.outer_min") if job.build.closure == "sleeve-resin" else 0.0
+    return r.number("time.base_min") + ends + cores + bond + over + r.number("time.shell_min")
+
+
+def expected(job: Job) -> list[LogEntry]:
+    """The temperatures expected from the pour on, °C by min from it: as forecast, linear between; without a
+    forecast as it is now."""
+    begun = until_pour_min(job)
+    told = {0.0: job.joint.ambient_c} | {f.at_h * 60: f.temperature_c for f in job.build.forecast}
+    at = sorted(told)
+    then = float(np.interp(begun, at, [told[t] for t in at]))
+    return [LogEntry(0, then), *(LogEntry(t - begun, told[t]) for t in at if t > begun)]
 
 
 def resin_c(job: Job) -> float:
-    """Temperature of the mixed resin, °C: as told, else as cold as the place."""
-    return job.build.resin_c if job.build.resin_c is not None else job.joint.ambient_c
+    """Temperature of the mixed resin, °C: as told, else as cold as the place is expected to be then."""
+    return job.build.resin_c if job.build.resin_c is not None else expected(job)[0].temperature_c
 
 
 def poured(
-    job: Job, cores: Cores, after: tuple[str, ...], under: Profile, solids: Sequence[Solid]
+    job: Job, inside: Inside, after: tuple[str, ...], under: Profile
 ) -> tuple[ResinShell | None, list[Pick]]:
     """The filled shell, None where nothing fits, and the choices: every shell and every resin with its
-    reason. `solids`: what lies beside the cores."""
+    reason. `inside`: what the resin goes round."""
     shells: list[tuple[StockShell, CutShell | None, str]] = []
     for s in job.joint.stock.shells:
-        cut, why = _cut(job, cores, s, under)
+        cut, why = _cut(job, inside, s, under)
         shells.append((s, cut, why))
     fitting = [c for _, c, _ in shells if c]
-    count = max(2, len(cores.connectors), ceil(cores.layout.gap_mm / job.rules.number("resin.spacer_mm")))
-    inside = {
-        c.shell.id: [*_displaced(job, cores, c), *_beside(c, solids), *_spacers(job, count)] for c in fitting
-    }
-    pours = {c.shell.id: _pours(job, c, inside[c.shell.id]) for c in fitting}
+    displaced = {c.shell.id: inside.displaced(c) for c in fitting}
+    pours = {c.shell.id: _pours(job, c, displaced[c.shell.id]) for c in fitting}
     judged = {k: [p for p, _, why in found if p and not why] for k, found in pours.items()}
     ready = [c for c in fitting if judged[c.shell.id]]
     wanted = job.choice.shell or (job.made.parts or {}).get("shell")
     settled = job.choice.shell
     pool = [c for c in ready if c.shell.id == wanted] or ([] if settled else ready)
     pool = pool or [c for c in fitting if settled in (None, c.shell.id)]
-    best = min(pool, key=lambda c: (_worth(inside[c.shell.id], c), c.shell.id), default=None)
+    best = min(pool, key=lambda c: (_worth(displaced[c.shell.id], c), c.shell.id), default=None)
     offers = tuple(Offer(s.id, s.said, not w, w or _shell_words(c)) for s, c, w in shells)
+    need = f"{inside.needs()}, sheaths of {job.a.sheath.greatest_mm:g} and {job.b.sheath.greatest_mm:g} mm"
     advice = "Order a shell that clears the sheaths and the connectors."
-    picks = [
-        Pick(
-            "shell",
-            "resin shell",
-            _need(job, cores, under),
-            offers,
-            best.shell.id if best else None,
-            advice,
-        )
-    ]
+    picks = [Pick("shell", "resin shell", need, offers, best.shell.id if best else None, advice)]
     found = (
         pours[best.shell.id]
         if best
         else [(None, r, "no shell is chosen for it") for r in job.joint.stock.resins]
     )
     good = [p for p, _, why in found if p and not why]
-    pour = min(
-        good, key=lambda p: (sum(n for *_, n in p.packs), p.fill.left_over_ml, p.resin.id), default=None
-    )
+    pour = min(good, key=lambda p: (p.pack_count, p.fill.left_over_ml, p.resin.id), default=None)
     resin_offers = tuple(Offer(r.id, r.said, not why, why or _pour_words(p)) for p, r, why in found)
     need = (
         f"{pour.fill.required_ml:.0f} ml at {pour.resin_c:g} °C" if pour else f"poured at {resin_c(job):g} °C"
@@ -82,7 +89,6 @@ def poured(
     if best is None or pour is None:
         return None, picks
     a, b = best.reach_mm
-    half = cores.layout.gap_mm / 2
     return (
         ResinShell(
             "shell",
@@ -91,35 +97,20 @@ def poured(
             best.shell.first_lot(job.today),
             pour,
             job.ends,
-            (-half - a, b - half),
-            count,
+            (-a - inside.rough_mm[0], b - inside.rough_mm[1]),
+            inside.spacers,
+            inside.spacers_said,
             job.rules,
             after=after,
             persons=job.build.persons,
             at_once=job.made.at_once,
+            sleeved=inside.sleeved,
         ),
         picks,
     )
 
 
-def _need(job: Job, cores: Cores, under: Profile) -> str:
-    return (
-        f"clears {spaced(job, cores):.1f} mm of cores with {job.rules.number('resin.cover_mm'):g} mm round"
-        f" the connectors, sheaths of {job.a.sheath.greatest_mm:g} and {job.b.sheath.greatest_mm:g} mm"
-    )
-
-
-def spaced(job: Job, cores: Cores) -> float:
-    """Diameter over the cores held apart by the spacers, mm, at their greatest."""
-    return _spread(job, cores).greatest()
-
-
-def _spread(job: Job, cores: Cores) -> Profile:
-    gap = job.rules.number("resin.core_gap_mm") if len(cores.tracks) > 1 else 0.0
-    return merged(cores.tracks, lambda ods: circle(tuple(d + gap for d in ods)) - gap)
-
-
-def _cut(job: Job, cores: Cores, s: StockShell, under: Profile) -> tuple[CutShell | None, str]:
+def _cut(job: Job, inside: Inside, s: StockShell, under: Profile) -> tuple[CutShell | None, str]:
     """The shell with its ends cut where they just clear, or why it cannot be used."""
     if s.free(job.today) == 0:
         return None, "none on hand in date"
@@ -128,7 +119,7 @@ def _cut(job: Job, cores: Cores, s: StockShell, under: Profile) -> tuple[CutShel
         return None, f"is not {', not '.join(lacking)}"
     if s.form == "tube" and all(job.landed):
         return None, "both ends sit in glands: a tube cannot be threaded on"
-    r, half = job.rules, cores.layout.gap_mm / 2
+    r = job.rules
     clear, widest = r.number("resin.end_clear_mm"), r.number("resin.end_most_mm")
     stages = []
     for e in job.ends:
@@ -151,69 +142,28 @@ def _cut(job: Job, cores: Cores, s: StockShell, under: Profile) -> tuple[CutShel
         stages.append(n)
     cut = CutShell(s, (stages[0], stages[1]))
     a, b = cut.reach_mm
-    folds = folds_mm(job, cores)
-    for e, reach, edge in (
-        (job.a, -a, folds.get("A", (-half, 0))[0]),
-        (job.b, b, folds.get("B", (0, half))[1]),
-    ):
-        inside = reach - abs(edge) if e.armour else reach - half
-        if short := short_by(inside, r.number("resin.sheath_in_mm")):
+    for e, reach, covered in zip(job.ends, (-a, b), inside.cut_mm, strict=True):
+        if short := short_by(reach - covered, r.number("resin.sheath_in_mm")):
             return None, f"{short:.0f} mm too short on {e.name}"
-    return (None, why) if (why := _tight(job, cores, cut, under)) else (cut, "")
+    return (None, why) if (why := _tight(inside, cut, under)) else (cut, "")
 
 
-def _tight(job: Job, cores: Cores, cut: CutShell, under: Profile) -> str:
+def _tight(inside: Inside, cut: CutShell, under: Profile) -> str:
     """Where something comes too near to the shell; empty when nothing does."""
-    bore, spread = cut.bore(), _spread(job, cores)
-    cover = job.rules.number("resin.cover_mm")
-    joined = [(c.centre_mm - c.half_mm, c.centre_mm + c.half_mm) for c in cores.connectors]
-    xs = sorted({*bore.edges(), *spread.edges()})
-    for x1, x2 in pairwise(xs):
+    bore = cut.bore()
+    for x1, x2 in pairwise(sorted({*bore.edges(), *inside.edges()})):
         x = (x1 + x2) / 2
-        if not (spread.start_mm <= x <= spread.end_mm and bore.start_mm <= x <= bore.end_mm):
+        if not bore.start_mm <= x <= bore.end_mm:
             continue
-        at_connector = any(a <= x <= b for a, b in joined)
-        need = spread.at(x).greatest_mm + (2 * cover if at_connector else 0.0)
+        need, what = inside.need_mm(x)
         if short := short_by(bore.at(x).greatest_mm, need):
-            what = "the connectors are too fat for it" if at_connector else "the cores are too wide for it"
             return f"{what}: {short:.1f} mm short at {abs(x):.0f} mm from the centre"
-    inside = under.between(max(under.start_mm, bore.start_mm), min(under.end_mm, bore.end_mm))
-    for x1, x2 in pairwise(inside.edges()):
+    within = under.between(max(under.start_mm, bore.start_mm), min(under.end_mm, bore.end_mm))
+    for x1, x2 in pairwise(within.edges()):
         x = (x1 + x2) / 2
-        if short := short_by(bore.at(x).greatest_mm, inside.at(x).greatest_mm):
+        if short := short_by(bore.at(x).greatest_mm, within.at(x).greatest_mm):
             return f"armour or strap does not clear it: {short:.1f} mm short"
     return ""
-
-
-def _displaced(job: Job, cores: Cores, cut: CutShell) -> list[Stretch]:
-    """What lies inside the shell, as (length, diameter, count)."""
-    a, b = cut.reach_mm
-    low, high = cores.crutch_mm
-    base = inner_profile(job, cores)
-    found: list[Stretch] = []
-    for x1, x2 in ((max(a, base.start_mm), low), (high, min(b, base.end_mm))):
-        found += _stretches(base, x1, x2)
-    for track in cores.tracks:
-        found += _stretches(track, low, high)
-    return found
-
-
-def _beside(cut: CutShell, solids: Sequence[Solid]) -> list[Stretch]:
-    """What lies beside the cores, as far as it lies in the shell."""
-    a, b = cut.reach_mm
-    inside = [(min(x2, b) - max(x1, a), mm2) for (x1, x2), mm2 in solids]
-    return [(length, sqrt(4 * mm2 / pi), 1) for length, mm2 in inside if length > 0]
-
-
-def _spacers(job: Job, count: int) -> list[Stretch]:
-    """The spacers, each as a cylinder of its volume, 1 mm long."""
-    mm3 = job.rules.number("resin.spacer_ml") / ML_PER_MM3
-    return [(1.0, sqrt(4 * mm3 / pi), count)]
-
-
-def _stretches(p: Profile, x1: float, x2: float) -> list[Stretch]:
-    xs = [x1, *(x for x in p.edges() if x1 < x < x2), x2]
-    return [(q - o, p.at((o + q) / 2).greatest_mm, 1) for o, q in pairwise(xs) if q - o > 1e-9]
 
 
 def _worth(inside: Sequence[Stretch], cut: CutShell) -> float:
@@ -292,13 +242,6 @@ def _pour(job: Job, packs: Sequence[StockResin], volume: Fill) -> Pour:
         inf if full.full_at_min is None else full.full_at_min,
         timeline,
     )
-
-
-def expected(job: Job) -> list[LogEntry]:
-    """The temperatures expected from the pour on: the forecast typed in, else as it is now."""
-    found = sorted({f.at_h: f.temperature_c for f in job.build.forecast}.items())
-    entries = [LogEntry(h * 60, t) for h, t in found]
-    return entries if entries and entries[0].at_min == 0 else [LogEntry(0, job.joint.ambient_c), *entries]
 
 
 def _why_not(job: Job, p: Pour) -> str:

@@ -3,14 +3,14 @@
 from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, replace
 from functools import cached_property
-from itertools import islice
-from math import ceil
+from itertools import islice, product
+from math import ceil, inf
 from typing import Any
 
 from tinknot.core.choosing.choose import Ranked
 from tinknot.core.choosing.fitting import Option
 from tinknot.core.choosing.park import Parking, ParkItem, Side, park
-from tinknot.core.choosing.whole import best, greedy, least_comfort, option, worth
+from tinknot.core.choosing.whole import best, fewest, greedy, least_comfort, option, worth
 from tinknot.core.drawing.model import Section
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.contract import LONGEST_MIN, Way
@@ -26,6 +26,7 @@ from tinknot.core.families.lowvoltage.recipe import CableRecipe, CableSolution
 from tinknot.core.families.straight import base, earth, pouring
 from tinknot.core.families.straight.cores import Cores, Groups, join, sleeve_groups
 from tinknot.core.families.straight.covers import OUTER, SHELL, Cover, Other, inside_out, sealed_mm, thin
+from tinknot.core.families.straight.inside import Inside, OpenCores, Sleeved
 from tinknot.core.families.straight.section import section
 from tinknot.core.families.straight.ways import insert_of, staggers_of, unserved, ways
 from tinknot.core.formulas.conductor import resistance_uohm
@@ -43,6 +44,8 @@ from tinknot.core.layers.sleeves import CoverSleeve
 from tinknot.core.layers.tapes import PlainWrap, grows_mm
 from tinknot.core.plan import PackTime, PackUse, Plan, Remedy, ResinOut, StaggerWay
 from tinknot.core.tolerance import at_least
+
+WEIGHED = 6  # ways to sleeve the cores that are weighed with the shell round them
 
 
 @dataclass(frozen=True)
@@ -168,8 +171,21 @@ class StraightRecipe(CableRecipe):
             allowed = self.job.allowed(last) if last is not None else []
             return option(allowed[0], last.window.pieces) if last is not None and allowed else None
 
+        def packs(chosen: tuple[Option, ...]) -> float:
+            """How many packs are poured round what is chosen; infinite where it is not all chosen or cannot
+            be poured."""
+            shell = _shell_of(covered(tuple(o.id for o in chosen)).layers) if len(chosen) == layers else None
+            return shell.pour.pack_count if shell else inf
+
         layers = len(groups) + len(self.covers)
         together, by_layer = best(layers, following), greedy(layers, first)
+        fewer = ""
+        if self.job.casts and together is not None:
+            others = product(*(islice(self.job.options(g[1]), WEIGHED) for g in groups))
+            whole = (greedy(layers, first, o) for o in islice(others, WEIGHED))
+            alone = packs(together)
+            together = fewest(together, whole, packs)
+            fewer = _saves(together, now, alone) if (now := packs(together)) < alone else ""
         picks = tuple(o.id for o in (together if together is not None else by_layer))
         if together is None and len(groups) <= len(picks) == layers - 1 and covered(picks).pending:
             # one that fits but cannot be parked shows by how much
@@ -177,7 +193,7 @@ class StraightRecipe(CableRecipe):
         cores = cores_of(picks[: len(groups)])
         over = covered(picks) if len(picks) >= len(groups) else None
         solution = self._solution(steps, connectors, cores, over)
-        return replace(solution, greedy=self._where_greedy_fails(together, by_layer, layers))
+        return replace(solution, greedy=fewer or self._where_greedy_fails(together, by_layer, layers))
 
     def _where_greedy_fails(
         self, together: tuple[Option, ...] | None, by_layer: tuple[Option, ...], layers: int
@@ -240,8 +256,14 @@ class StraightRecipe(CableRecipe):
 
     def _cast(self, cores: Cores, c: Covered) -> Covered:
         """The shell with its pour."""
-        solids = [y for x in c.layers for y in x.solids()]
-        shell, picks = pouring.poured(self.job, cores, c.after, c.outside, solids)
+        closed = next((x for x in c.layers if x.id == OUTER), None)
+        within: Inside
+        if closed is None:
+            within = OpenCores(self.job, cores, [y for x in c.layers for y in x.solids()])
+        else:
+            spans = [x.closes_mm() or (0.0, 0.0) for x in c.layers]
+            within = Sleeved(self.job, c.outside, (min(a for a, _ in spans), max(b for _, b in spans)))
+        shell, picks = pouring.poured(self.job, within, c.after, c.outside)
         c = replace(c, picks=(*c.picks, *picks), stuck=shell is None)
         return c.on(shell) if shell else c
 
@@ -481,15 +503,15 @@ class StraightRecipe(CableRecipe):
 
     def extras(self, s: CableSolution) -> dict[str, Any]:
         """The pour, where it is cast."""
-        return super().extras(s) | {"resin": _resin(shell) if (shell := _shell(s)) else None}
+        return super().extras(s) | {"resin": _resin(shell) if (shell := _shell_of(s.layers)) else None}
 
     def cold(self, s: CableSolution) -> list[str]:
         """Packs, joint and sheath to warm."""
-        shell = _shell(s)
+        shell = _shell_of(s.layers)
         if shell is None:
             return super().cold(s)
         words = []
-        least, now = shell.pour.resin.least_temperature_c, self.joint.ambient_c
+        least, now = shell.pour.resin.least_temperature_c, pouring.expected(self.job)[0].temperature_c
         if shell.pour.resin_c > now + 1:
             words.append(
                 f"Warm the packs to {shell.pour.resin_c:g} °C before mixing; it is {now:g} °C there."
@@ -584,6 +606,13 @@ PUT_ON: dict[Other, Callable[[StraightRecipe, Cores, Covered], Covered]] = {
 _FLEX_MISSING = "Moving: the cable's least bend radius is not on the card, so no flex proof is planned."
 
 
+def _saves(chosen: tuple[Option, ...], packs: float, instead: float) -> str:
+    """Why it is chosen rather than what would be without the shell."""
+    names = ", ".join(o.id for o in chosen)
+    why = f"takes {packs:g} packs instead of {instead:g}" if instead < inf else "lets a shell close round it"
+    return f"Weighed with the shell: {names} {why}."
+
+
 def _none_closed(choice: Choice) -> Choice:
     return replace(choice, ranked=(), barred="both ends sit in glands: nothing closed can be threaded on")
 
@@ -603,8 +632,8 @@ def _threaded_mm(covers: Iterable[Layer], end: str) -> float:
     return sum(t.length_mm for x in covers for t in x.threads() if t.side == end.lower())
 
 
-def _shell(s: CableSolution) -> ResinShell | None:
-    return next((x for x in s.layers if isinstance(x, ResinShell)), None)
+def _shell_of(layers: Iterable[Layer]) -> ResinShell | None:
+    return next((x for x in layers if isinstance(x, ResinShell)), None)
 
 
 def _resin(shell: ResinShell) -> ResinOut:

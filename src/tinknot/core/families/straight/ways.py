@@ -19,7 +19,15 @@ if TYPE_CHECKING:
 
 FAR_THINNER = 0.75  # of the wall of the layer that is replaced
 MOST_CONNECTORS = 3  # other sets of connectors worth working through
-CLOSURES = {"sleeve": "A closed sleeve", "wrap-around": "A wrap-around sleeve", "resin": "A resin joint"}
+CLOSURES = {
+    "sleeve": "A closed sleeve",
+    "wrap-around": "A wrap-around sleeve",
+    "resin": "A resin joint",
+    "sleeve-resin": "A closed sleeve, and resin cast over it",
+}
+
+CAST = ("resin", "sleeve-resin")
+WET = frozenset({"immersed", "oil"})  # where a joint is cast over its sleeve as well
 
 
 def ways(recipe: "StraightRecipe", s: CableSolution) -> Iterator[Way]:
@@ -146,9 +154,11 @@ def _builds(recipe: "StraightRecipe", fits: bool) -> Iterator[tuple[str, str, di
         yield "build-up", "Build the thinner side up with tape", {"thin_side": "tape"}
     taped = {"core_insulation": "tape"} if job.build.cold_only else {}
     for other, title in CLOSURES.items():
-        if other != closure and "closure" not in settled and (other != "resin" or joint.stock.shells):
+        if other == "sleeve-resin" and (all(job.landed) or not (closure == "resin" or WET & {*joint.duties})):
+            continue
+        if other != closure and "closure" not in settled and (other not in CAST or joint.stock.shells):
             yield f"closure-{other}", title, {"closure": other, "thin_side": None, **taped}
-    if closure == "resin" and not fits:
+    if closure in CAST and not fits:
         for c in (20.0, 10.0):
             if job.build.resin_c != c and (job.build.resin_c is not None or joint.ambient_c != c):
                 yield f"resin-{c:g}", f"Bring the packs to {c:g} °C before mixing", {"resin_c": c}
