@@ -1,5 +1,6 @@
 /** Form fields. The quantity field tells a number from what can still become one. */
 import { type ReactNode, useEffect, useId, useState } from 'react'
+import { readArea } from '../model/areas'
 import { inField, readLength, readNumber, sign } from '../model/units'
 import { useSettings } from '../settings'
 
@@ -133,14 +134,18 @@ export function NumberField({ label, value, onChange, unit, hint, error, autoFoc
     setHeld(value ?? null)
     setText(value === null || value === undefined ? '' : String(value))
   }, [value, held])
-  const bad = text.trim() !== '' && text.trim() !== '-' && readNumber(text) === null
+  const area = unit === 'mm²'
+  const readAs = area ? readArea : readNumber
+  const bad = text.trim() !== '' && text.trim() !== '-' && readAs(text) === null
+  const means = area && !bad && value && readNumber(text) === null ? `That is ${value} mm²` : hint
+  const asked = area ? 'Write mm², or a size such as 12 AWG, 4/0, 250 kcmil' : 'Write a number'
   return (
-    <Field label={label} hint={hint} error={bad ? 'Write a number' : error}>
+    <Field label={label} hint={means} error={bad ? asked : error}>
       {({ id, describedBy, invalid }) => (
         <span className="input w-full">
           <input
             id={id}
-            inputMode="decimal"
+            inputMode={area ? 'text' : 'decimal'}
             autoComplete="off"
             // biome-ignore lint/a11y/noAutofocus: a reading is typed at once when its step opens
             autoFocus={autoFocus}
@@ -150,7 +155,7 @@ export function NumberField({ label, value, onChange, unit, hint, error, autoFoc
             value={text}
             onChange={(e) => {
               setText(e.target.value)
-              const read = readNumber(e.target.value)
+              const read = readAs(e.target.value)
               if (read !== null || e.target.value.trim() === '') {
                 setHeld(read)
                 onChange(read)

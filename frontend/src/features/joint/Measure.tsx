@@ -2,6 +2,8 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../../api/client'
 import { Field, QuantityField, SelectField } from '../../components/fields'
+import { AMERICAN, METRIC, sizeSaid } from '../../model/areas'
+import { useSettings } from '../../settings'
 import type { FormProps } from './forms'
 import { type EndProps, Layers, Unlike } from './MeasureLayers'
 import { Reading, simulatedOf } from './Reading'
@@ -10,8 +12,12 @@ type End = Schemas['DraftEnd']
 type Core = Schemas['DraftCore']
 type Side = 'A' | 'B'
 const COLOURS = ['brown', 'black', 'grey', 'blue', 'green-yellow', 'red', 'white', 'yellow', 'orange']
+const SIZES: readonly (readonly [string, readonly number[]])[] = [
+  ['mm²', METRIC],
+  ['AWG and kcmil', AMERICAN.map((s) => s.mm2)],
+]
+const KNOWN = new Set(SIZES.flatMap(([, sizes]) => sizes))
 const USUAL = ['brown', 'black', 'grey', 'blue', 'green-yellow']
-const AREAS = [0.5, 0.75, 1, 1.5, 2.5, 4, 6, 10, 16, 25, 35, 50, 70, 95, 120, 150, 185, 240, 300]
 
 export function Measure({ joint, draft }: FormProps) {
   const found = joint.query.data
@@ -113,6 +119,7 @@ function blank(i: number, n: number, like?: Core): Core {
 }
 
 function EndForm({ side, end, other, set, joint }: EndProps) {
+  const { unit } = useSettings()
   const path = `/ends/${side}`
   const cores = end.cores ?? []
   const [unlike, setUnlike] = useState(() =>
@@ -222,11 +229,18 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
                   value={String(c.area_mm2 ?? '')}
                   onChange={(e) => core(i, { area_mm2: e.target.value ? Number(e.target.value) : null })}
                 >
-                  <option value="">mm² …</option>
-                  {AREAS.map((a) => (
-                    <option key={a} value={a}>
-                      {a} mm²
-                    </option>
+                  <option value="">size …</option>
+                  {c.area_mm2 && !KNOWN.has(c.area_mm2) && (
+                    <option value={c.area_mm2}>{sizeSaid(c.area_mm2)}</option>
+                  )}
+                  {(unit === 'inch' ? [...SIZES].reverse() : SIZES).map(([said, sizes]) => (
+                    <optgroup key={said} label={said}>
+                      {sizes.map((a) => (
+                        <option key={a} value={a}>
+                          {sizeSaid(a)}
+                        </option>
+                      ))}
+                    </optgroup>
                   ))}
                 </select>
               )}
