@@ -72,18 +72,39 @@ def test_cut_backs_run_from_the_sheath_cut_through_armour_and_bedding():
 
 
 def test_outer_sleeve_passes_the_folded_armour_strap_and_clamp():
-    """Sheath 35 + 2 × 1.25 folded + two layers of half-lapped mesh + strap 1.5 or 1 + 2 × 0.6 of spring;
-    without mesh in stock the strap alone, and that is said."""
+    """Sheath 35 + 2 × 1.25 folded + two layers of half-lapped mesh + strap 1.5 or 1 + 2 × 0.6 of spring + two
+    layers of mastic, 1.6 thick before it is stretched to 1.5 times its length; without mesh in stock the
+    strap alone, and that is said."""
+    mastic = 2 * 2 * 1.6 / sqrt(1.5)
     thick = end(3, 16, 8.2, 35.0, 30.0)
     plan = planned(power(thick, thick, duties=["buried"]))
     strap = {"s6": 1.0, "s16": 1.5}[part(plan, "earth-bond").part_id]
-    assert part(plan, "outer-sleeve").pass_od_mm == pytest.approx(35 + 2.5 + 2 * 2 * 0.6 + strap + 1.2)
+    assert part(plan, "outer-sleeve").pass_od_mm == pytest.approx(
+        35 + 2.5 + 2 * 2 * 0.6 + strap + 1.2 + mastic
+    )
     assert "wrap.mesh" in {s.id for s in plan.steps}
     assert "mesh" in {m.what for m in plan.materials}
     bare = planned(stocked(power(thick, thick, duties=["buried"]), meshes=[]))
-    assert part(bare, "outer-sleeve").pass_od_mm == pytest.approx(35 + 2.5 + strap + 1.2)
+    assert part(bare, "outer-sleeve").pass_od_mm == pytest.approx(35 + 2.5 + strap + 1.2 + mastic)
     assert any("its screen stays open" in w for w in bare.warnings)
     assert plan.joint_length_mm == pytest.approx(plan.gap_mm + 2 * (40 + max(40, 1.5 * 35)))
+
+
+def test_the_springs_get_mastic_once_the_path_is_measured_or_none_where_nothing_passes_it():
+    """35 + 2.5 + 1 + 1.2 = 39.7 without mesh passes 46 with 5 %; with 5.2 of mastic it does not."""
+    thick = end(3, 16, 8.2, 35.0, 30.0)
+    given = stocked(power(thick, thick, duties=["buried"]), meshes=[])
+    plan = planned(given)
+    assert plan.step("wrap.spring-A").needs == ["test.bond.earth"]
+    assert {"wrap.spring-A", "wrap.spring-B"} <= set(plan.step("surface.sheath.A").needs)
+    assert {p.part_id for p in plan.parts if p.layer.startswith("spring-")} == {"mastic"}
+    narrow = [s | ({"expanded_id_mm": 44.5} if s["id"] == "o52" else {}) for s in given["stock"]["sleeves"]]
+    bare = planned(stocked(given, sleeves=[s for s in narrow if s["id"] != "wrap"]))
+    assert bare.verdict == "planned"
+    assert "wrap.spring-A" not in {s.id for s in bare.steps}
+    assert any("only taped over, without mastic" in w for w in bare.warnings)
+    none = planned(stocked(given, tapes=[]))
+    assert any("neither mastic nor self-amalgamating tape is in stock" in w for w in none.warnings)
 
 
 def test_strap_follows_the_adiabatic_equation_and_the_armour():

@@ -11,8 +11,7 @@ from scipy.spatial import ConvexHull
 
 from tests.trace import HEAT, ZONE, sheet_with, trace
 from tinknot.core.errors import InputError
-from tinknot.core.formulas.flat import side_by_side_mm
-from tinknot.core.formulas.hull import hull_girth_mm
+from tinknot.core.formulas.hull import hull_girth_mm, side_by_side_mm
 from tinknot.core.plan import Plan
 from tinknot.core.planning.solve import plan_joint
 

@@ -58,7 +58,8 @@ def test_the_demos_joints_are_kept_as_their_database_holds_them():
         # the order of the work, what is listed, the waits, and how resin is poured (docs/decisions.md)
         changed = ("/picks/0/offers/", "/steps", "/materials", "/minutes", "/tools", "/parts had", "/safety")
         if not any(s["id"].startswith(("wrap.mesh", "wrap.crutch")) for s in now["steps"]):
-            assert [d for d in lost(was, now) if not d.startswith(changed)] == [], ref
+            mine = [d for d in lost(was, now) if not d.startswith(changed) and "connection point" not in d]
+            assert mine == [], ref  # but for the words of where a zone cable is cut
             alike += 1
         stamps = {s["id"]: s["stamp"] for s in now["steps"]}
         threads = any(s["kind"] == "park" for s in was["steps"])

@@ -31,6 +31,21 @@ def hull_girth_mm(circles: Sequence[Placed]) -> float:
     return sum(_reach(c, a, b) for c, (a, b) in zip(owners, pairwise(bounds), strict=True))
 
 
+def side_by_side_mm(cables: Sequence[tuple[float, float, float]]) -> tuple[float, float]:
+    """Flat cables side by side, each (middle, width, thickness; mm, t ≤ w), as one flat thing: its width, and
+    the thickness that gives it the girth of the tight string round all of them.
+
+    Source: plane geometry; cables of one thickness keep it.
+
+    >>> side_by_side_mm([(6, 12, 6), (-6, 12, 6)])
+    (24.0, 6.0)
+    """
+    width = max(y + w / 2 for y, w, _ in cables) - min(y - w / 2 for y, w, _ in cables)
+    circles = [(y + side * (w - t) / 2, 0.0, t) for y, w, t in cables for side in (-1, 1)]
+    thickness = (hull_girth_mm(circles) - 2 * width) / (pi - 2)
+    return width, min(max(round(thickness, 9), min(t for *_, t in cables)), max(t for *_, t in cables))
+
+
 def _change(one: Placed, two: Placed, near: float) -> float:
     """The direction near `near` in which both circles reach as far, radians."""
     dx, dy, dr = two[0] - one[0], two[1] - one[1], (one[2] - two[2]) / 2

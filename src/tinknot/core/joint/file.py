@@ -119,14 +119,15 @@ class BuildIn(Strict):
 
     `closure` is what closes it (`sleeve-resin`: an outer sleeve, then cast over it); `cores_shrunk`: one
     core's sleeve after the other, or all together in turns, two schools; `cold_only`: no heat source of any
-    kind; `thin_side`: what brings the thinner sheath up to the sleeve; `end_wraps`: ends of the outer sleeve
-    that get a wrap-around piece over them; `resin_c`: temperature of the mixed resin; `removed_mm`: length of
-    damaged cable taken out."""
+    kind; `springs`: what covers those that hold the armour; `thin_side`: what brings the thinner sheath up to
+    the sleeve; `end_wraps`: ends of the outer sleeve that get a wrap-around piece over them; `resin_c`:
+    temperature of the mixed resin; `removed_mm`: length of damaged cable taken out."""
 
     closure: Literal["sleeve", "wrap-around", "resin", "sleeve-resin"] | None = None
     core_insulation: Literal["sleeve", "tape"] | None = None
     cores_shrunk: Literal["in-turn", "together"] | None = None
     cold_only: bool = False
+    springs: Literal["mastic", "tape"] | None = None
     fire: Literal["barrier", "mica"] | None = None
     thin_side: Literal["tape", "end-piece"] | None = None
     end_wraps: Annotated[list[EndName], Field(max_length=2)] = []

@@ -23,6 +23,7 @@ CRUTCH = Batch("crutch", "Fill both crutches")
 FOLD = Batch("fold", "Bend the armour back")
 CRIMPS = Batch("crimps", "Crimp the wires, each for itself")
 SQUARE = "Each measured from the sheath cut, square, one core at a time."
+SPRINGS = Batch("springs", "Cover the springs")
 WRAPS = {
     "mica": Batch("wrap-mica", "Wind mica on every core"),
     "mastic": Batch("wrap-mastic", "Fill the steps with mastic"),

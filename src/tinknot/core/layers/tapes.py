@@ -173,6 +173,7 @@ class PlainWrap(TapeWrap):
     """Tape that only fills, protects or spaces: wound in one step, looked at by the layer over it."""
 
     text: str = ""
+    end: str = ""
 
     def steps(self) -> tuple[Step, ...]:
         """Wound."""
@@ -185,8 +186,9 @@ class PlainWrap(TapeWrap):
                 self.after,
                 text=f"{self.tape.said}: {self.how()}",
                 caution=self.text,
-                batch=batches.WRAPS.get(self.tape.kind),
+                batch=batches.SPRINGS if self.end else batches.WRAPS.get(self.tape.kind),
                 core=self.core,
+                end=self.end,
                 layer=self.id,
                 part_id=self.tape.id,
                 focus_mm=self.span_mm,

@@ -1,5 +1,6 @@
 """Straight joints of round low-voltage cable, 1 to 5 cores."""
 
+from collections.abc import Iterator
 from datetime import date
 
 from tinknot.core.families.choice import Made
@@ -13,10 +14,10 @@ from tinknot.core.rulebook import RuleBook
 
 
 def _settled(joint: JointFile, rules: RuleBook, today: date | None, made: Made | None) -> StraightRecipe:
-    """The joint with what is left to the planner settled: where no heat is allowed and nothing is said of
-    how it is closed, the first way without heat that fits is taken."""
+    """The joint with what is left to the planner settled: the first of the ways to try that fits, else as it
+    stands."""
     tried: list[StraightRecipe] = []
-    for build in _without_heat(joint.build):
+    for build in _to_try(joint):
         job = Job(joint.model_copy(update={"build": build}), rules, today, made)
         recipe = WireRecipe(job) if is_wire(job) else StraightRecipe(job)
         tried.append(recipe)
@@ -25,12 +26,17 @@ def _settled(joint: JointFile, rules: RuleBook, today: date | None, made: Made |
     return tried[0]
 
 
-def _without_heat(build: BuildIn) -> list[BuildIn]:
-    """The ways to try, in order: as it stands; cold, also taped under a cold sleeve, and cast."""
-    if not build.cold_only or build.closure or build.core_insulation:
-        return [build]
-    taped = build.model_copy(update={"core_insulation": "tape"})
-    return [build, taped, *(taped.model_copy(update={"closure": c}) for c in ("wrap-around", "resin"))]
+def _to_try(joint: JointFile) -> Iterator[BuildIn]:
+    """As it stands; where no heat is allowed and nothing is said of how it is closed, cold, also taped under
+    a cold sleeve, and cast; then each without mastic on the springs, which what closes it must pass."""
+    build = joint.build
+    ways = [build]
+    if build.cold_only and not build.closure and not build.core_insulation:
+        taped = build.model_copy(update={"core_insulation": "tape"})
+        ways += [taped, *(taped.model_copy(update={"closure": c}) for c in ("wrap-around", "resin"))]
+    yield from ways
+    if build.springs is None and (joint.ends.A.armour or joint.ends.B.armour):
+        yield from (b.model_copy(update={"springs": "tape"}) for b in ways)
 
 
 STRAIGHT = Family(

@@ -9,7 +9,9 @@ from tinknot.core.families.straight.base import folds_mm
 from tinknot.core.families.straight.cores import Cores
 from tinknot.core.formulas.earth import strap_area_mm2
 from tinknot.core.joint.cable import CableEnd
+from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.bond import EarthBond, strap_words
+from tinknot.core.layers.tapes import PlainWrap
 from tinknot.core.parts.clamp import StockClamp
 from tinknot.core.parts.mesh import StockMesh
 from tinknot.core.parts.strap import StockStrap
@@ -137,6 +139,40 @@ def bond(
         ),
         picks,
     )
+
+
+def over_springs(job: Job, bond: EarthBond, under: Profile) -> tuple[list[PlainWrap], list[str]]:
+    """Mastic over each spring and the armour it holds, once the path is measured; a warning where there is
+    none."""
+    ends = [e for e, (c, _) in bond.clamps.items() if c.kind == "spring"]
+    ends = [e for e in ends if not job.made.began_without(f"wrap.spring-{e}")]
+    tape = job.tape("mastic") or job.tape("self-amalgamating")
+    if not ends:
+        return [], []
+    if job.build.springs == "tape":
+        return [], [
+            "The springs are only taped over, without mastic: it is too thick for what closes over them."
+        ]
+    if tape is None:
+        return [], ["Springs are to be covered: neither mastic nor self-amalgamating tape is in stock."]
+    found = []
+    for end in ends:
+        found.append(
+            PlainWrap(
+                f"spring-{end}",
+                f"{tape.kind.replace('-', ' ')} over the spring on {end}",
+                tape,
+                tape.first_lot(job.today),
+                bond.folds[end],
+                1,
+                under.between(*bond.folds[end]).greatest(),
+                job.rules,
+                after=(bond.last,),
+                text="Over spring, tape and wire ends, as far as the armour lies; no point stands out.",
+                end=end,
+            )
+        )
+    return found, []
 
 
 def _strap_fault(job: Job, s: StockStrap, least: float, span: float) -> str:

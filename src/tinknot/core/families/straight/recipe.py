@@ -279,7 +279,14 @@ class StraightRecipe(CableRecipe):
         if bond and bond.mesh is None and earth.restores(self.job):
             warnings.append("No metal mesh in stock: the strap joins the armour, its screen stays open.")
         c = replace(c, picks=(*c.picks, *picks), warnings=tuple(warnings), stuck=bond is None)
-        return c.on(bond) if bond else c
+        if bond is None:
+            return c
+        c = c.on(bond)
+        over, words = earth.over_springs(self.job, bond, c.outside)
+        for wrap in over:
+            c = c.on(wrap)
+        after = tuple(w.last for w in over) or c.after
+        return replace(c, after=after, warnings=(*c.warnings, *words))
 
     def _choose_next(self, cores: Cores, c: Covered, cover: Cover) -> Covered:
         """The choice of the next sleeve, on what lies under it."""

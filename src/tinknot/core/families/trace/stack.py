@@ -12,7 +12,7 @@ from tinknot.core.families.choice import Choice, Made
 from tinknot.core.families.contract import Solution
 from tinknot.core.families.recipe import margins_of
 from tinknot.core.families.trace.tubes import Axis, Tubes
-from tinknot.core.formulas.flat import side_by_side_mm
+from tinknot.core.formulas.hull import side_by_side_mm
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.flatend import LaidOpen, back_mm, front_mm, laid_open, overlap_mm
 from tinknot.core.joint.kitsheet import TRACE_ENDS
