@@ -693,3 +693,32 @@ def test_cores_are_shrunk_one_by_one_or_together_as_the_user_or_the_sheet_says()
     turns = planned(joint | {"build": {"cores_shrunk": "together"}}).step("seal.core-sleeve-1")
     assert turns.batch_text.startswith("All in turns: the middle of each first")
     assert turns.stamp == usual.stamp  # how, not what
+
+
+# -- what the sections ask for besides -----------------------------------------------------------------------
+
+
+def test_a_crimp_says_what_it_holds_and_a_strip_that_it_is_tried():
+    """IEC 61238-1-1: 60 N a mm² of copper; the thinner conductor, 10 mm², gives way first."""
+    plan = planned(power(ARMOURED, PLAIN))
+    assert "A good one on scrap holds 600 N." in plan.step("join.1").text
+    assert "Try it in its connector" in plan.step("strip.A.1").text
+
+
+def test_the_sheath_is_tested_where_armour_lies_in_the_ground_on_both_sides():
+    both = planned(power(ARMOURED, ARMOURED, duties=["buried"]))
+    step = both.step("test.after.sheath")
+    assert (step.gates[0].least, step.gates[0].unit, step.gates[0].required) == (1.0, "MΩ", False)
+    assert "test.after.sheath" in both.step("sealed-and-proved").needs
+    for other in (power(ARMOURED, ARMOURED, duties=["dry"]), power(ARMOURED, PLAIN, duties=["buried"])):
+        assert "test.after.sheath" not in {s.id for s in planned(other).steps}
+
+
+@pytest.mark.parametrize(
+    ("duties", "way"),
+    [(["buried"], "round the cable"), (["moving"], "along the cable"), (["moving", "buried"], "round")],
+)
+def test_the_scratches_run_as_the_joint_will_live(duties, way):
+    given = single(duties=duties, build={"closure": "sleeve", "bend_radius_mm": 40})
+    words = next(s.text for s in planned(given).steps if s.id.startswith("surface.sheath"))
+    assert way in words

@@ -55,6 +55,7 @@ class Connector(Layer):
     partner: str = ""
     cool_min: float = 0.0  # after it was soldered, before anything touches it
     alone: bool = False  # the only core there is
+    area_mm2: float = 0.0  # of the thinner conductor, which gives way first
 
     verb: ClassVar[str]
     heated: ClassVar[bool] = False
@@ -184,12 +185,19 @@ class Crimp(Connector):
         return {
             "text": (
                 f"Push both conductors in until they stop. Crimp{die}, {press} each side, from the middle"
-                " outward."
+                f" outward.{self._pull()}"
             ),
             "look": "Conductor seen at the sight hole, at most 1 mm bare outside, full press marks.",
             "fails": "Strand outside, barrel cracked or short of a press: cut it out.",
             "tools": tools,
         }
+
+    def _pull(self) -> str:
+        """What a good crimp holds: a share of its conductor's section, up to a most."""
+        metal = "aluminium" if self.aluminium else "copper"
+        force = self.area_mm2 * self.rules.number(f"crimp.pull_{metal}_n_per_mm2")
+        force = min(force, self.rules.number("crimp.pull_most_n"))
+        return f" A good one on scrap holds {force:.0f} N." if force else ""
 
     def faults(self) -> tuple[Fault, ...]:
         """Seating, die, core map."""

@@ -251,7 +251,9 @@ class Preparation(Layer):
                             "Round the sector with the rounding die."
                             if core in sectors
                             else "Keep the lay of the strands."
-                        ),
+                        )
+                        + " Try it in its connector: as far in as it goes, no more bare than the plan says;"
+                        " trim again, never guess.",
                         caution=cut.caution,
                         look="No strand cut or nicked.",
                         fails="A nicked or missing strand: cut back and strip again.",

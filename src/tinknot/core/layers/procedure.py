@@ -26,6 +26,9 @@ class Procedure(Layer):
     connector_uohm: Mapping[str, float] = field(default_factory=dict)
     hazardous: bool = False
     mandrel_mm: float | None = None
+    sheath: bool = (
+        False  # armour on both sides, in the ground or under water: it can tell of a sheath let through
+    )
 
     def minutes(self) -> Minutes:
         """Setting up, isolating, measuring, labelling, signing."""
@@ -109,12 +112,13 @@ class Procedure(Layer):
             self._continuity("after", self.outer_done, "prove"),
             self._insulation("after", (after[0],), "prove"),
             *self._flex(),
+            *self._sheath(),
             self._hold(
                 "sealed-and-proved",
                 "Sealed and proved",
                 "inspect",
                 "prove",
-                (*self.outer_done, *after, *(s.id for s in self._flex())),
+                (*self.outer_done, *after, *(s.id for s in (*self._flex(), *self._sheath()))),
                 text=f"The joint is {self.state}, closed at both ends, and its readings stand.",
                 look="Both ends closed, readings within their limits.",
             ),
@@ -178,6 +182,39 @@ class Procedure(Layer):
                 text=f"Mandrel {self.mandrel_mm:g} mm: to 90°, in four planes, slowly. Only cold and cured.",
                 look="No parting at the ends, no crack, witness line whole.",
                 fails="Parted or cracked: remake.",
+            ),
+        )
+
+    def _sheath(self) -> tuple[Step, ...]:
+        """Whether sheath and seal keep the armour off the ground."""
+        if not self.sheath:
+            return ()
+        volts = self.rules.number("sheath.test_v")
+        return (
+            Step(
+                "test.after.sheath",
+                f"Sheath test: armour to earth at {volts:g} V DC",
+                "test",
+                "prove",
+                self.outer_done,
+                layer=self.id,
+                taken="after",
+                text=(
+                    "Armour off its earth at both ends, with whoever is in charge of it; measure it against"
+                    " earth, then put the earths back. Where it cannot be taken off, go on without a reading."
+                ),
+                caution="The armour's earth protects: back on both ends before anything is energised.",
+                gates=(
+                    Gate(
+                        "sheath",
+                        "armour to earth",
+                        "MΩ",
+                        least=self.rules.number("sheath.limit_mohm"),
+                        required=False,
+                        instrument="insulation-tester",
+                    ),
+                ),
+                tools=("insulation-tester",),
             ),
         )
 

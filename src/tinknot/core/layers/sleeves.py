@@ -321,7 +321,8 @@ class CoreSleeve(Sleeve):
 class CoverSleeve(Sleeve):
     """A sleeve over the whole joint or one end of it: inner, outer, fire barrier, end piece. It waits on a
     cable's sheath unless it wraps around. `seals`: it is the one that keeps water out; `closes`: it closes
-    the joint; `over`: the one end it lies on; `drawn`: the kind of body it is drawn as."""
+    the joint; `over`: the one end it lies on; `drawn`: the kind of body it is drawn as; `flexes`: the joint
+    moves, and lies neither buried nor immersed."""
 
     ends: tuple[CableEnd, ...] = ()
     overlap_mm: tuple[float, ...] = ()
@@ -331,6 +332,7 @@ class CoverSleeve(Sleeve):
     over: str = ""
     closes: bool = False
     drawn: str = "outer-sleeve"
+    flexes: bool = False
 
     skin: ClassVar[str] = "sheath"  # what it seals on
 
@@ -431,7 +433,7 @@ class CoverSleeve(Sleeve):
                 "build",
                 self.after,
                 text=(
-                    f"Degrease, abrade with {grit:g} grit finishing round the cable, wipe dry. Mark"
+                    f"Degrease, abrade with {grit:g} grit, {self._direction}, wipe dry. Mark"
                     f" {said_mm(over)} mm for the sleeve's edge."
                 ),
                 caution="Solvent away from heat; let it flash off.",
@@ -453,6 +455,13 @@ class CoverSleeve(Sleeve):
             )
             for e, over in zip(self.ends, self.overlap_mm, strict=True)
         )
+
+    @property
+    def _direction(self) -> str:
+        """Which way the scratches run, by what the joint will live in."""
+        if self.flexes:
+            return "along the cable: a scratch round it would crack where it bends"
+        return "finishing round the cable: a long scratch is a leak path"
 
     def _closing(self) -> dict[str, Any]:
         lined = self.part is not None and self.part.lined

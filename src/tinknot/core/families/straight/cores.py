@@ -211,6 +211,7 @@ def join(
             partner=job.b.cores[i].partner,
             cool_min=job.cool_min(connector.od_mm, core.area_mm2),
             alone=len(connectors) == 1,
+            area_mm2=min(e.cores[i].area_mm2 for e in job.ends),
         )
         made.append(layer)
         track = layer.apply(bare_track(job, i, connector, centre, crutch))

@@ -350,6 +350,7 @@ class StraightRecipe(CableRecipe):
             over=cover.over,
             closes=cover.closes,
             drawn=cover.drawn,
+            flexes="moving" in job.joint.duties and not {"buried", "immersed"} & {*job.joint.duties},
         )
 
     def replaced_wall_mm(self, e: CableEnd) -> float:
@@ -601,6 +602,9 @@ class StraightRecipe(CableRecipe):
             connector_uohm={c.core: self._connector_uohm(c) for c in cores.connectors},
             hazardous="hazardous" in job.joint.duties,
             mandrel_mm=self._mandrel()[0],
+            sheath=all(e.armour for e in job.ends)
+            and bool({"buried", "immersed"} & {*job.joint.duties})
+            and not job.made.began_without("test.after.sheath"),
         )
         return (procedure, *ends, *markers, *cores.layers, *covers, *job.plain_steps())
 

@@ -62,6 +62,7 @@ class WireRecipe(StraightRecipe):
             partner=b.partner,
             cool_min=job.cool_min(connector.od_mm, a.area_mm2),
             alone=True,
+            area_mm2=min(a.area_mm2, b.area_mm2),
         )
         bare = Profile.of_stretches(
             [
