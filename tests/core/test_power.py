@@ -2,7 +2,7 @@
 
 from datetime import date
 from itertools import pairwise
-from math import pi, sqrt
+from math import asin, pi, sqrt
 
 import pytest
 from hypothesis import given
@@ -12,6 +12,7 @@ from tests.core.test_progress import Log
 from tests.power import ARMOURED, BUILDS, PLAIN, RESIN, SHELL, STOCK, TAPS, end, file, power
 from tinknot.core.errors import InputError
 from tinknot.core.families.straight.earth import strap_k
+from tinknot.core.joint.profile import Profile, beside
 from tinknot.core.planning.solve import look_at, plan_joint
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.work.progress import fold, made
@@ -722,3 +723,19 @@ def test_the_scratches_run_as_the_joint_will_live(duties, way):
     given = single(duties=duties, build={"closure": "sleeve", "bend_radius_mm": 40})
     words = next(s.text for s in planned(given).steps if s.id.startswith("surface.sheath"))
     assert way in words
+
+
+def test_the_cores_of_a_flat_cable_lie_beside_each_other_and_are_passed_by_the_string_round_them():
+    """Two cores of d under sleeves of d each: width 2 d, girth (2 + π)·d, so a limp sleeve passes 1.64 d."""
+    track = Profile.of_stretches([(0, 10, 3.0, 3.0), (10, 20, 5.0, 5.0)])
+    both = beside([track, track])
+    at = both.at(5)
+    assert at.flat
+    assert (at.greatest_mm, at.passed_mm(stiff=True)) == (6.0, 6.0)
+    assert at.passed_mm() == pytest.approx((2 + pi) * 3 / pi)
+    unlike = beside([track, Profile.of_stretches([(0, 20, 4.0, 4.0)])]).at(15)
+    assert unlike.greatest_mm == 9.0
+    # two circles of 5 and 4 touching: the straight parts are 2·√(4.5² − 0.5²), the arcs lean by asin(0.5/4.5)
+    lean = asin(0.5 / 4.5)
+    girth = 2 * sqrt(4.5**2 - 0.5**2) + 5 * (pi / 2 + lean) + 4 * (pi / 2 - lean)
+    assert unlike.passed_mm() == pytest.approx(girth / pi)

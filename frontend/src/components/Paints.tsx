@@ -43,6 +43,16 @@ export function Paints() {
           <rect width="5" height="4" fill="var(--copper)" />
           <rect width="5" height="1" fill="#8f5730" />
         </pattern>
+        <pattern
+          id="rb-grey-strand"
+          width="5"
+          height="4"
+          patternUnits="userSpaceOnUse"
+          patternTransform="rotate(-24)"
+        >
+          <rect width="5" height="4" fill="var(--metal)" />
+          <rect width="5" height="1" fill="var(--metal-dark)" />
+        </pattern>
       </defs>
     </svg>
   )

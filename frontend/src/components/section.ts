@@ -24,6 +24,7 @@ const MATERIALS: Record<string, string> = {
   sheath: 'var(--sheath)',
   bedding: 'var(--bedding)',
   strand: 'var(--copper)',
+  'grey-strand': 'var(--metal)',
   copper: 'var(--copper)',
   metal: 'var(--metal)',
   'dark-metal': 'var(--metal-dark)',
@@ -43,6 +44,7 @@ const MATERIALS: Record<string, string> = {
 const TEXTURES: Record<string, string> = {
   sheath: 'url(#rb-sheath)',
   strand: 'url(#rb-strand)',
+  'grey-strand': 'url(#rb-grey-strand)',
   metal: 'url(#rb-metal)',
   armour: 'url(#rb-armour)',
   braid: 'url(#rb-armour)',

@@ -9,6 +9,7 @@ PAINTS: dict[Material, tuple[int, int, int]] = {
     "bedding": (141, 133, 119),
     "core": (150, 150, 150),
     "strand": (190, 125, 70),
+    "grey-strand": (174, 183, 188),
     "copper": (190, 125, 70),
     "metal": (176, 184, 190),
     "dark-metal": (120, 130, 138),

@@ -13,6 +13,7 @@ Material = Literal[
     "bedding",
     "core",
     "strand",
+    "grey-strand",
     "copper",
     "metal",
     "dark-metal",
@@ -54,6 +55,7 @@ LOOKS: dict[str, Appearance] = {
     "armour": Appearance(material="armour", said="armour"),
     "insulation": Appearance(material="core", said="cores", role="core"),
     "conductor": Appearance(material="strand", role="conductor", see_through=0.85),
+    "conductor-aluminium": Appearance(material="grey-strand", role="conductor", see_through=0.85),
     "connector": Appearance(material="metal", said="connector", role="connector", see_through=0.72),
     "press": Appearance(material="dark-metal", see_through=0.35),
     "core-sleeve": Appearance(
@@ -91,6 +93,11 @@ LOOKS: dict[str, Appearance] = {
 def looks_of(kinds: Iterable[str], own: dict[str, Appearance]) -> dict[str, Appearance]:
     """The looks of all `kinds`, those of a drawing before the common ones."""
     return {k: own.get(k) or LOOKS[k] for k in sorted(set(kinds)) if k in own or k in LOOKS}
+
+
+def conductor_kind(metal: str) -> str:
+    """The kind of body or circle that a conductor of this metal is drawn as."""
+    return "conductor-aluminium" if metal == "aluminium" else "conductor"
 
 
 class Body(Result):

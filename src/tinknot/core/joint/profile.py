@@ -7,6 +7,7 @@ from functools import cache, cached_property
 from itertools import pairwise
 
 from tinknot.core.formulas.flat import flat_girth_mm, girth_to_diameter_mm
+from tinknot.core.formulas.hull import side_by_side_mm
 from tinknot.core.formulas.sleeve import Points
 
 
@@ -120,6 +121,21 @@ class Profile:
     def points(self, which: str = "greatest") -> Points:
         """[x, od] pairs, by the greatest or the least diameter."""
         return tuple((s.x_mm, s.greatest_mm if which == "greatest" else s.gripped_mm) for s in self.stations)
+
+
+def beside(tracks: Sequence[Profile]) -> Profile:
+    """Tracks side by side as one flat thing: a stiff sleeve passes it by its width, a limp one by the girth
+    of the tight string round it."""
+    xs = sorted({x for t in tracks for x in t.edges()})
+    stretches = []
+    for x1, x2 in pairwise(xs):
+        here = [t.at((x1 + x2) / 2) for t in tracks]
+        middle, laid = 0.0, []
+        for s in here:
+            laid.append((middle + s.greatest_mm / 2, s.greatest_mm, s.greatest_mm))
+            middle += s.greatest_mm
+        stretches.append((x1, x2, *side_by_side_mm(laid)))
+    return Profile.of_stretches(stretches, flat=True)
 
 
 def merged(tracks: Sequence[Profile], round_of: Callable[[tuple[float, ...]], float]) -> Profile:

@@ -30,9 +30,9 @@ WRAPS = {
 }  # by the kind of tape
 
 
-def cores(end: str) -> Batch:
-    """The cores of an end cut to their lengths."""
-    return Batch(f"cores-{end}", f"Cut the cores on {end}", SQUARE)
+def cores(end: str, where: str = "") -> Batch:
+    """The cores of an end cut to their lengths; `where`, in words, is the end where it is not said."""
+    return Batch(f"cores-{end}", f"Cut the cores {where or f'on {end}'}", SQUARE)
 
 
 def strip(end: str) -> Batch:

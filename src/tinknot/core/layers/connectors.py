@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
-from tinknot.core.drawing.model import Body, Circle
+from tinknot.core.drawing.model import Body, Circle, conductor_kind
 from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.joint.profile import Profile, Station
 from tinknot.core.layers import batches
@@ -20,7 +20,7 @@ from tinknot.core.layers.contract import (
     Step,
     ToolKind,
 )
-from tinknot.core.parts.connector import StockConnector
+from tinknot.core.parts.connector import Metal, StockConnector
 from tinknot.core.rulebook import RuleBook
 
 _CUT_OUT = Mend("Cut the joint out and start again: all cores lose the same length", "remake")
@@ -43,15 +43,15 @@ _OUTSIDE = Fault(
 
 @dataclass(frozen=True)
 class Connector(Layer):
-    """A connector over both conductors of `core`, centred at `centre_mm` on the joint's axis. `aluminium`:
-    a conductor of it is joined; `partner`: the core's name on B where it differs."""
+    """A connector over both conductors of `core`, centred at `centre_mm` on the joint's axis. `metals`: of
+    the conductors on A and on B; `partner`: the core's name on B where it differs."""
 
     core: str
     connector: StockConnector
     lot: str
     centre_mm: float
     rules: RuleBook
-    aluminium: bool = False
+    metals: tuple[Metal, Metal] = ("copper", "copper")
     partner: str = ""
     cool_min: float = 0.0  # after it was soldered, before anything touches it
     alone: bool = False  # the only core there is
@@ -59,6 +59,11 @@ class Connector(Layer):
 
     verb: ClassVar[str]
     heated: ClassVar[bool] = False
+
+    @property
+    def aluminium(self) -> bool:
+        """Whether a conductor of aluminium is joined."""
+        return "aluminium" in self.metals
 
     @property
     def half_mm(self) -> float:
@@ -115,9 +120,10 @@ class Connector(Layer):
         yield piece("connector", c - self.half_mm, c + self.half_mm, od)
         pitch = self.connector.insertion_mm / (self.marks() + 1)
         reach, width = self.half_mm - self.connector.growth_mm, min(5.0, pitch * 0.6)
-        for end, side in (("A", -1), ("B", 1)):
+        for end, side, metal in (("A", -1, self.metals[0]), ("B", 1, self.metals[1])):
             x1, x2 = sorted((c, c + side * self.bare_mm))
-            yield piece("conductor", x1, x2, stage.under.at((x1 + x2) / 2).greatest_mm, end)
+            kind = conductor_kind(metal)
+            yield piece(kind, x1, x2, stage.under.at((x1 + x2) / 2).greatest_mm, end)
             for n in range(1, self.marks() + 1):
                 at = c + side * (reach - pitch * n)
                 yield piece("press", at - width / 2, at + width / 2, od * 0.8, end)
@@ -131,6 +137,7 @@ class Connector(Layer):
     def steps(self) -> tuple[Step, ...]:
         """Joined only when every parked part is on."""
         to = f"core {self.core}" if self.partner in ("", self.core) else f"core {self.core} to {self.partner}"
+        to = "both conductors" if self.alone else to
         more = self.how()
         brush = "Aluminium: brush it bright, compound at once. " if self.aluminium else ""
         return (

@@ -26,7 +26,7 @@ class CoresCool(Layer):
                 self.heated,
                 self.looked_at,
                 touch,
-                title="Let the cores cool",
+                title="Let the cores cool" if len(self.heated) > 1 else "Let it cool",
                 batch=batches.INSPECT_CORES,
             ),
         )

@@ -83,7 +83,7 @@ class Procedure(Layer):
             ),
             self._hold(
                 "connectors",
-                "Look at every connector",
+                "Look at every connector" if len(self.cores) > 1 else "Look at the connector",
                 "inspect",
                 "build",
                 self.joined,
@@ -251,7 +251,7 @@ class Procedure(Layer):
         limit = self.rules.number("continuity.limit_ohm")
         return Step(
             f"test.{taken}.continuity",
-            "Continuity, core by core",
+            "Continuity, core by core" if len(self.cores) > 1 else "Continuity",
             "test",
             station,
             tuple(needs),

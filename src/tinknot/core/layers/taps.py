@@ -1,10 +1,10 @@
 """Taps without stripping: insulation-piercing connectors, and the cap on the tap's open end."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
-from tinknot.core.drawing.model import Body, Circle
+from tinknot.core.drawing.model import Body, Circle, conductor_kind
 from tinknot.core.drawing.outline import height
 from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.joint.cable import CableEnd, Core
@@ -92,7 +92,7 @@ class TapEnd(Layer):
                     ("cut.sheath.B",),
                     text="Square and clean: it goes in unstripped.",
                     caution=c.caution,
-                    batch=batches.cores("B"),
+                    batch=batches.cores("B", "of the tap"),
                     end="B",
                     core=c.core,
                     layer=self.id,
@@ -216,7 +216,7 @@ class Piercing(Layer):
                 at = {"core": self.core, "y_mm": y - under}
                 colour = core.colour or ""
                 yield Circle(kind="insulation", colour=colour, od_mm=core.insulation.greatest_mm, **at)
-                yield Circle(kind="conductor", od_mm=core.conductor.greatest_mm, **at)
+                yield Circle(kind=conductor_kind(core.metal), od_mm=core.conductor.greatest_mm, **at)
 
     def steps(self) -> tuple[Step, ...]:
         """Placed, tightened until the head parts, looked at."""
@@ -290,6 +290,7 @@ class EndCap(Sleeve):
     """A sleeve with one closed end on the tap's open end; its part is chosen like any sleeve."""
 
     core: str = ""
+    heat_caution: str = field(default="Keep the gun moving. Shield the main and its covering.", kw_only=True)
 
     def apply(self, under: Profile) -> Profile:
         """The cap is a thing of its own: nothing comes over it."""

@@ -271,7 +271,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
                       ? 'A figure is off: say what to do'
                       : needsOther
                         ? 'The second person signs'
-                        : action(step, chosen.length, failing.length)}
+                        : action(chosen.length ? chosen : [step], failing.length)}
               </button>
             </div>
           )

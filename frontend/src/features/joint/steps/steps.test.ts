@@ -124,11 +124,12 @@ test('words of a batch and of the large action', () => {
   expect(batchTitle(cores)).toBe('Cut the cores on A')
   expect(batchText(cores)).toBe('From the sheath cut.')
   expect(batchText([step({})])).toBe('Square.')
-  expect(action(step({}), 1, 0)).toBe('Done')
-  expect(action(cores[0] as Step, 2, 0)).toBe('Cut: both')
-  expect(action(cores[0] as Step, 4, 0)).toBe('Cut: all 4')
-  expect(action(step({ kind: 'test' }), 1, 1)).toBe('Note it: this does not pass')
-  expect(action(step({ hold: 'parked' }), 1, 0)).toBe('Sign this hold')
+  expect(action([step({})], 0)).toBe('Done')
+  expect(action(cores, 0)).toBe('Cut: both')
+  expect(action([...cores, ...cores], 0)).toBe('Cut: all 4')
+  expect(action([...cores, step({ action: 'Clean' })], 0)).toBe('Done: all 3')
+  expect(action([step({ kind: 'test' })], 1)).toBe('Note it: this does not pass')
+  expect(action([step({ hold: 'parked' })], 0)).toBe('Sign this hold')
 })
 
 test('what is read aloud names the figures', () => {

@@ -11,10 +11,13 @@ export function batchText(steps: Step[]): string {
   return steps[0]?.batch_text || (steps[0]?.text ?? '')
 }
 
-export function action(step: Step, count: number, failing: number): string {
+/** What is confirmed by the one large button: of steps that are unlike only that they are done. */
+export function action(steps: Step[], failing: number): string {
   if (failing) return 'Note it: this does not pass'
-  if (step.hold) return 'Sign this hold'
-  const word = step.action || 'Done'
+  if (steps[0]?.hold) return 'Sign this hold'
+  const words = new Set(steps.map((s) => s.action))
+  const word = (words.size === 1 && steps[0]?.action) || 'Done'
+  const count = steps.length
   return count > 1 ? `${word}: ${count === 2 ? 'both' : `all ${count}`}` : word
 }
 

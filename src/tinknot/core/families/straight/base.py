@@ -6,7 +6,7 @@ from itertools import pairwise
 from tinknot.core.families.lowvoltage.job import Job, circle
 from tinknot.core.families.straight.cores import Cores
 from tinknot.core.joint.cable import CableEnd
-from tinknot.core.joint.profile import Profile, merged
+from tinknot.core.joint.profile import Profile, beside, merged
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.tapes import PlainWrap, passes_for
 
@@ -40,7 +40,8 @@ def over_sheath_mm(job: Job) -> tuple[float, float]:
 
 def inner_profile(job: Job, cores: Cores) -> Profile:
     """From sheath to sheath, before any cover."""
-    bundle = merged(cores.tracks, circle)
+    flat = all(e.flat and not e.armour for e in job.ends)
+    bundle = beside(cores.tracks) if flat and len(cores.tracks) > 1 else merged(cores.tracks, circle)
     if job.joint.bundle_od_mm is not None:  # a measured bundle wins over the calculated circle
         scale = job.joint.bundle_od_mm / bundle.greatest()
         bundle = Profile.of_stretches(

@@ -200,14 +200,13 @@ def join(
     complete = True
     for i, connector in enumerate(connectors):
         core, centre = job.a.cores[i], layout.cores[i].centre_mm - half_gap
-        aluminium = any(e.cores[i].metal == "aluminium" for e in job.ends)
         layer = connector_layer(
             connector,
             core.name,
             connector.first_lot(job.today),
             centre,
             job.rules,
-            aluminium=aluminium,
+            metals=(job.a.cores[i].metal, job.b.cores[i].metal),
             partner=job.b.cores[i].partner,
             cool_min=job.cool_min(connector.od_mm, core.area_mm2),
             alone=len(connectors) == 1,

@@ -4,7 +4,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
 
 from tinknot.core.drawing.loop import Put, covers, draw, outermost
-from tinknot.core.drawing.model import Body, Circle, Dimension, Section
+from tinknot.core.drawing.model import Body, Circle, Dimension, Section, conductor_kind
 from tinknot.core.drawing.stage import Axis, Stage, level
 from tinknot.core.families.lowvoltage.recipe import CableSolution
 from tinknot.core.families.straight.covers import OUTER, SHELL
@@ -66,7 +66,7 @@ class CableDrawn:
         for core, (cx, cy) in zip(e.cores, arrangement(ods), strict=True):
             at = {"core": core.name, "x_mm": round(cx, 3), "y_mm": round(cy, 3)}
             yield Circle(kind="insulation", colour=core.colour or "", od_mm=core.insulation.greatest_mm, **at)
-            yield Circle(kind="conductor", od_mm=core.conductor.greatest_mm, **at)
+            yield Circle(kind=conductor_kind(core.metal), od_mm=core.conductor.greatest_mm, **at)
 
     def edges(self) -> Iterable[float]:
         """Where its outside changes."""
@@ -116,7 +116,7 @@ class CoreDrawn:
         if offset >= self.connector.bare_mm:
             colour = core.colour or ""
             yield Circle(kind="insulation", colour=colour, core=name, od_mm=core.insulation.greatest_mm, **at)
-        yield Circle(kind="conductor", core=name, od_mm=core.conductor.greatest_mm, **at)
+        yield Circle(kind=conductor_kind(core.metal), core=name, od_mm=core.conductor.greatest_mm, **at)
 
     def edges(self) -> Iterable[float]:
         """Where the cores change their places."""

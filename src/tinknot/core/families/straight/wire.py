@@ -51,14 +51,13 @@ class WireRecipe(StraightRecipe):
         job, (connector,) = self.job, connectors
         rules, (a,), (b,) = job.rules, job.a.cores, job.b.cores
         strip, half = strip_mm(job, connector), half_mm(job, connector)
-        aluminium = "aluminium" in (a.metal, b.metal)
         layer = connector_layer(
             connector,
             a.name,
             connector.first_lot(job.today),
             0.0,
             rules,
-            aluminium=aluminium,
+            metals=(a.metal, b.metal),
             partner=b.partner,
             cool_min=job.cool_min(connector.od_mm, a.area_mm2),
             alone=True,

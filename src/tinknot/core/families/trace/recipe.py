@@ -16,6 +16,7 @@ from tinknot.core.families.trace.section import section
 from tinknot.core.families.trace.stack import TraceSolution, TraceStack
 from tinknot.core.families.trace.tubes import as_sleeve
 from tinknot.core.joint.tracefile import TraceFile
+from tinknot.core.layers.trace.opening import SquareEnd
 from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.plan import CoreOut, PartOut, Plan, Remedy, StaggerWay, StepOut, TraceOut
 
@@ -32,7 +33,11 @@ class TraceRecipe(TraceStack):
     def solve(self) -> TraceSolution:
         """The stack with the cable's arithmetic; a loop bent too tight or a circuit too long stops it."""
         found, trace = self.build(), arithmetic(self)
-        return replace(found, trace=trace, stops=(*trace.stops, *found.stops))
+        cuts = {z.end: z.words for z in (trace.zone, *trace.node_cuts) if z}
+        layers = tuple(
+            replace(x, zone=cuts.get(x.end, "")) if isinstance(x, SquareEnd) else x for x in found.layers
+        )
+        return replace(found, layers=layers, trace=trace, stops=(*trace.stops, *found.stops))
 
     @property
     def sleeves(self) -> Mapping[str, StockSleeve]:

@@ -326,6 +326,7 @@ class TraceStack:
                 self.rules,
                 cut,
                 removed,
+                self.zone(end),
                 after=self._need((end,)),
                 focus_mm=self._focus(end),
             ),
@@ -550,6 +551,11 @@ class TraceStack:
             parked=parked,
             park_order=self.parks.index(x.id) + 1 if x.id in self.parks else 1,
             legs=both and bool(self.legs),
+            heat_caution=(
+                "Keep the gun moving. Shield the jacket and what is parked."
+                if parked
+                else "Keep the gun moving. Shield the jacket."
+            ),
         )
         axis = None if both else self.axes[ends[0]]
         choice, found = self.tubes.fitted(tube, part, under, axis)

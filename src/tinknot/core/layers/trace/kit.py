@@ -47,6 +47,7 @@ class Kit(Layer):
                 "fit",
                 "card",
                 ("isolated",),
+                action="All there",
                 layer=self.id,
                 part_id=self.part_id,
                 text=self.packing,

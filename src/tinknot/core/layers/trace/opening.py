@@ -40,9 +40,10 @@ class AtEnd(Layer):
 @dataclass(frozen=True)
 class SquareEnd(AtEnd):
     """The cable cut square, the moisture at its end looked for; wiped clean where something goes over all
-    of it (`threaded`)."""
+    of it (`threaded`). `zone`: what is said of where a zone cable is cut."""
 
     threaded: bool = False
+    zone: str = ""
 
     def steps(self) -> tuple[Step, ...]:
         """One cut, on a clean cable."""
@@ -70,9 +71,17 @@ class SquareEnd(AtEnd):
                 layer=self.id,
                 end=e,
                 focus_mm=self.focus_mm,
-                text="Cut off what is damaged or damp, square across. All cuts are measured from here.",
+                text=(
+                    f"{self.zone} Square across; all cuts are measured from here."
+                    if self.zone
+                    else "Cut off what is damaged or damp, square across. All cuts are measured from here."
+                ),
                 look="Dry matrix or overlay, both bus wires bright.",
-                fails="Damp or dark: cut further back.",
+                fails=(
+                    "Damp or dark: cut further back, feel for the connection point again and plan again."
+                    if self.zone
+                    else "Damp or dark: cut further back."
+                ),
             ),
         )
 
@@ -83,6 +92,13 @@ class FlatCut(AtEnd):
 
     cut: LeafletCut
     removed_mm: float
+    zone: bool = False
+
+    @property
+    def under(self) -> str:
+        """What lies under the layer that is cut; empty where nothing does."""
+        found = UNDER[self.cut.layer]
+        return "overlay" if self.zone and found == "matrix" else found
 
     def cuts(self) -> tuple[Cut, ...]:
         """As the leaflet measures it."""
@@ -102,7 +118,7 @@ class FlatCut(AtEnd):
     def steps(self) -> tuple[Step, ...]:
         """Marked, scored, taken off, looked at."""
         (cut,), e, layer = self.cuts(), self.end, self.cut.layer
-        under = UNDER[layer]
+        under = self.under
         accept = "distance" in self.rules.names("tolerance.accept") and not layer.startswith("bus")
         title = (
             f"Cut {'all the braid holds' if layer == 'core' else cut.layer} on {e} shorter"
@@ -149,7 +165,7 @@ class FlatCut(AtEnd):
 
     def faults(self) -> tuple[Fault, ...]:
         """Knife and length."""
-        under = UNDER[self.cut.layer]
+        under = self.under
         return (
             (
                 Fault("knife-through", f"The knife went into the {under}", ("scored too deep",), (_AGAIN,)),
@@ -225,6 +241,7 @@ class Braid(AtEnd):
                 "fit",
                 "cut",
                 self.after,
+                action="Done",
                 layer=self.id,
                 end=self.end,
                 focus_mm=self.focus_mm,
