@@ -15,6 +15,7 @@ from tinknot.core.families.straight.earth import strap_k
 from tinknot.core.joint.profile import Profile, beside
 from tinknot.core.planning.solve import look_at, plan_joint
 from tinknot.core.rulebook import RuleBook
+from tinknot.core.work.mending import Place, consequence
 from tinknot.core.work.progress import fold, made
 
 CAST = "armoured to plain, cast, wet"
@@ -739,3 +740,18 @@ def test_the_cores_of_a_flat_cable_lie_beside_each_other_and_are_passed_by_the_s
     lean = asin(0.5 / 4.5)
     girth = 2 * sqrt(4.5**2 - 0.5**2) + 5 * (pi / 2 + lean) + 4 * (pi / 2 - lean)
     assert unlike.passed_mm() == pytest.approx(girth / pi)
+
+
+def test_what_a_test_can_tell_is_offered_at_that_test_with_its_mends():
+    plan = planned(power(ARMOURED, ARMOURED, duties=["buried"]))
+    told = {f.id: f for f in plan.faults if f.layer == "procedure"}
+    assert told["insulation-low"].steps == ["test.before.insulation", "test.after.insulation"]
+    assert told["sheath-low"].steps == ["test.after.sheath"]
+    assert "flex-cracked" not in told  # nothing of this joint is bent
+    place = Place("insulation-low", "test.after.insulation", "procedure")
+    done = {s.id for s in plan.steps if s.station != "sign"}
+    dry, _, remake = told["insulation-low"].mends
+    again = consequence(plan, place, dry, done, {})
+    assert again.reopens == ["test.after.insulation", "sealed-and-proved"]
+    assert (again.lost_mm, again.again) == ({}, [])
+    assert set(consequence(plan, place, remake, done, {}).lost_mm) == {"A", "B"}

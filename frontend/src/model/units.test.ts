@@ -11,6 +11,9 @@ describe('what is typed', () => {
     ['1-3/8"', 'mm', 34.925],
     ['20 mm', 'inch', 20],
     ['0.5 in', 'mm', 12.7],
+    ['2 ft', 'mm', 609.6],
+    ["3'", 'inch', 914.4],
+    ['1,5 cm', 'inch', 15],
   ] as const)('%s in %s', (text, unit, mm) => {
     const read = readLength(text, unit)
     expect(read.kind).toBe('number')
@@ -19,7 +22,7 @@ describe('what is typed', () => {
   test.each(['1 ', '1 3', '1 3/', ','])('%s can still become one', (text) =>
     expect(readLength(text, 'inch').kind).toMatch(/unfinished|number/),
   )
-  test.each(['abc', '3/0', '1,2,3', '-4', '5 ft'])('%s is none', (text) =>
+  test.each(['abc', '3/0', '1,2,3', '-4', '5 yd', '5 m'])('%s is none', (text) =>
     expect(readLength(text, 'mm').kind).toBe('no-number'),
   )
   test('nothing is nothing', () => expect(readLength('  ', 'mm').kind).toBe('empty'))

@@ -4,6 +4,7 @@ export type Unit = 'mm' | 'inch'
 
 const MM_PER_INCH = 25.4
 const SIXTEENTHS = 16
+const SIGNS: Record<string, number> = { mm: 1, cm: 10, ft: 304.8, "'": 304.8, '′': 304.8 } // else inches
 
 /** What has been typed: a number, something that can still become one, or nothing of the kind. */
 export type Typed =
@@ -16,13 +17,13 @@ const DECIMAL = /^(\d+(?:[.,]\d*)?|[.,]\d+)$/
 const FRACTION = /^(?:(\d+)[ -]+)?(\d+)\/(\d+)$/
 const UNFINISHED = /^(\d+[.,]?|[.,]|\d+[ -]+\d*|(\d+[ -]+)?\d+\/)$/
 
-/** Read what was typed in `unit`; a unit typed with it (`mm`, `in`, `"`) wins. Comma and point both work. */
+/** Read what was typed in `unit`; a unit typed with it (`mm`, `cm`, `in`, `"`, `ft`, `'`) wins. Comma and point both work. */
 export function readLength(text: string, unit: Unit): Typed {
   const trimmed = text.trim().toLowerCase()
   if (trimmed === '') return { kind: 'empty' }
-  const said = /\s*(mm|in|inch|"|″)$/.exec(trimmed)
+  const said = /\s*(mm|cm|inch|in|"|″|ft|'|′)$/.exec(trimmed)
   const body = said ? trimmed.slice(0, said.index) : trimmed
-  const factor = (said ? said[1] === 'mm' : unit === 'mm') ? 1 : MM_PER_INCH
+  const factor = SIGNS[said?.[1] ?? unit] ?? MM_PER_INCH
   const fraction = FRACTION.exec(body)
   if (fraction) {
     const under = Number(fraction[3])

@@ -322,8 +322,8 @@ class MendOut(Result):
 
 
 class FaultOut(Result):
-    """A fault that can be seen at a layer; `forgotten`: a part is missing that should have been threaded
-    on."""
+    """A fault that can be seen at a layer, or only at some `steps` of it; `forgotten`: a part is missing that
+    should have been threaded on."""
 
     layer: str
     id: str
@@ -331,6 +331,7 @@ class FaultOut(Result):
     causes: list[str]
     mends: list[MendOut]
     forgotten: bool = False
+    steps: list[str] = []
 
     @model_validator(mode="before")
     @classmethod

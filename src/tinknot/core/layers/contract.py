@@ -258,13 +258,14 @@ class Mend:
 @dataclass(frozen=True)
 class Fault:
     """What can be seen to go wrong here, why, and what may be done about it. `forgotten`: a part is
-    missing that should have been threaded on."""
+    missing that should have been threaded on; `steps`: it is seen at these only (empty: all of its layer)."""
 
     id: str
     seen: str
     causes: tuple[str, ...]
     mends: tuple[Mend, ...]
     forgotten: bool = False
+    steps: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True)

@@ -4,8 +4,10 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from tinknot.core.layers.contract import Gate, Hold, Kind, Layer, Minutes, Station, Step, Taken
+from tinknot.core.layers.contract import Fault, Gate, Hold, Kind, Layer, Mend, Minutes, Station, Step, Taken
 from tinknot.core.rulebook import RuleBook
+
+_CUT_OUT = Mend("Cut the joint out and start again", "remake")
 
 
 @dataclass(frozen=True)
@@ -143,6 +145,53 @@ class Procedure(Layer):
                 ),
             ),
         )
+
+    def faults(self) -> tuple[Fault, ...]:
+        """What a test can tell, each at its own tests."""
+        found = (
+            Fault(
+                "insulation-low",
+                "The insulation reads too low",
+                (
+                    "damp or dirt",
+                    "a strand across",
+                    "the far ends wet or touching",
+                    "an end that lets water in",
+                ),
+                (
+                    Mend("Dry and clean it and the far ends, measure again", "again"),
+                    Mend("Seal the end that leaks once more, measure again", "again"),
+                    _CUT_OUT,
+                ),
+                steps=self._named("insulation"),
+            ),
+            Fault(
+                "no-continuity",
+                "A core does not read through, or reads to another one",
+                ("leads not on bright metal", "a connector without its conductor", "cores swapped"),
+                (Mend("Clean the clips, null the leads, measure again", "again"), _CUT_OUT),
+                steps=self._named("continuity"),
+            ),
+            Fault(
+                "flex-cracked",
+                "It parts or cracks over the mandrel",
+                ("bent before it was cold or cured", "surface not clean"),
+                (_CUT_OUT,),
+                steps=self._named("flex"),
+            ),
+            Fault(
+                "sheath-low",
+                "The armour reads to earth",
+                ("an earth still on", "sheath cut elsewhere", "an end that lets water in"),
+                (Mend("Take every earth off, dry the ends, measure again", "again"), _CUT_OUT),
+                steps=self._named("sheath"),
+            ),
+        )
+        return tuple(f for f in found if f.steps)
+
+    def _named(self, test: str) -> tuple[str, ...]:
+        """Its tests of a name."""
+        return tuple(s.id for s in self.steps() if s.kind == "test" and s.id.endswith(test))
 
     def _gas_test(self) -> tuple[Step, ...]:
         """In a hazardous area: measured gas-free before anything that may spark or heat."""

@@ -130,7 +130,13 @@ def fault_out(layer: str, f: Fault) -> FaultOut:
     """A fault as the plan carries it."""
     mends = [MendOut(words=m.words, kind=m.kind) for m in f.mends]
     return FaultOut(
-        layer=layer, id=f.id, seen=f.seen, causes=list(f.causes), mends=mends, forgotten=f.forgotten
+        layer=layer,
+        id=f.id,
+        seen=f.seen,
+        causes=list(f.causes),
+        mends=mends,
+        forgotten=f.forgotten,
+        steps=list(f.steps),
     )
 
 

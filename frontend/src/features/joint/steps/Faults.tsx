@@ -19,7 +19,8 @@ export function Faults({ work, steps, forgotten, send, close }: Props) {
   useEffect(() => dialog.current?.showModal(), [])
   const seen = new Set<string>()
   const here = work.plan.faults.filter((f) => {
-    const fits = forgotten ? f.forgotten : f.layer === step?.layer || !step?.layer
+    const at = !f.steps.length || f.steps.includes(step?.id ?? '')
+    const fits = forgotten ? f.forgotten : at && (f.layer === step?.layer || !step?.layer)
     if (!fits || seen.has(f.id)) return false
     seen.add(f.id)
     return true
