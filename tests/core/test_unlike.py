@@ -126,6 +126,14 @@ def test_the_legs_of_a_tee_lie_beside_each_other_each_with_its_own_cable():
     assert seal(plan) < seal(alike)
 
 
+def test_a_wire_of_a_tee_has_a_length_on_each_of_its_ends():
+    for core in planned("trace-tee-t6", {"C": SLIM}).cores:
+        assert set(core.by_end) == {"A", "B", "C"}
+        assert (core.by_end["A"], core.by_end["B"]) == (core.cut_a_mm, core.cut_b_mm)
+    (wire, *_) = planned("trace-splice-s5", {}).cores
+    assert wire.by_end == {"A": wire.cut_a_mm, "B": wire.cut_b_mm}
+
+
 def test_a_zone_cable_at_one_end_only_has_its_points_there():
     sheet = sheet_with("trace-splice-s5", serves__constructions=["self-regulating", "zone"])
     sheet["serves"] |= {"width_least_mm": 9, "bus_most_mm2": 2.5}

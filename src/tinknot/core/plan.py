@@ -128,13 +128,22 @@ class CutOut(Result):
 
 
 class CoreOut(Result):
-    """A core's two lengths in mm; their sum is the same for all."""
+    """A core's lengths in mm, by end; those on A and B, whose sum is the same for all, also by themselves."""
 
     core: str
     centre_mm: float
     cut_a_mm: float
     cut_b_mm: float
     area_mm2: float = 0.0
+    by_end: dict[str, float] = {}
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_two_ends(cls, data: Any) -> Any:
+        """A joint of two ends says both by A and B."""
+        if isinstance(data, dict) and not data.get("by_end") and {"cut_a_mm", "cut_b_mm"} <= data.keys():
+            return data | {"by_end": {"A": data["cut_a_mm"], "B": data["cut_b_mm"]}}
+        return data
 
 
 class CandidateOut(Result):

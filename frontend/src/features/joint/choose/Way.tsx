@@ -43,9 +43,14 @@ export function Way({ way, plan, use }: { way: Schemas['Remedy']; plan: Plan; us
           </ul>
           {way.cores.length > 0 && (
             <p>
-              Cores on A / B:{' '}
+              Cores on {Object.keys(way.cores[0]?.by_end ?? {}).join(' / ')}:{' '}
               {way.cores
-                .map((c) => `${c.core}: ${length(c.cut_a_mm, unit)} / ${length(c.cut_b_mm, unit)}`)
+                .map(
+                  (c) =>
+                    `${c.core}: ${Object.values(c.by_end)
+                      .map((mm) => length(mm, unit))
+                      .join(' / ')}`,
+                )
                 .join('; ')}
             </p>
           )}

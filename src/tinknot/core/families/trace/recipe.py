@@ -116,6 +116,7 @@ class TraceRecipe(TraceStack):
                 cut_a_mm=a.jacket_mm - a.bus_mm[n],
                 cut_b_mm=b.jacket_mm - b.bus_mm[n],
                 area_mm2=min(c.bus_area_mm2 for c in self.cables.values()),
+                by_end={e: o.jacket_mm - o.bus_mm[n] for e, o in s.opened.items()},
             )
             for n in (0, 1)
         ]
