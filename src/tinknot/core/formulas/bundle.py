@@ -135,9 +135,20 @@ def _point(c: Array) -> Point:
     return (float(c[0]), float(c[1]))
 
 
-KEPT = 3  # starts that are polished
-# starts pressed together, share of the rim's area that is circle, rounds of exchanging two circles
-EQUAL, UNEQUAL = (48, 0.78, 0), (24, 0.86, 2)
+@dataclass(frozen=True)
+class Effort:
+    """How much is tried up to so many circles: starts pressed together, share of the rim that is circle,
+    rounds of exchanging two circles, starts that are polished."""
+
+    circles: int
+    starts: int
+    density: float
+    rounds: int
+    kept: int
+
+
+EQUAL = (Effort(20, 48, 0.78, 0, 3), Effort(POLISHED, 12, 0.78, 0, 2))
+UNEQUAL = (Effort(10, 24, 0.86, 2, 3), Effort(20, 12, 0.86, 1, 2), Effort(POLISHED, 8, 0.86, 0, 1))
 
 
 def _starts(radii: Array) -> Iterator[Array]:
@@ -145,11 +156,13 @@ def _starts(radii: Array) -> Iterator[Array]:
     n = len(radii)
     yield _corner_start(radii, np.arange(n))
     rng = np.random.default_rng(n)
-    starts, density, rounds = UNEQUAL if np.ptp(radii) > 1e-9 else EQUAL
-    rim = float(np.sqrt((radii**2).sum() / density))
+    efforts = UNEQUAL if np.ptp(radii) > 1e-9 else EQUAL
+    effort = next(e for e in efforts if n <= e.circles)
+    starts = effort.starts
+    rim = float(np.sqrt((radii**2).sum() / effort.density))
     polar, reach = rng.uniform(0, 2 * np.pi, (starts, n)), np.sqrt(rng.uniform(0, 1, (starts, n))) * rim
     centres, energies = _pressed(np.stack([reach * np.cos(polar), reach * np.sin(polar)], 2), radii, rim)
-    for _ in range(rounds):
+    for _ in range(effort.rounds):
         best_first = centres[np.argsort(energies, kind="stable")]
         more, more_energies = _pressed(_exchanged(best_first, starts, rng), radii, rim)
         centres, energies = np.concatenate([centres, more]), np.concatenate([energies, more_energies])
@@ -158,7 +171,7 @@ def _starts(radii: Array) -> Iterator[Array]:
         if all(abs(energies[k] - e) > 1e-4 * e + 1e-9 for e in kept):
             kept.append(float(energies[k]))
             yield centres[k]
-        if len(kept) == KEPT:
+        if len(kept) == effort.kept:
             return
 
 

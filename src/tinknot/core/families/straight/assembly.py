@@ -1,0 +1,201 @@
+"""A straight joint put together: where its parts wait, its layers from the first gate to the last cover."""
+
+from collections.abc import Iterable
+from dataclasses import replace
+
+from tinknot.core.choosing.choose import Ranked
+from tinknot.core.choosing.park import Parking, ParkItem, Side, park
+from tinknot.core.families.lowvoltage.connectors import (
+    Set,
+    connector_pick,
+)
+from tinknot.core.families.lowvoltage.recipe import CableRecipe, CableSolution
+from tinknot.core.families.straight import base
+from tinknot.core.families.straight.cores import Cores
+from tinknot.core.families.straight.covered import Covered
+from tinknot.core.formulas.conductor import resistance_uohm
+from tinknot.core.formulas.proof import bend
+from tinknot.core.layers.connectors import Connector
+from tinknot.core.layers.contract import Layer
+from tinknot.core.layers.marker import MarkerSleeve
+from tinknot.core.layers.preparation import Preparation
+from tinknot.core.layers.procedure import Procedure
+from tinknot.core.layers.shell import ResinShell
+from tinknot.core.layers.sleeves import CoverSleeve
+from tinknot.core.layers.tapes import PlainWrap
+from tinknot.core.tolerance import at_least
+
+_FLEX_MISSING = "Moving: the cable's least bend radius is not on the card, so no flex proof is planned."
+
+
+class Assembly(CableRecipe):
+    """What a solution is made of once its covers are chosen. `end_layer` and `procedure_layer` are the layers
+    its ends and its proofs are made of."""
+
+    end_layer: type[Preparation] = Preparation
+    procedure_layer: type[Procedure] = Procedure
+
+    def _parking(self, covered: Covered, last: Ranked | None = None) -> Parking:
+        """Where everything that goes over a whole cable waits, with the pending sleeve cut as `last` says;
+        what is seated first waits nearest."""
+        job = self.job
+        layers = covered.layers
+        if last is not None and covered.pending is not None:
+            part = job.sleeves[last.candidate.id]
+            layers = (*layers, replace(covered.pending, part=part, cut_length_mm=last.cut_length_mm))
+        items = []
+        for order, x in enumerate((x for x in layers if x.threads()), 1):
+            (t,) = x.threads()
+            landed: Side = "b" if job.a.landed else "a" if job.b.landed else "either"
+            was = (job.made.sides or {}).get(x.id)
+            side: Side = "a" if was == "a" else "b" if was == "b" else x.waits_on(job.choice.outer_parks_on)
+            items.append(ParkItem(x.id, t.length_mm, landed if side == "either" else side, order))
+        return park(
+            items,
+            job.a.free_mm,
+            job.b.free_mm,
+            between_mm=job.rules.number("park.between_mm"),
+            keep_away_mm=job.rules.number("park.keep_away_crimp_mm"),
+        )
+
+    def _connector_uohm(self, c: Connector) -> float:
+        """The greater of both conductors' resistance over the made connector's length."""
+        return max(
+            resistance_uohm(core.area_mm2, 2 * c.half_mm, core.flexibility)
+            for core in (e.core(c.core) for e in self.job.ends)
+        )
+
+    def _solution(self, steps: int, connectors: Set, cores: Cores, covered: Covered | None) -> CableSolution:
+        job = self.job
+        choices = (*cores.choices, *(covered.choices if covered else ()))
+        picks = (connector_pick(job, connectors[0]), *cores.picks, *(covered.picks if covered else ()))
+        inner = base.inner_profile(job, cores)
+        found = CableSolution(
+            ends=job.ends,
+            connectors=tuple(connectors),
+            steps=steps,
+            layout=cores.layout,
+            choices=choices,
+            tracks=cores.tracks,
+            inner=inner,
+            kept=cores.kept,
+            picks=picks,
+            crutch_mm=cores.crutch_mm,
+            warnings=(*(covered.warnings if covered else ()), *([w] if (w := self._mandrel()[1]) else [])),
+        )
+        if (
+            covered is None
+            or covered.stuck
+            or covered.pending is not None
+            or not covered.layers
+            or not cores.complete
+        ):
+            return found
+        parking = self._parking(covered)
+        orders = {x.id: n for n, x in enumerate((x for x in covered.layers if x.threads()), 1)}
+        covers = tuple(_parked(x, parking, orders) for x in covered.layers)
+        closed = [span for x in covers if (span := x.closes_mm())]
+        return replace(
+            found,
+            layers=self._stack(cores, covers),
+            outside=covered.outside,
+            seat=(min(a for a, _ in closed), max(b for _, b in closed)),
+            parking=parking,
+        )
+
+    # --- how it is told -------------------------------------------------------------------------------------
+
+    def _mandrel(self) -> tuple[float | None, str]:
+        """Mandrel of the flex proof in mm for a joint that moves; else None, with words where it is
+        refused."""
+        r, radius = self.job.rules, self.job.build.bend_radius_mm
+        if "moving" not in self.job.joint.duties:
+            return None, ""
+        if radius is None:
+            return None, _FLEX_MISSING
+        od = max(e.sheath.greatest_mm for e in self.job.ends)
+        steps = [10.0 * n for n in range(1, int(r.number("flex.largest_mm") / 10) + 1)]
+        found = bend(od, r.number("flex.multiple"), steps)
+        if found.mandrel_mm is None:
+            return (
+                None,
+                (
+                    f"No flex proof: a mandrel of {found.least_mandrel_mm:.0f} mm is needed, the largest is"
+                    f" {steps[-1]:g}."
+                ),
+            )
+        if not at_least(found.mandrel_mm / 2, radius):
+            return (
+                None,
+                (
+                    f"No flex proof: a mandrel of {found.mandrel_mm:g} mm bends to {found.mandrel_mm / 2:g}"
+                    f" mm, the cable's least bend radius is {radius:g}."
+                ),
+            )
+        return found.mandrel_mm, ""
+
+    def _stack(self, cores: Cores, covers: tuple[Layer, ...]) -> tuple[Layer, ...]:
+        job, layout = self.job, cores.layout
+        names = [c.name for c in job.a.cores]
+        half = layout.gap_mm / 2
+        strip = {c.core: c.strip_mm for c in cores.connectors}
+        ends = [
+            self.end_layer(
+                f"preparation-{e.name}",
+                f"end {e.name} prepared",
+                e,
+                {
+                    n: c.cut_a_mm if e.name == "A" else c.cut_b_mm
+                    for n, c in zip(names, layout.cores, strict=True)
+                },
+                strip,
+                job.rules,
+                (-half - 45, half + 5) if e.name == "A" else (-half - 5, half + 45),
+                (job.made.setback_mm or {}).get(e.name, 0.0),
+                _threaded_mm(covers, e.name),
+            )
+            for e in job.ends
+        ]
+        markers = [
+            MarkerSleeve(f"marker-{a.name}", f"marker on core {a.name}", a.name, a.colour or "", job.rules)
+            for a, b in zip(job.a.cores, job.b.cores, strict=True)
+            if (a.colour and b.colour and a.colour != b.colour) or b.partner
+        ]
+        insulated = [x for x in cores.layers if not isinstance(x, Connector)]
+        proofs = tuple(x.last for x in insulated if not isinstance(x, PlainWrap))
+        parked = [t for x in (*markers, *cores.layers, *covers) for t in x.threads()]
+        procedure = self.procedure_layer(
+            "procedure",
+            "gates and proofs",
+            job.rules,
+            tuple(names),
+            job.joint.rated_voltage_v,
+            parked=tuple(f"park.{t.layer}" for t in parked),
+            joined=cores.joined,
+            core_proofs=proofs,
+            outer_done=(covers[-1].last,),
+            insulated="taped" if job.build.core_insulation == "tape" else "sleeved",
+            state="cured and hard" if any(isinstance(x, ResinShell) for x in covers) else "cold",
+            connector_uohm={c.core: self._connector_uohm(c) for c in cores.connectors},
+            hazardous="hazardous" in job.joint.duties,
+            mandrel_mm=self._mandrel()[0],
+            sheath=all(e.armour for e in job.ends)
+            and bool({"buried", "immersed"} & {*job.joint.duties})
+            and not job.made.began_without("test.after.sheath"),
+        )
+        return (procedure, *ends, *markers, *cores.layers, *covers, *job.plain_steps())
+
+
+def _parked(x: Layer, parking: Parking, orders: dict[str, int]) -> Layer:
+    """A cover with the tail it waits on."""
+    if x.id not in orders:
+        return x
+    side: Side = "a" if x.id in parking.a else "b"
+    if isinstance(x, CoverSleeve):
+        return replace(x, park_on=side, park_order=orders[x.id])
+    return replace(x, park_on=side) if isinstance(x, ResinShell) else x
+
+
+def _threaded_mm(covers: Iterable[Layer], end: str) -> float:
+    """What of a tail is taken by parts that go over the whole cable, mm."""
+    return sum(t.length_mm for x in covers for t in x.threads() if t.side == end.lower())

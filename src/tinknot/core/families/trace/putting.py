@@ -1,0 +1,352 @@
+"""The layers of a leaflet put on a flat cable, each at its ends and against what lies under it."""
+
+from dataclasses import replace
+from typing import Any
+
+from tinknot.core.choosing.park import Side
+from tinknot.core.families.choice import Choice
+from tinknot.core.families.trace.cables import TraceCables
+from tinknot.core.joint.flatend import back_mm, front_mm
+from tinknot.core.joint.leaflet import BRAIDS, LeafletCut, LeafletLayer
+from tinknot.core.joint.profile import Profile
+from tinknot.core.layers.contract import Layer
+from tinknot.core.layers.trace.closing import Moulded, PlainWork, Sealant, Taped, TraceTube
+from tinknot.core.layers.trace.joining import Box, BusCrimps, Grommet, Terminals
+from tinknot.core.layers.trace.opening import Braid, BusStagger, FlatCut, SquareEnd, StripCore
+from tinknot.core.sheets.lengths import recovered_length_mm
+from tinknot.core.tolerance import at_least, at_most
+
+
+class Putting(TraceCables):
+    """The stack while it grows: `after`, by end, the steps that what comes next waits for; `open`, by end,
+    sealant that is open and for how long; `landing`: what landing an end waits for; `parks`: what is threaded
+    first."""
+
+    after: dict[str, tuple[str, ...]]
+    layers: list[Layer]
+    choices: list[Choice]
+    refused: list[str]
+    landing: dict[str, tuple[str, ...]]
+    open: dict[str, tuple[str, float] | None]
+    parks: list[str]
+    crimped: bool
+    outside: Profile
+
+    def _layers_of(self) -> list[LeafletLayer]:
+        """The layers for any of the cables, in their order."""
+        return [x for x in self.leaflet.layers if any(self._for(x, e) for e in self.ends)]
+
+    def _for(self, x: LeafletLayer, end: str) -> bool:
+        """Whether a layer is made on the cable that comes in at an end."""
+        return not x.constructions or self.cables[end].construction in x.constructions
+
+    def _places(self, x: LeafletLayer) -> list[tuple[str, ...]]:
+        once = x.kind == "crimp" or (self.crimped and x.kind in ("step", "tape", "sealant"))
+        if x.at == "joint" or (x.at is None and once):
+            return [self.ends]
+        return [(e,) for e in self.ends if x.at in (None, e) and self._for(x, e)]
+
+    def _must_park(self, x: LeafletLayer, i: int, layers: list[LeafletLayer]) -> bool:
+        """A closed part goes on before its end is joined or landed, when it closes after that or stays
+        there."""
+        mine = self._ends_of(x)
+        later = any(y.kind in ("crimp", "terminals") and mine & self._ends_of(y) for y in layers[:i])
+        return x.kind == "grommet" or (x.kind in ("tube", "boot") and later)
+
+    def _threaded_on(self, layers: list[LeafletLayer]) -> set[str]:
+        """The ends over whose whole cable a tube or boot is threaded; one over both sides waits on A."""
+        waiting = [x for x in layers if x.id in self.parks and x.kind != "grommet"]
+        return {"A" if x.at == "joint" else e for x in waiting for e in self._ends_of(x)}
+
+    def _ends_of(self, x: LeafletLayer) -> set[str]:
+        if x.at == "joint":
+            return set(self.ends)
+        return {e for e in self.ends if x.at in (None, e) and self._for(x, e)}
+
+    def _take(self, ends: tuple[str, ...], layer: Layer) -> None:
+        self.layers.append(layer)
+        for e in ends:
+            self.after[e] = (layer.last,)
+
+    def _need(self, ends: tuple[str, ...]) -> tuple[str, ...]:
+        return tuple(dict.fromkeys(s for e in ends for s in self.after.get(e, ("measured",))))
+
+    def _focus(self, end: str) -> tuple[float, float]:
+        return self.axes[end].span(self.opened[end].jacket_mm + 30, -30)
+
+    def _cut(self, end: str, layer: str) -> None:
+        """The cut of a layer, where the leaflet has one."""
+        cut: LeafletCut | None = next(
+            (c for c in self.leaflet.cuts_for(self.cables[end].construction, end) if c.layer == layer), None
+        )
+        if cut is None:
+            return
+        o = self.opened[end]
+        removed = {
+            "outer-jacket": o.jacket_mm,
+            "braid": o.jacket_mm - o.braid_mm,
+            "inner-jacket": o.inner_mm,
+            "bus-1": o.bus_mm[0],
+            "bus-2": o.bus_mm[1],
+        }.get(layer, o.core_mm)
+        said = layer.replace("-", " ")
+        self._take(
+            (end,),
+            FlatCut(
+                f"cut-{layer}-{end}",
+                f"{said} cut, end {end}",
+                end,
+                self.rules,
+                cut,
+                removed,
+                self.zone(end),
+                after=self._need((end,)),
+                focus_mm=self._focus(end),
+            ),
+        )
+
+    def _said(self, x: LeafletLayer, otherwise: str = "") -> str:
+        part = self.leaflet.part(x.part)
+        return (part.name or f"{part.what} {part.id}") if part else otherwise
+
+    def _put_on(self, x: LeafletLayer, ends: tuple[str, ...]) -> None:
+        """One layer of the leaflet at its place."""
+        end, r = (ends[0] if len(ends) == 1 else ""), self.rules
+        layer_id = f"{x.id}-{end}" if end and len(self.ends) > 1 else x.id
+        title = x.title or self._said(x, x.kind.replace("-", " "))
+        if x.kind in BRAIDS:
+            self._cut(end, "outer-jacket")
+            self._take(
+                (end,),
+                Braid(
+                    layer_id,
+                    title,
+                    end,
+                    r,
+                    x,
+                    self._said(x),
+                    after=self._need((end,)),
+                    focus_mm=self._focus(end),
+                ),
+            )
+            self._cut(end, "braid")
+            self._cut(end, "inner-jacket")
+            self._cut(end, "core")
+            return
+        where: dict[str, Any] = {"after": self._need(ends), "focus_mm": self._focus(end or "A")}
+        if x.kind == "strip-core":
+            zone = self.zone(end)
+            self._cut(end, "overlay" if zone else "matrix")
+            strip = StripCore(
+                layer_id, title, end, r, x, zone, after=self._need(ends), focus_mm=where["focus_mm"]
+            )
+            self._take(ends, strip)
+            for bus in ("bus-1", "bus-2"):
+                self._cut(end, bus)
+            return
+        if x.kind == "tube":
+            self._tube(x, ends, layer_id, title)
+            return
+        made: Layer | None = None
+        match x.kind:
+            case "bus-stagger":
+                made = BusStagger(layer_id, title, end, r, x, self._said(x, "tape"), **where)
+            case "grommet":
+                self._moulded_fits(x, ends)
+                made = Grommet(
+                    layer_id,
+                    title,
+                    end,
+                    r,
+                    x,
+                    x.part or "",
+                    self._said(x, "grommet"),
+                    self.joint.mounting.entry,
+                    after=("measured",),
+                    focus_mm=self._focus(end),
+                )
+                self.layers.append(made)
+                self.after[end] = (*self._need((end,)), made.last)
+                self.layers = [
+                    replace(y, after=(made.last,)) if isinstance(y, SquareEnd) and y.end == end else y
+                    for y in self.layers
+                ]
+                return
+            case "crimp":
+                made = BusCrimps(
+                    layer_id,
+                    title,
+                    end or "A",
+                    r,
+                    x,
+                    self._said(x, "crimp"),
+                    ("bus-1", "bus-2", "braid"),
+                    " and ".join(self.ends),
+                    **where,
+                )
+                made = replace(made, after=(*made.after, *self._parked_hold()))
+                self.layers.append(made)
+                self.crimped = True
+                for e in ends:
+                    self.after[e] = tuple(s.id for s in made.steps())
+                return
+            case "terminals":
+                self.landing[end] = self._need(ends)
+                made = replace(
+                    Terminals(layer_id, title, end, r, x, **where),
+                    after=(f"test.braid.{end}", *self._parked_hold()),
+                )
+            case "box":
+                made = Box(layer_id, title, end or "A", r, x, self.joint.mounting.entry, **where)
+            case "boot" | "cap":
+                self._moulded_fits(x, ends)
+                side: Side | None = ("b" if end == "B" else "a") if x.id in self.parks else None
+                made = Moulded(
+                    layer_id,
+                    title,
+                    end or "A",
+                    r,
+                    x,
+                    self._said(x, x.kind),
+                    self._span(x, ends),
+                    self._wall(x, "trace.moulded_mm"),
+                    parked=side,
+                    skin=self.open.pop(end or "A", None),
+                    heat_min=self._heat_min(x, ends),
+                    **where,
+                )
+            case "sealant":
+                part = self.leaflet.part(x.part)
+                cure = x.minutes if x.minutes is not None else (part.cure_min if part else None)
+                self.open[end or "A"] = (
+                    (f"seal.{layer_id}", part.skin_min) if part and part.skin_min else None
+                )
+                made = Sealant(
+                    layer_id,
+                    title,
+                    end or "A",
+                    r,
+                    x,
+                    self._said(x, "sealant"),
+                    cure or 0.0,
+                    self._span(x, ends),
+                    **where,
+                )
+            case "tape":
+                made = Taped(
+                    layer_id,
+                    title,
+                    end or "A",
+                    r,
+                    x,
+                    self._said(x, "tape"),
+                    self._span(x, ends),
+                    self._wall(x, "trace.tape_mm"),
+                    **where,
+                )
+            case _:
+                made = PlainWork(layer_id, title, end or "A", r, x, **where)
+        self.outside = made.apply(self.outside)
+        self._take(ends, made)
+
+    def _heat_min(self, x: LeafletLayer, ends: tuple[str, ...]) -> float | None:
+        """How long a cap or boot that shrinks stays hot, min; None for one that is pushed on."""
+        part = self.leaflet.part(x.part)
+        shrinks = part and part.opens and part.closes and part.opens.given and part.closes.given
+        over = max(self.cables[e].outer_jacket.girth_od_mm for e in ends)
+        return self.tubes.cool_min(over) if shrinks else None
+
+    def _wall(self, x: LeafletLayer, rule: str) -> float:
+        part = self.leaflet.part(x.part)
+        return part.wall_mm if part and part.wall_mm is not None else self.rules.number(rule)
+
+    def _parked_hold(self) -> tuple[str, ...]:
+        return ("parked",) if self.parks else ()
+
+    def _span(
+        self, x: LeafletLayer, ends: tuple[str, ...], length: float | None = None
+    ) -> tuple[float, float]:
+        """What a layer covers, mm on the axis."""
+        first = ends[0]
+        if x.at == "joint" and len(ends) > 1:
+            spans = [self.axes[e].x(back_mm(x, self.opened[e])) for e in ends[:2]]
+            return min(spans), max(spans)
+        part = self.leaflet.part(x.part)
+        long = (
+            length
+            if length is not None
+            else (
+                part.length.value_mm
+                if part and part.length and part.length.given
+                else back_mm(x, self.opened[first])
+            )
+        )
+        return self.axes[first].span(back_mm(x, self.opened[first]), front_mm(x, self.opened[first], long))
+
+    # --- parts against the cable ----------------------------------------------------------------------------
+
+    def _moulded_fits(self, x: LeafletLayer, ends: tuple[str, ...]) -> None:
+        """A boot's, cap's or grommet's opening against the jackets it goes over."""
+        p = self.leaflet.part(x.part)
+        if p is None:
+            return
+        jackets = {self.cables[e].outer_jacket: e for e in reversed(ends)}
+        for jacket, end in reversed(jackets.items()):
+            of = f" of {end}" if end in self.joint.ends.unlike() else ""
+            for key, value in (("width", jacket.width_mm), ("thickness", jacket.thickness_mm)):
+                low, high = getattr(p, f"{key}_least_mm"), getattr(p, f"{key}_most_mm")
+                if low is not None and not at_least(value, low):
+                    self.refused.append(
+                        f"{self._said(x)}: takes a {key} from {low:g} mm, the jacket{of} has {value:g}"
+                    )
+                if high is not None and not at_most(value, high):
+                    self.refused.append(
+                        f"{self._said(x)}: takes a {key} up to {high:g} mm, the jacket{of} has {value:g}"
+                    )
+
+    def _tube(self, x: LeafletLayer, ends: tuple[str, ...], layer_id: str, title: str) -> None:
+        part = self.leaflet.part(x.part)
+        assert part is not None
+        span = self._span(x, ends, recovered_length_mm(part) if part.length and part.length.given else None)
+        both = x.at == "joint" and len(ends) > 1
+        parked: Side | None = None
+        if x.id in self.parks:
+            parked = "a" if both else ("b" if ends[0] == "B" else "a")
+        under = self.outside
+        tube = TraceTube(
+            layer_id,
+            title,
+            span,
+            self.rules,
+            after=self._need(ends),
+            leaf=x,
+            end="" if both else ends[0],
+            parked=parked,
+            park_order=self.parks.index(x.id) + 1 if x.id in self.parks else 1,
+            legs=both and bool(self.legs),
+            heat_caution=(
+                "Keep the gun moving. Shield the jacket and what is parked."
+                if parked
+                else "Keep the gun moving. Shield the jacket."
+            ),
+        )
+        axis = None if both else self.axes[ends[0]]
+        choice, found = self.tubes.fitted(tube, part, under, axis)
+        self.choices.append(choice)
+        if found is None:
+            self._take(
+                ends,
+                PlainWork(
+                    layer_id,
+                    title,
+                    ends[0],
+                    self.rules,
+                    x.model_copy(update={"title": title}),
+                    after=self._need(ends),
+                ),
+            )
+            return
+        self.outside = found.apply(under)
+        self._take(ends, found)
+
+    # --- the rest -------------------------------------------------------------------------------------------
