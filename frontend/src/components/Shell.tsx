@@ -1,32 +1,25 @@
-import { NavLink, Outlet } from 'react-router'
-import { useMay } from '../session'
+import { NavLink, Outlet, useLocation } from 'react-router'
 import { Unbroken } from './Broken'
 import { Knot } from './Knot'
 import { OutboxSign } from './OutboxSign'
+import { usePlaces } from './places'
 import { Tools } from './Tools'
 
 /** The bar over every page but the joint's own, which brings its ribbon. */
 export function Shell() {
-  const admin = useMay('admin')
-  const places: [string, string][] = [
-    ['/', 'Lines'],
-    ['/fit', 'Fit check'],
-    ['/stock', 'Stock'],
-    ['/sheets', 'Kit sheets'],
-    ['/tools', 'Tools'],
-    ['/register', 'Register'],
-    ['/rules', 'Rules'],
-    ...(admin ? ([['/people', 'People']] as [string, string][]) : []),
-  ]
+  const places = usePlaces()
+  const { pathname } = useLocation()
+  const here = places.find((p) => p.to !== '/' && pathname.startsWith(p.to)) ?? places[0]
   return (
     <div className="flex min-h-dvh flex-col">
       <header className="no-print bg-neutral text-neutral-content">
-        <div className="flex flex-wrap items-center gap-x-6 px-4 md:px-6">
+        <div className="flex items-center gap-x-4 px-4 md:flex-wrap md:gap-x-6 md:px-6">
           <NavLink to="/" className="flex items-center gap-3 py-3 text-xl font-bold">
-            <Knot /> Tin Knot
+            <Knot /> <span className="max-md:sr-only">Tin Knot</span>
           </NavLink>
-          <nav aria-label="Main" className="flex flex-wrap gap-x-5">
-            {places.map(([to, name]) => (
+          <span className="truncate text-lg font-medium md:hidden">{here?.name}</span>
+          <nav aria-label="Main" className="hidden flex-wrap gap-x-5 md:flex">
+            {places.map(({ to, name }) => (
               <NavLink
                 key={to}
                 to={to}

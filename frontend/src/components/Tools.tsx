@@ -1,10 +1,11 @@
 import { Menu } from 'lucide-react'
 import { useEffect, useRef } from 'react'
-import { useNavigate } from 'react-router'
+import { Link, useNavigate } from 'react-router'
 import { ChoosePassword } from '../account/ChoosePassword'
 import { ChoosePin } from '../account/ChoosePin'
 import { useLeave, useSession } from '../session'
 import { THEMES, useSettings } from '../settings'
+import { usePlaces } from './places'
 
 const SHORTCUTS: [string, string][] = [
   ['?', 'this list'],
@@ -19,9 +20,14 @@ const SHORTCUTS: [string, string][] = [
 ]
 const GO: Record<string, string> = { l: '/', f: '/fit', s: '/stock', r: '/register' }
 
-/** Units, theme, account, shortcuts: the right end of every bar; on a phone behind one button, so that the bar keeps to
- *  one row. */
-export function Tools() {
+/** Units, theme, account, shortcuts: the right end of every bar; on a phone behind one button with the places there
+ *  are, so that the bar keeps to one row. */
+export function Tools({
+  alone = false,
+}: {
+  /** The only way from here to the other places. */ alone?: boolean
+}) {
+  const places = usePlaces()
   const { unit, theme, setUnit, setTheme } = useSettings()
   const session = useSession()
   const help = useRef<HTMLDialogElement>(null)
@@ -70,9 +76,11 @@ export function Tools() {
         onClick={() => setTheme(nextTheme.id)}
         title={`Change to ${nextTheme.name}`}
       >
+        <span className="md:hidden">Theme: </span>
         {now.name}
       </button>
       <button type="button" className={plain} onClick={() => account.current?.showModal()}>
+        <span className="md:hidden">Account: </span>
         {session.name}
       </button>
       <button
@@ -81,7 +89,8 @@ export function Tools() {
         aria-label="Shortcuts"
         onClick={() => help.current?.showModal()}
       >
-        ?
+        <span className="max-md:hidden">?</span>
+        <span className="md:hidden">Shortcuts</span>
       </button>
     </>
   )
@@ -90,15 +99,27 @@ export function Tools() {
       <div className="hidden items-center gap-1 md:flex">{controls}</div>
       <button
         type="button"
-        className="flex min-h-11 min-w-11 items-center justify-center md:hidden"
-        aria-label="Units, theme, account"
+        className={`flex min-h-11 min-w-11 items-center justify-center ${alone ? '' : 'md:hidden'}`}
+        aria-label="Menu"
         onClick={() => menu.current?.showModal()}
       >
         <Menu size={24} aria-hidden />
       </button>
-      <dialog ref={menu} className="modal text-base-content" aria-label="Units, theme, account">
+      <dialog ref={menu} className="modal text-base-content" aria-label="Menu">
         <div className="modal-box">
-          <div className="flex flex-col items-start gap-2">{controls}</div>
+          <nav aria-label="Places" className="grid grid-cols-2 gap-2">
+            {places.map(({ to, name }) => (
+              <Link
+                key={to}
+                to={to}
+                className="btn justify-start text-lg"
+                onClick={() => menu.current?.close()}
+              >
+                {name}
+              </Link>
+            ))}
+          </nav>
+          <div className="mt-4 flex flex-col items-start gap-2 md:hidden">{controls}</div>
           <Close />
         </div>
       </dialog>

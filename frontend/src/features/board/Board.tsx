@@ -4,6 +4,7 @@ import { Link } from 'react-router'
 import { api, keptAnswer, type Schemas, take } from '../../api/client'
 import { ErrorNote, Loading, StateWord } from '../../components/notes'
 import { duration } from '../../model/units'
+import { soon } from '../../model/when'
 import { useMay } from '../../session'
 import { Lines, More } from './Lines'
 import { NewJoint } from './NewJoint'
@@ -37,11 +38,14 @@ export function Board() {
           </>
         )}
       </main>
-      <aside className="flex flex-col border-l border-base-300 bg-base-100 p-4 md:p-6">
-        <h1>Today</h1>
-        <p className="quiet text-lg">
-          {found.waiting ? `${duration(found.minutes)} of work` : 'Nothing waits.'}
-        </p>
+      <aside className="order-first flex flex-col border-base-300 bg-base-100 p-4 max-lg:border-b md:p-6 lg:order-none lg:border-l">
+        <div className="flex flex-wrap items-baseline gap-x-4">
+          <h1>Today</h1>
+          <p className="quiet text-lg">
+            {found.waiting ? `${duration(found.minutes)} of work` : 'Nothing waits.'}
+          </p>
+        </div>
+        {works && <NewJoint lines={found.lines} />}
         <Today first={found.today} waiting={found.waiting} />
         {found.loops.length > 0 && (
           <section className="mt-5" aria-label="Loops">
@@ -68,7 +72,6 @@ export function Board() {
             </ul>
           </section>
         )}
-        {works && <NewJoint lines={found.lines} />}
         <div className="mt-3">
           <ScanJoint />
         </div>
@@ -102,8 +105,7 @@ function Today({ first, waiting }: { first: Schemas['Today'][]; waiting: number 
                 <span className="quiet block">{t.next}</span>
                 {t.until && (
                   <span className="block font-medium text-warning">
-                    {t.waits_for} until{' '}
-                    {new Date(t.until).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })}
+                    {t.waits_for} until {soon(t.until, new Date())}
                   </span>
                 )}
               </span>

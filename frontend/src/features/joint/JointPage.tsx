@@ -116,7 +116,7 @@ export function JointPage() {
           <span className="ml-auto">
             <OutboxSign />
           </span>
-          <Tools />
+          <Tools alone />
         </div>
       </header>
       <div className={`border-b border-base-300 bg-base-100 ${phone ? 'hidden md:block' : ''}`}>

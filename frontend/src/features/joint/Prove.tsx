@@ -4,6 +4,7 @@ import { api, type Schemas, take } from '../../api/client'
 import { NotCounted } from '../../components/notes'
 import { current } from '../../model/progress'
 import { figure as plain } from '../../model/units'
+import { day } from '../../model/when'
 import { useMay } from '../../session'
 import { StepView } from './steps/StepView'
 import { useEvents, type WorkProps } from './useWork'
@@ -81,7 +82,7 @@ function Earlier({ joint }: { joint: string }) {
                 <Link className="link" to={`/joints/${e.ref}/prove`}>
                   {e.ref}
                 </Link>{' '}
-                <span className="quiet">{new Date(e.at).toLocaleDateString()}</span>
+                <span className="quiet">{day(e.at)}</span>
               </td>
               <td>{e.label}</td>
               <td className="text-right font-semibold">

@@ -3,6 +3,7 @@ import { useState } from 'react'
 import { Link } from 'react-router'
 import { api, take } from '../../api/client'
 import { Caution, ErrorNote, NotCounted } from '../../components/notes'
+import { moment } from '../../model/when'
 import { useMay, useSession } from '../../session'
 import { Flags } from './steps/Flags'
 import { PrintLabel } from './steps/PrintLabel'
@@ -57,7 +58,7 @@ export function Sign({ work, states, outbox }: WorkProps) {
                 <span className="text-lg font-medium">{h.title}</span>
                 <span className="text-right">
                   {s?.state === 'done'
-                    ? `${s.actor}, ${new Date(s.at).toLocaleString()}${s.why ? ` · ${s.why}` : ''}`
+                    ? `${s.actor}, ${moment(s.at)}${s.why ? ` · ${s.why}` : ''}`
                     : s?.state === 'open'
                       ? 'can be signed'
                       : 'not yet'}

@@ -3,6 +3,7 @@ import { type FormEvent, useState } from 'react'
 import { ApiError, api, type Schemas, take } from '../../api/client'
 import { NumberField, TextField } from '../../components/fields'
 import { ErrorNote } from '../../components/notes'
+import { day } from '../../model/when'
 import { useSettings } from '../../settings'
 import { counted, type Kind, type Part, said, stored, unitSaid, type Value } from './kinds'
 import { PartForm } from './PartForm'
@@ -100,7 +101,7 @@ function Lot({ kind, part, lot, works }: LotProps) {
         <span className="quiet">
           {[
             lot.reserved ? `${counted(kind, lot.reserved)} reserved` : '',
-            lot.use_by ? `use by ${lot.use_by}` : '',
+            lot.use_by ? `use by ${day(lot.use_by)}` : '',
             lot.opened ? 'opened' : '',
             lot.place,
           ]

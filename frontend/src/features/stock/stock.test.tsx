@@ -139,7 +139,7 @@ describe('a part laid open', () => {
     new Site()
     await show(<PartLots kind={SLEEVES} part={PART} works={false} />)
     expect(screen.getByText('6.4 m')).toBeTruthy()
-    expect(screen.getByText(/0.5 reserved, use by 2028-01-31, opened, van/)).toBeTruthy()
+    expect(screen.getByText(/0.5 reserved, use by 31 Jan 2028, opened, van/)).toBeTruthy()
     expect(screen.getByText('Label').getAttribute('href')).toBe('/api/v1/stock/S%2F28/lots/3/label.pdf')
     expect(screen.queryByText('Book in')).toBeNull()
   })

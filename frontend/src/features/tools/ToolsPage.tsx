@@ -4,6 +4,7 @@ import { ApiError, api, type Schemas, take } from '../../api/client'
 import { Field, SelectField, TextField } from '../../components/fields'
 import { ErrorNote, Loading } from '../../components/notes'
 import { pairsText, readPairs } from '../../model/pairs'
+import { day } from '../../model/when'
 import { useMay } from '../../session'
 import { Instruments } from './Instruments'
 
@@ -55,7 +56,7 @@ export function ToolsPage() {
               </span>
               {t.set_by && (
                 <span className="quiet block text-sm">
-                  set by {t.set_by}, {new Date(t.set_at).toLocaleDateString()}
+                  set by {t.set_by}, {t.set_at ? day(t.set_at) : ''}
                 </span>
               )}
             </span>

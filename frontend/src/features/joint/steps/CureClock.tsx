@@ -2,6 +2,7 @@ import { Thermometer } from 'lucide-react'
 import { useState } from 'react'
 import { now } from '../../../model/clock'
 import { cureAt } from '../../../model/cure'
+import { soon, time } from '../../../model/when'
 import type { Step, useEvents, WorkProps } from '../useWork'
 import { Reading } from './Reading'
 import { eventOf, type Taken } from './readings'
@@ -32,10 +33,10 @@ export function CureClock({ work, outbox, step, send, works }: Props) {
       <div className="flex items-center gap-5">
         <Ring share={share} handle={cure.handle} />
         <div className="text-lg">
-          <p>{share >= cure.handle ? 'It may be handled.' : `To handle ${moment(cure.handle_at)}.`}</p>
+          <p>{share >= cure.handle ? 'It may be handled.' : `To handle ${from(cure.handle_at)}.`}</p>
           <p className="text-2xl font-bold">
             {cure.full_at
-              ? `Test and energise ${moment(cure.full_at)}`
+              ? `Test and energise ${from(cure.full_at)}`
               : 'It does not cure at this temperature'}
           </p>
           <p className="quiet">
@@ -74,7 +75,7 @@ export function CureClock({ work, outbox, step, send, works }: Props) {
         <ul className="flex flex-wrap gap-x-5" aria-label="Temperatures noted">
           {cure.readings.slice(-6).map((r) => (
             <li key={r.at}>
-              <b>{r.temperature_c} °C</b> <span className="quiet">{clock(r.at)}</span>
+              <b>{r.temperature_c} °C</b> <span className="quiet">{time(r.at)}</span>
             </li>
           ))}
         </ul>
@@ -115,16 +116,7 @@ function Ring({ share, handle }: { share: number; handle: number }) {
   )
 }
 
-function clock(at: string): string {
-  return new Date(at).toLocaleTimeString([], { hour: '2-digit', minute: '2-digit' })
-}
-
 /** A time to come, with its day when that is not today. */
-function moment(at: string | null): string {
-  if (!at) return 'never at this temperature'
-  const day = new Date(at)
-  const today = new Date(now())
-  const name =
-    day.toDateString() === today.toDateString() ? '' : `${day.toLocaleDateString([], { weekday: 'long' })} `
-  return `from ${name}${clock(at)}`
+function from(at: string | null): string {
+  return at ? `from ${soon(at, new Date(now()))}` : 'never at this temperature'
 }

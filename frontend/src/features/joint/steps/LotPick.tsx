@@ -3,6 +3,7 @@ import { QrCode } from 'lucide-react'
 import { lazy, Suspense, useEffect, useRef, useState } from 'react'
 import { api, take } from '../../../api/client'
 import { ErrorNote } from '../../../components/notes'
+import { day } from '../../../model/when'
 
 const Scan = lazy(() => import('../../../components/Scan').then((m) => ({ default: m.Scan })))
 
@@ -82,7 +83,7 @@ function Lots({
             >
               {l.name}
               <span className="text-base font-normal">
-                {l.use_by ? `good until ${l.use_by}` : 'no date'}
+                {l.use_by ? `good until ${day(l.use_by)}` : 'no date'}
                 {l.opened ? ', opened' : ''}
               </span>
             </button>

@@ -2,6 +2,7 @@ import { Wrench } from 'lucide-react'
 import { useState } from 'react'
 import { Link } from 'react-router'
 import { keep, recallWord } from '../../../model/device'
+import { day } from '../../../model/when'
 import type { WorkProps } from '../useWork'
 
 const key = (kind: string) => `tool:${kind}`
@@ -62,7 +63,8 @@ export function ToolPick({
               </>
             ) : all.length ? (
               <span className="font-semibold text-error">
-                No {name} is in calibration: {all.map((t) => `${t.name} until ${t.due}`).join(', ')}
+                No {name} is in calibration:{' '}
+                {all.map((t) => `${t.name} until ${t.due ? day(t.due) : 'an unknown date'}`).join(', ')}
               </span>
             ) : (
               <span className="quiet">
