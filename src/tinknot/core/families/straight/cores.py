@@ -72,6 +72,11 @@ def core_sleeve(job: Job, i: int, connector: StockConnector, centre: float) -> C
         properties=job.properties - {"lined"},
         voltage_v=job.joint.rated_voltage_v,
         core=core.name,
+        heat_caution=(
+            "Keep the gun moving. Shield the sheath."
+            if job.build.closure in ("resin", "wrap-around")  # nothing over the cable waits beside it
+            else "Keep the gun moving. Shield the sheath and the parked sleeve."
+        ),
     )
 
 
