@@ -8,6 +8,7 @@ from tinknot.core.errors import InputError
 from tinknot.core.model import parse
 from tinknot.core.parts.kind import METRES, PIECES, ROLLS
 from tinknot.core.parts.stock import KINDS, LIST_OF, StockIn
+from tinknot.core.rulebook import DEFAULTS, GROUPS
 
 LOTS = {"id", "lots", "on_hand", "on_hand_mm"}  # asked apart: the id, and what lies on the shelf
 
@@ -85,3 +86,10 @@ def test_a_stock_that_contradicts_itself_is_told_at_the_figure(stock: dict, path
     with pytest.raises(InputError) as told:
         parse(StockIn, stock).check()
     assert told.value.errors[0].path == path
+
+
+def test_every_rule_stands_in_a_group_and_every_group_has_rules():
+    assert {r.group for r in DEFAULTS.values()} == set(GROUPS)
+    names = [first for names in GROUPS.values() for first in names]
+    assert len(names) == len(set(names))
+    assert set(names) == {key.split(".")[0] for key in DEFAULTS}

@@ -78,13 +78,13 @@ const STATES: Record<string, { shape: string; tone: string }> = {
   [UNREADABLE]: { shape: '⌀', tone: 'text-error' },
 }
 
-/** A state: a shape, a word, and only then a colour. */
-export function StateWord({ state }: { state: string }) {
+/** A state: a shape, a word, and only then a colour; `tight`: on a narrow screen the word is only read out. */
+export function StateWord({ state, tight = false }: { state: string; tight?: boolean }) {
   const look = STATES[state] ?? { shape: '·', tone: '' }
   return (
     <span className={`font-semibold whitespace-nowrap ${look.tone}`}>
       <span aria-hidden>{look.shape} </span>
-      {state}
+      <span className={tight ? 'max-md:sr-only' : ''}>{state}</span>
     </span>
   )
 }

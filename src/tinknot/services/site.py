@@ -8,14 +8,15 @@ from cryptography.hazmat.primitives.serialization import Encoding, PublicFormat
 
 from tinknot.core.errors import Conflict, InputError, NotFound
 from tinknot.core.model import Result
-from tinknot.core.rulebook import DEFAULTS, RuleBook
+from tinknot.core.rulebook import DEFAULTS, GROUPS, RuleBook
 from tinknot.services import keys, settings
 from tinknot.store.database import writing
 from tinknot.store.models import Line, Zone
 
 
 class RuleOut(Result):
-    """A rule with its default and the site's own value, if any; `sheet`: a kit sheet may set it."""
+    """A rule with its default and the site's own value, if any; `sheet`: a kit sheet may set it;
+    `group`: where a person looks for it."""
 
     key: str
     value: Any
@@ -28,6 +29,7 @@ class RuleOut(Result):
     low: float | None
     high: float | None
     sheet: bool
+    group: str
 
 
 def rule_book() -> RuleBook:
@@ -35,8 +37,11 @@ def rule_book() -> RuleBook:
     return RuleBook.of({k: v["value"] for k, v in (settings.get("rules") or {}).items()})
 
 
+_ORDER = {group: n for n, group in enumerate(GROUPS)}
+
+
 def rules() -> list[RuleOut]:
-    """All rules."""
+    """All rules, group by group in the order of the work."""
     own = settings.get("rules") or {}
     return [
         RuleOut(
@@ -51,8 +56,9 @@ def rules() -> list[RuleOut]:
             low=r.low,
             high=r.high,
             sheet=r.sheet,
+            group=r.group,
         )
-        for r in DEFAULTS.values()
+        for r in sorted(DEFAULTS.values(), key=lambda r: _ORDER[r.group])
     ]
 
 

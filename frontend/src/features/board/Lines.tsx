@@ -168,7 +168,7 @@ function Knot({ knot, left, drop }: { knot: Schemas['KnotOut']; left: number; dr
             className="pointer-events-auto block whitespace-nowrap"
             tabIndex={-1}
           >
-            <b>{j.ref}</b> <StateWord state={said(j)} />
+            <b>{j.ref}</b> <StateWord state={said(j)} tight />
           </Link>
         ))}
         {knot.more > 0 && <span className="quiet">and {knot.more} more</span>}

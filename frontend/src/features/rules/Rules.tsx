@@ -10,9 +10,11 @@ type Rule = Schemas['RuleOut']
 export function Rules() {
   const rules = useQuery({ queryKey: ['rules'], queryFn: () => take(api.GET('/api/v1/rules')) })
   const [open, setOpen] = useState<string | null>(null)
+  const [words, setWords] = useState('')
   const admin = useMay('admin')
   if (rules.isPending) return <Loading what="the rule book" />
   if (rules.error) return <ErrorNote error={rules.error} again={() => rules.refetch()} />
+  const groups = grouped(rules.data.items.filter((r) => has(r, words)))
   return (
     <main className="mx-auto w-full max-w-5xl p-4 md:p-6">
       <h1>Rule book</h1>
@@ -20,36 +22,63 @@ export function Rules() {
         Every default with its reason and source.{' '}
         {admin ? 'A value of your own needs a reason.' : 'An admin may set a value for this site.'}
       </p>
-      <ul className="rows mt-4">
-        {rules.data.items.map((r) => (
-          <li key={r.key} className="grid gap-x-4 py-2 md:grid-cols-[15rem_10rem_1fr_auto]">
-            <code className="self-center">{r.key}</code>
-            <b className="self-center text-lg">
-              {shown(r.value)} <span className="quiet text-base font-normal">{r.unit}</span>
-            </b>
-            <span className="self-center">
-              {r.why} <span className="quiet">({r.source})</span>
-              {r.own && (
-                <span className="block font-medium text-warning">
-                  set here, default {shown(r.default)}: {r.reason}
+      <div className="mt-3 max-w-md">
+        <TextField label="Find" value={words} onChange={setWords} />
+      </div>
+      {groups.length === 0 && <p className="mt-4 text-lg">No rule has these words.</p>}
+      {groups.map(([group, items]) => (
+        <section key={group} className="mt-6" aria-label={group}>
+          <h2>{group}</h2>
+          <ul className="rows mt-1">
+            {items.map((r) => (
+              <li key={r.key} className="grid gap-x-4 py-2 md:grid-cols-[1fr_12rem_auto]">
+                <span className="self-center">
+                  <span className="block text-lg font-medium first-letter:uppercase">{r.why}</span>
+                  <span className="quiet block">
+                    {r.source} · <code>{r.key}</code>
+                  </span>
+                  {r.own && (
+                    <span className="block font-medium text-warning">
+                      set here, default {shown(r.default)}: {r.reason}
+                    </span>
+                  )}
                 </span>
-              )}
-            </span>
-            {admin && typeof r.default === 'number' && (
-              <button
-                type="button"
-                className="btn btn-sm self-center"
-                onClick={() => setOpen(open === r.key ? null : r.key)}
-              >
-                Change
-              </button>
-            )}
-            {open === r.key && <Edit rule={r} version={rules.data.version} close={() => setOpen(null)} />}
-          </li>
-        ))}
-      </ul>
+                <b className="self-center text-lg md:text-right">
+                  {shown(r.value)} <span className="quiet text-base font-normal">{r.unit}</span>
+                </b>
+                {admin && typeof r.default === 'number' && (
+                  <button
+                    type="button"
+                    className="btn btn-sm self-center"
+                    onClick={() => setOpen(open === r.key ? null : r.key)}
+                  >
+                    Change
+                  </button>
+                )}
+                {open === r.key && <Edit rule={r} version={rules.data.version} close={() => setOpen(null)} />}
+              </li>
+            ))}
+          </ul>
+        </section>
+      ))}
     </main>
   )
+}
+
+/** Whether every word typed stands somewhere in a rule. */
+function has(rule: Rule, words: string): boolean {
+  const text = `${rule.why} ${rule.source} ${rule.key} ${rule.group} ${rule.unit}`.toLowerCase()
+  return words
+    .toLowerCase()
+    .split(/\s+/)
+    .every((w) => text.includes(w))
+}
+
+/** Rules under the heading a person looks for them by, in the order they come. */
+function grouped(rules: Rule[]): [string, Rule[]][] {
+  const found = new Map<string, Rule[]>()
+  for (const r of rules) found.set(r.group, [...(found.get(r.group) ?? []), r])
+  return [...found]
 }
 
 function shown(value: unknown): string {
