@@ -1,7 +1,9 @@
 /** Loading, errors and small notices: every state has its drawing and its words. */
+
 import { CircleAlert, LoaderCircle, TriangleAlert, WifiOff } from 'lucide-react'
 import type { ReactNode } from 'react'
 import { ApiError } from '../api/client'
+import { placeSaid } from '../model/place'
 
 export function Loading({ what }: { what: string }) {
   return (
@@ -24,7 +26,7 @@ export function ErrorNote({ error, again, skip }: { error: unknown; again?: () =
       {fields.length ? (
         <ul className="list-disc pl-6">
           {fields.map((e) => (
-            <li key={e.path + e.message}>{e.message}</li>
+            <li key={e.path + e.message}>{sentence(e)}</li>
           ))}
         </ul>
       ) : (
@@ -76,6 +78,12 @@ const STATES: Record<string, { shape: string; tone: string }> = {
   released: { shape: '✓', tone: 'text-success' },
   'released with a limit': { shape: '✓!', tone: 'text-warning' },
   [UNREADABLE]: { shape: '⌀', tone: 'text-error' },
+}
+
+/** What is wrong with a field, said of it by name: messages that begin with "is" or "must" have no subject. */
+function sentence({ path, message }: { path: string; message: string }): string {
+  const place = /^[a-z]/.test(message) ? placeSaid(path) : ''
+  return place ? `${place} ${message}` : message
 }
 
 /** A state: a shape, a word, and only then a colour; `tight`: on a narrow screen the word is only read out. */

@@ -1,5 +1,6 @@
 import type { ComponentType } from 'react'
 import { Link } from 'react-router'
+import { placeSaid } from '../../../model/place'
 import type { ChooseProps } from '../forms'
 
 /** What is missing first, with where to enter it; then the parts, by the form of this kind of joint. */
@@ -17,21 +18,11 @@ export function Choose({ Form, ...props }: ChooseProps & { Form: ComponentType<C
               className="link"
               to={`/joints/${found.ref}/${m.path.startsWith('/card') ? 'card' : 'measure'}`}
             >
-              {place(m.path)}
-              {m.message}
+              {`${placeSaid(m.path)}: ${m.message}`}
             </Link>
           </li>
         ))}
       </ul>
     </div>
   )
-}
-
-function place(path: string): string {
-  const layer = /^\/trace\/(?:ends\/([ABC])\/)?cable\/(outer_jacket|inner_jacket|core)/.exec(path)
-  if (layer)
-    return `${layer[1] ? `cable of ${layer[1]}, ` : ''}${(layer[2] ?? '').replace('_', ' ').replace('core', 'matrix or overlay')}: `
-  const end = /^\/ends\/([AB])(?:\/cores\/(\d))?/.exec(path)
-  if (!end) return ''
-  return `End ${end[1]}${end[2] ? `, core ${Number(end[2]) + 1}` : ''}: `
 }
