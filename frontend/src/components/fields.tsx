@@ -170,7 +170,7 @@ export function NumberField({ label, value, onChange, unit, hint, error, autoFoc
 }
 
 interface SelectProps {
-  label: string
+  label: ReactNode
   value: string
   options: readonly (readonly [value: string, words: string])[]
   onChange: (value: string) => void

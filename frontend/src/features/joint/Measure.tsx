@@ -118,6 +118,16 @@ function blank(i: number, n: number, like?: Core): Core {
   }
 }
 
+/** A label that says to the ear what the eye sees from its place. */
+function named(words: string, of: string) {
+  return (
+    <>
+      {words}
+      <span className="sr-only"> {of}</span>
+    </>
+  )
+}
+
 function EndForm({ side, end, other, set, joint }: EndProps) {
   const { unit } = useSettings()
   const path = `/ends/${side}`
@@ -221,7 +231,7 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
               set={(first, across) => core(i, { insulation_od_mm: first, insulation_od_across_mm: across })}
               joint={joint}
             />
-            <Field label="Conductor">
+            <Field label={named('Conductor', `of core ${c.name}, end ${side}`)}>
               {({ id }) => (
                 <select
                   id={id}
@@ -246,7 +256,7 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
               )}
             </Field>
             <SelectField
-              label="Strands"
+              label={named('Strands', `of core ${c.name}, end ${side}`)}
               value={String(c.class ?? 2)}
               options={[
                 ['1', 'solid'],
