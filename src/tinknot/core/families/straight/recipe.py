@@ -1,6 +1,6 @@
 """A straight joint of round low-voltage cables, 1 to 5 cores: sleeved, taped or cast, armoured or not."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from typing import Any
 
 from tinknot.core.drawing.model import Section
@@ -20,6 +20,9 @@ from tinknot.core.plan import PackTime, PackUse, Plan, Remedy, ResinOut, Stagger
 class StraightRecipe(Search):
     """How a straight joint is told: its drawing, its other ways, its pour."""
 
+    _ways_of: CableSolution | None = None
+    _ways: Sequence[Way] = ()
+
     def connector_layer(self, s: CableSolution, core: str) -> str:
         """Crimp, bolt or solder joint of a core."""
         return next(x.id for x in s.layers if isinstance(x, Connector) and x.core == core)
@@ -29,8 +32,10 @@ class StraightRecipe(Search):
         return section(s) if s.inner else None
 
     def ways(self, s: CableSolution) -> Iterable[Way]:
-        """Other staggers, connectors, closures, core insulation."""
-        return ways(self, s)
+        """Other staggers, connectors, closures, core insulation; the same again for the same solution."""
+        if self._ways_of is not s:
+            self._ways_of, self._ways = s, list(ways(self, s))
+        return self._ways
 
     def orders(self, s: CableSolution) -> list[Remedy]:
         """What to order; between two glands also what does not serve, and why."""

@@ -2,7 +2,7 @@
 worked through as a whole joint before it is offered."""
 
 from collections.abc import Iterator
-from functools import partial
+from functools import cache, partial
 from typing import TYPE_CHECKING, Any
 
 from tinknot.core.choosing.fitting import COMFORT
@@ -84,11 +84,14 @@ def _way(
     joint: JointFile,
     leads: bool = False,
 ) -> Way:
-    """A way that changes the file, worked through by a recipe of its own."""
+    """A way that changes the file, worked through as a joint of its own, once however often it is asked."""
     job = recipe.job
 
+    @cache
     def worked() -> tuple["StraightRecipe", Solution]:
-        other = type(recipe)(Job(joint, job.given_rules, job.today, job.made))
+        from tinknot.core.families.straight.settle import settled  # it settles on recipes, which have ways
+
+        other = settled(joint, job.given_rules, job.today, job.made)
         return other, other.solve()
 
     return Way(way_id, title, change, worked, leads=leads)
@@ -113,7 +116,7 @@ def unserved(recipe: "StraightRecipe", s: CableSolution) -> list[Remedy]:
     if not all(recipe.job.landed) or not s.connectors:
         return []
     found = []
-    for way in ways(recipe, s):
+    for way in recipe.ways(s):
         if not way.id.startswith(("closure-", "unland-")):
             continue
         try:
