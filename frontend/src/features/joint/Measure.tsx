@@ -263,7 +263,7 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
                 ['2', 'stranded'],
                 ['5', 'flexible'],
               ]}
-              onChange={(v) => core(i, { class: Number(v) })}
+              onChange={(v) => core(i, { class: Number(v) as Core['class'] })}
             />
             {unlike && (
               <Unlike

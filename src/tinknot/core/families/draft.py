@@ -2,9 +2,9 @@
 
 from collections.abc import Mapping
 from datetime import datetime
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any
 
-from pydantic import AfterValidator, BeforeValidator, Field
+from pydantic import AfterValidator, Field
 
 from tinknot.core.errors import FieldError, InputError
 from tinknot.core.families.asks import Asked
@@ -12,11 +12,12 @@ from tinknot.core.families.contract import Family
 from tinknot.core.families.file import file_of
 from tinknot.core.families.registry import FAMILIES, USUAL, family
 from tinknot.core.files.numbers import DRAFT
-from tinknot.core.joint.file import BuildIn, ChoiceIn, ConnectorIn
+from tinknot.core.joint.drafted import drafted
+from tinknot.core.joint.file import ArmourIn, BuildIn, ChoiceIn, ConnectorIn, CoreIn, EndIn, EndsIn
 from tinknot.core.joint.head import Duty, JointHead
 from tinknot.core.joint.kitsheet import KitSheet
 from tinknot.core.joint.tracedraft import DraftTrace
-from tinknot.core.model import Length, Name, Strict, Whole, integral
+from tinknot.core.model import Strict, Whole
 
 
 def _known(name: str) -> str:
@@ -46,52 +47,12 @@ class DraftCard(Strict):
     ambient_c: Annotated[float, Field(ge=-60, le=80)] | None = None
 
 
-class DraftCore(Strict):
-    """A core, as far as it is read."""
-
-    name: Name
-    joins: Name | None = None
-    colour: Annotated[str, Field(max_length=40)] | None = None
-    insulation_od_mm: Measured | None = None
-    insulation_od_across_mm: Measured | None = None
-    area_mm2: Annotated[float, Field(ge=0, le=10000)] | None = None
-    flexibility: Annotated[int, BeforeValidator(integral), Field(alias="class", ge=1, le=5)] = 2
-    conductor_od_mm: Measured | None = None
-    shape: Literal["round", "sector"] = "round"
-    metal: Literal["copper", "aluminium"] = "copper"
-
-
-class DraftArmour(Strict):
-    """Armour, as far as it is read."""
-
-    kind: Literal["wire", "tape", "braid"] = "wire"
-    thickness_mm: Measured | None = None
-    bedding_od_mm: Measured | None = None
-    bedding_od_across_mm: Measured | None = None
-    area_mm2: Annotated[float, Field(ge=0, le=10000)] | None = None
-    metal: Literal["steel", "aluminium", "copper"] = "steel"
-
-
-class DraftEnd(Strict):
-    """An end, as far as it is read."""
-
-    label: Annotated[str, Field(max_length=80)] | None = None
-    sheath_od_mm: Measured | None = None
-    unsheathed: bool = False
-    flat: bool = False
-    sheath_od_across_mm: Measured | None = None
-    cores: Annotated[list[DraftCore], Field(max_length=5)] = []
-    free_mm: Length | None = None
-    slack_mm: Length | None = None
-    armour: DraftArmour | None = None
-    landed: bool = False
-
-
-class DraftEnds(Strict):
-    """Both ends."""
-
-    A: DraftEnd = DraftEnd()
-    B: DraftEnd = DraftEnd()
+DraftCore = drafted(CoreIn, "DraftCore", "A core, as far as it is read.", needed=["name"])
+DraftArmour = drafted(ArmourIn, "DraftArmour", "Armour, as far as it is read.")
+DraftEnd = drafted(
+    EndIn, "DraftEnd", "An end, as far as it is read.", {CoreIn: DraftCore, ArmourIn: DraftArmour}
+)
+DraftEnds = drafted(EndsIn, "DraftEnds", "Both ends.", {EndIn: DraftEnd})
 
 
 class Draft(Strict):
@@ -100,7 +61,7 @@ class Draft(Strict):
 
     format: Annotated[Whole, Field(ge=1)] = DRAFT.number
     card: DraftCard = DraftCard()
-    ends: DraftEnds = DraftEnds()
+    ends: DraftEnds = DraftEnds()  # type: ignore[valid-type]  # drafted from its file's model
     connector: ConnectorIn | None = None
     stagger_steps: Annotated[Whole, Field(ge=1, le=5)] = 1
     bundle_od_mm: Measured | None = None
@@ -108,7 +69,7 @@ class Draft(Strict):
     family: FamilyName = USUAL
     sheet: Annotated[str, Field(max_length=80)] | None = None
     build: BuildIn = BuildIn()
-    trace: DraftTrace = DraftTrace()
+    trace: DraftTrace = DraftTrace()  # type: ignore[valid-type]
     asked: Asked = {}
     simulated: Annotated[list[Annotated[str, Field(max_length=120)]], Field(max_length=100)] = []
 

@@ -1,85 +1,45 @@
 """The heat-trace part of a draft: anything may be missing; what is doubted is said in words."""
 
 from collections.abc import Iterator, Mapping
-from typing import Annotated, Any
+from typing import Any
 
-from pydantic import Field
-
-from tinknot.core.joint.allowance import AllowanceIn
-from tinknot.core.joint.leaflet import Construction
+from tinknot.core.joint.drafted import drafted
+from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.questions import Question
-from tinknot.core.joint.tracefile import MountingIn
-from tinknot.core.model import Name, Strict
+from tinknot.core.joint.tracefile import (
+    CircuitIn,
+    FlatLayerIn,
+    TraceCableIn,
+    TraceEndsIn,
+    TraceFile,
+    TraceSideIn,
+)
 
-Measured = Annotated[float, Field(ge=0, le=1e6, description="mm, kept as typed")]
-Amount = Annotated[float, Field(ge=-1e6, le=1e6)]
-
-
-class DraftFlat(Strict):
-    """One layer, as far as it is read."""
-
-    width_mm: Measured | None = None
-    thickness_mm: Measured | None = None
-
-
-class DraftTraceCable(Strict):
-    """The flat cable, as far as it is read."""
-
-    construction: Construction = "self-regulating"
-    name: Annotated[str, Field(max_length=120)] = ""
-    outer_jacket: DraftFlat = DraftFlat()
-    braid_mm: Measured | None = None
-    inner_jacket: DraftFlat = DraftFlat()
-    core: DraftFlat = DraftFlat()
-    bus_area_mm2: Annotated[float, Field(ge=0, le=1000)] | None = None
-    bus_od_mm: Measured | None = None
-    bus_spacing_mm: Measured | None = None
-    node_mm: Measured | None = None
-    test_most_v: Annotated[float, Field(ge=0, le=1e5)] | None = None
-
-
-class DraftSide(Strict):
-    """An end, as far as it is known."""
-
-    label: Annotated[str, Field(max_length=80)] | None = None
-    free_mm: Measured | None = None
-    loop_mm: Measured | None = None
-    loop_radius_mm: Measured | None = None
-    felt_mm: Measured | None = None
-    cable: DraftTraceCable | None = None
-
-
-class DraftTraceEnds(Strict):
-    """The ends; A always, B and C where the kit joins more."""
-
-    A: DraftSide = DraftSide()
-    B: DraftSide | None = None
-    C: DraftSide | None = None
-
-
-class DraftCircuit(Strict):
-    """The run and its circuit, as far as it is known."""
-
-    run_m: Amount | None = None
-    spiral_extra: Annotated[float, Field(ge=0, le=1000)] | None = None
-    allowances: Annotated[list[AllowanceIn], Field(max_length=100)] = []
-    connection_mm: Measured | None = None
-    fixing_spacing_mm: Measured | None = None
-    circuit_m: Amount | None = None
-    added_m: Amount | None = None
-    breaker_a: Amount | None = None
-    start_c: Amount | None = None
-    felt_mm: Measured | None = None
-
-
-class DraftTrace(Strict):
-    """Everything entered of a heat-trace connection."""
-
-    cable: DraftTraceCable = DraftTraceCable()
-    ends: DraftTraceEnds = DraftTraceEnds()
-    circuit: DraftCircuit = DraftCircuit()
-    mounting: MountingIn = MountingIn()
-    choice: dict[Name, Name] = {}
+DraftFlat = drafted(FlatLayerIn, "DraftFlat", "One layer, as far as it is read.")
+DraftTraceCable = drafted(
+    TraceCableIn,
+    "DraftTraceCable",
+    "The flat cable, as far as it is read.",
+    {FlatLayerIn: DraftFlat},
+    usual={"construction": "self-regulating"},
+)
+DraftSide = drafted(
+    TraceSideIn, "DraftSide", "An end, as far as it is known.", {TraceCableIn: DraftTraceCable}
+)
+DraftTraceEnds = drafted(
+    TraceEndsIn,
+    "DraftTraceEnds",
+    "The ends; A always, B and C where the kit joins more.",
+    {TraceSideIn: DraftSide},
+)
+DraftCircuit = drafted(CircuitIn, "DraftCircuit", "The run and its circuit, as far as it is known.")
+DraftTrace = drafted(
+    TraceFile,
+    "DraftTrace",
+    "Everything entered of a heat-trace connection.",
+    {TraceCableIn: DraftTraceCable, TraceEndsIn: DraftTraceEnds, CircuitIn: DraftCircuit},
+    fields=[f for f in TraceFile.model_fields if f not in JointHead.model_fields],
+)
 
 
 WORDS = {
