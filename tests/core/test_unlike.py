@@ -154,3 +154,28 @@ def test_a_zone_cable_at_one_end_only_has_its_points_there():
     cuts = {(c.end, c.layer) for c in plan.cuts}
     assert ("B", "overlay") in cuts
     assert ("A", "overlay") not in cuts
+
+
+def test_what_waits_on_a_leg_of_a_tee_is_threaded_on_that_leg_before_it_is_opened():
+    sheet = sheet_with("trace-tee-t6")
+    part = next(p for p in sheet["leaflet"]["parts"] if p["what"] == "tube")
+    own = part | {
+        "id": "L",
+        "name": "leg tube",
+        "opens": {"mm": 24},
+        "closes": {"mm": 4.5},
+        "length": {"mm": 60},
+    }
+    sheet["leaflet"]["parts"].append(own)
+    leg = {"id": "leg", "kind": "tube", "part": "L", "at": "C", "reach": {"mm": 50}}
+    sheet["leaflet"]["layers"].append(leg)
+    plan = planned(sheet, {"C": SLIM})
+    thread = next(s for s in plan.steps if s.id.startswith("park.leg"))
+    assert thread.end == "C"
+    assert "side C" in thread.title
+    assert set(thread.needs) >= {"cut.square.C", "clean.C"}
+    opened = next(s for s in plan.steps if s.id == "braid.C")
+    assert thread.id in opened.needs
+    assert thread.id not in plan.step("braid.B").needs
+    order = [s.id for s in plan.steps]
+    assert order.index("cut.square.C") < order.index(thread.id) < order.index("braid.C")

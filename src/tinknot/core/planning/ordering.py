@@ -75,7 +75,7 @@ def _needing(layers: Sequence[Layer], made: Made) -> dict[str, Step]:
     for name, behind in _behind(whole).items():
         steps[name] = replace(steps[name], needs=(*steps[name].needs, behind))
     for s in [s for s in steps.values() if s.spreads and s.id not in made.done]:
-        mine = (f"park.{t.layer}" for t in whole if t.side == s.end.lower())
+        mine = (f"park.{t.layer}" for t in whole if steps[f"park.{t.layer}"].end == s.end)
         steps[s.id] = replace(s, needs=(*s.needs, *mine))
     if "parked" not in steps:  # nothing is threaded, and so nothing stands between the cuts and the joining
         steps |= {s.id: replace(s, needs=tuple(n for n in s.needs if n != "parked")) for s in steps.values()}

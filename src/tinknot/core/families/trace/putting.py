@@ -200,7 +200,7 @@ class Putting(TraceCables):
                 made = Box(layer_id, title, end or "A", r, x, self.joint.mounting.entry, **where)
             case "boot" | "cap":
                 self._moulded_fits(x, ends)
-                side: Side | None = ("b" if end == "B" else "a") if x.id in self.parks else None
+                side: Side | None = ("a" if end in ("", "A") else "b") if x.id in self.parks else None
                 made = Moulded(
                     layer_id,
                     title,
@@ -311,7 +311,7 @@ class Putting(TraceCables):
         both = x.at == "joint" and len(ends) > 1
         parked: Side | None = None
         if x.id in self.parks:
-            parked = "a" if both else ("b" if ends[0] == "B" else "a")
+            parked = "a" if both or ends[0] == "A" else "b"  # C lies beside B
         under = self.outside
         tube = TraceTube(
             layer_id,

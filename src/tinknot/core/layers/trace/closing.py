@@ -67,12 +67,15 @@ class TraceTube(DrawnFlat, Sleeve):
             else (
                 Step(
                     f"park.{i}",
-                    f"Thread {named} on side {self.parked.upper()}",
+                    f"Thread {named} on side {self.end or self.parked.upper()}",
                     "park",
                     "park",
-                    (f"cut.square.{self.parked.upper()}", f"clean.{self.parked.upper()}"),
+                    (
+                        f"cut.square.{self.end or self.parked.upper()}",
+                        f"clean.{self.end or self.parked.upper()}",
+                    ),
                     layer=i,
-                    end=self.parked.upper(),
+                    end=self.end or self.parked.upper(),
                     text=f"{self.part_name}, over the clean jacket. Slide it well back.",
                     caution="It cannot be put on later.",
                     batch=batches.WHOLE,
@@ -263,15 +266,18 @@ class Moulded(DrawnFlat, AtEnd):
             else (
                 Step(
                     f"park.{i}",
-                    f"Thread the {self.part_said} on side {self.parked.upper()}",
+                    f"Thread the {self.part_said} on side {self.end or self.parked.upper()}",
                     "park",
                     "park",
-                    (f"cut.square.{self.parked.upper()}", f"clean.{self.parked.upper()}"),
+                    (
+                        f"cut.square.{self.end or self.parked.upper()}",
+                        f"clean.{self.end or self.parked.upper()}",
+                    ),
                     layer=i,
                     text="Over the clean jacket, its mouth toward the end.",
                     caution="It cannot be put on later.",
                     batch=batches.WHOLE,
-                    end=self.parked.upper(),
+                    end=self.end or self.parked.upper(),
                 ),
             )
         )
