@@ -33,27 +33,19 @@ export function Paints() {
           <rect width="14" height="14" fill="#4f8a34" />
           <rect width="6" height="14" fill="#d8c23a" />
         </pattern>
-        <pattern
-          id="rb-strand"
-          width="5"
-          height="4"
-          patternUnits="userSpaceOnUse"
-          patternTransform="rotate(-24)"
-        >
-          <rect width="5" height="4" fill="var(--copper)" />
-          <rect width="5" height="1" fill="#8f5730" />
-        </pattern>
-        <pattern
-          id="rb-grey-strand"
-          width="5"
-          height="4"
-          patternUnits="userSpaceOnUse"
-          patternTransform="rotate(-24)"
-        >
-          <rect width="5" height="4" fill="var(--metal)" />
-          <rect width="5" height="1" fill="var(--metal-dark)" />
-        </pattern>
+        <Strands id="rb-strand" metal="var(--copper)" lay="#8f5730" />
+        <Strands id="rb-grey-strand" metal="var(--metal)" lay="var(--metal-dark)" />
       </defs>
     </svg>
+  )
+}
+
+/** Strands in their lay. */
+function Strands({ id, metal, lay }: { id: string; metal: string; lay: string }) {
+  return (
+    <pattern id={id} width="5" height="4" patternUnits="userSpaceOnUse" patternTransform="rotate(-24)">
+      <rect width="5" height="4" fill={metal} />
+      <rect width="5" height="1" fill={lay} />
+    </pattern>
   )
 }

@@ -20,13 +20,14 @@ const SHORTCUTS: [string, string][] = [
 ]
 const GO: Record<string, string> = { l: '/', f: '/fit', s: '/stock', r: '/register' }
 
+interface Props {
+  /** It is the only way from here to the other places. */
+  alone?: boolean
+}
+
 /** Units, theme, account, shortcuts: the right end of every bar; on a phone behind one button with the places there
  *  are, so that the bar keeps to one row. */
-export function Tools({
-  alone = false,
-}: {
-  /** The only way from here to the other places. */ alone?: boolean
-}) {
+export function Tools({ alone = false }: Props) {
   const places = usePlaces()
   const { unit, theme, setUnit, setTheme } = useSettings()
   const session = useSession()

@@ -11,6 +11,16 @@ interface Shell {
   children: (ids: { id: string; describedBy: string | undefined; invalid: boolean }) => ReactNode
 }
 
+/** A label that says to the ear what the eye sees from its place: "Insulation of core 2". */
+export function heard(words: string, of: string) {
+  return (
+    <>
+      {words}
+      <span className="sr-only"> {of}</span>
+    </>
+  )
+}
+
 export function Field({ label, hint, error, children }: Shell) {
   const id = useId()
   const words = error ?? hint

@@ -1,7 +1,7 @@
 import { useState } from 'react'
 import { Link } from 'react-router'
 import type { Schemas } from '../../api/client'
-import { Field, QuantityField, SelectField } from '../../components/fields'
+import { Field, heard, QuantityField, SelectField } from '../../components/fields'
 import { AMERICAN, METRIC, sizeSaid } from '../../model/areas'
 import { useSettings } from '../../settings'
 import type { FormProps } from './forms'
@@ -118,16 +118,6 @@ function blank(i: number, n: number, like?: Core): Core {
   }
 }
 
-/** A label that says to the ear what the eye sees from its place. */
-function named(words: string, of: string) {
-  return (
-    <>
-      {words}
-      <span className="sr-only"> {of}</span>
-    </>
-  )
-}
-
 function EndForm({ side, end, other, set, joint }: EndProps) {
   const { unit } = useSettings()
   const path = `/ends/${side}`
@@ -231,7 +221,7 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
               set={(first, across) => core(i, { insulation_od_mm: first, insulation_od_across_mm: across })}
               joint={joint}
             />
-            <Field label={named('Conductor', `of core ${c.name}, end ${side}`)}>
+            <Field label={heard('Conductor', `of core ${c.name}, end ${side}`)}>
               {({ id }) => (
                 <select
                   id={id}
@@ -256,7 +246,7 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
               )}
             </Field>
             <SelectField
-              label={named('Strands', `of core ${c.name}, end ${side}`)}
+              label={heard('Strands', `of core ${c.name}, end ${side}`)}
               value={String(c.class ?? 2)}
               options={[
                 ['1', 'solid'],

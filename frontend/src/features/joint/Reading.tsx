@@ -2,7 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Ruler } from 'lucide-react'
 import { useState } from 'react'
 import { api, type Draft, keptAnswer, take } from '../../api/client'
-import { QuantityField } from '../../components/fields'
+import { heard, QuantityField } from '../../components/fields'
 import { inField, sign } from '../../model/units'
 import { useMay } from '../../session'
 import { useSettings } from '../../settings'
@@ -64,22 +64,16 @@ export function Reading(props: ReadingProps) {
     )
     set(found.first_mm, found.across_mm, found.simulated)
   }
-  const named = (words: string) => (
-    <>
-      {words}
-      <span className="sr-only"> {of}</span>
-    </>
-  )
   return (
     <>
       <QuantityField
-        label={named(label)}
+        label={heard(label, of)}
         mm={first}
         onChange={(v) => set(v, across ?? null)}
         error={fault(`${path}_mm`)}
       />
       <QuantityField
-        label={named(second)}
+        label={heard(second, of)}
         mm={across}
         onChange={(v) => set(first ?? null, v)}
         error={fault(other)}

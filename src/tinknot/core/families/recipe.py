@@ -165,8 +165,7 @@ class BaseRecipe(ABC, Generic[J, S]):
             found.append(CAST)
         if "hazardous" in self.joint.duties:
             found.append(HAZARDOUS)
-        own = self.joint.sheet.cautions if self.joint.sheet else []
-        return [*found, *(c for c in own if c.strip())]
+        return [*found, *(self.joint.sheet.warns if self.joint.sheet else ())]
 
     def cost(self, s: S) -> float | None:
         """What the parts cost, of those whose price is known."""

@@ -125,6 +125,11 @@ class KitSheet(Strict):
         except InputError as fault:
             raise fault.under("/figures") from None
 
+    @property
+    def warns(self) -> list[str]:
+        """Its cautions, without those that are not written yet."""
+        return [c for c in self.cautions if c.strip()]
+
     def over(self, rules: RuleBook) -> RuleBook:
         """The rule book with this sheet's figures laid over it."""
         return RuleBook({**rules.own, **self.figures})

@@ -1,10 +1,10 @@
 """The outside of what is there, along the axis: the one thing every layer reads and writes."""
 
 from bisect import bisect_left, bisect_right
-from collections.abc import Callable, Iterable, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import cache, cached_property
-from itertools import pairwise
+from itertools import accumulate, pairwise
 
 from tinknot.core.formulas.flat import flat_girth_mm, girth_to_diameter_mm
 from tinknot.core.formulas.hull import side_by_side_mm
@@ -126,25 +126,25 @@ class Profile:
 def beside(tracks: Sequence[Profile]) -> Profile:
     """Tracks side by side as one flat thing: a stiff sleeve passes it by its width, a limp one by the girth
     of the tight string round it."""
-    xs = sorted({x for t in tracks for x in t.edges()})
     stretches = []
-    for x1, x2 in pairwise(xs):
-        here = [t.at((x1 + x2) / 2) for t in tracks]
-        middle, laid = 0.0, []
-        for s in here:
-            laid.append((middle + s.greatest_mm / 2, s.greatest_mm, s.greatest_mm))
-            middle += s.greatest_mm
+    for x1, x2, here in _stretch_by_stretch(tracks):
+        widths = [s.greatest_mm for s in here]
+        ends = accumulate(widths)
+        laid = [(end - w / 2, w, w) for end, w in zip(ends, widths, strict=True)]
         stretches.append((x1, x2, *side_by_side_mm(laid)))
     return Profile.of_stretches(stretches, flat=True)
 
 
 def merged(tracks: Sequence[Profile], round_of: Callable[[tuple[float, ...]], float]) -> Profile:
     """Tracks side by side as one bundle: at each station the circle round all of them."""
+    return Profile.of_stretches(
+        (x1, x2, round_of(tuple(s.greatest_mm for s in here)), round_of(tuple(s.least_mm for s in here)))
+        for x1, x2, here in _stretch_by_stretch(tracks)
+    )
+
+
+def _stretch_by_stretch(tracks: Sequence[Profile]) -> Iterator[tuple[float, float, list[Station]]]:
+    """From where to where nothing changes, and the middle station of each track there."""
     xs = sorted({x for t in tracks for x in t.edges()})
-    stretches = []
     for x1, x2 in pairwise(xs):
-        here = [t.at((x1 + x2) / 2) for t in tracks]
-        stretches.append(
-            (x1, x2, round_of(tuple(s.greatest_mm for s in here)), round_of(tuple(s.least_mm for s in here)))
-        )
-    return Profile.of_stretches(stretches)
+        yield x1, x2, [t.at((x1 + x2) / 2) for t in tracks]

@@ -14,7 +14,8 @@ _CUT_OUT = Mend("Cut the joint out and start again", "remake")
 class Procedure(Layer):
     """Gates and proofs around the layers. `parked`, `joined`, `core_proofs` and `outer_done` are ids of the
     steps the holds wait for; `insulated`: how the cores are again; `state`: what the joint must have
-    come to; `connector_uohm` is the resistance in µΩ of each connector's length of conductor."""
+    come to; `connector_uohm` is the resistance in µΩ of each connector's length of conductor; `sheath`:
+    armour on both sides lies in the ground or under water and can tell of a sheath let through."""
 
     rules: RuleBook
     cores: tuple[str, ...]
@@ -28,9 +29,7 @@ class Procedure(Layer):
     connector_uohm: Mapping[str, float] = field(default_factory=dict)
     hazardous: bool = False
     mandrel_mm: float | None = None
-    sheath: bool = (
-        False  # armour on both sides, in the ground or under water: it can tell of a sheath let through
-    )
+    sheath: bool = False
 
     def minutes(self) -> Minutes:
         """Setting up, isolating, measuring, labelling, signing."""
@@ -148,6 +147,11 @@ class Procedure(Layer):
 
     def faults(self) -> tuple[Fault, ...]:
         """What a test can tell, each at its own tests."""
+        tests = [s.id for s in self.steps() if s.kind == "test"]
+
+        def named(test: str) -> tuple[str, ...]:
+            return tuple(t for t in tests if t.endswith(test))
+
         found = (
             Fault(
                 "insulation-low",
@@ -163,35 +167,31 @@ class Procedure(Layer):
                     Mend("Seal the end that leaks once more, measure again", "again"),
                     _CUT_OUT,
                 ),
-                steps=self._named("insulation"),
+                steps=named("insulation"),
             ),
             Fault(
                 "no-continuity",
                 "A core does not read through, or reads to another one",
                 ("leads not on bright metal", "a connector without its conductor", "cores swapped"),
                 (Mend("Clean the clips, null the leads, measure again", "again"), _CUT_OUT),
-                steps=self._named("continuity"),
+                steps=named("continuity"),
             ),
             Fault(
                 "flex-cracked",
                 "It parts or cracks over the mandrel",
                 ("bent before it was cold or cured", "surface not clean"),
                 (_CUT_OUT,),
-                steps=self._named("flex"),
+                steps=named("flex"),
             ),
             Fault(
                 "sheath-low",
                 "The armour reads to earth",
                 ("an earth still on", "sheath cut elsewhere", "an end that lets water in"),
                 (Mend("Take every earth off, dry the ends, measure again", "again"), _CUT_OUT),
-                steps=self._named("sheath"),
+                steps=named("sheath"),
             ),
         )
         return tuple(f for f in found if f.steps)
-
-    def _named(self, test: str) -> tuple[str, ...]:
-        """Its tests of a name."""
-        return tuple(s.id for s in self.steps() if s.kind == "test" and s.id.endswith(test))
 
     def _gas_test(self) -> tuple[Step, ...]:
         """In a hazardous area: measured gas-free before anything that may spark or heat."""

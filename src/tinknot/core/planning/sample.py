@@ -35,6 +35,8 @@ def sheet_steps(sheet: KitSheet, rules: RuleBook) -> tuple[list[StepName], list[
         return [], _doubts(fault)
     first = next((s.core for s in found if s.core), "")  # steps of every core are named by the first one's
     steps = [StepName(id=s.id, title=s.title) for s in found if s.core in ("", first)]
+    if not sheet.steps:
+        return steps, []
     try:
         plan_joint(sample_joint(sheet.model_copy(update={"parts": {}})), rules)
     except InputError as fault:

@@ -1,7 +1,7 @@
 import type { Schemas } from '../../../api/client'
 import { length, sign } from '../../../model/units'
 import { useSettings } from '../../../settings'
-import { ZoneCut } from './ZoneCut'
+import { ZoneCut, zoneCuts } from './ZoneCut'
 
 interface Props {
   trace: Schemas['TraceOut']
@@ -29,7 +29,7 @@ export function Arithmetic({ trace, labels }: Props) {
         l.remakes_left === 1 ? '1 remake left' : `${l.remakes_left} remakes left`,
       ])
   if (trace.cold_tail_mm !== null) rows.push(['Stays cold beyond the last point', mm(trace.cold_tail_mm)])
-  const cuts = [...(trace.zone ? [trace.zone] : []), ...(trace.node_cuts ?? [])]
+  const cuts = zoneCuts(trace)
   for (const z of cuts) rows.push([z.words, `cut ${mm(z.cut_mm)}`])
   if (trace.circuit)
     rows.push([trace.circuit.words, `${trace.circuit.length_m.toFixed(1)} of ${trace.circuit.most_m} m`])

@@ -4,7 +4,7 @@ import { PreparedEnd } from '../../../components/PreparedEnd'
 import { useMay } from '../../../session'
 import { CutSteps } from '../CutSteps'
 import { useEvents, type WorkProps } from '../useWork'
-import { ZoneCut } from './ZoneCut'
+import { ZoneCut, zoneCuts } from './ZoneCut'
 
 /** Each end laid open to scale, with its cuts to confirm. */
 export function TraceCut({ work, states, outbox }: WorkProps) {
@@ -27,9 +27,7 @@ export function TraceCut({ work, states, outbox }: WorkProps) {
           Work step by step
         </Link>
       </div>
-      {[work.plan.trace?.zone, ...(work.plan.trace?.node_cuts ?? [])].map(
-        (z) => z && <ZoneCut key={z.end} zone={z} label="" />,
-      )}
+      {work.plan.trace && zoneCuts(work.plan.trace).map((z) => <ZoneCut key={z.end} zone={z} label="" />)}
       <div className="mt-4 grid gap-8 xl:grid-cols-2">
         {work.plan.trace?.prepared.map((p) => (
           <section key={p.end} aria-label={`Cuts on ${p.end}`}>

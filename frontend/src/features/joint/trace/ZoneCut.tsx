@@ -11,6 +11,11 @@ interface Props {
   label: string
 }
 
+/** Every place at which a zone cable is cut: its fed end first. */
+export function zoneCuts(trace: Schemas['TraceOut']): Schemas['ZoneCutOut'][] {
+  return [...(trace.zone ? [trace.zone] : []), ...trace.node_cuts]
+}
+
 /** Where a zone cable is cut, to scale along its pipe: what goes, what stays cold, where it heats. */
 export function ZoneCut({ zone: z, label }: Props) {
   const { unit } = useSettings()

@@ -20,6 +20,8 @@ from tinknot.core.parts.tape import StockTape
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.tolerance import at_most
 
+CAST = ("resin", "sleeve-resin")  # what closes a joint that is cast
+
 
 def circle(diameters: tuple[float, ...]) -> float:
     """The circle round a bundle, mm."""
@@ -79,7 +81,7 @@ class Job:
     @property
     def casts(self) -> bool:
         """Whether the joint is cast in resin, bare cores or under an outer sleeve."""
-        return self.build.closure in ("resin", "sleeve-resin")
+        return self.build.closure in CAST
 
     @property
     def landed(self) -> tuple[bool, bool]:

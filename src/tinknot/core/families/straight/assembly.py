@@ -103,8 +103,6 @@ class Assembly(CableRecipe):
             parking=parking,
         )
 
-    # --- how it is told -------------------------------------------------------------------------------------
-
     def _mandrel(self) -> tuple[float | None, str]:
         """Mandrel of the flex proof in mm for a joint that moves; else None, with words where it is
         refused."""

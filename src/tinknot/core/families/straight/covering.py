@@ -10,7 +10,7 @@ from tinknot.core.families.straight import base, earth, pouring
 from tinknot.core.families.straight.assembly import Assembly
 from tinknot.core.families.straight.cores import Cores
 from tinknot.core.families.straight.covered import Covered
-from tinknot.core.families.straight.covers import OUTER, Cover, Other, inside_out, sealed_mm, thin
+from tinknot.core.families.straight.covers import Cover, Other, inside_out, sealed_mm, thin
 from tinknot.core.families.straight.inside import Inside, OpenCores, Sleeved
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.layers.crutch import CrutchFill, between_mm2
@@ -67,9 +67,8 @@ class Covering(Assembly):
 
     def _cast(self, cores: Cores, c: Covered) -> Covered:
         """The shell with its pour."""
-        closed = next((x for x in c.layers if x.id == OUTER), None)
         within: Inside
-        if closed is None:
+        if not any(x.closes for x in self.covers):
             within = OpenCores(self.job, cores, [y for x in c.layers for y in x.solids()])
         else:
             spans = [x.closes_mm() or (0.0, 0.0) for x in c.layers]

@@ -8,7 +8,7 @@ from typing import TYPE_CHECKING, Any
 from tinknot.core.choosing.fitting import COMFORT
 from tinknot.core.errors import InputError
 from tinknot.core.families.contract import Solution, Way
-from tinknot.core.families.lowvoltage.job import Job
+from tinknot.core.families.lowvoltage.job import CAST, Job
 from tinknot.core.families.lowvoltage.recipe import CableSolution
 from tinknot.core.joint.file import BuildIn, ConnectorIn, JointFile
 from tinknot.core.plan import InsertOut, Plan, Remedy, StaggerWay
@@ -26,7 +26,6 @@ CLOSURES = {
     "sleeve-resin": "A closed sleeve, and resin cast over it",
 }
 
-CAST = ("resin", "sleeve-resin")
 WET = frozenset({"immersed", "oil"})  # where a joint is cast over its sleeve as well
 
 
@@ -161,7 +160,7 @@ def _builds(recipe: "StraightRecipe", fits: bool) -> Iterator[tuple[str, str, di
             continue
         if other != closure and "closure" not in settled and (other not in CAST or joint.stock.shells):
             yield f"closure-{other}", title, {"closure": other, "thin_side": None, **taped}
-    if closure in CAST and not fits:
+    if job.casts and not fits:
         for c in (20.0, 10.0):
             if job.build.resin_c != c and (job.build.resin_c is not None or joint.ambient_c != c):
                 yield f"resin-{c:g}", f"Bring the packs to {c:g} °C before mixing", {"resin_c": c}

@@ -88,10 +88,9 @@ def arithmetic(recipe: TraceStack) -> TraceOut:
 def _node_cuts(recipe: TraceStack, stops: list[str]) -> list[ZoneCutOut]:
     """Where to cut a zone cable at a splice, a tee and the far end, as far as a point was felt there."""
     found: list[ZoneCutOut] = []
-    fed = "A" if recipe.sheet.recipe in ("trace-power", "trace-power-end") else ""
-    for end in (e for e in recipe.ends if recipe.zone(e)):
+    for end in (e for e in recipe.ends if recipe.zone(e) and e != recipe.fed):
         felt = recipe.side(end).felt_mm
-        if end == fed or felt is None:
+        if felt is None:
             continue
         node_mm = recipe.cables[end].node_mm
         assert node_mm is not None
@@ -108,7 +107,8 @@ def _node_cuts(recipe: TraceStack, stops: list[str]) -> list[ZoneCutOut]:
         loop = recipe.side(end).loop_mm
         if loop is not None and not at_most(z.cut_mm, loop):
             words += " That is more than its loop gives: leave it longer and cold, or splice a piece in."
-        found.append(ZoneCutOut(end=end, words=words, **vars(z), **_drawn(recipe, end, felt, z, 0.0)))
+        drawn = _drawn(felt, node_mm, z, recipe.opened[end].jacket_mm, 0.0)
+        found.append(ZoneCutOut(end=end, words=words, **vars(z), **drawn))
     if recipe.joined and len(found) > 1:
         cold = sum(z.cold_mm for z in found[:2])
         last = found[-1]
@@ -168,8 +168,7 @@ def remakes_now(loop: LoopOut, lost_mm: float) -> int | None:
 def _zone(recipe: TraceStack, stops: list[str]) -> ZoneCutOut | None:
     """Where to cut a zone cable at its fed end."""
     c, leaflet = recipe.joint.circuit, recipe.leaflet
-    fed = recipe.zone("A") and recipe.sheet.recipe in ("trace-power", "trace-power-end")
-    if not fed or c.felt_mm is None:
+    if not recipe.fed or not recipe.zone(recipe.fed) or c.felt_mm is None:
         return None
     lead = leaflet.lead.value_mm if leaflet.lead and leaflet.lead.given else recipe.opened["A"].jacket_mm
     lead += recipe.joint.ends.A.loop_mm or 0.0
@@ -197,20 +196,19 @@ def _zone(recipe: TraceStack, stops: list[str]) -> ZoneCutOut | None:
         f"{first} first connection point of the pipe lies {said_mm(z.node_at_mm)} mm from the end,"
         f" {where}.{rest}"
     )
-    return ZoneCutOut(words=words, **vars(z), **_drawn(recipe, "A", c.felt_mm, z, z.cut_mm + lead))
+    drawn = _drawn(c.felt_mm, node_mm, z, recipe.opened["A"].jacket_mm, z.cut_mm + lead)
+    return ZoneCutOut(words=words, **vars(z), **drawn)
 
 
-def _drawn(recipe: TraceStack, end: str, felt: float, z: ZoneCut, pipe: float) -> dict[str, Any]:
+def _drawn(felt: float, node_mm: float, z: ZoneCut, opened: float, pipe: float) -> dict[str, Any]:
     """What the drawing of a cut needs besides: every connection point as far as it is shown, a good half of a
     stretch past the one it is cut for; `pipe`: where the pipe begins, mm from the present end."""
-    node_mm = recipe.cables[end].node_mm
-    assert node_mm is not None
     shown = z.cut_mm + z.node_at_mm + 0.6 * node_mm
     count = int((shown - felt) // node_mm) + 1
     return {
         "points_mm": [felt + k * node_mm for k in range(count)],
         "pipe_from_mm": pipe,
-        "opened_mm": recipe.opened[end].jacket_mm,
+        "opened_mm": opened,
         "shown_mm": shown,
     }
 

@@ -48,6 +48,7 @@ class TraceCables:
         self.given_rules, self.rules, self.today = rules, sheet.over(rules), today
         self.ends = TRACE_ENDS[sheet.recipe]
         self.joined = sheet.recipe in ("trace-splice", "trace-tee")
+        self.fed = "A" if sheet.recipe in ("trace-power", "trace-power-end") else ""  # the end that is fed
         self.legs = self.ends[1:] if sheet.recipe == "trace-tee" else ()  # leave it beside each other
         self.cables = {e: joint.cable_at(e) for e in self.ends}
         self.opened = {e: laid_open(self.leaflet, c.construction, e) for e, c in self.cables.items()}

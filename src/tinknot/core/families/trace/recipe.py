@@ -177,7 +177,7 @@ class TraceRecipe(TraceStack):
             found.append(HOT)
         if "hazardous" in self.joint.duties:
             found.append(HAZARDOUS)
-        return [*found, *(c for c in self.sheet.cautions if c.strip())]
+        return [*found, *self.sheet.warns]
 
     def warnings(self, s: TraceSolution) -> list[str]:
         """Of the kit, the loops, the tail and the zone cut."""

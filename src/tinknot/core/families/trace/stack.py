@@ -197,7 +197,7 @@ class TraceStack(Putting):
             hazardous="hazardous" in self.joint.duties,
             mounted_first=self.leaflet.mounted_first and not self.joint.mounting.mounted,
             test_v=self.test_v(),
-            live=self.sheet.recipe in ("trace-power", "trace-power-end"),
+            live=bool(self.fed),
             through=("bus-1", "bus-2", "braid") if self.joined else (),
             landing=self.landing,
             braid_always=bool(self.landing)

@@ -61,21 +61,19 @@ class TraceTube(DrawnFlat, Sleeve):
         at: dict[str, Any] = {"layer": self.id, "focus_mm": self.span_mm, "end": self.end}
         i, named = self.id, self.leaf.title or self.title
         part_id = self.part.id if self.part and not self.from_kit else ""
+        side = self.end or (self.parked or "").upper()
         park = (
             ()
             if self.parked is None
             else (
                 Step(
                     f"park.{i}",
-                    f"Thread {named} on side {self.end or self.parked.upper()}",
+                    f"Thread {named} on side {side}",
                     "park",
                     "park",
-                    (
-                        f"cut.square.{self.end or self.parked.upper()}",
-                        f"clean.{self.end or self.parked.upper()}",
-                    ),
+                    (f"cut.square.{side}", f"clean.{side}"),
                     layer=i,
-                    end=self.end or self.parked.upper(),
+                    end=side,
                     text=f"{self.part_name}, over the clean jacket. Slide it well back.",
                     caution="It cannot be put on later.",
                     batch=batches.WHOLE,
@@ -260,24 +258,22 @@ class Moulded(DrawnFlat, AtEnd):
             if cap
             else "each wire through its own opening, until the jacket meets its stop"
         )
+        side = self.end or (self.parked or "").upper()
         park = (
             ()
             if self.parked is None
             else (
                 Step(
                     f"park.{i}",
-                    f"Thread the {self.part_said} on side {self.end or self.parked.upper()}",
+                    f"Thread the {self.part_said} on side {side}",
                     "park",
                     "park",
-                    (
-                        f"cut.square.{self.end or self.parked.upper()}",
-                        f"clean.{self.end or self.parked.upper()}",
-                    ),
+                    (f"cut.square.{side}", f"clean.{side}"),
                     layer=i,
                     text="Over the clean jacket, its mouth toward the end.",
                     caution="It cannot be put on later.",
                     batch=batches.WHOLE,
-                    end=self.end or self.parked.upper(),
+                    end=side,
                 ),
             )
         )
