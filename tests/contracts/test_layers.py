@@ -15,10 +15,10 @@ from tests.trace import SHEETS, trace
 from tinknot.core.families.registry import family_of
 from tinknot.core.joint.head import JointHead
 from tinknot.core.layers.contract import Gate, Layer
-from tinknot.core.plan import Plan
+from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.solve import plan_joint
 from tinknot.core.rulebook import DEFAULTS, RuleBook
-from tinknot.core.work.progress import fold
+from tinknot.core.work.folding import fold
 
 STRAIGHT = {
     "four in line": joint(),
@@ -115,7 +115,7 @@ def test_everything_parked_is_threaded_before_any_joining(threaded: Plan):
     joins = [s.id for s in plan.steps if s.kind == "join"]
     assert joins
     assert plan.park
-    assert {e.step for e in (*plan.park.a, *plan.park.b)} == parked
+    assert {e.step for _, e in plan.park.parts()} == parked
     for j in joins:
         assert parked <= needed(plan, j)
 

@@ -15,8 +15,9 @@ from tinknot.core.layers.contract import Mend
 from tinknot.core.model import parse
 from tinknot.core.planning.solve import plan_joint
 from tinknot.core.rulebook import RuleBook
+from tinknot.core.work.folding import fold
+from tinknot.core.work.made import made
 from tinknot.core.work.mending import Place, consequence, mends_of
-from tinknot.core.work.progress import fold, made
 from tinknot.core.work.verdict import judge
 
 SLACK = joint_dict()

@@ -9,7 +9,7 @@ import pytest
 from tinknot.core.choosing.fitting import Option
 from tinknot.core.choosing.whole import fewest
 from tinknot.core.families.file import file_of
-from tinknot.core.plan import Plan
+from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.solve import look_at, plan_joint
 from tinknot.core.rulebook import RuleBook
 
@@ -157,7 +157,7 @@ def test_it_is_offered_where_it_is_wet_and_the_shell_is_there():
 @pytest.mark.parametrize("form", ["split", "tube"])
 def test_as_a_tube_mould_it_is_threaded_before_the_sleeve(form: str):
     plan = cast(SLEEVES, {"body_length_mm": 520, "form": form}, **BOTH)
-    parked = [e.layer for e in (*plan.park.a, *plan.park.b)]
+    parked = [e.layer for _, e in plan.park.parts()]
     assert ("shell" in parked) == (form == "tube")
     side = plan.park.a if "shell" in [e.layer for e in plan.park.a] else plan.park.b
     if form == "tube":

@@ -8,7 +8,7 @@ import pytest
 from tinknot.core.errors import Unreadable
 from tinknot.core.files.format import Format
 from tinknot.core.files.numbers import DRAFT, EVENT, MADE, PLAN, SHEET
-from tinknot.core.plan import Plan
+from tinknot.core.plan.plan import Plan
 
 
 def test_each_upgrade_takes_a_document_one_format_on():

@@ -13,7 +13,8 @@ from tinknot.core.formulas.curing import LogEntry
 from tinknot.core.planning.solve import plan_joint
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.work.cureclock import clock_of
-from tinknot.core.work.progress import fold, made
+from tinknot.core.work.folding import fold
+from tinknot.core.work.made import made
 from tinknot.core.work.verdict import judge
 
 SHEET: dict[str, Any] = {

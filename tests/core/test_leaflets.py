@@ -8,7 +8,7 @@ import pytest
 from tests.core.world import reached, replayed
 from tests.trace import SHEETS, read, trace
 from tinknot.core.families.registry import family_of
-from tinknot.core.plan import Plan
+from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.solve import plan_joint
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.sheets import doubts

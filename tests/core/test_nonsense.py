@@ -11,11 +11,12 @@ from tests.jacket import repair
 from tests.joints import joint
 from tests.power import BUILDS, TAPS, file
 from tests.trace import SHEETS, trace
-from tinknot.core.plan import Plan
+from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.solve import plan_joint
 from tinknot.core.rulebook import RuleBook
+from tinknot.core.work.folding import fold
 from tinknot.core.work.mending import Place, again_from, consequence, mends_of
-from tinknot.core.work.progress import Progress, fold
+from tinknot.core.work.states import Progress
 from tinknot.core.work.summary import summary_of
 from tinknot.core.work.verdict import judge, trends_of
 

@@ -68,7 +68,7 @@ def test_every_plan_can_be_worked(cores: int, steps: int):
     def before(step: str) -> set[str]:
         return needs[step] | {x for n in needs[step] for x in before(n)}
 
-    parked = {e.step for e in (*plan.park.a, *plan.park.b)}
+    parked = {e.step for _, e in plan.park.parts()}
     assert len(parked) == cores + 1
     for s in plan.steps:
         if s.kind == "join":
@@ -83,7 +83,7 @@ def test_every_plan_can_be_worked(cores: int, steps: int):
 
 def test_parked_core_sleeve_has_room_on_its_long_side():
     plan = plan_joint(joint())
-    for e in (*plan.park.a, *plan.park.b):
+    for _, e in plan.park.parts():
         if e.track != "sheath":
             core = next(c for c in plan.cores if c.core == e.track)
             long = core.cut_a_mm if e in plan.park.a else core.cut_b_mm

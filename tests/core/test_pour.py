@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 from tests.core.test_power import stocked
 from tests.power import BUILDS, RESIN, file
 from tinknot.core.formulas.pour import pour_packs, too_late
-from tinknot.core.plan import Plan
+from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.solve import plan_joint
 
 CAST = BUILDS["armoured to plain, cast, wet"]

@@ -15,8 +15,9 @@ from tinknot.core.families.straight.earth import strap_k
 from tinknot.core.joint.profile import Profile, beside
 from tinknot.core.planning.solve import look_at, plan_joint
 from tinknot.core.rulebook import RuleBook
+from tinknot.core.work.folding import fold
+from tinknot.core.work.made import made
 from tinknot.core.work.mending import Place, consequence
-from tinknot.core.work.progress import fold, made
 
 CAST = "armoured to plain, cast, wet"
 
@@ -263,7 +264,7 @@ def test_an_end_that_stays_open_gets_a_piece_over_it_and_the_rest_stays_done():
     assert after["test.after.continuity"] == "locked"
     piece = part(again, "end-wrap-B")
     assert piece.part_id == "wrap"
-    assert not any(e.layer == "end-wrap-B" for e in (*again.park.a, *again.park.b))
+    assert not any(e.layer == "end-wrap-B" for _, e in again.park.parts())
 
 
 def test_two_ends_in_glands_leave_a_wrap_around():
@@ -279,7 +280,7 @@ def test_two_ends_in_glands_leave_a_wrap_around():
         power(PLAIN | landed, PLAIN | landed, duties=["damp"], **ways["closure-wrap-around"].change)
     )
     assert again.verdict == "planned"
-    assert not any(e.track == "sheath" for e in (*again.park.a, *again.park.b))
+    assert not any(e.track == "sheath" for _, e in again.park.parts())
 
 
 def test_one_landed_end_parks_everything_on_the_other():

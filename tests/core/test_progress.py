@@ -10,11 +10,12 @@ from tests.joints import joint, joint_dict
 from tinknot.core.families.choice import Made
 from tinknot.core.joint.file import JointFile
 from tinknot.core.model import parse
-from tinknot.core.plan import Plan
+from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.solve import plan_joint
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.work.events import GENESIS, Event, broken_at, chained
-from tinknot.core.work.progress import fold, made
+from tinknot.core.work.folding import fold
+from tinknot.core.work.made import made
 
 
 class Log:

@@ -17,11 +17,11 @@ from tinknot.core.families.trace.circuit import bend_radius_mm, circuit_check, z
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.leaflet import BendStep, CircuitLimit
 from tinknot.core.joint.profile import Profile
-from tinknot.core.plan import Plan
+from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.solve import plan_joint
 from tinknot.core.rulebook import RuleBook
+from tinknot.core.work.folding import fold
 from tinknot.core.work.mending import MendOut, Place, consequence
-from tinknot.core.work.progress import fold
 from tinknot.core.work.verdict import judge
 
 

@@ -12,7 +12,7 @@ from scipy.spatial import ConvexHull
 from tests.trace import HEAT, ZONE, sheet_with, trace
 from tinknot.core.errors import InputError
 from tinknot.core.formulas.hull import hull_girth_mm, side_by_side_mm
-from tinknot.core.plan import Plan
+from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.solve import plan_joint
 
 SLIM: dict[str, Any] = {
@@ -179,3 +179,13 @@ def test_what_waits_on_a_leg_of_a_tee_is_threaded_on_that_leg_before_it_is_opene
     assert thread.id not in plan.step("braid.B").needs
     order = [s.id for s in plan.steps]
     assert order.index("cut.square.C") < order.index(thread.id) < order.index("braid.C")
+    tails = {tail.end: tail for tail in plan.park.by_end}
+    assert list(tails) == ["A", "B", "C"]
+    assert [e.step for e in tails["C"].parts] == [thread.id]
+    assert thread.id not in {e.step for e in (*plan.park.a, *plan.park.b)}
+    assert tails["C"].used_mm > 60  # its own length, and what it keeps away
+    ends = {e: {"free_mm": 700, "loop_mm": 600} for e in "AB"}
+    ends["C"] = {"free_mm": tails["C"].used_mm - 1, "loop_mm": 600, "cable": SLIM}
+    short = plan_joint(trace(sheet, ends=ends))
+    assert any("No room to park" in w for w in short.warnings)
+    assert short.verdict == "nothing-fits"

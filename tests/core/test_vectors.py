@@ -5,9 +5,10 @@ from pathlib import Path
 
 import pytest
 
-from tinknot.core.plan import Plan, StepOut
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.steps import StepOut
 from tinknot.core.work.events import GENESIS, chained
-from tinknot.core.work.progress import fold
+from tinknot.core.work.folding import fold
 
 VECTORS = json.loads((Path(__file__).parents[1] / "vectors" / "progress.json").read_text())
 EMPTY = dict.fromkeys(

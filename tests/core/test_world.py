@@ -13,7 +13,8 @@ from tests.contracts.test_layers import ALL
 from tests.core.world import Impossible, reached, replayed
 from tinknot.core.families.file import file_of
 from tinknot.core.families.registry import family_of
-from tinknot.core.plan import Plan, StepOut
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.steps import StepOut
 from tinknot.core.planning.solve import plan_joint
 from tinknot.core.rulebook import RuleBook
 

@@ -2,12 +2,14 @@
 says what nobody could have done, or would do to their harm. It knows nothing of the needs of steps: what it
 knows is what lies over what (the stack), what kind of thing a step does, at which end and on which core."""
 
+from collections import defaultdict
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.trace.joining import Grommet
-from tinknot.core.plan import Plan, StepOut
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.steps import StepOut
 
 OPENED = (
     "cut.square",
@@ -48,7 +50,7 @@ class World:
     plan: Plan
     stack: Sequence[Layer]
     done: list[StepOut] = field(default_factory=list)
-    tails: dict[str, list[str]] = field(default_factory=lambda: {"a": [], "b": []})
+    tails: dict[str, list[str]] = field(default_factory=lambda: defaultdict(list))
     hot: dict[str, tuple[str, str]] = field(default_factory=dict)  # by layer: its core and end, empty for all
 
     def __post_init__(self) -> None:
@@ -143,28 +145,23 @@ class World:
 
     def _thread(self, step: StepOut) -> None:
         assert self.plan.park is not None
-        side, entry = next(
-            (side, e)
-            for side, tail in (("a", self.plan.park.a), ("b", self.plan.park.b))
-            for e in tail
-            if e.step == step.id
-        )
-        self.must_not(step, "the end is joined", lambda s: s.kind == "join" and s.end.lower() in ("", side))
+        end, entry = next((end, e) for end, e in self.plan.park.parts() if e.step == step.id)
+        self.must_not(step, "the end is joined", lambda s: s.kind == "join" and s.end in ("", end))
         if entry.track == "sheath":
-            self._thread_whole(step, side)
+            self._thread_whole(step, end)
         else:
-            here = (f"cut.core.{side.upper()}.{entry.track}", f"strip.{side.upper()}.{entry.track}")
+            here = (f"cut.core.{end}.{entry.track}", f"strip.{end}.{entry.track}")
             self.must(step, "its core is not to length, or not bare", lambda s: s.id in here)
-        self.tails[side].append(entry.layer)
+        self.tails[end].append(entry.layer)
 
-    def _thread_whole(self, step: StepOut, side: str) -> None:
+    def _thread_whole(self, step: StepOut, end: str) -> None:
         assert self.plan.park is not None
-        on_cores = [e.layer for e in (*self.plan.park.a, *self.plan.park.b) if e.track != "sheath"]
-        if over := [x for x in self.tails[side] if x in on_cores]:
+        on_cores = [e.layer for _, e in self.plan.park.parts() if e.track != "sheath"]
+        if over := [x for x in self.tails[end] if x in on_cores]:
             raise Impossible(f"{step.title}: it would have to pass {over}, which wait expanded")
 
         def here(s: StepOut) -> bool:
-            return s.end.lower() == side
+            return s.end == end
 
         def bare(s: StepOut) -> bool:  # strands that catch in it
             return s.id.startswith("strip.") and bool(s.core)
@@ -373,11 +370,11 @@ class World:
         """All done: what lies on a tail lies in the order in which it comes off again. Raises Impossible."""
         if self.plan.park is None:
             return
-        for side, tail in (("a", self.plan.park.a), ("b", self.plan.park.b)):
-            whole = [e.layer for e in tail if e.track == "sheath"]
-            lies = [x for x in self.tails[side] if x in whole]
+        for tail in self.plan.park.by_end:
+            whole = [e.layer for e in tail.parts if e.track == "sheath"]
+            lies = [x for x in self.tails[tail.end] if x in whole]
             if lies != whole:
-                raise Impossible(f"on {side} lie {lies}; they come off as {whole}")
+                raise Impossible(f"on {tail.end} lie {lies}; they come off as {whole}")
 
 
 def replayed(plan: Plan, stack: Sequence[Layer], pick: Callable[[list[StepOut]], StepOut]) -> None:

@@ -18,8 +18,8 @@ from tinknot.core.joint.file import JointFile
 from tinknot.core.model import parse
 from tinknot.core.planning.solve import look_at, plan_joint
 from tinknot.core.rulebook import RuleBook
+from tinknot.core.work.folding import building, fold
 from tinknot.core.work.mending import Place, consequence, mends_of
-from tinknot.core.work.progress import building, fold
 from tinknot.core.work.verdict import judge, trends_of
 
 RULES = RuleBook.of()

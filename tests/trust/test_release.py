@@ -153,7 +153,7 @@ def test_what_a_plan_was_made_from_is_covered_too(released):
 
 def rechained(rows: list[EventRow], change: dict) -> None:
     """The chain made whole again over changed events, as somebody does who can write to the database."""
-    from tinknot.core.plan import canonical
+    from tinknot.core.plan.plan import canonical
     from tinknot.core.work.events import GENESIS, chained
 
     previous = GENESIS

@@ -9,7 +9,7 @@ from hypothesis import strategies as st
 
 from tests.conftest import FULL
 from tests.web.test_fuzz import spoiled
-from tinknot.core.plan import canonical
+from tinknot.core.plan.plan import canonical
 from tinknot.services import records, site
 
 WORDS = (

@@ -229,7 +229,7 @@ def test_any_changed_byte_of_a_record_is_found(stocked, sign_in):
 
 
 def test_a_chain_recomputed_without_the_key_is_found(stocked, sign_in):
-    from tinknot.core.plan import canonical
+    from tinknot.core.plan.plan import canonical
     from tinknot.core.work.events import GENESIS, chained
     from tinknot.services import records
 
@@ -256,7 +256,7 @@ def test_a_chain_recomputed_without_the_key_is_found(stocked, sign_in):
 def test_a_chain_recomputed_inside_the_database_is_found(stocked, sign_in):
     """Whoever can write to the database but has not the key: every event renamed, the chain made whole
     again."""
-    from tinknot.core.plan import canonical
+    from tinknot.core.plan.plan import canonical
     from tinknot.core.work.events import GENESIS, chained
     from tinknot.store.models import EventRow, Joint
 

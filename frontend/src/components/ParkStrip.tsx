@@ -12,11 +12,11 @@ interface Props {
   done: Set<string>
   /** What a part still waits for, by its step. */
   first: Map<string, string>
-  labels: { A: string; B: string }
+  /** What an end is called, where it has a name. */
+  labels: Record<string, string>
   onTick?: (step: string) => void
 }
 
-const SIDES = ['a', 'b'] as const
 const H = 132
 const MID = 58
 
@@ -25,30 +25,32 @@ export function ParkStrip({ plan, done, first, labels, onTick }: Props) {
   if (!park) return null
   return (
     <div className="grid gap-6 lg:grid-cols-2">
-      {SIDES.filter((s) => park[s].length || park[`free_${s}_mm`] > 0).map((side) => (
-        <Tail
-          key={side}
-          side={side}
-          plan={plan}
-          done={done}
-          first={first}
-          label={labels[side === 'a' ? 'A' : 'B']}
-          onTick={onTick}
-        />
-      ))}
+      {park.by_end
+        .filter((tail) => tail.parts.length || tail.free_mm > 0)
+        .map((tail) => (
+          <Tail
+            key={tail.end}
+            tail={tail}
+            plan={plan}
+            done={done}
+            first={first}
+            label={labels[tail.end] ?? ''}
+            onTick={onTick}
+          />
+        ))}
     </div>
   )
 }
 
 function Tail({
-  side,
+  tail,
   plan,
   done,
   first,
   label,
   onTick,
 }: {
-  side: 'a' | 'b'
+  tail: Schemas['TailOut']
   plan: Plan
   done: Set<string>
   first: Map<string, string>
@@ -58,16 +60,15 @@ function Tail({
   const { unit } = useSettings()
   const park = plan.park
   if (!park) return null
-  const entries = park[side]
-  const free = side === 'a' ? park.free_a_mm : park.free_b_mm
-  const used = side === 'a' ? park.used_a_mm : park.used_b_mm
-  const cores = plan.cores.map((c) => ({ name: c.core, cut: side === 'a' ? c.cut_a_mm : c.cut_b_mm }))
+  const { end, parts: entries, free_mm: free, used_mm: used } = tail
+  const cores = plan.cores.map((c) => ({ name: c.core, cut: c.by_end[end] ?? 0 }))
   const out = Math.max(...cores.map((c) => c.cut), 20)
-  const longest = Math.max(park.free_a_mm, park.free_b_mm) + out + 30
+  const longest = Math.max(...park.by_end.map((t) => t.free_mm)) + out + 30
   const width = Math.min(620, Math.max(340, window.innerWidth - 32)) // a phone draws it in its own pixels
   const scale = width / longest
-  const toJoint = side === 'a' ? 1 : -1
-  const cut = side === 'a' ? width - (out + 15) * scale : (out + 15) * scale
+  const left = end === 'A' // the joint lies to its right
+  const toJoint = left ? 1 : -1
+  const cut = left ? width - (out + 15) * scale : (out + 15) * scale
   const at = (mm: number) => cut + toJoint * mm * scale
   const sheathOd = Math.max(16, Math.min(30, (cableOf(plan.section)?.top[0]?.[1] ?? 7) * 2 * scale * 2))
   const sheath = entries.filter((e) => e.track === 'sheath')
@@ -79,12 +80,11 @@ function Tail({
     x -= 10
     return box
   })
-  const name = side.toUpperCase()
   return (
-    <section aria-label={`Tail ${name}`}>
+    <section aria-label={`Tail ${end}`}>
       <h2 className="flex items-baseline justify-between">
         <span>
-          {name} <span className="quiet font-normal">{label}</span>
+          {end} <span className="quiet font-normal">{label}</span>
         </span>
         <span className="text-base">
           {length(Math.max(0, free - used), unit)} {sign(unit)} of {length(free, unit)} left free
@@ -94,7 +94,7 @@ function Tail({
         viewBox={`0 0 ${width} ${H}`}
         className="w-full"
         role="img"
-        aria-label={`Tail ${name} with ${entries.length} parts, to scale`}
+        aria-label={`Tail ${end} with ${entries.length} parts, to scale`}
       >
         <rect
           x={Math.min(at(-free), at(0))}

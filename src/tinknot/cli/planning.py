@@ -10,7 +10,7 @@ from tinknot.core.errors import InputError
 from tinknot.core.families.file import AnyJoint, file_of
 from tinknot.core.model import parse
 from tinknot.core.parts.stock import StockIn
-from tinknot.core.plan import Plan
+from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.solve import plan_joint
 from tinknot.exchange.plan_text import plan_text
 

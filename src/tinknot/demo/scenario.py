@@ -9,7 +9,7 @@ from typing import Any
 from uuid import NAMESPACE_URL, uuid5
 
 from tinknot.core.model import parse
-from tinknot.core.plan import StepOut
+from tinknot.core.plan.steps import StepOut
 from tinknot.core.work.events import EventIn
 from tinknot.demo.sites import COLOURS, JOINTS, Site
 from tinknot.devices.camera import made_up_picture

@@ -6,7 +6,8 @@ from math import exp, log
 from typing import Protocol
 
 from tinknot.core.formulas.conductor import resistance_uohm
-from tinknot.core.plan import GateOut, Plan, StepOut
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.steps import GateOut, StepOut
 from tinknot.devices.calliper import InstrumentFault
 
 FAULTS = ("timeout", "nonsense", "battery")

@@ -4,7 +4,8 @@ from collections.abc import Iterable
 
 from fpdf import XPos, YPos
 
-from tinknot.core.plan import DATUMS, Plan
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.steps import DATUMS
 from tinknot.exchange.drawing import draw_section
 from tinknot.exchange.paper import Paper, heading, qr, table
 
@@ -31,7 +32,7 @@ def card_pages(ref: str, title: str, where: str, number: int, plan: Plan, link: 
     table(pdf, ("End", "What", "At", "From"), _cuts(plan), (10, 34, 22, 25))
     if plan.park:
         heading(pdf, "Thread on before joining, in this order")
-        table(pdf, ("Side", "Part", "On", "mm"), _parked(plan), (10, 43, 26, 12))
+        table(pdf, ("End", "Part", "On", "mm"), _parked(plan), (10, 43, 26, 12))
     if plan.settings:
         heading(pdf, "Settings")
         table(pdf, ("Tool", "Setting"), ((s.tool, s.setting) for s in plan.settings), (30, 61))
@@ -59,8 +60,12 @@ def _parked(plan: Plan) -> Iterable[tuple[str, str, str, str]]:
     """One line for equal parts on one side, in threading order."""
     names = {p.layer: p.name for p in plan.parts}
     groups: dict[tuple[str, str, float], list[str]] = {}
-    for side, entries in (("A", plan.park.a), ("B", plan.park.b)) if plan.park else ():
-        for e in entries:
-            groups.setdefault((side, names.get(e.layer, e.part_id), e.length_mm), []).append(e.track)
-    for (side, name, length), tracks in groups.items():
-        yield side, name, "sheath" if tracks == ["sheath"] else f"core {', '.join(tracks)}", f"{length:g}"
+    for end, e in plan.park.parts() if plan.park else ():
+        groups.setdefault((end, names.get(e.layer, e.part_id), e.length_mm), []).append(e.track)
+    for (end, name, length), tracks in groups.items():
+        yield (
+            end,
+            name,
+            plan.park.skin if plan.park and tracks == ["sheath"] else f"core {', '.join(tracks)}",
+            f"{length:g}",
+        )

@@ -2,7 +2,9 @@
 
 from collections.abc import Iterator
 
-from tinknot.core.plan import DATUMS, Plan, TraceOut
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.steps import DATUMS
+from tinknot.core.plan.trace import TraceOut
 
 
 def plan_text(plan: Plan) -> str:
@@ -79,8 +81,7 @@ def _lines(plan: Plan) -> Iterator[str]:
         )
     if plan.park:
         yield "\nPark, first threaded first"
-        for side, entries in (("A", plan.park.a), ("B", plan.park.b)):
-            yield from (f"  {side}  {e.layer} on {e.track}, {e.length_mm:g} mm" for e in entries)
+        yield from (f"  {end}  {e.layer} on {e.track}, {e.length_mm:g} mm" for end, e in plan.park.parts())
     if plan.steps:
         yield "\nSteps"
         for number, s in enumerate(plan.steps, 1):

@@ -7,8 +7,9 @@ from fpdf import XPos, YPos
 
 from tinknot.core.families.registry import USUAL, family
 from tinknot.core.figures import plain
-from tinknot.core.plan import Plan, StepOut
-from tinknot.core.work.progress import Progress, StepState
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.steps import StepOut
+from tinknot.core.work.states import Progress, StepState
 from tinknot.core.work.verdict import notes_of
 from tinknot.exchange.drawing import draw_section
 from tinknot.exchange.paper import Paper, figure, heading, qr, table

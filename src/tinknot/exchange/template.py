@@ -6,7 +6,8 @@ from xml.etree import ElementTree
 
 from fpdf import XPos, YPos
 
-from tinknot.core.plan import Plan, PreparedEnd
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.trace import PreparedEnd
 from tinknot.exchange.paper import Paper
 
 ROW_MM = 11.0

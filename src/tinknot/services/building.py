@@ -3,8 +3,11 @@
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound
 from tinknot.core.joint.measured import Measured
 from tinknot.core.model import Result
-from tinknot.core.plan import MendOut, Plan, StepOut
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.steps import StepOut
+from tinknot.core.plan.ways import MendOut
 from tinknot.core.work.events import Event, EventIn, person_mark
+from tinknot.core.work.folding import building
 from tinknot.core.work.mending import (
     FREE_MENDS,
     Consequence,
@@ -14,7 +17,7 @@ from tinknot.core.work.mending import (
     mends_of,
     takes_parts,
 )
-from tinknot.core.work.progress import Progress, building
+from tinknot.core.work.states import Progress
 from tinknot.core.work.verdict import Judgement, Trend, judge, trends_of
 from tinknot.services import (
     checkpoints,

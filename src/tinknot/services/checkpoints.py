@@ -1,7 +1,7 @@
 """Checkpoints signed as the work goes on, so that events removed, re-chained or rolled back are found
 before a release too."""
 
-from tinknot.core.plan import canonical
+from tinknot.core.plan.plan import canonical
 from tinknot.services import site
 from tinknot.store import heads, log
 from tinknot.store.database import db

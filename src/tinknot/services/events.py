@@ -7,7 +7,7 @@ from typing import Any
 
 from tinknot.core.errors import Unreadable
 from tinknot.core.files.numbers import EVENT
-from tinknot.core.plan import canonical
+from tinknot.core.plan.plan import canonical
 from tinknot.core.work.events import GENESIS, Event, EventIn, chained
 from tinknot.services.accounts import Person
 from tinknot.services.clock import now

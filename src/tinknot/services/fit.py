@@ -4,7 +4,7 @@ from tinknot.core.choosing.choose import Window
 from tinknot.core.families.recipe import margins_of
 from tinknot.core.model import parse
 from tinknot.core.parts.sleeve import StockSleeve
-from tinknot.core.plan import ChoiceOut
+from tinknot.core.plan.parts import ChoiceOut
 from tinknot.core.planning.fitcheck import fit_check
 from tinknot.services import stock
 from tinknot.services.clock import today

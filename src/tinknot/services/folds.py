@@ -5,8 +5,9 @@ from functools import lru_cache
 from threading import Lock
 
 from tinknot.core.files.numbers import PLAN
-from tinknot.core.plan import Plan
-from tinknot.core.work.progress import Fold, Progress
+from tinknot.core.plan.plan import Plan
+from tinknot.core.work.folding import Fold
+from tinknot.core.work.states import Progress
 from tinknot.services import events
 from tinknot.store import log
 from tinknot.store.database import db

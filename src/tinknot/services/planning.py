@@ -13,11 +13,13 @@ from tinknot.core.files.numbers import MADE
 from tinknot.core.joint.departure import departures
 from tinknot.core.joint.head import JointHead
 from tinknot.core.model import Result, parse
-from tinknot.core.plan import Plan, Remedy, StaggerWay
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.ways import Remedy, StaggerWay
 from tinknot.core.planning.differences import differences
 from tinknot.core.planning.solve import look_at, plan_joint
+from tinknot.core.work.made import made
 from tinknot.core.work.mending import used_parts
-from tinknot.core.work.progress import Progress, made
+from tinknot.core.work.states import Progress
 from tinknot.services import folds, joints, sheets, stock, summaries
 from tinknot.services.accounts import Person
 from tinknot.services.clock import now_text, today

@@ -9,9 +9,9 @@ from pydantic import BaseModel, ConfigDict, JsonValue
 from tinknot.core.errors import InputError, NotFound, Unreadable
 from tinknot.core.files.numbers import PLAN
 from tinknot.core.model import Result, parse
-from tinknot.core.plan import Plan, canonical
+from tinknot.core.plan.plan import Plan, canonical
 from tinknot.core.work.events import Event, broken_link
-from tinknot.core.work.progress import fold
+from tinknot.core.work.folding import fold
 from tinknot.exchange import template
 from tinknot.exchange.card_pdf import card_pages
 from tinknot.exchange.record_pdf import label_page, record_pages

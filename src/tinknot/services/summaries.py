@@ -3,8 +3,8 @@
 from functools import lru_cache
 
 from tinknot.core.errors import Unreadable
-from tinknot.core.plan import Plan
-from tinknot.core.work.progress import Progress
+from tinknot.core.plan.plan import Plan
+from tinknot.core.work.states import Progress
 from tinknot.core.work.summary import Summary, summary_of
 from tinknot.services import folds, joints
 from tinknot.store import summaries

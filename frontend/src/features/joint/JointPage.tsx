@@ -86,7 +86,8 @@ export function JointPage() {
   const now = kindOf(kinds, draft)
   const form = FORMS[now?.form ?? '']
   const sides = now?.form === 'flat' ? draft.trace?.ends : draft.ends
-  const labels = { A: sides?.A?.label ?? '', B: sides?.B?.label ?? '' }
+  const named = Object.entries(sides ?? {}).map(([end, side]) => [end, side?.label ?? ''])
+  const labels = { A: '', B: '', ...Object.fromEntries(named) }
   const ahead = here === 'choose' || here === 'measure' || here === 'card'
   const plan = (ahead ? look.data?.plan : undefined) ?? work.data?.plan ?? look.data?.plan
   const built = ahead || !work.data ? undefined : builtOf(work.data, states)

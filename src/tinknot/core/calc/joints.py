@@ -1,7 +1,7 @@
 """Calculator of the whole plan of a joint."""
 
 from tinknot.core.families.file import AnyJoint
-from tinknot.core.plan import Plan
+from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.solve import plan_joint
 
 

@@ -1,7 +1,7 @@
 """Where parts wait, out of the way, until they are slid into place."""
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field, replace
 from typing import Literal
 
 from tinknot.core.errors import InputError
@@ -22,8 +22,23 @@ class ParkItem:
 
 
 @dataclass(frozen=True)
+class Tail:
+    """Ids on one tail in threading order, and what they take of what is free there, mm."""
+
+    ids: tuple[str, ...]
+    used_mm: float
+    free_mm: float
+
+    @property
+    def over_mm(self) -> float:
+        """What it lacks, mm; 0 when all fits."""
+        return short_by(self.free_mm, self.used_mm)
+
+
+@dataclass(frozen=True)
 class Parking:
-    """Ids on both tails in threading order (first threaded lies furthest from the joint), lengths in mm."""
+    """Ids on both tails in threading order (first threaded lies furthest from the joint), lengths in mm;
+    `more`: the tails of further ends, such as a tee's third leg."""
 
     a: tuple[str, ...]
     b: tuple[str, ...]
@@ -32,6 +47,30 @@ class Parking:
     fits: bool
     over_a_mm: float
     over_b_mm: float
+    more: Mapping[str, Tail] = field(default_factory=dict)
+
+    def with_more(self, more: Mapping[str, Tail]) -> "Parking":
+        """The same, with the tails of further ends; it fits when those do too."""
+        return replace(self, more=more, fits=self.fits and not any(t.over_mm for t in more.values()))
+
+    def short(self) -> dict[str, float]:
+        """By end, what each tail that is too short lacks, mm."""
+        lacks = {"A": self.over_a_mm, "B": self.over_b_mm} | {e: t.over_mm for e, t in self.more.items()}
+        return {end: mm for end, mm in lacks.items() if mm}
+
+
+def used_mm(length_mm: float, count: int, *, between_mm: float, keep_away_mm: float) -> float:
+    """What `count` parts of `length_mm` in all take of a tail, mm: with what is between them, and what they
+    keep away from the joint; 0 where nothing is threaded."""
+    return length_mm + between_mm * (count - 1) + keep_away_mm if count else 0.0
+
+
+def tail(items: Sequence[ParkItem], free_mm: float, *, between_mm: float, keep_away_mm: float) -> Tail:
+    """The tail of an end on which only its own parts wait, mm."""
+    threading = sorted(items, key=lambda item: -item.order)
+    length = sum(i.length_mm for i in items)
+    used = used_mm(length, len(items), between_mm=between_mm, keep_away_mm=keep_away_mm)
+    return Tail(tuple(i.id for i in threading), used, free_mm)
 
 
 def park(
@@ -48,7 +87,7 @@ def park(
     total, count = sum(i.length_mm for i in items), len(items)
 
     def used(length: float, n: int) -> float:
-        return length + between_mm * (n - 1) + keep_away_mm if n else 0.0
+        return used_mm(length, n, between_mm=between_mm, keep_away_mm=keep_away_mm)
 
     # (pieces on A, length on A) → the smallest list of ids on A that gives it
     states: dict[tuple[int, float], tuple[str, ...]] = {(0, 0.0): ()}

@@ -17,7 +17,10 @@ from tinknot.core.joint.profile import Profile
 from tinknot.core.joint.questions import Question
 from tinknot.core.layers.contract import Layer, Minutes
 from tinknot.core.parts.sleeve import StockSleeve
-from tinknot.core.plan import CoreOut, PartOut, Plan, Remedy, StaggerWay, StepOut
+from tinknot.core.plan.parts import CoreOut, PartOut
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.steps import StepOut
+from tinknot.core.plan.ways import Remedy, StaggerWay
 from tinknot.core.rulebook import RuleBook
 
 
@@ -149,8 +152,8 @@ class Recipe(Protocol[S]):
         """What the cable's outside is called."""
         ...
 
-    def free_mm(self) -> tuple[float, float]:
-        """Straight tail behind the sheath cuts of A and B, mm."""
+    def free_mm(self) -> dict[str, float]:
+        """By end, the straight tail behind its sheath cut on which parts can wait, mm."""
         ...
 
     def slack_mm(self, s: S) -> dict[str, float | None]:

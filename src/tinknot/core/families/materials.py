@@ -5,7 +5,7 @@ from collections.abc import Sequence
 from tinknot.core.layers.contract import Material
 from tinknot.core.parts.stock import StockIn
 from tinknot.core.parts.stocked import Counted
-from tinknot.core.plan import MaterialOut
+from tinknot.core.plan.parts import MaterialOut
 
 
 def materials_of(used: Sequence[Material]) -> list[MaterialOut]:

@@ -7,9 +7,9 @@ from tinknot.core.choosing.choose import Rejected
 from tinknot.core.choosing.why import decided
 from tinknot.core.families.choice import Choice
 from tinknot.core.formulas.sleeve import Margins
-from tinknot.core.layers.sleeves import COLD
+from tinknot.core.layers.sleeve import COLD
 from tinknot.core.parts.sleeve import StockSleeve
-from tinknot.core.plan import CandidateOut, ChoiceOut
+from tinknot.core.plan.parts import CandidateOut, ChoiceOut
 
 
 def choice_out(choice: Choice, margins: Margins, sleeves: Mapping[str, StockSleeve]) -> ChoiceOut:

@@ -17,9 +17,12 @@ from tinknot.core.formulas.cooling import cool_min
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.head import JointHead
 from tinknot.core.layers.preparation import said_mm
-from tinknot.core.layers.sleeves import COLD
+from tinknot.core.layers.sleeve import COLD
 from tinknot.core.parts.sleeve import StockSleeve
-from tinknot.core.plan import CoreOut, MaterialOut, PartOut, Plan, Remedy, StaggerWay, StepOut
+from tinknot.core.plan.parts import CoreOut, MaterialOut, PartOut
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.steps import StepOut
+from tinknot.core.plan.ways import Remedy, StaggerWay
 from tinknot.core.rulebook import RuleBook
 
 J = TypeVar("J", bound=JointHead)
@@ -139,9 +142,9 @@ class BaseRecipe(ABC, Generic[J, S]):
         """A round cable has a sheath."""
         return "sheath"
 
-    def free_mm(self) -> tuple[float, float]:
+    def free_mm(self) -> dict[str, float]:
         """Nothing waits on a tail."""
-        return 0.0, 0.0
+        return {}
 
     def slack_mm(self, s: S) -> dict[str, float | None]:
         """No end loses length."""

@@ -11,13 +11,12 @@ from tinknot.core.formulas.tape import wrap
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Fault, Gate, Layer, Material, Mend, Minutes, Piece, Step, pieces_of
+from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.parts.clamp import StockClamp
 from tinknot.core.parts.mesh import StockMesh
 from tinknot.core.parts.strap import StockStrap
 from tinknot.core.rulebook import RuleBook
-
-_CUT_OUT = Mend("Cut the joint out and start again", "remake")
 
 
 def mesh_grows_mm(mesh: StockMesh) -> float:
@@ -226,13 +225,13 @@ class EarthBond(Layer):
                 "clamp-loose",
                 "A clamp turns or the strap slips",
                 ("paint or dirt under it", "spring wound the wrong way"),
-                (Mend("Open it, clean to bright metal, clamp again", "again"), _CUT_OUT),
+                (Mend("Open it, clean to bright metal, clamp again", "again"), CUT_OUT),
             ),
             Fault(
                 "wire-out",
                 "An armour wire stands out",
                 ("not tucked in",),
-                (Mend("Tuck it in or trim it, tape it over", "mended"), _CUT_OUT),
+                (Mend("Tuck it in or trim it, tape it over", "mended"), CUT_OUT),
             ),
         )
 

@@ -187,13 +187,14 @@ class Cut:
 
 @dataclass(frozen=True)
 class Threaded:
-    """A part that goes on before joining: on `sheath` or a core's name, `length_mm` as supplied."""
+    """A part that goes on before joining: over `end`'s whole cable (track `sheath`) or on a core, by its
+    name; `length_mm` as supplied. Of one tail the least `order` lies nearest to the joint."""
 
     layer: str
     part_id: str
     track: str
     length_mm: float
-    side: Side
+    end: str
     order: int
     title: str = ""
 

@@ -5,9 +5,9 @@ from dataclasses import dataclass
 
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Gate, Layer, Mend, Minutes, Station, Step, Taken
+from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.layers.procedure import Procedure
-from tinknot.core.layers.sleeves import CoverSleeve
 from tinknot.core.rulebook import RuleBook
 
 _INSTEAD = Mend(

@@ -19,7 +19,7 @@ class MarkerSleeve(Layer):
 
     def threads(self) -> tuple[Threaded, ...]:
         """On the core, on side B."""
-        return (Threaded(self.id, "marker sleeve", self.core, LENGTH_MM, "b", 2),)
+        return (Threaded(self.id, "marker sleeve", self.core, LENGTH_MM, "B", 2),)
 
     def steps(self) -> tuple[Step, ...]:
         """Threaded on the core before it is joined."""

@@ -1,13 +1,12 @@
-"""Steps that belong to the whole joint: isolation, holds, tests, label, release."""
+"""Gates and proofs around the layers of a joint."""
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
 from tinknot.core.layers.contract import Fault, Gate, Hold, Kind, Layer, Mend, Minutes, Station, Step, Taken
+from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.rulebook import RuleBook
-
-_CUT_OUT = Mend("Cut the joint out and start again", "remake")
 
 
 @dataclass(frozen=True)
@@ -165,7 +164,7 @@ class Procedure(Layer):
                 (
                     Mend("Dry and clean it and the far ends, measure again", "again"),
                     Mend("Seal the end that leaks once more, measure again", "again"),
-                    _CUT_OUT,
+                    CUT_OUT,
                 ),
                 steps=named("insulation"),
             ),
@@ -173,21 +172,21 @@ class Procedure(Layer):
                 "no-continuity",
                 "A core does not read through, or reads to another one",
                 ("leads not on bright metal", "a connector without its conductor", "cores swapped"),
-                (Mend("Clean the clips, null the leads, measure again", "again"), _CUT_OUT),
+                (Mend("Clean the clips, null the leads, measure again", "again"), CUT_OUT),
                 steps=named("continuity"),
             ),
             Fault(
                 "flex-cracked",
                 "It parts or cracks over the mandrel",
                 ("bent before it was cold or cured", "surface not clean"),
-                (_CUT_OUT,),
+                (CUT_OUT,),
                 steps=named("flex"),
             ),
             Fault(
                 "sheath-low",
                 "The armour reads to earth",
                 ("an earth still on", "sheath cut elsewhere", "an end that lets water in"),
-                (Mend("Take every earth off, dry the ends, measure again", "again"), _CUT_OUT),
+                (Mend("Take every earth off, dry the ends, measure again", "again"), CUT_OUT),
                 steps=named("sheath"),
             ),
         )
@@ -345,105 +344,4 @@ class Procedure(Layer):
             caution="Discharge after every reading.",
             gates=gates,
             tools=("insulation-tester",),
-        )
-
-
-@dataclass(frozen=True)
-class TapProcedure(Procedure):
-    """Gates and proofs of a tap, or of an earthing for work on a line."""
-
-    earthing: bool = False
-
-    def steps(self) -> tuple[Step, ...]:
-        """Holds that a tap has: nothing is parked, nothing closed over it."""
-        done = self.core_proofs or ("connectors",)
-        first = self._hold(
-            "isolated",
-            "Tested dead, permit in hand" if self.earthing else "Isolate and prove dead",
-            "gate",
-            "card",
-            (),
-            text=(
-                "Permit to work read and signed. Prove the line dead where it is earthed, and prove the"
-                " prover."
-                if self.earthing
-                else (
-                    "Identify the line, isolate every feed, lock, prove dead and prove the prover. Discharge."
-                )
-            ),
-            caution=(
-                "Earth end first, line end last; taken off the other way round."
-                if self.earthing
-                else "Defer to the local code and the permit. If in doubt, stop."
-            ),
-        )
-        tests = (
-            ()
-            if self.earthing
-            else (
-                self._continuity("after", (*done, "connectors"), "prove"),
-                self._insulation("after", ("test.after.continuity",), "prove"),
-            )
-        )
-        proved = tuple(t.id for t in tests) or done
-        return (
-            first,
-            *self._gas_test(),
-            self._hold(
-                "measured",
-                "Check main and tap against the plan",
-                "measure",
-                "measure",
-                ("gas-test",) if self.hazardous else ("isolated",),
-                text="Read the sizes once more: a piercing connector fits only its own range.",
-            ),
-            self._hold(
-                "connectors",
-                "Look at every connector",
-                "inspect",
-                "build",
-                self.joined,
-                look="Head parted, cores seated, core tapped to its own core.",
-                fails="Any connector in doubt comes off; a new one beside it.",
-                photo=True,
-                pictured="connector",
-            ),
-            *tests,
-            self._hold(
-                "sealed-and-proved",
-                "Fitted and proved",
-                "inspect",
-                "prove",
-                (*done, "connectors", *proved),
-                text=(
-                    "Every core is short-circuited and earthed. Only now the line may be touched."
-                    if self.earthing
-                    else "Every connector stands, every open end is capped."
-                ),
-                look="Nothing loose, nothing strained."
-                if self.earthing
-                else "Nothing bare, nothing strained.",
-            ),
-            Step(
-                "label",
-                "Fix the label",
-                "label",
-                "sign",
-                ("sealed-and-proved",),
-                text="Print the label and fix it at the tap.",
-                layer=self.id,
-            ),
-            self._hold(
-                "released",
-                "Hand the earthed line over" if self.earthing else "Release the tap",
-                "sign",
-                "sign",
-                ("sealed-and-proved", "label"),
-                text=(
-                    "Signed by a second person, who has read the record. After the work it is taken off line"
-                    " end first, earth end last."
-                    if self.earthing
-                    else "Signed by a second person, who has read the record. Relieve the tap's strain."
-                ),
-            ),
         )

@@ -1,4 +1,4 @@
-"""A resin joint: the shell, its resin, the pour and the cure."""
+"""The shell put round a joint, filled with resin and cured."""
 
 from collections.abc import Iterator
 from dataclasses import dataclass
@@ -8,8 +8,6 @@ from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.outline import rounded
 from tinknot.core.drawing.stage import Lies, Stage
-from tinknot.core.formulas.pour import PackPour
-from tinknot.core.formulas.resin import Fill
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
@@ -28,75 +26,12 @@ from tinknot.core.layers.contract import (
     Timer,
     pieces_of,
 )
+from tinknot.core.layers.mends import CUT_OUT
+from tinknot.core.layers.pour import CutShell, Pour
 from tinknot.core.layers.preparation import said_mm
-from tinknot.core.parts.resin import StockResin
-from tinknot.core.parts.shell import StockShell
 from tinknot.core.rulebook import RuleBook
 
-_CUT_OUT = Mend("Cut the joint out and start again", "remake")
 _FILL = "Fill to the brim."
-
-
-@dataclass(frozen=True)
-class Pour:
-    """Resin for one joint: packs by part with their lots, times in min at `resin_c` (°C), and when it is
-    cured at the temperatures expected, min from the pour; `timeline`: each pack's own mixing and pour."""
-
-    fill: Fill
-    packs: tuple[tuple[StockResin, str, int], ...]
-    resin_c: float
-    pot_life_min: float
-    mix_min: float
-    pour_min: float
-    handle_min: float
-    full_min: float
-    timeline: tuple[PackPour, ...] = ()
-
-    @property
-    def pack_count(self) -> int:
-        """How many packs it takes."""
-        return sum(n for *_, n in self.packs)
-
-    @property
-    def resin(self) -> StockResin:
-        """The resin; all packs hold the same."""
-        return self.packs[0][0]
-
-    @property
-    def window_min(self) -> float:
-        """What is left to pour after mixing, min."""
-        return max(0.0, self.pot_life_min - self.mix_min)
-
-
-@dataclass(frozen=True)
-class CutShell:
-    """A shell with its ends cut: the stage left outermost by end (index; the number of stages: only the body
-    is left), and its inside from A to B as (length, diameter) in mm, centred on the joint."""
-
-    shell: StockShell
-    first_stage: tuple[int, int]
-
-    @property
-    def inside(self) -> tuple[tuple[float, float], ...]:
-        """(length, inside diameter) from A to B, mm."""
-        stages = [(s.length_mm, s.inside_diameter_mm) for s in self.shell.stages]
-        a, b = self.first_stage
-        return (*stages[a:], (self.shell.body_length_mm, self.shell.body_inside_mm), *reversed(stages[b:]))
-
-    @property
-    def reach_mm(self) -> tuple[float, float]:
-        """Where it begins and ends on the joint's axis; the body's middle is the joint's."""
-        a, b = (sum(s.length_mm for s in self.shell.stages[n:]) for n in self.first_stage)
-        half = self.shell.body_length_mm / 2
-        return -half - a, half + b
-
-    def bore(self) -> Profile:
-        """Its inside as a profile."""
-        x, stretches = self.reach_mm[0], []
-        for length, d in self.inside:
-            stretches.append((x, x + length, d, d))
-            x += length
-        return Profile.of_stretches(stretches)
 
 
 @dataclass(frozen=True)
@@ -167,7 +102,7 @@ class ResinShell(Layer):
         if shell.form == "split":
             return ()
         a, b = self.span_mm
-        return (Threaded(self.id, shell.id, "sheath", b - a, self.park_on, 1),)
+        return (Threaded(self.id, shell.id, "sheath", b - a, self.park_on.upper(), 1),)
 
     def _cut_words(self) -> str:
         stages = self.cut.shell.stages
@@ -464,30 +399,30 @@ class ResinShell(Layer):
     def faults(self) -> tuple[Fault, ...]:
         """Mixing, filling, curing."""
         return (
-            Fault("streaks", "Streaks in the resin", ("not mixed through",), (_CUT_OUT,)),
+            Fault("streaks", "Streaks in the resin", ("not mixed through",), (CUT_OUT,)),
             Fault(
                 "underfill",
                 "It has sunk below the brim",
                 ("air let out late", "not topped up"),
-                (Mend("Top up while it is liquid, or with a fresh pack", "again"), _CUT_OUT),
+                (Mend("Top up while it is liquid, or with a fresh pack", "again"), CUT_OUT),
             ),
             Fault(
                 "leak",
                 "Resin runs out at an end",
                 ("end not taped tight", "stage cut too wide"),
-                (Mend("Stop the leak, top up", "again"), _CUT_OUT),
+                (Mend("Stop the leak, top up", "again"), CUT_OUT),
             ),
             Fault(
                 "surface-late",
                 "Something was too late: the mix, or the cleaned sheath",
                 ("interrupted work",),
-                (Mend("Begin again before it: clean surface, fresh pack", "again"), _CUT_OUT),
+                (Mend("Begin again before it: clean surface, fresh pack", "again"), CUT_OUT),
             ),
             Fault(
                 "cured-cold",
                 "It cured too cold and stays soft",
                 ("colder than thought",),
-                (Mend("Warm it gently, keep noting its temperature", "again"), _CUT_OUT),
+                (Mend("Warm it gently, keep noting its temperature", "again"), CUT_OUT),
             ),
         )
 

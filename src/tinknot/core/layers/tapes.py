@@ -11,11 +11,11 @@ from tinknot.core.formulas.tape import Wrap, wrap
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Layer, Material, Mend, Minutes, Piece, Step, pieces_of
+from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.parts.tape import StockTape
 from tinknot.core.rulebook import RuleBook
 
-_CUT_OUT = Mend("Cut the joint out and start again", "remake")
 _AGAIN = Mend("Take the tape off and wind it again", "again")
 
 
@@ -117,7 +117,7 @@ class TapeWrap(Layer):
                 "tape-loose",
                 "The tape gapes, wrinkles or was not stretched",
                 ("wound too slack",),
-                (_AGAIN, _CUT_OUT),
+                (_AGAIN, CUT_OUT),
             ),
         )
 

@@ -11,7 +11,7 @@ from tinknot.core.joint.cable import CableEnd, Core
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Material, Mend, Minutes, Step
-from tinknot.core.layers.sleeves import Sleeve
+from tinknot.core.layers.sleeve import Sleeve
 from tinknot.core.parts.connector import StockConnector
 from tinknot.core.rulebook import RuleBook
 

@@ -6,9 +6,9 @@ from typing import Any, ClassVar
 
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Cut, Material, Minutes, Step
+from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.preparation import Preparation, said_mm, strip_gate
 from tinknot.core.layers.procedure import Procedure
-from tinknot.core.layers.sleeves import CoverSleeve
 
 
 @dataclass(frozen=True)

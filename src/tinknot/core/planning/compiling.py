@@ -10,24 +10,10 @@ from tinknot.core.families.contract import Recipe, Solution
 from tinknot.core.families.materials import materials_of
 from tinknot.core.families.offers import choice_out
 from tinknot.core.layers.contract import Fault, Step
-from tinknot.core.plan import (
-    ORDER,
-    CureLaw,
-    CutOut,
-    FaultOut,
-    GateOut,
-    MendOut,
-    MinutesOut,
-    OfferOut,
-    ParkedOut,
-    ParkPlan,
-    PickOut,
-    Plan,
-    SettingOut,
-    StepOut,
-    TimerOut,
-    stamp,
-)
+from tinknot.core.plan.parts import MinutesOut, OfferOut, ParkedOut, ParkPlan, PickOut, SettingOut, TailOut
+from tinknot.core.plan.plan import ORDER, Plan, stamp
+from tinknot.core.plan.steps import CureLaw, CutOut, GateOut, StepOut, TimerOut
+from tinknot.core.plan.ways import FaultOut, MendOut
 from tinknot.core.planning.ordering import ordered
 from tinknot.core.planning.partlist import parts_of
 
@@ -102,9 +88,10 @@ def _park(recipe: Recipe[Any], s: Solution) -> ParkPlan | None:
     if s.parking is None or not s.layers:
         return None
     threads = [t for x in s.layers for t in x.threads()]
-    sides: dict[str, list[ParkedOut]] = {"a": [], "b": []}
+    free = recipe.free_mm()
+    waits: dict[str, list[ParkedOut]] = {end: [] for end in ("A", "B", *free)}
     for t in sorted(threads, key=lambda t: (t.track != "sheath", -t.order)):
-        sides[t.side].append(
+        waits[t.end].append(
             ParkedOut(
                 layer=t.layer,
                 part_id=t.part_id,
@@ -114,15 +101,19 @@ def _park(recipe: Recipe[Any], s: Solution) -> ParkPlan | None:
                 title=t.title,
             )
         )
-    free_a, free_b = recipe.free_mm()
+    used = {"A": s.parking.used_a_mm, "B": s.parking.used_b_mm}
+    used |= {end: tail.used_mm for end, tail in s.parking.more.items()}
     return ParkPlan(
-        a=sides["a"],
-        b=sides["b"],
-        used_a_mm=s.parking.used_a_mm,
-        used_b_mm=s.parking.used_b_mm,
-        free_a_mm=free_a,
-        free_b_mm=free_b,
+        a=waits["A"],
+        b=waits["B"],
+        used_a_mm=used["A"],
+        used_b_mm=used["B"],
+        free_a_mm=free["A"],
+        free_b_mm=free.get("B", 0.0),
         skin=recipe.skin,
+        by_end=[
+            TailOut(end=end, parts=waits[end], used_mm=used[end], free_mm=mm) for end, mm in free.items()
+        ],
     )
 
 

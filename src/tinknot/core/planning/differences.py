@@ -1,6 +1,7 @@
 """What a new plan revision changes, in words."""
 
-from tinknot.core.plan import PartOut, Plan
+from tinknot.core.plan.parts import PartOut
+from tinknot.core.plan.plan import Plan
 
 
 def differences(old: Plan, new: Plan) -> list[str]:
@@ -33,10 +34,7 @@ def differences(old: Plan, new: Plan) -> list[str]:
             words.append(f"{p.title}: {gone.name if gone else 'none'} → {p.name}")
         elif before.cut_length_mm != p.cut_length_mm:
             said(f"{p.title}, cut length", before.cut_length_mm, p.cut_length_mm)
-    sides = [
-        {e.layer: s for s, es in (("A", p.park.a), ("B", p.park.b)) for e in es} if p.park else {}
-        for p in (old, new)
-    ]
+    sides = [{e.layer: end for end, e in p.park.parts()} if p.park else {} for p in (old, new)]
     words += [
         f"{layer} parks on {side}, was {sides[0][layer]}"
         for layer, side in sides[1].items()

@@ -8,7 +8,7 @@ from tinknot.core.families.choice import Choice
 from tinknot.core.families.offers import choice_out
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.parts.sleeve import StockSleeve
-from tinknot.core.plan import ChoiceOut
+from tinknot.core.plan.parts import ChoiceOut
 
 
 def fit_check(window: Window, sleeves: Sequence[StockSleeve], margins: Margins, today: date) -> ChoiceOut:

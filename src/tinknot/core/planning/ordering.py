@@ -58,8 +58,8 @@ def _behind(whole: Sequence[Threaded]) -> dict[str, str]:
     """By step, what threading a part over the whole cable waits for: what lies next further from the joint on
     the same tail. What goes on a core waits for its core's cut, and that for all of these."""
     found: dict[str, str] = {}
-    for side in ("a", "b"):
-        mine = sorted((t for t in whole if t.side == side), key=lambda t: -t.order)
+    for end in dict.fromkeys(t.end for t in whole):
+        mine = sorted((t for t in whole if t.end == end), key=lambda t: -t.order)
         found |= {f"park.{t.layer}": f"park.{behind.layer}" for behind, t in pairwise(mine)}
     return found
 

@@ -4,7 +4,7 @@ from typing import Any
 
 from tinknot.core.families.contract import Recipe, Solution
 from tinknot.core.layers.contract import Layer
-from tinknot.core.plan import PartOut, Refusal
+from tinknot.core.plan.parts import PartOut, Refusal
 
 
 def parts_of(recipe: Recipe[Any], s: Solution, brief: bool) -> list[PartOut]:

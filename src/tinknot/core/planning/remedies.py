@@ -6,7 +6,7 @@ from typing import Any
 
 from tinknot.core.errors import InputError
 from tinknot.core.families.contract import Recipe, Solution, Way
-from tinknot.core.plan import Remedy
+from tinknot.core.plan.ways import Remedy
 from tinknot.core.planning.compiling import compile_plan
 
 

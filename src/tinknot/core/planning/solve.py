@@ -9,7 +9,8 @@ from tinknot.core.families.choice import Made
 from tinknot.core.families.contract import Recipe, Solution
 from tinknot.core.families.registry import family_of
 from tinknot.core.joint.head import JointHead
-from tinknot.core.plan import Plan, Remedy, StaggerWay
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.ways import Remedy, StaggerWay
 from tinknot.core.planning.compiling import compile_plan
 from tinknot.core.planning.remedies import remedies, ways_of
 from tinknot.core.rulebook import RuleBook

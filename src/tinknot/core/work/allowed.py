@@ -4,7 +4,8 @@ from collections.abc import Mapping, Sequence
 from datetime import datetime, timedelta
 
 from tinknot.core.figures import plain
-from tinknot.core.plan import GateOut, Plan, StepOut, TimerOut
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.steps import GateOut, StepOut, TimerOut
 from tinknot.core.work.events import Event
 
 

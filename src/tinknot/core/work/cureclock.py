@@ -6,7 +6,7 @@ from datetime import datetime, timedelta
 from tinknot.core.formulas.curing import CureClock, LogEntry
 from tinknot.core.formulas.timelaw import TimeLaw, TimePoint
 from tinknot.core.model import Result
-from tinknot.core.plan import CureLaw
+from tinknot.core.plan.steps import CureLaw
 
 Readings = Sequence[tuple[datetime, float]]
 

@@ -9,7 +9,7 @@ from uuid import UUID
 from pydantic import Field
 
 from tinknot.core.model import Name, Result, Strict, Whole
-from tinknot.core.plan import canonical
+from tinknot.core.plan.plan import canonical
 
 GENESIS = "0" * 64
 EventKind = Literal["done", "undone", "reading", "note", "photo", "fault", "remedy", "settled"]

@@ -4,7 +4,9 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 from tinknot.core.model import Result
-from tinknot.core.plan import MendOut, Plan, StepOut
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.steps import StepOut
+from tinknot.core.plan.ways import MendOut
 
 FREE_MENDS = (
     MendOut(words="Put right on the spot, nothing lost", kind="mended"),

@@ -8,9 +8,9 @@ from collections.abc import Mapping
 
 from tinknot.core.families.trace.arithmetic import remakes_now
 from tinknot.core.model import Result
-from tinknot.core.plan import Plan
+from tinknot.core.plan.plan import Plan
 from tinknot.core.work.cureclock import CureState
-from tinknot.core.work.progress import Progress
+from tinknot.core.work.states import Progress
 
 UNPLANNED = "Fill in the card and measure both ends"
 

@@ -3,10 +3,11 @@
 from tinknot.core.figures import plain
 from tinknot.core.formulas.proof import insulation
 from tinknot.core.model import Result
-from tinknot.core.plan import GateOut, Plan, StepOut
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.steps import GateOut, StepOut
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.work.allowed import gate_fault, outside
-from tinknot.core.work.progress import Progress, StepState
+from tinknot.core.work.states import Progress, StepState
 
 ROOM_C = 20.0
 

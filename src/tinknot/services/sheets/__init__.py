@@ -10,7 +10,7 @@ from tinknot.core.families.trace.section import preview
 from tinknot.core.files.numbers import SHEET
 from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet
 from tinknot.core.model import Result, parse
-from tinknot.core.plan import PreparedEnd
+from tinknot.core.plan.trace import PreparedEnd
 from tinknot.core.planning.sample import StepName, sheet_steps
 from tinknot.core.sheets import Doubt, doubts
 from tinknot.services.accounts import Person

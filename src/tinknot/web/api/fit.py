@@ -3,7 +3,7 @@
 from flask import Blueprint
 
 from tinknot.core.model import Diameter, Strict
-from tinknot.core.plan import ChoiceOut
+from tinknot.core.plan.parts import ChoiceOut
 from tinknot.services import fit as fits
 from tinknot.web.http import endpoint
 

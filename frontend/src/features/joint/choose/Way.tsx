@@ -56,8 +56,10 @@ export function Way({ way, plan, use }: { way: Schemas['Remedy']; plan: Plan; us
           )}
           {way.park && (
             <p>
-              Thread on: A {way.park.a.map((p) => p.part_id).join(', ') || 'nothing'}; B{' '}
-              {way.park.b.map((p) => p.part_id).join(', ') || 'nothing'}
+              Thread on:{' '}
+              {way.park.by_end
+                .map((tail) => `${tail.end} ${tail.parts.map((p) => p.part_id).join(', ') || 'nothing'}`)
+                .join('; ')}
             </p>
           )}
         </details>

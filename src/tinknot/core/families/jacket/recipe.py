@@ -20,10 +20,11 @@ from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.jacket import DamageDressed, JacketProcedure, RepairSleeve
-from tinknot.core.layers.sleeves import COLD
+from tinknot.core.layers.sleeve import COLD
 from tinknot.core.layers.tapes import PlainWrap, TapeWrap, passes_for
 from tinknot.core.parts.tape import StockTape
-from tinknot.core.plan import Plan, Remedy
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.ways import Remedy
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.tolerance import at_least, at_most
 
@@ -183,7 +184,7 @@ class JacketRecipe(BaseRecipe[JacketFile, JacketSolution]):
         made = replace(sleeve, part=part, lot=lot, cut_length_mm=cut)
         if made.hot:
             made = replace(made, cool_min=self._cool(made.apply(under).between(*self.span).greatest()))
-        return self._closed(inner, [*fill, made], picks, (choice,))
+        return self._closed("sleeve", inner, [*fill, made], picks, (choice,))
 
     def _taped(self) -> JacketSolution:
         """Closed by self-amalgamating tape, as thick as the jacket it replaces."""
@@ -207,10 +208,10 @@ class JacketRecipe(BaseRecipe[JacketFile, JacketSolution]):
             self.rules,
             after=(fill[-1].last,) if fill else ("before-closing",),
         )
-        return self._closed(self._inner(), [*fill, wrap], picks, ())
+        return self._closed("tape", self._inner(), [*fill, wrap], picks, ())
 
     def _closed(
-        self, inner: Profile, covers: list[Layer], picks: list[Pick], choices: tuple[Choice, ...]
+        self, by: str, inner: Profile, covers: list[Layer], picks: list[Pick], choices: tuple[Choice, ...]
     ) -> JacketSolution:
         """The whole stack with its gates and proofs."""
         outside, dressed = inner, self._dressed()
@@ -236,6 +237,7 @@ class JacketRecipe(BaseRecipe[JacketFile, JacketSolution]):
             warnings=tuple(self._warned()),
             inner=inner,
             hole=(-self.half, self.half),
+            closed_by=by,
         )
 
     def _cool(self, outside_mm: float) -> float:
@@ -267,8 +269,7 @@ class JacketRecipe(BaseRecipe[JacketFile, JacketSolution]):
         if self.joint.grade == "core":
             return
         for method, title in (("sleeve", "A wrap-around sleeve"), ("tape", "Tape")):
-            closes = "tape" if any(isinstance(x, TapeWrap) and x.id == "wrap" for x in s.layers) else "sleeve"
-            if s.fits and method == closes:
+            if s.fits and method == s.closed_by:
                 continue
             other = self.joint.model_copy(update={"method": method, "sleeve": None})
             answers = other.model_dump(mode="json", exclude_none=True, include=OWN)

@@ -14,7 +14,7 @@ from tinknot.core.formulas.bundle import bundle
 from tinknot.core.joint.cable import cable_ends
 from tinknot.core.joint.file import BuildIn, ChoiceIn, JointFile
 from tinknot.core.layers.contract import PlainLayer
-from tinknot.core.layers.sleeves import COLD
+from tinknot.core.layers.sleeve import COLD
 from tinknot.core.parts.sleeve import SleeveForm
 from tinknot.core.parts.tape import StockTape
 from tinknot.core.rulebook import RuleBook

@@ -13,7 +13,7 @@ from tinknot.core.joint.file import JointFile
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.parts.connector import StockConnector
-from tinknot.core.plan import CoreOut, PartOut
+from tinknot.core.plan.parts import CoreOut, PartOut
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -79,9 +79,9 @@ class CableRecipe(BaseRecipe[JointFile, CableSolution]):
             )
         return found
 
-    def free_mm(self) -> tuple[float, float]:
-        """Straight tail behind both sheath cuts, mm."""
-        return self.joint.ends.A.free_mm, self.joint.ends.B.free_mm
+    def free_mm(self) -> dict[str, float]:
+        """By end, the straight tail behind its sheath cut, mm."""
+        return {"A": self.joint.ends.A.free_mm, "B": self.joint.ends.B.free_mm}
 
     def slack_mm(self, s: CableSolution) -> dict[str, float | None]:
         """What both ends can lose, mm."""
@@ -106,7 +106,7 @@ class CableRecipe(BaseRecipe[JointFile, CableSolution]):
                     )
         parking = s.parking
         if parking and not parking.fits:
-            side, over = ("A", parking.over_a_mm) if parking.over_a_mm else ("B", parking.over_b_mm)
+            side, over = next(iter(parking.short().items()))
             words.append(f"No room to park the covers: they overrun the tail on {side} by {over:.0f} mm.")
         if self.job.made.gap_mm is not None and s.layout and not s.kept:
             words += _recuts(self.job, s)

@@ -17,11 +17,11 @@ from tinknot.core.formulas.conductor import resistance_uohm
 from tinknot.core.formulas.proof import bend
 from tinknot.core.layers.connectors import Connector
 from tinknot.core.layers.contract import Layer
+from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.marker import MarkerSleeve
 from tinknot.core.layers.preparation import Preparation
 from tinknot.core.layers.procedure import Procedure
 from tinknot.core.layers.shell import ResinShell
-from tinknot.core.layers.sleeves import CoverSleeve
 from tinknot.core.layers.tapes import PlainWrap
 from tinknot.core.tolerance import at_least
 
@@ -196,4 +196,4 @@ def _parked(x: Layer, parking: Parking, orders: dict[str, int]) -> Layer:
 
 def _threaded_mm(covers: Iterable[Layer], end: str) -> float:
     """What of a tail is taken by parts that go over the whole cable, mm."""
-    return sum(t.length_mm for x in covers for t in x.threads() if t.side == end.lower())
+    return sum(t.length_mm for x in covers for t in x.threads() if t.end == end)

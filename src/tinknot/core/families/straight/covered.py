@@ -6,8 +6,8 @@ from dataclasses import dataclass, replace
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
+from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.shell import ResinShell
-from tinknot.core.layers.sleeves import CoverSleeve
 
 
 @dataclass(frozen=True)

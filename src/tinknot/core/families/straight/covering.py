@@ -13,8 +13,8 @@ from tinknot.core.families.straight.covered import Covered
 from tinknot.core.families.straight.covers import Cover, Other, inside_out, sealed_mm, thin
 from tinknot.core.families.straight.inside import Inside, OpenCores, Sleeved
 from tinknot.core.joint.cable import CableEnd
+from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.crutch import CrutchFill, between_mm2
-from tinknot.core.layers.sleeves import CoverSleeve
 from tinknot.core.layers.tapes import PlainWrap, grows_mm
 from tinknot.core.tolerance import at_least
 

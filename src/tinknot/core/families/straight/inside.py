@@ -10,7 +10,7 @@ from tinknot.core.families.straight.base import folds_mm, inner_profile
 from tinknot.core.families.straight.cores import Cores
 from tinknot.core.formulas.resin import ML_PER_MM3
 from tinknot.core.joint.profile import Profile, merged
-from tinknot.core.layers.shell import CutShell
+from tinknot.core.layers.pour import CutShell
 
 Stretch = tuple[float, float, int]  # length, diameter, how many
 Solid = tuple[tuple[float, float], float]  # from where to where, mm, and mm² across

@@ -15,8 +15,9 @@ from tinknot.core.formulas.pour import pour_packs, too_late
 from tinknot.core.formulas.resin import Fill, Pack, fill
 from tinknot.core.formulas.timelaw import pour_window
 from tinknot.core.joint.profile import Profile
-from tinknot.core.layers.shell import CutShell, Pour, ResinShell
-from tinknot.core.layers.sleeves import COLD
+from tinknot.core.layers.pour import CutShell, Pour
+from tinknot.core.layers.shell import ResinShell
+from tinknot.core.layers.sleeve import COLD
 from tinknot.core.parts.resin import StockResin
 from tinknot.core.parts.shell import StockShell
 from tinknot.core.tolerance import at_least, short_by

@@ -14,7 +14,9 @@ from tinknot.core.families.straight.section import section
 from tinknot.core.families.straight.ways import insert_of, staggers_of, unserved, ways
 from tinknot.core.layers.connectors import Connector
 from tinknot.core.layers.shell import ResinShell
-from tinknot.core.plan import PackTime, PackUse, Plan, Remedy, ResinOut, StaggerWay
+from tinknot.core.plan.parts import PackTime, PackUse, ResinOut
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.ways import Remedy, StaggerWay
 
 
 class StraightRecipe(Search):

@@ -11,7 +11,8 @@ from tinknot.core.families.contract import Solution, Way
 from tinknot.core.families.lowvoltage.job import CAST, Job
 from tinknot.core.families.lowvoltage.recipe import CableSolution
 from tinknot.core.joint.file import BuildIn, ConnectorIn, JointFile
-from tinknot.core.plan import InsertOut, Plan, Remedy, StaggerWay
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.ways import InsertOut, Remedy, StaggerWay
 from tinknot.core.tolerance import at_least
 
 if TYPE_CHECKING:

@@ -16,7 +16,7 @@ from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.cooling import cooling_together
 from tinknot.core.layers.earthing import EarthingLead
-from tinknot.core.layers.procedure import TapProcedure
+from tinknot.core.layers.tap_procedure import TapProcedure
 from tinknot.core.layers.taps import EndCap, Piercing, TapEnd
 from tinknot.core.parts.connector import StockConnector
 

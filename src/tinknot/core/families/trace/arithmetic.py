@@ -18,7 +18,7 @@ from tinknot.core.families.trace.section import prepared_end
 from tinknot.core.families.trace.stack import TraceStack
 from tinknot.core.formulas.slack import fixings, slack, trace_length_m
 from tinknot.core.layers.preparation import said_mm
-from tinknot.core.plan import CircuitOut, LoopOut, TraceOut, ZoneCutOut
+from tinknot.core.plan.trace import CircuitOut, LoopOut, TraceOut, ZoneCutOut
 from tinknot.core.tolerance import at_most
 
 

@@ -3,16 +3,17 @@
 from dataclasses import replace
 from typing import Any
 
-from tinknot.core.choosing.park import Side
 from tinknot.core.families.choice import Choice
 from tinknot.core.families.trace.cables import TraceCables
 from tinknot.core.joint.flatend import back_mm, front_mm
 from tinknot.core.joint.leaflet import BRAIDS, LeafletCut, LeafletLayer
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
-from tinknot.core.layers.trace.closing import Moulded, PlainWork, Sealant, Taped, TraceTube
 from tinknot.core.layers.trace.joining import Box, BusCrimps, Grommet, Terminals
+from tinknot.core.layers.trace.moulded import Moulded
 from tinknot.core.layers.trace.opening import Braid, BusStagger, FlatCut, SquareEnd, StripCore
+from tinknot.core.layers.trace.sealing import PlainWork, Sealant, Taped
+from tinknot.core.layers.trace.tube import TraceTube
 from tinknot.core.sheets.lengths import recovered_length_mm
 from tinknot.core.tolerance import at_least, at_most
 
@@ -20,9 +21,10 @@ from tinknot.core.tolerance import at_least, at_most
 class Putting(TraceCables):
     """The stack while it grows: `after`, by end, the steps that what comes next waits for; `open`, by end,
     sealant that is open and for how long; `landing`: what landing an end waits for; `parks`: what is threaded
-    first."""
+    first; `squares`, by end, its square cut."""
 
     after: dict[str, tuple[str, ...]]
+    squares: dict[str, SquareEnd]
     layers: list[Layer]
     choices: list[Choice]
     refused: list[str]
@@ -167,10 +169,8 @@ class Putting(TraceCables):
                 )
                 self.layers.append(made)
                 self.after[end] = (*self._need((end,)), made.last)
-                self.layers = [
-                    replace(y, after=(made.last,)) if isinstance(y, SquareEnd) and y.end == end else y
-                    for y in self.layers
-                ]
+                square = self.squares[end] = replace(self.squares[end], after=(made.last,))
+                self.layers = [square if y.id == square.id else y for y in self.layers]
                 return
             case "crimp":
                 made = BusCrimps(
@@ -200,7 +200,7 @@ class Putting(TraceCables):
                 made = Box(layer_id, title, end or "A", r, x, self.joint.mounting.entry, **where)
             case "boot" | "cap":
                 self._moulded_fits(x, ends)
-                side: Side | None = ("a" if end in ("", "A") else "b") if x.id in self.parks else None
+                waits = (end or "A") if x.id in self.parks else ""
                 made = Moulded(
                     layer_id,
                     title,
@@ -210,7 +210,7 @@ class Putting(TraceCables):
                     self._said(x, x.kind),
                     self._span(x, ends),
                     self._wall(x, "trace.moulded_mm"),
-                    parked=side,
+                    parked=waits,
                     skin=self.open.pop(end or "A", None),
                     heat_min=self._heat_min(x, ends),
                     **where,
@@ -309,9 +309,7 @@ class Putting(TraceCables):
         assert part is not None
         span = self._span(x, ends, recovered_length_mm(part) if part.length and part.length.given else None)
         both = x.at == "joint" and len(ends) > 1
-        parked: Side | None = None
-        if x.id in self.parks:
-            parked = "a" if both or ends[0] == "A" else "b"  # C lies beside B
+        parked = ("A" if both else ends[0]) if x.id in self.parks else ""
         under = self.outside
         tube = TraceTube(
             layer_id,

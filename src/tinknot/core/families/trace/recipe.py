@@ -16,9 +16,12 @@ from tinknot.core.families.trace.section import section
 from tinknot.core.families.trace.stack import TraceSolution, TraceStack
 from tinknot.core.families.trace.tubes import as_sleeve
 from tinknot.core.joint.tracefile import TraceFile
-from tinknot.core.layers.trace.opening import SquareEnd
 from tinknot.core.parts.sleeve import StockSleeve
-from tinknot.core.plan import CoreOut, PartOut, Plan, Remedy, StaggerWay, StepOut, TraceOut
+from tinknot.core.plan.parts import CoreOut, PartOut
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.steps import StepOut
+from tinknot.core.plan.trace import TraceOut
+from tinknot.core.plan.ways import Remedy, StaggerWay
 
 TRACE_SAFETY = (
     "A heat-trace circuit is live over its whole length, wet and on metal: residual-current protection,"
@@ -34,9 +37,8 @@ class TraceRecipe(TraceStack):
         """The stack with the cable's arithmetic; a loop bent too tight or a circuit too long stops it."""
         found, trace = self.build(), arithmetic(self)
         cuts = {z.end: z.words for z in (trace.zone, *trace.node_cuts) if z}
-        layers = tuple(
-            replace(x, zone=cuts.get(x.end, "")) if isinstance(x, SquareEnd) else x for x in found.layers
-        )
+        told = {x.id: replace(x, zone=cuts.get(end, "")) for end, x in self.squares.items()}
+        layers = tuple(told.get(x.id, x) for x in found.layers)
         return replace(found, layers=layers, trace=trace, stops=(*trace.stops, *found.stops))
 
     @property
@@ -151,10 +153,6 @@ class TraceRecipe(TraceStack):
     def skin(self) -> str:
         """A flat cable has a jacket."""
         return "jacket"
-
-    def free_mm(self) -> tuple[float, float]:
-        """Free length behind A and B, mm; one end has no B."""
-        return self.side("A").free_mm, self.side("B").free_mm if len(self.ends) > 1 else 0.0
 
     def slack_mm(self, s: TraceSolution) -> dict[str, float | None]:
         """What the loops can lose, mm."""

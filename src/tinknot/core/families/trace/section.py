@@ -11,8 +11,8 @@ from tinknot.core.joint.flatend import LaidOpen, laid_open
 from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet, Serves
 from tinknot.core.joint.leaflet import Construction, Leaflet
 from tinknot.core.joint.tracefile import FlatLayerIn, TraceCableIn
-from tinknot.core.layers.trace.closing import TraceTube
-from tinknot.core.plan import PreparedCut, PreparedEnd, PreparedLayer
+from tinknot.core.layers.trace.tube import TraceTube
+from tinknot.core.plan.trace import PreparedCut, PreparedEnd, PreparedLayer
 
 BEYOND_MM = 60.0
 SHOWN_MM = 60.0  # of whole cable behind the outer jacket's cut

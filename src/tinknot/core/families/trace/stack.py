@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from tinknot.core.choosing.park import Parking, ParkItem, park
+from tinknot.core.choosing.park import Parking, ParkItem, Side, park, tail
 from tinknot.core.errors import InputError
 from tinknot.core.families.contract import Solution
 from tinknot.core.families.trace.putting import Putting
@@ -11,12 +11,12 @@ from tinknot.core.families.trace.tubes import Axis
 from tinknot.core.joint.flatend import LaidOpen
 from tinknot.core.joint.leaflet import BRAIDS, LeafletLayer
 from tinknot.core.joint.profile import Profile
-from tinknot.core.layers.trace.closing import Sealant
 from tinknot.core.layers.trace.kit import Kit
 from tinknot.core.layers.trace.opening import SquareEnd
 from tinknot.core.layers.trace.procedure import TraceProcedure
+from tinknot.core.layers.trace.sealing import Sealant
 from tinknot.core.parts.kit import StockKit
-from tinknot.core.plan import TraceOut
+from tinknot.core.plan.trace import TraceOut
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -42,6 +42,7 @@ class TraceStack(Putting):
         # the holds are those of the ends that are joined or landed; another end closes by itself
         held = self.ends if self.joined else tuple(e for e in self.ends if e in landed) or self.ends[:1]
         self.after = {}
+        self.squares = {}
         self.layers = []
         self.choices = []
         self.refused = []
@@ -59,6 +60,7 @@ class TraceStack(Putting):
                 end in self._threaded_on(layers_of),
                 focus_mm=self._focus(end),
             )
+            self.squares[end] = square
             self._take((end,), square)
         ready: dict[str, tuple[str, ...]] = {}
         for i, x in enumerate(layers_of):
@@ -133,15 +135,31 @@ class TraceStack(Putting):
         threads = [t for x in self.layers for t in x.threads()]
         if not threads:
             return None
-        free_b = self.side("B").free_mm if len(self.ends) > 1 else 0.0
-        r = self.rules
-        return park(
-            [ParkItem(t.layer, t.length_mm, t.side, t.order) for t in threads],
-            self.joint.ends.A.free_mm,
-            free_b,
-            between_mm=r.number("park.between_mm"),
-            keep_away_mm=r.number("park.keep_away_crimp_mm"),
+        between, keep_away = (
+            self.rules.number("park.between_mm"),
+            self.rules.number("park.keep_away_crimp_mm"),
         )
+
+        def waiting(end: str) -> list[ParkItem]:
+            side: Side = "a" if end == "A" else "b"
+            return [ParkItem(t.layer, t.length_mm, side, t.order) for t in threads if t.end == end]
+
+        free = self.free_mm()
+        more = {
+            end: tail(waiting(end), free[end], between_mm=between, keep_away_mm=keep_away)
+            for end in self.ends[2:]
+        }
+        return park(
+            [*waiting("A"), *waiting("B")],
+            free["A"],
+            free.get("B", 0.0),
+            between_mm=between,
+            keep_away_mm=keep_away,
+        ).with_more(more)
+
+    def free_mm(self) -> dict[str, float]:
+        """By end, what of its tail is free to wait on, mm."""
+        return {end: self.side(end).free_mm for end in self.ends}
 
     def _kit(self) -> StockKit | None:
         """The box to take: of this sheet, in stock and in date."""

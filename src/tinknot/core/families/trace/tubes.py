@@ -10,7 +10,7 @@ from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.leaflet import LeafletPart
 from tinknot.core.joint.profile import Profile
 from tinknot.core.joint.tracefile import TraceFile
-from tinknot.core.layers.trace.closing import TraceTube
+from tinknot.core.layers.trace.tube import TraceTube
 from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.tolerance import at_least

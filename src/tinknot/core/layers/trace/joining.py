@@ -5,9 +5,8 @@ from dataclasses import dataclass
 from tinknot.core.joint.leaflet import LeafletLayer
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Gate, Mend, Step, Threaded
+from tinknot.core.layers.mends import END_AGAIN
 from tinknot.core.layers.trace.opening import AtEnd
-
-_AGAIN = Mend("Cut the end back and prepare it again", "end-again")
 
 
 @dataclass(frozen=True)
@@ -21,9 +20,7 @@ class Grommet(AtEnd):
 
     def threads(self) -> tuple[Threaded, ...]:
         """On the jacket; it stays there."""
-        return (
-            Threaded(self.id, self.part_id, "sheath", 0.0, "b" if self.end == "B" else "a", 9, self.title),
-        )
+        return (Threaded(self.id, self.part_id, "sheath", 0.0, self.end, 9, self.title),)
 
     def steps(self) -> tuple[Step, ...]:
         """In order of the hands."""
@@ -86,7 +83,7 @@ class BusCrimps(AtEnd):
                 "crimp-loose",
                 "A wire comes out when tugged",
                 ("wrong die", "not fully in"),
-                (Mend("Cut the crimp off, take a new one", "again"), _AGAIN),
+                (Mend("Cut the crimp off, take a new one", "again"), END_AGAIN),
             ),
             Fault(
                 "strand-outside",

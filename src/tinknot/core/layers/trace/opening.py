@@ -6,9 +6,9 @@ from tinknot.core.joint.flatend import CAUTIONS, UNDER
 from tinknot.core.joint.leaflet import LeafletCut, LeafletLayer
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Mend, Minutes, Step
+from tinknot.core.layers.mends import END_AGAIN
 from tinknot.core.rulebook import RuleBook
 
-_AGAIN = Mend("Cut the end back and prepare it again", "end-again")
 SAID = {
     "outer-jacket": "outer jacket",
     "inner-jacket": "inner jacket",
@@ -168,12 +168,14 @@ class FlatCut(AtEnd):
         under = self.under
         return (
             (
-                Fault("knife-through", f"The knife went into the {under}", ("scored too deep",), (_AGAIN,)),
+                Fault(
+                    "knife-through", f"The knife went into the {under}", ("scored too deep",), (END_AGAIN,)
+                ),
                 Fault(
                     "cut-long",
                     f"Too much of the {SAID.get(self.cut.layer, self.cut.layer)} came off",
                     ("measured from the wrong mark", "mm and inch mixed up"),
-                    (_AGAIN,),
+                    (END_AGAIN,),
                 ),
             )
             if under
@@ -182,7 +184,7 @@ class FlatCut(AtEnd):
                     "bus-short",
                     "A bus wire was cut too short",
                     ("wrong wire", "measured from the wrong mark"),
-                    (_AGAIN,),
+                    (END_AGAIN,),
                 ),
             )
         )
@@ -260,9 +262,9 @@ class Braid(AtEnd):
                 "braid-cut",
                 "The braid was cut, or many of its strands",
                 ("point too sharp", "knife through the jacket"),
-                (_AGAIN,),
+                (END_AGAIN,),
             ),
-            Fault("jacket-nicked", "The inner jacket is nicked", ("point against the cable",), (_AGAIN,)),
+            Fault("jacket-nicked", "The inner jacket is nicked", ("point against the cable",), (END_AGAIN,)),
         )
 
     def tools(self) -> tuple[str, ...]:
@@ -337,19 +339,19 @@ class StripCore(AtEnd):
                 "bus-nicked",
                 "A strand of a bus wire is nicked or gone",
                 ("knife between the wires",),
-                (_AGAIN,),
+                (END_AGAIN,),
             ),
             Fault(
                 "core-left",
                 "Conductive core is left between the bus wires",
                 ("peeled cold",),
-                (Mend("Warm it, scrape it off, wipe clean", "again"), _AGAIN),
+                (Mend("Warm it, scrape it off, wipe clean", "again"), END_AGAIN),
             ),
             Fault(
                 "touching",
                 "Braid or bus wire touches what it must not",
                 ("strands not trimmed",),
-                (Mend("Part them and trim", "mended"), _AGAIN),
+                (Mend("Part them and trim", "mended"), END_AGAIN),
             ),
         )
 

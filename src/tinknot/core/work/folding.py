@@ -4,110 +4,14 @@ from collections.abc import Iterable, Mapping
 from dataclasses import dataclass, field
 from datetime import datetime
 
-from tinknot.core.families.choice import Made
 from tinknot.core.figures import plain
-from tinknot.core.model import Result
-from tinknot.core.plan import ORDER, Plan, StepOut
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.steps import StepOut
 from tinknot.core.work.allowed import due, misdated, missing, out_of_turn, outside, refusal, too_late
 from tinknot.core.work.cureclock import CureState, cure_state, not_cured
 from tinknot.core.work.events import Event, person_mark
 from tinknot.core.work.mending import Again, Place, consequence, dependents, mends_of
-
-
-class StepState(Result):
-    """A step now: `done`, `open`, `locked` (by the steps named) or `again` (done for another plan).
-    `simulated` are the readings that a stand-in gave, `over` those beyond what the display shows; `tools`:
-    with what it was done, and what made the heat."""
-
-    id: str
-    state: str
-    locked_by: list[str] = []
-    actor: str = ""
-    at: str = ""
-    values: dict[str, float] = {}
-    simulated: list[str] = []
-    over: list[str] = []
-    why: str = ""
-    reason: str = ""
-    tools: list[str] = []
-
-
-class Flag(Result):
-    """An event that is kept but does not count, and why; `lasts`: the same confirmed again would not count
-    either; `second`: somebody else had confirmed the step already."""
-
-    event: str
-    step: str
-    why: str
-    lasts: bool = False
-    second: bool = False
-
-
-class OpenFault(Result):
-    """Something wrong that stops the work until a way to mend it is chosen, or whoever reported it
-    (`reporter`, empty where nobody did) takes it back."""
-
-    id: str
-    fault: str
-    step: str
-    layer: str
-    seen: str
-    actor: str
-    at: str
-    reporter: str = ""
-
-
-class TimerState(Result):
-    """A time that runs: from when, when the step opens, when it is too late (ISO 8601, server's clock)."""
-
-    id: str
-    step: str
-    label: str
-    since: str
-    ready_at: str | None
-    late_at: str | None
-
-
-class Mended(Result):
-    """A fault that is open no more: what was seen, what was done or that it was taken back, what it cost."""
-
-    seen: str
-    step: str
-    words: str
-    lost_mm: dict[str, float]
-    actor: str
-    at: str
-
-
-class Progress(Result):
-    """Where the work stands. `lost_mm` and `scrapped` are what remakes have used up; `attempt` counts
-    the joints cut out before this one. `workers` did part of the work, `since_hold` after the last hold."""
-
-    state: str
-    steps: list[StepState]
-    next: list[str]
-    layers_done: list[str]
-    holds_left: list[str]
-    faults: list[OpenFault]
-    flags: list[Flag]
-    done: int
-    total: int
-    timers: list[TimerState] = []
-    photos: dict[str, list[str]] = {}
-    lost_mm: dict[str, float] = {}
-    scrapped: list[Again] = []
-    mended: list[Mended] = []
-    attempt: int = 0
-    limits: str = ""
-    lots: dict[str, str] = {}
-    cures: list[CureState] = []
-    workers: list[str] = []
-    since_hold: list[str] = []
-
-    def counted(self) -> set[str]:
-        """Ids of the steps that are done for this plan."""
-        return {s.id for s in self.steps if s.state == "done"}
-
+from tinknot.core.work.states import Flag, Mended, OpenFault, Progress, StepState, TimerState
 
 WORK = (
     "done",
@@ -483,52 +387,3 @@ def fold(plan: Plan, events: Iterable[Event]) -> Progress:
     for event in events:
         folded.take(event)
     return folded.progress()
-
-
-def made(plan: Plan, progress: Progress, before: Made | None = None) -> Made:
-    """The facts that a new plan starts from: cores cut, sleeves cut and parked, the outer sleeve's side,
-    and how far a core that was cut too short moves the sheath cut back."""
-    counted = progress.counted()
-    before = before or Made()
-    if before.attempt != progress.attempt:
-        before = Made(attempt=progress.attempt)
-    parked = (
-        [(side, e) for side, es in (("a", plan.park.a), ("b", plan.park.b)) for e in es if e.step in counted]
-        if plan.park
-        else []
-    )
-    cut = any(s.id in counted and s.kind == "cut" and s.core for s in plan.steps)
-    setback = dict(before.setback_mm or {})
-    for end, short in _cut_short(plan, progress).items():
-        setback[end] = setback.get(end, 0.0) + short
-    keep = cut or bool(setback)
-    mixes = [s.id for s in plan.steps if s.kind == "mix"]
-    asked = before.asked
-    if plan.order < ORDER and counted:
-        asked = {s.id: s.needs for s in plan.steps}
-    return Made(
-        gap_mm=plan.gap_mm if keep else before.gap_mm,
-        centres_mm=tuple(c.centre_mm for c in plan.cores) if keep else before.centres_mm,
-        parts={**(before.parts or {}), **{e.layer: e.part_id for _, e in parked}},
-        sides={**(before.sides or {}), **{e.layer: side for side, e in parked if e.track == "sheath"}},
-        setback_mm=setback or None,
-        attempt=progress.attempt,
-        at_once=before.at_once or (len(mixes) == 1 and mixes[0] in counted),
-        asked=asked,
-        done=tuple(s.id for s in plan.steps if s.id in counted),
-    )
-
-
-def _cut_short(plan: Plan, progress: Progress) -> dict[str, float]:
-    """By end, how much the shortest core lacks where one was cut too short and not accepted so, mm."""
-    found: dict[str, float] = {}
-    states = {s.id: s for s in progress.steps}
-    for s in plan.steps:
-        state = states[s.id]
-        if not s.recut or state.reason:
-            continue
-        for g in s.gates:
-            value = state.values.get(g.id)
-            if value is not None and g.target is not None and outside(g, value) and value < g.target:
-                found[s.end] = max(found.get(s.end, 0.0), round(g.target - value, 3))
-    return found

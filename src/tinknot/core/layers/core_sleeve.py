@@ -1,0 +1,116 @@
+"""The sleeve over one joined core."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from typing import Any
+
+from tinknot.core.choosing.park import Side
+from tinknot.core.drawing.model import Body, Circle
+from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.layers import batches
+from tinknot.core.layers.contract import (
+    Step,
+    Threaded,
+)
+from tinknot.core.layers.sleeve import CLOSED, Sleeve
+
+
+@dataclass(frozen=True)
+class CoreSleeve(Sleeve):
+    """Insulation restored over one connector; waits on that core's longer side."""
+
+    core: str = ""
+    park_on: Side = "a"
+    together: bool = False  # shrunk in turns with those of the other cores
+
+    def lies(self) -> Lies | None:
+        """On its core."""
+        return Lies(self.span_mm, self.core)
+
+    def bodies(self, stage: Stage) -> Iterator[Body]:
+        """Close round the core, where it goes."""
+        yield Body(
+            id=self.id,
+            kind="core-sleeve",
+            core=self.core,
+            layer=self.id,
+            depth_mm=stage.depth_mm,
+            **stage.round_core(),
+        )
+
+    def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
+        """Round its core; it stands off where it cannot shrink further."""
+        yield stage.ring("core-sleeve", self.id, x, self.core, self.tube.recovered_id_mm)
+
+    def threads(self) -> tuple[Threaded, ...]:
+        """On its own core."""
+        return (
+            Threaded(
+                self.id,
+                self.part.id if self.part else "",
+                self.core,
+                self.cut_length_mm,
+                self.park_on.upper(),
+                1,
+            ),
+        )
+
+    def steps(self) -> tuple[Step, ...]:
+        """Threaded, wiped, closed from the middle, looked at; it cools with the other cores."""
+        c, end = self.core, self.park_on.upper()
+        closing = self.seal_words()
+        if self.hot:
+            closing["text"] = f"Centre it over the connector. {closing['text']}"
+        at: dict[str, Any] = {"core": c, "layer": self.id, "focus_mm": self.span_mm}
+        return (
+            Step(
+                f"park.{self.id}",
+                f"Thread the sleeve on core {c}, side {end}",
+                "park",
+                "park",
+                (f"cut.core.{end}.{c}", f"strip.{end}.{c}"),
+                text=f"{self.part_name}, cut {self.cut_length_mm} mm. Slide it back against the sheath cut.",
+                batch=batches.PARK,
+                core=c,
+                end=end,
+                layer=self.id,
+                part_id=self.part.id if self.part else "",
+            ),
+            Step(
+                f"surface.{self.id}",
+                f"Wipe core {c} clean",
+                "surface",
+                "build",
+                self.after,
+                text="Degrease connector and insulation where the sleeve will lie. Let it flash off.",
+                batch=batches.SURFACE_CORES,
+                **at,
+            ),
+            Step(
+                f"seal.{self.id}",
+                f"{self.verb} the sleeve on core {c}",
+                "seal",
+                "build",
+                (f"surface.{self.id}",),
+                batch=batches.seal_cores(
+                    f"{self.verb} the core sleeves",
+                    (batches.TOGETHER if self.together else batches.ONE_BY_ONE) if self.hot else "",
+                ),
+                action=CLOSED[self.verb],
+                timers=self.flash_off(f"surface.{self.id}"),
+                **at,
+                **closing,
+            ),
+            Step(
+                f"inspect.{self.id}",
+                f"Look at the sleeve on core {c}",
+                "inspect",
+                "build",
+                (f"seal.{self.id}",),
+                look="Smooth all round, connector's outline shows, both ends on the insulation.",
+                fails="Stands off, wrinkled, scorched or something sharp shows: see faults.",
+                batch=batches.INSPECT_CORES if self.hot else batches.LOOK_CORES,
+                pictured="own",
+                **at,
+            ),
+        )

@@ -1,0 +1,314 @@
+"""The sleeve that covers the whole joint, or one end of another."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+from typing import Any, ClassVar
+
+from tinknot.core.choosing.choose import Window
+from tinknot.core.choosing.park import Side
+from tinknot.core.drawing.model import Body, Circle
+from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.joint.cable import CableEnd
+from tinknot.core.joint.profile import Profile
+from tinknot.core.layers import batches
+from tinknot.core.layers.contract import (
+    Fault,
+    Gate,
+    Material,
+    Mend,
+    Minutes,
+    Step,
+    Threaded,
+    Timer,
+)
+from tinknot.core.layers.mends import CUT_OUT
+from tinknot.core.layers.preparation import said_mm
+from tinknot.core.layers.sleeve import CLOSED, Sleeve
+
+_PIECE = Mend("Seal that end with a wrap-around piece over it, under Choose, and plan again", "mended")
+
+
+@dataclass(frozen=True)
+class CoverSleeve(Sleeve):
+    """A sleeve over the whole joint or one end of it: inner, outer, fire barrier, end piece. It waits on a
+    cable's sheath unless it wraps around. `seals`: it is the one that keeps water out; `closes`: it closes
+    the joint; `over`: the one end it lies on; `drawn`: the kind of body it is drawn as; `flexes`: the joint
+    moves, and lies neither buried nor immersed."""
+
+    ends: tuple[CableEnd, ...] = ()
+    overlap_mm: tuple[float, ...] = ()
+    park_on: Side = "either"
+    park_order: int = 1
+    seals: bool = True
+    over: str = ""
+    closes: bool = False
+    drawn: str = "outer-sleeve"
+    flexes: bool = False
+
+    skin: ClassVar[str] = "sheath"  # what it seals on
+
+    def lies(self) -> Lies | None:
+        """Over the joint."""
+        return Lies(self.span_mm)
+
+    def bodies(self, stage: Stage) -> Iterator[Body]:
+        """Its wall, cut open."""
+        wall = stage.wall(least_bore_mm=self.tube.recovered_id_mm)
+        yield Body(id=self.id, kind=self.drawn, layer=self.id, depth_mm=stage.depth_mm, **wall)
+
+    def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
+        """Its wall all round."""
+        yield stage.ring(self.drawn, self.id, x, least_bore_mm=self.tube.recovered_id_mm)
+
+    def waits_on(self, wanted: Side) -> Side:
+        """The tail it may wait on: its own end's, for the one that closes the joint where it is `wanted`,
+        else either."""
+        if self.over and not self.wraps:
+            return "a" if self.over == "A" else "b"
+        return wanted if self.closes else "either"
+
+    def closes_mm(self) -> tuple[float, float] | None:
+        """Its span."""
+        return self.span_mm
+
+    @property
+    def wraps(self) -> bool:
+        """Whether it goes round instead of over an end."""
+        return self.part is not None and self.part.form == "wrap-around"
+
+    def threads(self) -> tuple[Threaded, ...]:
+        """On the sheath."""
+        if self.wraps:
+            return ()
+        part = self.part.id if self.part else ""
+        return (Threaded(self.id, part, "sheath", self.cut_length_mm, self.park_on.upper(), self.park_order),)
+
+    def requires(self, under: Profile, path: Profile) -> Window | None:
+        """A fire barrier is held by springs: it need not grip, only lie on the thickest place."""
+        window = super().requires(under, path)
+        if self.voltage_v is not None or self.seals or window is None:
+            return window
+        return replace(window, seal_od_mm=under.between(*self.span_mm).greatest())
+
+    def _park(self) -> tuple[Step, ...]:
+        end = self.park_on.upper()
+        return (
+            ()
+            if self.wraps
+            else (
+                Step(
+                    f"park.{self.id}",
+                    f"Thread the {self.title} on side {end}",
+                    "park",
+                    "park",
+                    self._park_needs(end),
+                    text=(
+                        f"{self.part_name}, cut {self.cut_length_mm} mm, over the clean {self.skin}. Slide it"
+                        " well back."
+                    ),
+                    caution="It cannot be put on later.",
+                    batch=batches.WHOLE,
+                    end=end,
+                    layer=self.id,
+                    part_id=self.part.id if self.part else "",
+                ),
+            )
+        )
+
+    def _park_needs(self, end: str) -> tuple[str, ...]:
+        """What must be done before it is threaded on an end."""
+        return (f"cut.sheath.{end}", f"clean.{end}")
+
+    def _surfaces(self) -> tuple[Step, ...]:
+        if not self.seals:
+            return (
+                Step(
+                    f"surface.{self.id}",
+                    f"Wipe clean for the {self.title}",
+                    "surface",
+                    "build",
+                    self.after,
+                    text="Degrease what it will lie on. Let it flash off.",
+                    layer=self.id,
+                    focus_mm=self.span_mm,
+                ),
+            )
+        beyond, grit = self.rules.number("surface.beyond_mm"), self.rules["surface.grit"]
+        accept = "roughened" in self.rules.names("tolerance.accept")
+        prefix = "surface.sheath" if self.closes else f"surface.{self.id}"
+        return tuple(
+            Step(
+                f"{prefix}.{e.name}",
+                f"Roughen the sheath on {e.name}",
+                "surface",
+                "build",
+                self.after,
+                text=(
+                    f"Degrease, abrade with {grit:g} grit, {self._direction}, wipe dry. Mark"
+                    f" {said_mm(over)} mm for the sleeve's edge."
+                ),
+                caution="Solvent away from heat; let it flash off.",
+                batch=batches.SURFACE_SHEATH,
+                end=e.name,
+                layer=self.id,
+                gates=(
+                    Gate(
+                        "roughened",
+                        "from the sheath cut",
+                        "mm",
+                        over + beyond,
+                        5.0,
+                        required=False,
+                        accept=accept,
+                        instrument="tape",
+                    ),
+                ),
+            )
+            for e, over in zip(self.ends, self.overlap_mm, strict=True)
+        )
+
+    @property
+    def _direction(self) -> str:
+        """Which way the scratches run, by what the joint will live in."""
+        if self.flexes:
+            return "along the cable: a scratch round it would crack where it bends"
+        return "finishing round the cable: a long scratch is a leak path"
+
+    def _closing(self) -> dict[str, Any]:
+        lined = self.part is not None and self.part.lined
+        if self.part is not None and self.part.form == "barrier":
+            return {
+                "text": (
+                    "Slide it over the joint, overlap even on both sides. Fix both ends with springs, tuck"
+                    " every edge in."
+                )
+            }
+        words = self.seal_words()
+        if not self.hot:
+            return words
+        if self.wraps:
+            words["text"] = (
+                f"Wrap it, close the rail to the stop, warm the {self.skin} on both sides. Heat the side away"
+                " from the rail first, the middle, then the ends."
+            )
+        else:
+            words["text"] = f"Pre-warm the {self.skin} on both sides, centre it. {words['text']}"
+        if lined:
+            words["caution"] = "Keep the gun moving; stop heating an end once the adhesive shows."
+        return words
+
+    def steps(self) -> tuple[Step, ...]:
+        """Threaded, surfaces made ready, slid over, closed, looked at, left to cool."""
+        surfaces = self._surfaces()
+        lined = self.part is not None and self.part.lined
+        tight = "smooth, no cold spot" if self.hot else "smooth and even"
+        bead = (
+            f"Adhesive seen all the way round at both ends; {tight}."
+            if lined
+            else f"{tight.capitalize()}, tight at both ends."
+        )
+        opened = self.rules.number("surface.open_min")
+        at: dict[str, Any] = {"layer": self.id, "focus_mm": self.span_mm}
+        return (
+            *self._park(),
+            *surfaces,
+            Step(
+                f"seal.{self.id}",
+                f"{self.verb} the {self.title}",
+                "seal",
+                "build",
+                tuple(s.id for s in surfaces),
+                action=CLOSED[self.verb],
+                timers=(
+                    *self.flash_off(surfaces[-1].id),
+                    *(
+                        Timer(f"open-{s.end}", f"sheath {s.end} clean", s.id, None, opened)
+                        for s in surfaces
+                        if s.end
+                    ),
+                ),
+                part_id=self.part.id if self.wraps and self.part else "",
+                **at,
+                **self._closing(),
+            ),
+            Step(
+                f"inspect.{self.id}",
+                f"Look at the {self.title}",
+                "inspect",
+                "build",
+                (f"seal.{self.id}",),
+                batch=self.look,
+                pictured="own",
+                look=bead,
+                fails=(
+                    "No bead at an end: reheat that end; if none comes, remake it."
+                    if lined and self.hot
+                    else "Gaping, torn or askew: see faults."
+                ),
+                photo=self.seals,
+                **at,
+            ),
+            *self.cool_steps(focus_mm=self.span_mm),
+        )
+
+    def consumes(self) -> tuple[Material, ...]:
+        """Sleeve, abrasive, wipes; a barrier's springs."""
+        if self.part is not None and self.part.form == "barrier":
+            return (*super().consumes(), Material("constant-force spring, stainless", 2, "piece"))
+        if not self.seals:
+            return super().consumes()
+        return (
+            *super().consumes(),
+            Material("abrasive strip", 1, "piece"),
+            Material("degreasing wipe", 3, "piece"),
+        )
+
+    def minutes(self) -> Minutes:
+        """Abrade, slide, close, cool."""
+        return Minutes(
+            self.rules.number("time.outer_min" if self.closes else "time.cover_min"),
+            self.cool_min if self.hot else 0.0,
+        )
+
+    def faults(self) -> tuple[Fault, ...]:
+        """Closing and sealing."""
+        if not self.seals:
+            return super().faults()
+        gap = [
+            replace(f, mends=(_PIECE, *f.mends)) if f.id == "unrecovered-gap" else f for f in super().faults()
+        ]
+        return (
+            *gap,
+            *(
+                (
+                    Fault(
+                        "no-bead",
+                        "No adhesive at one end",
+                        ("end left cold", "sheath not clean"),
+                        (Mend("Reheat that end", "again"), _PIECE, CUT_OUT),
+                    ),
+                    Fault(
+                        "air-trapped",
+                        "A bubble under the sleeve",
+                        ("ends heated before the middle",),
+                        (Mend("Reheat from the middle", "again"), CUT_OUT),
+                    ),
+                )
+                if self.hot
+                else ()
+            ),
+            Fault(
+                "surface-late",
+                "The cleaned sheath lay open too long",
+                ("interrupted work",),
+                (Mend("Clean and roughen again, then go on", "again"), CUT_OUT),
+            ),
+        )
+
+    def tools(self) -> tuple[str, ...]:
+        """Heat and surface."""
+        return (
+            (*super().tools(), f"abrasive, {self.rules['surface.grit']:g} grit", "degreasing wipes")
+            if self.seals
+            else super().tools()
+        )

@@ -1,0 +1,215 @@
+"""A sleeve, shrunk by heat or applied cold: surface, seat, look, cool, and its faults."""
+
+from dataclasses import dataclass, field
+from typing import Any
+
+from tinknot.core.choosing.choose import Window
+from tinknot.core.formulas.sleeve import Tube
+from tinknot.core.joint.profile import Profile
+from tinknot.core.layers import batches
+from tinknot.core.layers.contract import (
+    Batch,
+    Fault,
+    Layer,
+    Material,
+    Mend,
+    Setting,
+    Step,
+    Timer,
+    ToolKind,
+    cooling,
+)
+from tinknot.core.layers.mends import CUT_OUT
+from tinknot.core.parts.sleeve import StockSleeve
+from tinknot.core.rulebook import RuleBook
+
+_NEW = Mend("Take it off and thread a new one", "new-part")
+
+
+_SHRINK_FAULTS = (
+    Fault(
+        "unrecovered-gap",
+        "The sleeve stands off although it is fully shrunk",
+        ("ratio too small for the step",),
+        (_NEW, CUT_OUT),
+    ),
+    Fault(
+        "wrinkle",
+        "A wrinkle or a cold spot",
+        ("gun held still", "moved on too soon"),
+        (Mend("Reheat, round and round", "again"),),
+    ),
+    Fault("scorch", "Scorched, split or blistered", ("gun too hot or too near",), (_NEW, CUT_OUT)),
+    Fault(
+        "whisker", "Something sharp shows through", ("strand or burr left on the barrel",), (_NEW, CUT_OUT)
+    ),
+    Fault(
+        "parked-shrunk",
+        "A parked sleeve was shrunk by stray heat",
+        ("parked too near", "no shield"),
+        (_NEW, CUT_OUT),
+    ),
+)
+
+
+_COLD_FAULTS = (
+    Fault(
+        "unrecovered-gap",
+        "The sleeve stands off although its core is out",
+        ("window too small",),
+        (_NEW, CUT_OUT),
+    ),
+    Fault("askew", "It sits off its marks", ("core drawn out too fast",), (_NEW, CUT_OUT)),
+    Fault(
+        "whisker",
+        "Something sharp shows through",
+        ("strand or burr left on the connector",),
+        (_NEW, CUT_OUT),
+    ),
+)
+
+CLOSED = {"Shrink": "Shrunk", "Close": "Closed"}  # what is confirmed, by what was done
+COLD = "cold-applied"  # the property of a sleeve that needs no heat
+
+
+@dataclass(frozen=True)
+class Sleeve(Layer):
+    """What all kinds share: a span to cover (mm on the joint's axis), margins from the rule book,
+    and, once chosen, a part with its cut length. `after`: steps to be done before it is begun."""
+
+    span_mm: tuple[float, float]
+    rules: RuleBook
+    least_wall_mm: float = 0.0
+    properties: frozenset[str] = frozenset()
+    voltage_v: float | None = None
+    pieces: int = 1
+    part: StockSleeve | None = None
+    lot: str = ""
+    cut_length_mm: int = 0
+    after: tuple[str, ...] = field(default=("connectors",), kw_only=True)
+    cool_min: float = field(default=0.0, kw_only=True)
+    heat_caution: str = field(
+        default="Keep the gun moving. Shield the sheath and the parked sleeve.", kw_only=True
+    )
+
+    def requires(self, under: Profile, path: Profile) -> Window | None:
+        """Pass the thickest of the way, grip the thinnest end of the seat, cover its span."""
+        seat = under.between(*self.span_mm)
+        seal = min(seat.stations[0].gripped_mm, seat.stations[-1].gripped_mm)
+        stiff = self.part is not None and self.part.stiff
+        return Window(
+            max(path.passed(stiff), seat.passed(stiff)),
+            seal,
+            seat.points("least"),
+            need_lined="lined" in self.properties,
+            properties=self.properties,
+            voltage_v=self.voltage_v,
+            least_wall_mm=self.least_wall_mm,
+            wall_od_mm=seat.passed(),
+            pieces=self.pieces,
+            squareness_mm=self.rules.number("sleeve.squareness_mm"),
+        )
+
+    @property
+    def tube(self) -> Tube:
+        """The chosen part's figures."""
+        assert self.part is not None, "a sleeve is chosen before it is applied"
+        return self.part.tube("")
+
+    @property
+    def hot(self) -> bool:
+        """Whether heat shrinks it."""
+        return self.part is not None and self.part.form != "barrier" and COLD not in self.part.properties
+
+    def cool_steps(self, **at: Any) -> tuple[Step, ...]:
+        """The wait after heat, before anything else touches its place; none where nothing was hot."""
+        if not self.hot:
+            return ()
+        heated, touch = [(f"seal.{self.id}", self.cool_min)], self.rules.number("cool.touch_c")
+        return (cooling(self.id, heated, [f"inspect.{self.id}"], touch, batch=self.look, **at),)
+
+    @property
+    def look(self) -> Batch | None:
+        """It is looked at and left to cool in one go."""
+        return batches.look(self.id, self.title) if self.hot else None
+
+    def from_lot(self) -> str:
+        """The lot its part is taken from."""
+        return self.lot
+
+    @property
+    def verb(self) -> str:
+        """What closing it is called."""
+        return "Shrink" if self.hot else "Close"
+
+    @property
+    def part_name(self) -> str:
+        """What the chosen part is called."""
+        return (self.part.name or self.part.id) if self.part else ""
+
+    def apply(self, under: Profile) -> Profile:
+        """The profile with the shrunk sleeve on it."""
+        return under.covered(*self.span_mm, self.tube.od_mm)
+
+    @property
+    def heat_c(self) -> float | None:
+        """What the gun is set to, °C: between where it shrinks and where it scorches."""
+        if not self.hot or self.part is None or self.part.shrink_c is None:
+            return None
+        if self.part.scorch_c is None:
+            return self.part.shrink_c + self.rules.number("heat.above_c")
+        return self.part.shrink_c + self.rules.number("heat.share") * (
+            self.part.scorch_c - self.part.shrink_c
+        )
+
+    def seal_words(self) -> dict[str, Any]:
+        """How it closes: by heat from the middle, or by drawing out its core."""
+        if not self.hot:
+            return {
+                "text": "Centre it. Draw its core out slowly from the middle end, so that it closes evenly.",
+                "caution": "Once it is down it cannot be moved.",
+            }
+        tools: tuple[ToolKind, ...] = ("heat-gun",)
+        return {
+            "text": "Heat the middle first, round and round, then one end, then the other.",
+            "caution": self.heat_caution,
+            "heat_c": self.heat_c,
+            "tools": tools,
+            "hot": True,
+        }
+
+    def flash_off(self, after: str) -> tuple[Timer, ...]:
+        """Heat waits until the solvent has gone."""
+        return (
+            (Timer("flash", "solvent flashing off", after, self.rules.number("surface.flash_min")),)
+            if self.hot
+            else ()
+        )
+
+    def consumes(self) -> tuple[Material, ...]:
+        """Its cut length."""
+        assert self.part is not None
+        return (
+            Material(self.part_name, self.cut_length_mm, "mm", self.part.on_hand_mm, self.part.id, self.lot),
+        )
+
+    def faults(self) -> tuple[Fault, ...]:
+        """What closing it can do."""
+        return _SHRINK_FAULTS if self.hot else _COLD_FAULTS
+
+    def tools(self) -> tuple[str, ...]:
+        """Heat."""
+        return ("hot-air gun with reflector",) if self.hot else ()
+
+    def settings(self) -> tuple[Setting, ...]:
+        """The heat the part asks for."""
+        if self.part is None or self.part.shrink_c is None or not self.hot:
+            return ()
+        scorch = f", scorches at {self.part.scorch_c:g} °C" if self.part.scorch_c else ""
+        return (
+            Setting(
+                "hot-air gun",
+                f"{self.heat_c:.0f} °C; shrinks from {self.part.shrink_c:g}{scorch}",
+                self.part_name,
+            ),
+        )

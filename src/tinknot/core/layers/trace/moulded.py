@@ -1,0 +1,167 @@
+"""Moulded boots and caps on a flat cable."""
+
+from dataclasses import dataclass
+from typing import Any, ClassVar
+
+from tinknot.core.joint.leaflet import LeafletLayer
+from tinknot.core.joint.profile import Profile
+from tinknot.core.layers import batches
+from tinknot.core.layers.contract import (
+    Fault,
+    Mend,
+    Minutes,
+    Step,
+    Threaded,
+    Timer,
+    ToolKind,
+    cooling,
+)
+from tinknot.core.layers.mends import END_AGAIN
+from tinknot.core.layers.trace.flat import DrawnFlat
+from tinknot.core.layers.trace.opening import AtEnd
+
+
+@dataclass(frozen=True)
+class Moulded(DrawnFlat, AtEnd):
+    """A boot or cap over the end: pushed on, or shrunk by heat."""
+
+    drawn: ClassVar[str] = "moulded"
+    leaf: LeafletLayer
+    part_said: str
+    span_mm: tuple[float, float] = (0.0, 0.0)
+    wall_mm: float = 0.0
+    parked: str = ""
+    skin: tuple[str, float] | None = None  # the step that put sealant on, and how long it stays open, min
+    heat_min: float | None = None  # how long it stays hot where heat shrinks it; None where it is pushed on
+
+    def closes_mm(self) -> tuple[float, float] | None:
+        """Its span."""
+        return self.span_mm
+
+    def apply(self, under: Profile) -> Profile:
+        """Its wall over what it is pushed on."""
+        return under.covered(*self.span_mm, lambda d: d + 2 * self.wall_mm)
+
+    def threads(self) -> tuple[Threaded, ...]:
+        """On the jacket, where wires are joined behind it."""
+        return (
+            ()
+            if not self.parked
+            else (Threaded(self.id, self.leaf.part or "", "sheath", 0.0, self.parked, 5, self.title),)
+        )
+
+    def steps(self) -> tuple[Step, ...]:
+        """Sealed inside, pushed on, wiped."""
+        i = self.id
+        at: dict[str, Any] = {"layer": self.id, "focus_mm": self.span_mm, "end": self.end}
+        cap = self.leaf.kind == "cap"
+        skin = (Timer("skin", "sealant open", self.skin[0], None, self.skin[1]),) if self.skin else ()
+        how = (
+            "closed end ahead, until the end of the cable meets its floor"
+            if cap
+            else "each wire through its own opening, until the jacket meets its stop"
+        )
+        side = self.end or self.parked
+        park = (
+            ()
+            if not self.parked
+            else (
+                Step(
+                    f"park.{i}",
+                    f"Thread the {self.part_said} on side {side}",
+                    "park",
+                    "park",
+                    (f"cut.square.{side}", f"clean.{side}"),
+                    layer=i,
+                    text="Over the clean jacket, its mouth toward the end.",
+                    caution="It cannot be put on later.",
+                    batch=batches.WHOLE,
+                    end=side,
+                ),
+            )
+        )
+        return (
+            *park,
+            Step(
+                f"surface.{i}",
+                f"Wipe the jacket for the {self.part_said}",
+                "surface",
+                "build",
+                (*self.after, *(s.id for s in park)),
+                text="Degrease the jacket where it will sit, wipe dry.",
+                **at,
+            ),
+            Step(
+                f"seal.{i}",
+                self.leaf.title or f"Push the {self.part_said} on, end {self.end}",
+                "seal",
+                "build",
+                (f"surface.{i}",),
+                text=self.leaf.text
+                or f"Push it on, {how}."
+                + (" Heat from its closed end toward the cable, round and round." if self.shrinks else ""),
+                timers=skin,
+                caution=self.leaf.caution or "Do not twist the bus wires together.",
+                **at,
+                **self._heat(),
+            ),
+            Step(
+                f"inspect.{i}",
+                f"Look at the {self.part_said}",
+                "inspect",
+                "build",
+                (f"seal.{i}",),
+                photo=True,
+                look=(
+                    f"Sits to its stop, straight; {'adhesive' if self.shrinks else 'sealant'} all round the"
+                    " mouth."
+                ),
+                fails=(
+                    "No adhesive: heat it again; if none comes, a new end."
+                    if self.shrinks
+                    else "Gaps: take it off, clean, seal again."
+                ),
+                batch=batches.look(i, self.part_said) if self.shrinks else None,
+                **at,
+            ),
+            *self._cools(at),
+        )
+
+    @property
+    def shrinks(self) -> bool:
+        """Whether heat closes it."""
+        return self.heat_min is not None
+
+    def _heat(self) -> dict[str, Any]:
+        """What is told of one that shrinks: from its closed end toward the cable."""
+        if not self.shrinks:
+            return {}
+        tools: tuple[ToolKind, ...] = ("heat-gun",)
+        return {"hot": True, "tools": tools, "action": "Shrunk"}
+
+    def _cools(self, at: dict[str, Any]) -> tuple[Step, ...]:
+        if self.heat_min is None:
+            return ()
+        heated, touch = [(f"seal.{self.id}", self.heat_min)], self.rules.number("cool.touch_c")
+        more = {k: v for k, v in at.items() if k != "layer"}
+        batch = batches.look(self.id, self.part_said)
+        return (cooling(self.id, heated, [f"inspect.{self.id}"], touch, batch=batch, **more),)
+
+    def minutes(self) -> Minutes:
+        """Put on, and cooled."""
+        return Minutes(self.rules.number("time.trace_layer_min"), self.heat_min or 0.0)
+
+    def tools(self) -> tuple[str, ...]:
+        """Heat, where it shrinks."""
+        return ("hot-air gun with reflector",) if self.shrinks else ()
+
+    def faults(self) -> tuple[Fault, ...]:
+        """Fit."""
+        return (
+            Fault(
+                "not-seated",
+                "It does not go on to its stop",
+                ("cuts too long", "wrong cable"),
+                (Mend("Take it off and trim", "again"), END_AGAIN),
+            ),
+        )

@@ -1,0 +1,212 @@
+"""Shrink tubes over a flat cable, and their pinch."""
+
+from dataclasses import dataclass, field
+from typing import Any, ClassVar
+
+from tinknot.core.joint.leaflet import LeafletLayer
+from tinknot.core.layers import batches
+from tinknot.core.layers.contract import (
+    Fault,
+    Material,
+    Mend,
+    Minutes,
+    Step,
+    Threaded,
+    Timer,
+)
+from tinknot.core.layers.mends import END_AGAIN
+from tinknot.core.layers.sleeve import Sleeve
+from tinknot.core.layers.trace.flat import DrawnFlat
+
+
+@dataclass(frozen=True)
+class TraceTube(DrawnFlat, Sleeve):
+    """A shrink tube on a flat cable; where it is `pinched`, its end is pressed flat and held. `parked` on a
+    side when it must be threaded before the wires are joined; `legs`: two cables leave it on side B."""
+
+    drawn: ClassVar[str] = "trace-tube"
+    leaf: LeafletLayer = field(kw_only=True)
+    end: str = ""
+    from_kit: bool = True
+    parked: str = ""
+    park_order: int = 1
+    legs: bool = False
+
+    def closes_mm(self) -> tuple[float, float] | None:
+        """Its span."""
+        return self.span_mm
+
+    def threads(self) -> tuple[Threaded, ...]:
+        """On the jacket, before joining."""
+        if not self.parked:
+            return ()
+        part = self.part.id if self.part else ""
+        return (
+            Threaded(self.id, part, "sheath", self.cut_length_mm, self.parked, self.park_order, self.title),
+        )
+
+    @property
+    def hold_s(self) -> float:
+        """How long a pinch is held, s."""
+        return self.leaf.hold_s or self.rules.number("trace.pinch_s")
+
+    def steps(self) -> tuple[Step, ...]:
+        """Threaded, surfaces, shrunk, pinched, looked at, cooled."""
+        at: dict[str, Any] = {"layer": self.id, "focus_mm": self.span_mm, "end": self.end}
+        i, named = self.id, self.leaf.title or self.title
+        part_id = self.part.id if self.part and not self.from_kit else ""
+        side = self.end or self.parked
+        park = (
+            ()
+            if not self.parked
+            else (
+                Step(
+                    f"park.{i}",
+                    f"Thread {named} on side {side}",
+                    "park",
+                    "park",
+                    (f"cut.square.{side}", f"clean.{side}"),
+                    layer=i,
+                    end=side,
+                    text=f"{self.part_name}, over the clean jacket. Slide it well back.",
+                    caution="It cannot be put on later.",
+                    batch=batches.WHOLE,
+                    part_id=part_id,
+                ),
+            )
+        )
+        closing = self.seal_words() | {"layer": i}
+        closing["text"] = self.leaf.text or self._how()
+        if self.leaf.caution:
+            closing["caution"] = self.leaf.caution
+        lined = self.part is not None and self.part.lined
+        surface = Step(
+            f"surface.{i}",
+            f"Wipe and roughen under {named}",
+            "surface",
+            "build",
+            (*self.after, *(s.id for s in park)),
+            text="Degrease the jacket where the tube will grip, abrade it round the cable, wipe dry.",
+            caution="Solvent away from heat; let it flash off.",
+            **at,
+        )
+        seal = Step(
+            f"seal.{i}",
+            f"Shrink {named}",
+            "seal",
+            "build",
+            (surface.id,),
+            action="Shrunk",
+            timers=self.flash_off(surface.id),
+            part_id="" if park else part_id,
+            focus_mm=self.span_mm,
+            end=self.end,
+            **closing,
+        )
+        pinch = self._pinch(seal.id, at) if self.leaf.pinched else ()
+        shown = "Smooth all round, no cold spot" + (", adhesive seen at the edge" if lined else "")
+        shown += ", pinched end flat with adhesive out of it." if self.leaf.pinched else "."
+        inspect = Step(
+            f"inspect.{i}",
+            f"Look at {named}",
+            "inspect",
+            "build",
+            (seal.id, *(s.id for s in pinch)),
+            look=shown,
+            fails=(
+                "No adhesive at an edge or an open pinch: heat it again and pinch again; if it stays, a new"
+                " end."
+            ),
+            photo=self.seals,
+            batch=self.look,
+            **at,
+        )
+        cool = self.cool_steps(end=self.end, focus_mm=self.span_mm)
+        return (*park, surface, seal, *pinch, inspect, *cool)
+
+    @property
+    def seals(self) -> bool:
+        """Whether it keeps water out."""
+        return self.part is not None and self.part.lined
+
+    def _how(self) -> str:
+        where = (
+            "Heat from the jacket toward the end"
+            if self.leaf.pinched
+            else "Heat the middle first, then the ends"
+        )
+        if self.legs:
+            return (
+                "Hold the two legs apart while it shrinks. Heat the middle first, then each side, round and"
+                " round."
+            )
+        return f"Slide it to its mark. {where}, round and round, flat sides too."
+
+    def _pinch(self, after: str, at: dict[str, Any]) -> tuple[Step, ...]:
+        what = (
+            "between the legs" if self.legs else "between the bus wires" if self.leaf.between else "its end"
+        )
+        return (
+            Step(
+                f"pinch.{self.id}",
+                f"Pinch {what} and hold",
+                "seal",
+                "build",
+                (after,),
+                text=(
+                    "At once, while it is soft: press flat with pliers from inside to outside and hold"
+                    f" {self.hold_s:g} s."
+                ),
+                caution="Hot. Do not let go early: it opens again.",
+                look="Adhesive comes out of the pinched edge.",
+                timers=(Timer("soft", "still soft", after, None, self.rules.number("trace.soft_min")),),
+                **at,
+            ),
+            Step(
+                f"hold.{self.id}",
+                "Let go when it has set",
+                "wait",
+                "build",
+                (f"pinch.{self.id}",),
+                action="It has set",
+                text="Keep the pliers closed until the time is up.",
+                timers=(Timer("pinch", "pinch held", f"pinch.{self.id}", self.hold_s / 60, None),),
+                **at,
+            ),
+        )
+
+    def consumes(self) -> tuple[Material, ...]:
+        """A piece of the kit, or its length from stock."""
+        if self.from_kit:
+            return (Material(f"{self.part_name} (in the kit)", 1, "piece"),)
+        return super().consumes()
+
+    def faults(self) -> tuple[Fault, ...]:
+        """Heat, and the pinch."""
+        return (
+            *super().faults(),
+            *(
+                (
+                    Fault(
+                        "pinch-open",
+                        "The pinched end opens or shows no adhesive",
+                        ("let go too early", "too cold"),
+                        (
+                            Mend("Heat it again, pinch again", "again"),
+                            END_AGAIN,
+                            Mend("Cut it out and start again", "remake"),
+                        ),
+                    ),
+                )
+                if self.leaf.pinched
+                else ()
+            ),
+        )
+
+    def minutes(self) -> Minutes:
+        """Shrunk and held."""
+        return Minutes(self.rules.number("time.trace_layer_min"), self.cool_min)
+
+    def tools(self) -> tuple[str, ...]:
+        """Heat and pliers."""
+        return (*super().tools(), *(("flat pliers",) if self.leaf.pinched else ()))

@@ -1,0 +1,121 @@
+"""A step as it travels: gates, timers, cure law, and what is cut where."""
+
+from typing import Any
+
+from pydantic import model_validator
+
+from tinknot.core.files import earlier
+from tinknot.core.model import Result
+
+
+class GateOut(Result):
+    """A figure of a step: target and tolerance, or a limit."""
+
+    id: str
+    label: str
+    unit: str
+    target: float | None
+    tolerance: float | None
+    least: float | None
+    most: float | None
+    required: bool
+    accept: bool = False
+    instrument: str = ""
+
+
+class TimerOut(Result):
+    """A time in min from the confirmation of `after`."""
+
+    id: str
+    label: str
+    after: str
+    least_min: float | None
+    most_min: float | None
+    unless_gate: str
+
+
+class CureLaw(Result):
+    """What must harden: data points (°C, min to full cure), the temperature under which nothing counts, the
+    step it runs from, the degrees to handle and to energise, and both times as expected, min."""
+
+    points: list[tuple[float, float]]
+    least_c: float
+    since: str
+    handle: float
+    full: float
+    handle_min: float
+    full_min: float
+
+
+class StepOut(Result):
+    """A step of the graph. `stamp` changes when anything changes that the work depends on; `batch_title`
+    and `batch_text` are what the hand is told once for all of a batch; `action` is what is confirmed when
+    it is done; `taken`, `pictured` and `recut` as a layer's step has them."""
+
+    id: str
+    title: str
+    kind: str
+    station: str
+    needs: list[str]
+    text: str
+    caution: str
+    look: str
+    fails: str
+    hold: str | None
+    second_person: bool
+    batch: str
+    layer: str
+    end: str
+    core: str
+    gates: list[GateOut]
+    part_id: str
+    focus_mm: tuple[float, float] | None
+    stamp: str
+    timers: list[TimerOut] = []
+    tools: list[str] = []
+    hot: bool = False
+    photo: bool = False
+    basis: str = ""
+    cure: CureLaw | None = None
+    heat_c: float | None = None
+    batch_title: str = ""
+    batch_text: str = ""
+    action: str = ""
+    taken: str = ""
+    pictured: str = ""
+    recut: bool = False
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_earlier_plans(cls, data: Any) -> Any:
+        """A plan that was stored before steps said these themselves."""
+        return data | earlier.said(data) if isinstance(data, dict) and "action" not in data else data
+
+
+DATUMS = {
+    "cable-end": "cable end",
+    "sheath-cut": "sheath cut",
+    "outer-jacket-cut": "outer jacket cut",
+    "inner-jacket-cut": "inner jacket cut",
+}  # what a cut is measured from, in words
+
+
+class CutOut(Result):
+    """A cut, as a running distance in mm from its datum; `layer` in words, `kind` as a layer's cut has it."""
+
+    end: str
+    layer: str
+    datum: str
+    distance_mm: float
+    tolerance_mm: float
+    caution: str
+    removed_mm: float
+    core: str
+    kind: str = ""
+
+    @model_validator(mode="before")
+    @classmethod
+    def _of_earlier_plans(cls, data: Any) -> Any:
+        """A plan that was stored before cuts said what is cut."""
+        old = isinstance(data, dict) and "kind" not in data
+        return data | {"kind": earlier.cut_kind(data)} if old else data
