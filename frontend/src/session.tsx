@@ -7,6 +7,8 @@ import { SignIn } from './account/SignIn'
 import { ApiError, api, onStranger, type Schemas, setToken, take } from './api/client'
 import { ErrorNote, Loading } from './components/notes'
 import { drop, forgetAnswers, keep, recall } from './model/device'
+import { writeDates } from './model/when'
+import { useSettings } from './settings'
 
 export type Session = Schemas['Session']
 const Context = createContext<Session | null>(null)
@@ -24,8 +26,9 @@ async function load(): Promise<Session> {
     if (!session.signed_in) drop(KEPT)
     return session
   } catch (fault) {
-    const session = unreached(fault) ? recall<Session>(KEPT) : undefined
-    if (session === undefined) throw fault
+    const kept = unreached(fault) ? recall<Session>(KEPT) : undefined
+    if (kept === undefined) throw fault
+    const session = { ...signedOut(), ...kept } // kept by an earlier build it may lack something
     setToken(session.csrf)
     return session
   }
@@ -55,6 +58,7 @@ function signedOut(): Session {
     must_change: false,
     has_pin: false,
     csrf: '',
+    site: { dates: { order: 'day-month-year', hours: 24 }, unit: 'mm' },
   }
 }
 
@@ -77,6 +81,11 @@ export function SessionGate({ children }: { children: ReactNode }) {
   useEffect(() => {
     if (now?.signed_in) keep(KEPT, now) // however it came about: signing in, a new password, a new PIN
   }, [now])
+  const { beginWith } = useSettings()
+  const unit = now?.site.unit
+  useEffect(() => {
+    if (unit) beginWith(unit)
+  }, [unit, beginWith])
   const inside = now?.signed_in ?? false
   const client = useQueryClient()
   useEffect(() => {
@@ -90,7 +99,13 @@ export function SessionGate({ children }: { children: ReactNode }) {
   if (found.first_start) return <FirstStart needsCode={found.needs_code} />
   if (!found.signed_in) return <SignIn />
   if (found.must_change) return <ChoosePassword first />
-  return <Context value={found}>{children}</Context>
+  const { dates } = found.site // written so before anything is drawn
+  writeDates(dates)
+  return (
+    <Context key={`${dates.order} ${dates.hours}`} value={found}>
+      {children}
+    </Context>
+  )
 }
 
 export function useSession(): Session {

@@ -14,6 +14,8 @@ interface Settings {
   unit: Unit
   theme: Theme
   setUnit: (unit: Unit) => void
+  /** The site's unit, for a device on which nobody chose one. */
+  beginWith: (unit: Unit) => void
   setTheme: (theme: Theme) => void
 }
 
@@ -25,7 +27,9 @@ function kept<T extends string>(key: string, allowed: readonly T[], fallback: T)
 }
 
 export function SettingsProvider({ children }: { children: ReactNode }) {
-  const [unit, setUnit] = useState<Unit>(() => kept('unit', ['mm', 'inch'], 'mm'))
+  const [own, setUnit] = useState<Unit | null>(() => kept<Unit | ''>('unit', ['mm', 'inch'], '') || null)
+  const [site, beginWith] = useState<Unit>('mm')
+  const unit = own ?? site
   const [theme, setTheme] = useState<Theme>(() =>
     kept(
       'theme',
@@ -33,12 +37,14 @@ export function SettingsProvider({ children }: { children: ReactNode }) {
       'tin',
     ),
   )
-  useEffect(() => void keep('unit', unit), [unit])
+  useEffect(() => {
+    if (own) keep('unit', own)
+  }, [own])
   useEffect(() => {
     keep('theme', theme)
     document.documentElement.dataset.theme = theme
   }, [theme])
-  return <Context value={{ unit, theme, setUnit, setTheme }}>{children}</Context>
+  return <Context value={{ unit, theme, setUnit, beginWith, setTheme }}>{children}</Context>
 }
 
 export function useSettings(): Settings {

@@ -1,6 +1,7 @@
 /** Form fields. The quantity field tells a number from what can still become one. */
 import { type ReactNode, useEffect, useId, useState } from 'react'
 import { readArea } from '../model/areas'
+import { said } from '../model/said'
 import { inField, readLength, readNumber, sign } from '../model/units'
 import { useSettings } from '../settings'
 
@@ -23,7 +24,8 @@ export function heard(words: string, of: string) {
 
 export function Field({ label, hint, error, children }: Shell) {
   const id = useId()
-  const words = error ?? hint
+  const { unit } = useSettings()
+  const words = said(error ?? hint ?? '', unit)
   return (
     <div className="flex flex-col gap-1">
       <label htmlFor={id} className="field-label">

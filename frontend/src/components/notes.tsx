@@ -4,6 +4,8 @@ import { CircleAlert, LoaderCircle, TriangleAlert, WifiOff } from 'lucide-react'
 import type { ReactNode } from 'react'
 import { ApiError } from '../api/client'
 import { placeSaid } from '../model/place'
+import { said } from '../model/said'
+import { useSettings } from '../settings'
 
 export function Loading({ what }: { what: string }) {
   return (
@@ -16,6 +18,7 @@ export function Loading({ what }: { what: string }) {
 export function ErrorNote({ error, again, skip }: { error: unknown; again?: () => void; skip?: string[] }) {
   const told = error instanceof ApiError ? error.problem : null
   const fields = told?.errors.filter((e) => !skip?.includes(e.path)) ?? []
+  const { unit } = useSettings()
   const offline = error instanceof ApiError && error.offline
   return (
     <div className="fault my-3" role="alert">
@@ -26,14 +29,14 @@ export function ErrorNote({ error, again, skip }: { error: unknown; again?: () =
       {fields.length ? (
         <ul className="list-disc pl-6">
           {fields.map((e) => (
-            <li key={e.path + e.message}>{sentence(e)}</li>
+            <li key={e.path + e.message}>{said(sentence(e), unit)}</li>
           ))}
         </ul>
       ) : (
         <p>
           {told?.errors.length
             ? 'Mend what is marked above; nothing you typed is lost.'
-            : (told?.detail ?? String(error))}
+            : said(told?.detail ?? String(error), unit)}
         </p>
       )}
       {again && (

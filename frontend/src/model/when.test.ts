@@ -1,5 +1,5 @@
-import { expect, it } from 'vitest'
-import { day, moment, soon, time } from './when'
+import { afterEach, expect, it } from 'vitest'
+import { day, moment, soon, time, writeDates } from './when'
 
 const AT = new Date(2026, 10, 27, 15, 5)
 
@@ -13,6 +13,15 @@ it('reads day, month, year and 24 hours', () => {
 
 it('keeps what is no date as it was written', () => {
   expect(day('when it is dry')).toBe('when it is dry')
+})
+
+afterEach(() => writeDates({ order: 'day-month-year', hours: 24 }))
+
+it('reads as the site writes', () => {
+  writeDates({ order: 'month-day-year', hours: 12 })
+  expect(moment(AT)).toBe('Nov 27, 2026, 3:05 PM')
+  writeDates({ order: 'year-month-day', hours: 24 })
+  expect(moment(new Date(2026, 2, 4, 0, 7))).toBe('2026-03-04, 00:07')
 })
 
 it('names the day only where it is another one', () => {

@@ -29,6 +29,7 @@ export const RUNA = {
   must_change: false,
   has_pin: false,
   csrf: 'token',
+  site: { dates: { order: 'day-month-year', hours: 24 }, unit: 'mm' },
 }
 
 /** A problem as the server tells it. */

@@ -5,6 +5,7 @@ from typing import Any
 
 from fpdf import XPos, YPos
 
+from tinknot.core.dates import Dates, moment
 from tinknot.core.families.registry import USUAL, family
 from tinknot.core.figures import plain
 from tinknot.core.plan.plan import Plan
@@ -15,7 +16,7 @@ from tinknot.exchange.drawing import draw_section
 from tinknot.exchange.paper import Paper, figure, heading, qr, table
 
 
-def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: str) -> bytes:
+def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: str, dates: Dates) -> bytes:
     """The whole record on A4: section, readings, parts with lots, steps with times and names, signatures."""
     pdf = Paper(f"Tin Knot record {record['ref']}", format="A4")
     pdf.set_auto_page_break(True, 16)
@@ -65,7 +66,7 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
         (
             _with_target(s),
             done[s.id].actor or "–",
-            done[s.id].at[:16].replace("T", " "),
+            moment(done[s.id].at, dates),
             _values(s, done[s.id]),
         )
         for s in plan.steps
@@ -78,8 +79,7 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
         if done[s.id].reason
     ]
     kept += [
-        f"{m.at[:16].replace('T', ' ')} {m.actor}: {m.seen}. {m.words}{_lost(m.lost_mm)}"
-        for m in progress.mended
+        f"{moment(m.at, dates)} {m.actor}: {m.seen}. {m.words}{_lost(m.lost_mm)}" for m in progress.mended
     ]
     kept += [f"Kept, not counted: {f.why}" for f in progress.flags]
     kept += notes_of(plan, progress)
@@ -104,7 +104,7 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
     table(
         pdf,
         ("Hold", "Name", "When (UTC)"),
-        ((s.hold or "", done[s.id].actor, done[s.id].at[:16].replace("T", " ")) for s in signed),
+        ((s.hold or "", done[s.id].actor, moment(done[s.id].at, dates)) for s in signed),
         (80, 60, 50),
     )
     pdf.ln(3)

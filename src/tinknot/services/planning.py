@@ -17,6 +17,7 @@ from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.ways import Remedy, StaggerWay
 from tinknot.core.planning.differences import differences
 from tinknot.core.planning.solve import look_at, plan_joint
+from tinknot.core.rulebook import RuleBook
 from tinknot.core.work.made import made
 from tinknot.core.work.mending import used_parts
 from tinknot.core.work.states import Progress
@@ -130,6 +131,11 @@ def look(ref: str, change: dict[str, Any] | None = None) -> Look:
         ways=found.ways,
         staggers=found.staggers,
     )
+
+
+def by_rules(row: Joint, rules: RuleBook) -> Plan:
+    """What would be planned now by other rules; nothing is stored. Raises InputError, Unreadable."""
+    return plan_joint(file_of(row), rules, today(), _made(row))
 
 
 def workers_of(row: Joint) -> set[int]:

@@ -6,6 +6,7 @@ from typing import Any
 
 from pydantic import BaseModel, ConfigDict, JsonValue
 
+from tinknot.core.dates import day
 from tinknot.core.errors import InputError, NotFound, Unreadable
 from tinknot.core.files.numbers import PLAN
 from tinknot.core.model import Result, parse
@@ -326,7 +327,7 @@ def record_pdf(ref: str) -> bytes:
         row = joints.row_of(ref)
         body, plan, happened = _stored(row), planning.plan_of(row), events.events_of(row)
     assert plan is not None
-    return record_pages(_leaving(body), plan, fold(plan, happened), link(ref))
+    return record_pages(_leaving(body), plan, fold(plan, happened), link(ref), site.writing_form().dates)
 
 
 def card_pdf(ref: str) -> bytes:
@@ -367,18 +368,19 @@ def label_pdf(ref: str) -> bytes:
     before the release it says so, for it stays beside the joint; printed after it names the day and the
     limit."""
     data, row = record(ref), joints.row_of(ref)
+    dates = site.writing_form().dates
     plan, progress = planning.plan_of(row), planning.progress_of(row)
     release = next((s.id for s in plan.steps if s.hold == "released"), None) if plan else None
     released = next((s for s in progress.steps if s.id == release), None) if progress else None
     if data["signature"] and progress and released:
         head = f"head {data['head'][:16]}"
         lines = [
-            f"released {released.at[:10]}",
+            f"released {day(released.at, dates)}",
             *([f"LIMIT: {progress.limits}"] if progress.limits else []),
             head,
         ]
     else:
-        lines = [f"not released when printed, {now_text()[:10]}", "look it up by its code before use"]
+        lines = [f"not released when printed, {day(now_text(), dates)}", "look it up by its code before use"]
     return label_page(data["ref"], data["title"], lines, link(ref))
 
 
@@ -394,7 +396,7 @@ def lot_label_pdf(part_id: str, lot_id: int) -> bytes:
     if lot is None:
         raise NotFound(f"{part_id} has no such lot.")
     name = str(part.figures.get("name") or part_id)
-    until = f"good until {lot.use_by}" if lot.use_by else "no date"
+    until = f"good until {day(lot.use_by, site.writing_form().dates)}" if lot.use_by else "no date"
     return label_page(part_id, name, (f"lot {lot.name}", until), f"tinknot:lot:{part_id}:{lot.name}")
 
 

@@ -1,11 +1,12 @@
 """What belongs to the site: its rule book, its signing key, its lines."""
 
-from typing import Any
+from typing import Any, Literal
 
 from cryptography.exceptions import InvalidSignature
 from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PublicKey
 from cryptography.hazmat.primitives.serialization import Encoding, PublicFormat
 
+from tinknot.core.dates import Dates
 from tinknot.core.errors import Conflict, InputError, NotFound
 from tinknot.core.model import Result
 from tinknot.core.rulebook import DEFAULTS, GROUPS, RuleBook
@@ -35,6 +36,15 @@ class RuleOut(Result):
 def rule_book() -> RuleBook:
     """The rule book as the site has it."""
     return RuleBook.of({k: v["value"] for k, v in (settings.get("rules") or {}).items()})
+
+
+def rule_book_with(key: str, value: Any) -> RuleBook:
+    """The rule book as it would be with a rule changed; None goes back to its default. Raises InputError."""
+    own = {k: v["value"] for k, v in (settings.get("rules") or {}).items()} | {key: value}
+    try:
+        return RuleBook.of({k: v for k, v in own.items() if v is not None})
+    except InputError as fault:
+        raise InputError.at("/value", "; ".join(e.message for e in fault.errors)) from None
 
 
 _ORDER = {group: n for n, group in enumerate(GROUPS)}
@@ -95,6 +105,24 @@ def _with(key: str, value: Any, reason: str) -> dict[str, Any]:
     except InputError as fault:
         raise InputError.at("/value", "; ".join(e.message for e in fault.errors)) from None
     return own
+
+
+class Writing(Result):
+    """How the site writes: dates and hours, and the unit that a new device begins with."""
+
+    dates: Dates = Dates()
+    unit: Literal["mm", "inch"] = "mm"
+
+
+def writing_form() -> Writing:
+    """How the site writes: day month year, 24 hours and mm until an admin says otherwise."""
+    return Writing.model_validate(settings.get("writing") or {})
+
+
+def set_writing_form(form: Writing) -> Writing:
+    """Change how the site writes."""
+    settings.put("writing", form.model_dump(mode="json"))
+    return form
 
 
 def public_key() -> str:

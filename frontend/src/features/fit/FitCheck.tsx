@@ -1,10 +1,11 @@
 import { useQuery } from '@tanstack/react-query'
-import { useDeferredValue, useState } from 'react'
+import { useCallback, useDeferredValue, useState } from 'react'
 import { Link } from 'react-router'
 import { api, type Schemas, take } from '../../api/client'
 import { FitRuler } from '../../components/FitRuler'
 import { QuantityField } from '../../components/fields'
 import { ErrorNote } from '../../components/notes'
+import { spoken } from '../../model/said'
 import { length, limit, sign, sleeveName } from '../../model/units'
 import { useSettings } from '../../settings'
 
@@ -18,8 +19,10 @@ export function FitCheck() {
       ? { pass_od_mm: pass, seal_od_mm: seal, covered_mm: covered || 100, need_lined: lined }
       : null,
   )
+  const { unit } = useSettings()
   const answer = useQuery({
     queryKey: ['fit', asked],
+    select: useCallback((choice: Schemas['ChoiceOut']) => spoken(choice, unit), [unit]),
     queryFn: () => take(api.POST('/api/v1/fit', { body: asked ?? { pass_od_mm: 1, seal_od_mm: 1 } })),
     enabled: asked !== null,
     placeholderData: (before) => before,

@@ -1,7 +1,7 @@
 import { useQuery } from '@tanstack/react-query'
-import { type ReactNode, useEffect, useMemo, useState } from 'react'
+import { type ReactNode, useCallback, useEffect, useMemo, useState } from 'react'
 import { Link, NavLink, useNavigate, useParams } from 'react-router'
-import { ApiError, api, type Draft, take } from '../../api/client'
+import { ApiError, api, type Draft, type Schemas, take } from '../../api/client'
 import { CrossSection } from '../../components/CrossSection'
 import { Knot } from '../../components/Knot'
 import { ErrorNote, Loading, StateWord, UNREADABLE } from '../../components/notes'
@@ -11,6 +11,8 @@ import { Ribbon } from '../../components/Ribbon'
 import { Tools } from '../../components/Tools'
 import { corrected } from '../../model/clock'
 import { current, overlay } from '../../model/progress'
+import { spoken } from '../../model/said'
+import { useSettings } from '../../settings'
 import { FORMS } from './allForms'
 import { Card } from './Card'
 import { Cut } from './Cut'
@@ -35,8 +37,10 @@ export function JointPage() {
   const kinds = useKinds()
   const kind = found && kindOf(kinds, found.draft as Draft)
   const complete = found !== undefined && found.missing.length === 0 && ready(found.draft as Draft, kind)
+  const { unit } = useSettings()
   const look = useQuery({
     queryKey: ['look', ref],
+    select: useCallback((answer: Schemas['Look']) => spoken(answer, unit), [unit]),
     queryFn: () => take(api.POST('/api/v1/joints/{ref}/look', { params: { path: { ref } }, body: {} })),
     enabled: complete,
     retry: 0,

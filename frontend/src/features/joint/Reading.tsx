@@ -3,6 +3,7 @@ import { Ruler } from 'lucide-react'
 import { useState } from 'react'
 import { api, type Draft, keptAnswer, take } from '../../api/client'
 import { heard, QuantityField } from '../../components/fields'
+import { said } from '../../model/said'
 import { inField, sign } from '../../model/units'
 import { useMay } from '../../session'
 import { useSettings } from '../../settings'
@@ -103,7 +104,7 @@ export function Reading(props: ReadingProps) {
           className="note order-last col-span-full flex flex-wrap items-center gap-2"
           role="status"
         >
-          <span className="grow">{q.message}</span>
+          <span className="grow">{said(q.message, unit)}</span>
           {q.suggestion_mm !== null && (
             <button
               type="button"

@@ -1,9 +1,12 @@
 import { useQuery, useQueryClient } from '@tanstack/react-query'
+import { useCallback } from 'react'
 import { api, keptAnswer, type Schemas, take } from '../../api/client'
 import type { useOutbox } from '../../components/outbox'
 import { learnClock } from '../../model/clock'
 import { keep, recallWord } from '../../model/device'
+import { spoken } from '../../model/said'
 import { useSession } from '../../session'
+import { useSettings } from '../../settings'
 
 export type Work = Schemas['Work']
 export type Step = Schemas['StepOut']
@@ -20,8 +23,17 @@ export interface WorkProps {
 /** Plan, progress and events; kept in the browser so that a reload without a connection still shows them. */
 export function useWork(ref: string, enabled: boolean) {
   const client = useQueryClient()
+  const { unit } = useSettings()
+  const select = useCallback(
+    (work: Work): Work =>
+      unit === 'mm'
+        ? work
+        : { ...work, plan: spoken(work.plan, unit), progress: spoken(work.progress, unit) },
+    [unit],
+  )
   return useQuery({
     queryKey: ['work', ref],
+    select,
     enabled,
     refetchInterval: 20_000,
     queryFn: async () => {

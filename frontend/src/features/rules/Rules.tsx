@@ -1,9 +1,13 @@
 import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { type FormEvent, useState } from 'react'
+import { Link } from 'react-router'
 import { ApiError, api, type Schemas, take } from '../../api/client'
 import { NumberField, TextField } from '../../components/fields'
 import { ErrorNote, Loading } from '../../components/notes'
+import { said } from '../../model/said'
 import { useMay } from '../../session'
+import { useSettings } from '../../settings'
+import { WritingForm } from './WritingForm'
 
 type Rule = Schemas['RuleOut']
 
@@ -22,6 +26,7 @@ export function Rules() {
         Every default with its reason and source.{' '}
         {admin ? 'A value of your own needs a reason.' : 'An admin may set a value for this site.'}
       </p>
+      <WritingForm admin={admin} />
       <div className="mt-3 max-w-md">
         <TextField label="Find" value={words} onChange={setWords} />
       </div>
@@ -85,6 +90,61 @@ function shown(value: unknown): string {
   return Array.isArray(value) ? value.join(', ') || 'none' : String(value)
 }
 
+/** What the value would alter, on request: every open joint is planned once more by it, and nothing is kept. */
+function Effect({ rule, value }: { rule: Rule; value: number | null }) {
+  const { unit } = useSettings()
+  const look = useMutation({
+    mutationFn: (tried: number | null) =>
+      take(
+        api.POST('/api/v1/rules/{key}/effect', {
+          params: { path: { key: rule.key } },
+          body: { value: tried },
+        }),
+      ).then((found) => ({ tried, found })),
+  })
+  const shown = look.data?.tried === value ? look.data.found : undefined
+  return (
+    <div className="col-span-full" aria-live="polite">
+      <button
+        type="button"
+        className="btn"
+        disabled={value === null || look.isPending}
+        onClick={() => look.mutate(value)}
+      >
+        {look.isPending ? 'Planning the open joints …' : 'What would it alter?'}
+      </button>
+      {look.error && <ErrorNote error={look.error} />}
+      {shown && (
+        <div className="mt-2">
+          <p className="text-lg font-medium">{altered(shown)}</p>
+          <ul className="rows mt-1">
+            {shown.changes.map((c) => (
+              <li key={c.ref} className="py-2">
+                <Link className="link font-semibold" to={`/joints/${c.ref}/choose`}>
+                  {c.ref}
+                </Link>{' '}
+                {c.title}
+                <ul className="list-disc pl-5">
+                  {c.words.slice(0, 6).map((w) => (
+                    <li key={w}>{said(w, unit)}</li>
+                  ))}
+                </ul>
+              </li>
+            ))}
+          </ul>
+          <p className="quiet">What is planned stays as it is planned until somebody plans it again.</p>
+        </div>
+      )}
+    </div>
+  )
+}
+
+function altered({ changes, open, looked_at }: Schemas['RuleEffect']): string {
+  const of = looked_at < open ? `the ${looked_at} touched last of ${open} open joints` : `${open} open joints`
+  if (!changes.length) return `None of ${of} would be planned differently.`
+  return `${changes.length} of ${of} would be planned differently:`
+}
+
 function Edit({ rule, version, close }: { rule: Rule; version: number; close: () => void }) {
   const [value, setValue] = useState<number | null>(typeof rule.value === 'number' ? rule.value : null)
   const [reason, setReason] = useState(rule.reason)
@@ -121,6 +181,7 @@ function Edit({ rule, version, close }: { rule: Rule; version: number; close: ()
       />
       <TextField label="Reason" value={reason} onChange={setReason} error={fault?.at('/reason')} />
       {fault && !fault.problem.errors.length && <ErrorNote error={fault} />}
+      <Effect rule={rule} value={value} />
       <div className="col-span-full flex gap-3">
         <button type="submit" className="btn btn-primary">
           Set for this site

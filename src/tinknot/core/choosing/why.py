@@ -19,7 +19,7 @@ def decided(a: Ranked, b: Ranked, w: Window) -> str:
 
 def _rules(a: Ranked, b: Ranked, w: Window) -> Iterator[tuple[float, float, str]]:
     """(worth of a, worth of b, what is said where a's is less), rule by rule."""
-    wall = f"its wall of {a.wall_mm:.1f} mm is enough, the other's {b.wall_mm:.1f} is not"
+    wall = f"its wall of {a.wall_mm:.1f} mm is enough, the other's {b.wall_mm:.1f} mm is not"
     yield a.wall_short_mm > 0, b.wall_short_mm > 0, wall
     tight = "it fits with room to spare, the other only just"
     yield not at_least(a.fit.comfort, COMFORT), not at_least(b.fit.comfort, COMFORT), tight

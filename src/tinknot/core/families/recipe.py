@@ -92,8 +92,8 @@ class BaseRecipe(ABC, Generic[J, S]):
     def why(self, plan: Plan) -> str:
         """The last part that closes it, and how thick it is then."""
         last = plan.parts[-1]
-        cut = f", cut {last.cut_length_mm:g}" if last.cut_length_mm is not None else ""
-        return f"{last.name} then fits{cut}; greatest diameter {plan.greatest_diameter_mm or 0:.1f}."
+        cut = f", cut {last.cut_length_mm:g} mm" if last.cut_length_mm is not None else ""
+        return f"{last.name} then fits{cut}; greatest diameter {plan.greatest_diameter_mm or 0:.1f} mm."
 
     def orders(self, s: S) -> list[Remedy]:
         """A part to order for every choice that found none; a longer tail where nothing can be parked."""
@@ -206,20 +206,22 @@ def _why_picked(r: Ranked, held_by_springs: bool) -> str:
         f.allowed_recovered_mm - c.tube.recovered_id_mm,
     )
     grips = (
-        "held by springs at both ends" if held_by_springs else f"closes {closes:.1f} inside what it must grip"
+        "held by springs at both ends"
+        if held_by_springs
+        else f"closes {closes:.1f} mm inside what it must grip"
     )
-    words = [f"Opens {opens:.1f} past what it must pass, {grips}."]
+    words = [f"Opens {opens:.1f} mm past what it must pass, {grips}."]
     if c.stock_length_mm:
         words.append(
-            f"Pieces of {said_mm(c.stock_length_mm)}"
-            + (f", {said_mm(r.waste_mm)} wasted." if r.waste_mm else ".")
+            f"Pieces of {said_mm(c.stock_length_mm)} mm"
+            + (f", {said_mm(r.waste_mm)} mm wasted." if r.waste_mm else ".")
         )
     elif c.on_hand_mm is not None:
         words.append(f"{c.on_hand_mm / 1000:.1f} m on hand.")
     if r.wall_short_mm > 0:
         words.append(
-            f"Its wall is {r.wall_mm:.2f} at the thickest place, the layer it replaces"
-            f" {r.wall_mm + r.wall_short_mm:.2f}."
+            f"Its wall is {r.wall_mm:.2f} mm at the thickest place, the layer it replaces"
+            f" {r.wall_mm + r.wall_short_mm:.2f} mm."
         )
     if f.comfort < COMFORT:
         words.append("It only just fits: measure again.")

@@ -155,7 +155,7 @@ def outside(
     """In words, whether least to greatest of what is asked lies outside what a kit serves; else nothing."""
     words = []
     if low is not None and not at_least(least, low):
-        words.append(f"it takes {what} from {low:g} {unit}, here is {least:g}")
+        words.append(f"it takes {what} from {low:g} {unit}, here is {least:g} {unit}")
     if high is not None and not at_most(most, high):
-        words.append(f"it takes {what} up to {high:g} {unit}, here is {most:g}")
+        words.append(f"it takes {what} up to {high:g} {unit}, here is {most:g} {unit}")
     return words

@@ -243,6 +243,6 @@ class EarthBond(Layer):
 def strap_words(strap: StockStrap, least_mm2: float) -> str:
     """Why a strap serves."""
     return (
-        f"{strap.area_mm2:g} mm² carries the fault, {least_mm2:.1f} are needed; {said_mm(strap.length_mm)} mm"
-        " long."
+        f"{strap.area_mm2:g} mm² carries the fault, {least_mm2:.1f} mm² are needed;"
+        f" {said_mm(strap.length_mm)} mm long."
     )

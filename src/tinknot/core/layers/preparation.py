@@ -117,7 +117,7 @@ class Preparation(Layer):
         root = f"cut.bedding.{e}" if self.end.armour else f"cut.sheath.{e}"
         sectors = {c.name for c in self.end.cores if c.sector}
         accept = "distance" in self.rules.names("tolerance.accept")
-        moved = f"sheath cut {said_mm(self.setback_mm)} further back" if self.setback_mm else ""
+        moved = f"sheath cut {said_mm(self.setback_mm)} mm further back" if self.setback_mm else ""
         title = (
             f"Take the sheath off end {e}"
             if not moved

@@ -11,6 +11,7 @@ from tinknot.core.errors import InputError
 from tinknot.core.model import Name, Result, Strict
 from tinknot.core.work.events import person_mark
 from tinknot.services import accounts, pins, tries
+from tinknot.services.site import Writing, writing_form
 from tinknot.services.tries import Limit
 from tinknot.web.http import endpoint, person, problem, waiting
 from tinknot.web.signed_in import SessionUser
@@ -45,7 +46,7 @@ class PinIn(Strict):
 
 class Session(Result):
     """Who is signed in; `first_start` when nobody exists yet, `needs_code` when the first admin must know
-    the word on the server's console. `mark` is how the work knows the person."""
+    the word on the server's console. `mark` is how the work knows the person; `site`: how the site writes."""
 
     signed_in: bool
     first_start: bool
@@ -57,6 +58,7 @@ class Session(Result):
     must_change: bool = False
     has_pin: bool = False
     csrf: str = ""
+    site: Writing = Writing()
 
 
 def _session() -> Session:
@@ -76,6 +78,7 @@ def _session() -> Session:
         must_change=p.must_change,
         has_pin=accounts.has_pin(p.id),
         csrf=session.setdefault("csrf", secrets.token_hex(16)),
+        site=writing_form(),
     )
 
 

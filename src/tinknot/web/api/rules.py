@@ -7,6 +7,7 @@ from pydantic import Field
 
 from tinknot.core.model import Name, Result, Strict
 from tinknot.services import site
+from tinknot.services.effects import RuleEffect, effect_of
 from tinknot.services.site import RuleOut
 from tinknot.web.http import endpoint
 
@@ -42,3 +43,15 @@ def change(key: str, body: RuleIn, version: int) -> Rules:
     """Set a rule for this site."""
     site.set_rule(key, body.value, body.reason, version)
     return _rules()
+
+
+class RuleTry(Strict):
+    """A value to try; null for the default."""
+
+    value: Annotated[float, Field(ge=-1e9, le=1e9)] | list[Name] | None = None
+
+
+@endpoint(bp, "POST", "/rules/<key>/effect", body=RuleTry, out=RuleEffect)
+def effect(key: str, body: RuleTry) -> RuleEffect:
+    """Which open joints would be planned differently; nothing is stored."""
+    return effect_of(key, body.value)

@@ -1,7 +1,9 @@
 import { useQuery } from '@tanstack/react-query'
+import { useCallback } from 'react'
 import { Link } from 'react-router'
 import { ApiError, api, type Schemas, take } from '../../../api/client'
 import { ErrorNote } from '../../../components/notes'
+import { spoken } from '../../../model/said'
 import { duration, length, sign } from '../../../model/units'
 import { useSession } from '../../../session'
 import { useSettings } from '../../../settings'
@@ -16,10 +18,12 @@ interface Props {
 
 /** An open fault with the ways to mend it, each with what it costs now. Choosing one reopens its steps. */
 export function Mending({ work, fault, send, works }: Props) {
+  const { unit } = useSettings()
   const known = work.progress.faults.some((f) => f.id === fault.id)
   const ways = useQuery({
     enabled: known, // what it costs is worked out by the server, which must have been told first
     queryKey: ['mends', work.ref, fault.id, work.progress.done],
+    select: useCallback((found: Schemas['Mends']) => spoken(found, unit), [unit]),
     queryFn: () =>
       take(
         api.GET('/api/v1/joints/{ref}/faults/{fault}/mends', {

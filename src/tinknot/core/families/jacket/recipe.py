@@ -282,8 +282,8 @@ class JacketRecipe(BaseRecipe[JacketFile, JacketSolution]):
     def why(self, plan: Plan) -> str:
         """What closes it, and how thick it is then."""
         part = next(p for p in plan.parts if p.layer in CLOSES)
-        cut = f", cut {part.cut_length_mm:g}" if part.cut_length_mm is not None else ""
-        return f"{part.name}{cut}; greatest diameter {plan.greatest_diameter_mm or 0:.1f}."
+        cut = f", cut {part.cut_length_mm:g} mm" if part.cut_length_mm is not None else ""
+        return f"{part.name}{cut}; greatest diameter {plan.greatest_diameter_mm or 0:.1f} mm."
 
     def orders(self, s: JacketSolution) -> list[Remedy]:
         """What to order or to clear; of a damage too deep, the joint it becomes."""

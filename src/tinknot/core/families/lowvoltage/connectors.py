@@ -151,6 +151,6 @@ def connector_pick(job: Job, picked: StockConnector | None) -> Pick:
         why = next((w for x, y in pairs if (w := _why_not(job, c, x, y, kind))), "")
         if not why and not _enough(job, c, len(pairs)):
             why = f"{len(pairs)} are needed, {c.free(job.today):g} are on hand"
-        offers.append(Offer(c.id, c.said, not why, why or f"⌀ {c.od_mm:g}, {c.length_mm:g} mm long"))
+        offers.append(Offer(c.id, c.said, not why, why or f"⌀ {c.od_mm:g} mm, {c.length_mm:g} mm long"))
     need = f"joins {a.area_mm2:g} to {b.area_mm2:g} mm²"
     return Pick("connector", "connector", need, tuple(offers), picked.id if picked else None)

@@ -192,8 +192,8 @@ def _clamp(job: Job, e: CableEnd, strap: StockStrap | None) -> tuple[StockClamp 
         if c.free(job.today) == 0:
             return "none on hand in date"
         if not at_least(od, c.od_least_mm):
-            return f"holds from {c.od_least_mm:g} mm, here is {od:.1f}"
-        return "" if at_most(od, c.od_most_mm) else f"holds up to {c.od_most_mm:g} mm, here is {od:.1f}"
+            return f"holds from {c.od_least_mm:g} mm, here is {od:.1f} mm"
+        return "" if at_most(od, c.od_most_mm) else f"holds up to {c.od_most_mm:g} mm, here is {od:.1f} mm"
 
     judged = [(c, fault(c)) for c in job.joint.stock.clamps]
     best = min(

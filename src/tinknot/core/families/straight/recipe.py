@@ -61,8 +61,8 @@ class StraightRecipe(Search):
                 f" {plan.resin.full_min / 60:.1f} h."
             )
         outer = next((p for p in plan.parts if p.layer == OUTER), plan.parts[-1])
-        cut = f", cut {outer.cut_length_mm:g}" if outer.cut_length_mm is not None else ""
-        return f"{outer.name} then fits{cut}; greatest diameter {plan.greatest_diameter_mm or 0:.1f}."
+        cut = f", cut {outer.cut_length_mm:g} mm" if outer.cut_length_mm is not None else ""
+        return f"{outer.name} then fits{cut}; greatest diameter {plan.greatest_diameter_mm or 0:.1f} mm."
 
     def extras(self, s: CableSolution) -> dict[str, Any]:
         """The pour, where it is cast."""

@@ -43,8 +43,8 @@ class TapRecipe(CableRecipe):
             if not found:
                 raise NoConnector.at(
                     "/connector",
-                    f"nothing in stock taps {tap.area_mm2:g} from {main.area_mm2:g} mm² on core {main.name};"
-                    f" order a {self.kind} connector for it",
+                    f"nothing in stock taps {tap.area_mm2:g} mm² from {main.area_mm2:g} mm² on core"
+                    f" {main.name}; order a {self.kind} connector for it",
                 )
             chosen.append(
                 min(found, key=lambda c: (c.price_each if c.price_each is not None else 1e9, c.od_mm, c.id))
@@ -214,7 +214,7 @@ class TapRecipe(CableRecipe):
         return Pick(
             "connector",
             "tap connector",
-            f"taps {tap.area_mm2:g} from {main.area_mm2:g} mm²",
+            f"taps {tap.area_mm2:g} mm² from {main.area_mm2:g} mm²",
             tuple(offers),
             picked.id,
         )

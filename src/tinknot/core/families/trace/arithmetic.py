@@ -221,7 +221,7 @@ def warned(trace: TraceOut, parking: Parking | None) -> list[str]:
         if x.loop_mm and x.radius_mm is None and x.least_radius_mm is not None and turn < x.least_radius_mm:
             words.append(
                 f"Loop at {x.end}: {said_mm(x.loop_mm)} mm laid as one turn would bend to {turn:.0f} mm,"
-                f" {x.least_radius_mm:g} is the least today: lay it as a wave."
+                f" {x.least_radius_mm:g} mm is the least today: lay it as a wave."
             )
     if parking and not parking.fits:
         words.append("No room to park what must be threaded on: leave more free cable behind the end.")
