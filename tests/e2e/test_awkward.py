@@ -48,7 +48,7 @@ def test_nothing_fits_then_a_remedy(sign_in, page: Page, site):
 
 def test_a_doubtful_reading_is_asked_about_and_kept(sign_in, page: Page):
     sign_in(page, "runa", "/joints/SK-112/measure")
-    field = page.get_by_label("Insulation of core 1").first
+    field = page.get_by_label("Insulation of every core").first
     field.fill("53")
     expect(page.get_by_text("Core 1 reads 53 mm, far too thick for 6 mm². 5.3 mm?")).to_be_visible()
     expect(field).to_have_value("53")

@@ -1,6 +1,7 @@
 """How the site writes, and what a change of its rule book would alter."""
 
 from tests.web.test_at_the_joint import planned, stocked
+from tests.web.test_joint import filled
 from tinknot.store.models import PlanRevision
 
 __all__ = ["planned", "stocked"]  # fixtures
@@ -47,3 +48,38 @@ def test_a_value_that_cannot_be_is_refused_before_anything_is_looked_at(planned)
         ("no.such_rule", 1, "/value"),
     ):
         assert planned("POST", f"/rules/{key}/effect", {"value": value}, 422)["errors"][0]["path"] == path
+
+
+def test_the_starter_stock_is_taken_whole_by_the_import(runa):
+    text = runa("GET", "/stock-starter")["text"]
+    looked = runa("POST", "/stock-import", {"text": text, "apply": False})
+    assert looked["errors"] == []
+    assert not runa("GET", "/stock")["items"]
+    runa("POST", "/stock-import", {"text": text, "apply": True})
+    kinds = {p["kind"] for p in runa("GET", "/stock")["items"]}
+    assert kinds == {"sleeve", "connector", "tape"}
+    filled(runa)
+    assert runa("POST", "/joints/J-1/look", {})["plan"]["verdict"] == "planned"
+
+
+def test_a_testers_file_is_laid_beside_what_the_step_asks_and_nothing_is_stored(planned):
+    plan = planned("GET", "/joints/J-1/work")["plan"]
+    step = next(s for s in plan["steps"] if sum(g["unit"] == "MΩ" for g in s["gates"]) > 1)
+    gates = [g for g in step["gates"] if g["unit"] == "MΩ"]
+    text = "name,value,unit\n" + "".join(f"{g['label']},1.{n},GΩ\n" for n, g in enumerate(gates))
+    body = {"step": step["id"], "text": text}
+    rows = planned("POST", "/joints/J-1/tester-file", body)["items"]
+    assert [(r["gate"], r["values"][r["gate"]]) for r in rows] == [
+        (g["id"], 1000 + 100 * n) for n, g in enumerate(gates)
+    ]
+    again = planned("GET", "/joints/J-1/work")
+    assert again["events"] == []
+    empty = planned("POST", "/joints/J-1/tester-file", body | {"text": "a,b\n"}, 422)
+    assert empty["errors"][0]["path"] == "/text"
+    planned("POST", "/joints/J-1/tester-file", body | {"step": "isolated"}, 404)
+    planned("POST", "/joints/J-9/tester-file", body, 404)
+
+
+def test_a_viewer_takes_no_testers_file(planned, sign_in):
+    body = {"step": "x", "text": "a,1"}
+    sign_in("vera")("POST", "/joints/J-1/tester-file", body, 403)

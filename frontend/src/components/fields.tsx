@@ -4,6 +4,7 @@ import { readArea } from '../model/areas'
 import { said } from '../model/said'
 import { inField, readLength, readNumber, sign } from '../model/units'
 import { useSettings } from '../settings'
+import { moveOn } from './moveOn'
 
 interface Shell {
   label: ReactNode
@@ -119,6 +120,7 @@ export function QuantityField({ label, mm, onChange, hint, error, disabled, auto
             className="font-semibold"
             value={text}
             onChange={(e) => change(e.target.value)}
+            onKeyDown={moveOn}
           />
           <span className="quiet text-sm">{sign(unit)}</span>
         </span>
@@ -165,6 +167,7 @@ export function NumberField({ label, value, onChange, unit, hint, error, autoFoc
             aria-invalid={invalid}
             className="font-semibold"
             value={text}
+            onKeyDown={moveOn}
             onChange={(e) => {
               setText(e.target.value)
               const read = readAs(e.target.value)

@@ -4,6 +4,7 @@ import csv
 import io
 import json
 import re
+from pathlib import Path
 from typing import Any
 
 from tinknot.core.errors import FieldError, InputError
@@ -362,3 +363,8 @@ def export_csv() -> str:
                 }
             writer.writerow(row)
     return out.getvalue()
+
+
+def starter() -> str:
+    """A list of invented everyday sizes that a new site may begin with, as CSV."""
+    return (Path(__file__).parent / "starter.csv").read_text()

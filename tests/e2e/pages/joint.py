@@ -47,9 +47,9 @@ class JointPage:
         a = self.end("A")
         a.get_by_role("textbox", name="Sheath of end A").fill(sheath)
         a.get_by_label("Free tail").fill(free)
-        for core in range(1, cores + 1):
-            a.get_by_role("textbox", name=f"Insulation of core {core}").fill(insulation)
-            a.get_by_role("combobox", name="Conductor").nth(core - 1).select_option(area)
+        every = "every core" if cores > 1 else "core 1"
+        a.get_by_role("textbox", name=f"Insulation of {every}").fill(insulation)
+        a.get_by_role("combobox", name=f"Conductor of {every}").select_option(area)
         self.page.get_by_role("button", name="End B reads the same").click()
         self.end("B").get_by_label("Free tail").fill(free)
         self.saved()

@@ -184,7 +184,7 @@ function Welcome({ works }: { works: boolean }) {
           <Link className="link" to="/stock">
             Fill the stock
           </Link>
-          : type the sleeves and barrels in the van, or import a list.
+          : take the starter stock and put it right, type what is in the van, or import a list.
         </li>
         <li>
           {works

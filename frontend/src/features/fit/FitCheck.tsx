@@ -90,7 +90,7 @@ function Answer({ choice }: { choice: Schemas['ChoiceOut'] }) {
               <Link className="link" to="/stock">
                 Fill it
               </Link>{' '}
-              or import a list.
+              first: a starter stock, a list, or part by part.
             </p>
           )}
         </>

@@ -3,23 +3,11 @@ import { Link } from 'react-router'
 import { api, type Draft, type Schemas, take } from '../../api/client'
 import { Field, NumberField, QuantityField, SelectField, TextField } from '../../components/fields'
 import { Caution } from '../../components/notes'
+import { DUTIES, type Duty } from './duties'
 import { type Kind, kindOf } from './forms'
 import type { useJoint } from './useJoint'
 
 type CardData = Schemas['DraftCard']
-type Duty = NonNullable<CardData['duties']>[number]
-const DUTIES: [Duty, string][] = [
-  ['dry', 'dry'],
-  ['damp', 'damp'],
-  ['buried', 'buried'],
-  ['immersed', 'immersed'],
-  ['oil', 'oil or chemicals'],
-  ['uv', 'sunlight'],
-  ['fire', 'fire duty'],
-  ['moving', 'moving'],
-  ['hazardous', 'hazardous area'],
-]
-
 interface Props {
   joint: ReturnType<typeof useJoint>
   draft: Draft

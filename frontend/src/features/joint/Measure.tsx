@@ -85,7 +85,7 @@ export function Measure({ joint, draft }: FormProps) {
         <div className="mt-4 grid gap-8 xl:grid-cols-2">
           {(['A', 'B'] as const).map((side) => (
             <EndForm
-              key={side}
+              key={`${side}${count}`}
               side={side}
               end={ends[side]}
               other={ends[side === 'A' ? 'B' : 'A']}
@@ -118,6 +118,47 @@ function blank(i: number, n: number, like?: Core): Core {
   }
 }
 
+const MEASURED = [
+  'insulation_od_mm',
+  'insulation_od_across_mm',
+  'area_mm2',
+  'class',
+  'metal',
+  'shape',
+  'conductor_od_mm',
+] as const
+
+/** Whether two cores have the same measures. */
+function measuresAlike(a: Core, b: Core | undefined): boolean {
+  return MEASURED.every((key) => (a[key] ?? null) === (b?.[key] ?? null))
+}
+
+/** A core with the measures of the first. */
+function likeFirst(core: Core, first: Core | undefined): Core {
+  return { ...core, ...Object.fromEntries(MEASURED.map((key) => [key, first?.[key]])) }
+}
+
+/** A core's name with its colour. */
+function Colour({ core, set }: { core: Core; set: (colour: Core['colour']) => void }) {
+  return (
+    <Field label={`Core ${core.name}`}>
+      {({ id }) => (
+        <select
+          id={id}
+          className="select w-full"
+          value={core.colour ?? ''}
+          onChange={(e) => set(e.target.value || null)}
+        >
+          <option value="">no colour</option>
+          {COLOURS.map((k) => (
+            <option key={k}>{k}</option>
+          ))}
+        </select>
+      )}
+    </Field>
+  )
+}
+
 function EndForm({ side, end, other, set, joint }: EndProps) {
   const { unit } = useSettings()
   const path = `/ends/${side}`
@@ -125,8 +166,14 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
   const [unlike, setUnlike] = useState(() =>
     cores.some((c) => c.metal === 'aluminium' || c.shape === 'sector' || (c.joins && c.joins !== c.name)),
   )
-  const core = (i: number, change: Partial<Core>) =>
-    set({ ...end, cores: cores.map((c, k) => (k === i ? { ...c, ...change } : c)) })
+  const equal = cores.length > 1 && cores.every((c) => measuresAlike(c, cores[0]))
+  const [once, setOnce] = useState(equal)
+  const alike = once && equal
+  /** A colour is one core's own; what is measured is every core's while they are alike. */
+  const core = (i: number, change: Partial<Core>, own = false) =>
+    set({ ...end, cores: cores.map((c, k) => (k === i || (alike && !own) ? { ...c, ...change } : c)) })
+  const measured = alike ? cores.slice(0, 1) : cores
+  const called = (c: Core) => (alike ? 'every core' : `core ${c.name}`)
   return (
     <section aria-label={`End ${side}`} className="bg-base-100 p-4">
       <h2 className="text-2xl">
@@ -190,30 +237,42 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
         </label>
       )}
       <Layers side={side} end={end} other={other} set={set} joint={joint} />
+      {cores.length > 1 && (
+        <label className="mt-2 flex min-h-11 cursor-pointer items-center gap-2">
+          <input
+            type="checkbox"
+            className="checkbox checkbox-primary"
+            checked={alike}
+            onChange={(e) => {
+              setOnce(e.target.checked)
+              if (e.target.checked) set({ ...end, cores: cores.map((c) => likeFirst(c, cores[0])) })
+            }}
+          />
+          all cores alike: measured once
+        </label>
+      )}
+      {alike && (
+        <div className="mt-1 grid grid-cols-2 gap-2 sm:grid-cols-5">
+          {cores.map((c, i) => (
+            <Colour key={c.name} core={c} set={(colour) => core(i, { colour }, true)} />
+          ))}
+        </div>
+      )}
       <div className="rows mt-3">
-        {cores.map((c, i) => (
+        {measured.map((c, i) => (
           <div
             key={c.name}
             className="grid items-end gap-x-2 gap-y-1 py-3 sm:grid-cols-[6.5rem_1fr_1fr_auto_6.2rem_6.5rem]"
           >
-            <Field label={`Core ${c.name}`}>
-              {({ id }) => (
-                <select
-                  id={id}
-                  className="select w-full"
-                  value={c.colour ?? ''}
-                  onChange={(e) => core(i, { colour: e.target.value || null })}
-                >
-                  <option value="">no colour</option>
-                  {COLOURS.map((k) => (
-                    <option key={k}>{k}</option>
-                  ))}
-                </select>
-              )}
-            </Field>
+            {alike ? (
+              <span className="self-center font-semibold">Every core</span>
+            ) : (
+              <Colour core={c} set={(colour) => core(i, { colour })} />
+            )}
             <Reading
               label="Insulation"
-              of={`of core ${c.name}`}
+              of={`of ${called(c)}`}
+              alike={alike ? cores.slice(1).map((_, k) => `${path}/cores/${k + 1}/insulation_od`) : []}
               path={`${path}/cores/${i}/insulation_od`}
               first={c.insulation_od_mm}
               across={c.insulation_od_across_mm}
@@ -221,7 +280,7 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
               set={(first, across) => core(i, { insulation_od_mm: first, insulation_od_across_mm: across })}
               joint={joint}
             />
-            <Field label={heard('Conductor', `of core ${c.name}, end ${side}`)}>
+            <Field label={heard('Conductor', `of ${called(c)}, end ${side}`)}>
               {({ id }) => (
                 <select
                   id={id}
@@ -246,7 +305,7 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
               )}
             </Field>
             <SelectField
-              label={heard('Strands', `of core ${c.name}, end ${side}`)}
+              label={heard('Strands', `of ${called(c)}, end ${side}`)}
               value={String(c.class ?? 2)}
               options={[
                 ['1', 'solid'],

@@ -24,6 +24,8 @@ interface ReadingProps {
   /** What the second reading is called, and its own path, where it is not the one at 90°. */
   second?: string
   secondPath?: string
+  /** What else is filled with the same readings, by its path. */
+  alike?: string[]
 }
 
 /** Readings of this draft that a stand-in gave, by their path. */
@@ -54,7 +56,9 @@ export function Reading(props: ReadingProps) {
   /** Keeps both readings, and whether a stand-in gave them. */
   const set = (one: number | null, two: number | null, made = false) => {
     props.set(one, two)
-    if (made !== played) joint.edit({ simulated: made ? [...marks, path] : marks.filter((p) => p !== path) })
+    const all = [path, ...(props.alike ?? [])]
+    const kept = marks.filter((p) => !all.includes(p))
+    if (made || kept.length < marks.length) joint.edit({ simulated: made ? [...kept, ...all] : kept })
   }
   /** What a person typed is replaced only when it is asked for twice. */
   const read = async () => {

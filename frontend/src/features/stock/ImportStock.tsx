@@ -1,12 +1,12 @@
-import { useMutation, useQueryClient } from '@tanstack/react-query'
-import { useState } from 'react'
+import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
+import { useEffect, useState } from 'react'
 import { api, type Schemas, take } from '../../api/client'
 import { ErrorNote } from '../../components/notes'
 
 type Report = Schemas['ImportReport']
 
-/** A list is checked whole and shown before anything is taken. */
-export function ImportStock({ close }: { close: () => void }) {
+/** A list is checked whole and shown before anything is taken. `starter`: the one that ships, to begin with. */
+export function ImportStock({ starter = false, close }: { starter?: boolean; close: () => void }) {
   const [text, setText] = useState('')
   const client = useQueryClient()
   const send = useMutation({
@@ -18,10 +18,30 @@ export function ImportStock({ close }: { close: () => void }) {
     setText(body)
     send.mutate({ body, apply: false })
   }
+  const begin = useQuery({
+    queryKey: ['stock-starter'],
+    queryFn: () => take(api.GET('/api/v1/stock-starter')),
+    enabled: starter,
+    staleTime: Number.POSITIVE_INFINITY,
+  })
+  const laid = starter ? begin.data?.text : undefined
+  const { mutate } = send
+  useEffect(() => {
+    if (!laid) return
+    setText(laid)
+    mutate({ body: laid, apply: false })
+  }, [laid, mutate])
   const report = send.data
   return (
     <section className="mt-4 bg-base-100 p-4" aria-label="Import a list">
-      <h2>Import a list</h2>
+      <h2>{starter ? 'The starter stock' : 'Import a list'}</h2>
+      {starter && (
+        <p className="note my-2">
+          Everyday sizes, invented to begin with: they are nobody’s catalogue. Take out or change lines below
+          and check again, or take all; then count your own shelf and put the amounts right.
+        </p>
+      )}
+      {begin.error && <ErrorNote error={begin.error} again={() => begin.refetch()} />}
       <p className="quiet">
         CSV with the columns kind, id and the figures, one line a lot, as “Save as CSV” writes it. Sleeves are
         counted in metres (m in the column unit; without that column in mm), everything else in pieces or

@@ -16,7 +16,7 @@ export function StockPage() {
   const [text, setText] = useState('')
   const [retired, setRetired] = useState(false)
   const [open, setOpen] = useState<string | null>(null)
-  const [panel, setPanel] = useState<'add' | 'import' | null>(null)
+  const [panel, setPanel] = useState<'add' | 'import' | 'starter' | null>(null)
   const works = useMay('jointer')
   const { unit } = useSettings()
   const stock = useQuery({
@@ -78,7 +78,26 @@ export function StockPage() {
           </a>
         </div>
       </div>
-      {panel === 'import' && <ImportStock close={() => setPanel(null)} />}
+      {stock.data.items.length === 0 && works && panel === null && (
+        <section className="mt-6 bg-base-100 p-4" aria-label="Nothing on the shelf yet">
+          <h2>Nothing on the shelf yet</h2>
+          <p className="mt-1 text-lg">
+            Parts are chosen from what is in stock. Begin with a list of everyday sizes, and put it right as
+            you count.
+          </p>
+          <div className="mt-3 flex flex-wrap gap-3">
+            <button type="button" className="btn btn-primary btn-tall" onClick={() => setPanel('starter')}>
+              Look at the starter stock
+            </button>
+            <button type="button" className="btn btn-tall" onClick={() => setPanel('import')}>
+              Import a list of my own
+            </button>
+          </div>
+        </section>
+      )}
+      {(panel === 'import' || panel === 'starter') && (
+        <ImportStock key={panel} starter={panel === 'starter'} close={() => setPanel(null)} />
+      )}
       <div className="mt-4">
         <Tabs
           label="Kinds of part"

@@ -149,6 +149,18 @@ def load(body: CsvIn) -> ImportReport:
     return stock_csv.import_csv(body.text, body.apply, person().name)
 
 
+class Starter(Result):
+    """A list of parts to begin with, as the import takes it."""
+
+    text: str
+
+
+@endpoint(bp, "GET", "/stock-starter", out=Starter)
+def starter() -> Starter:
+    """Invented everyday sizes to begin with; taken through the import, edited there, or left."""
+    return Starter(text=stock_csv.starter())
+
+
 @endpoint(bp, "GET", "/stock.csv", media="text/csv")
 def save() -> Response:
     """The stock as CSV."""

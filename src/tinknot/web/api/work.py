@@ -1,12 +1,16 @@
 """Work at the joint: events in, progress out; the record."""
 
-from flask import Blueprint, Response
+from typing import Annotated
 
-from tinknot.core.model import Result
+from flask import Blueprint, Response
+from pydantic import Field
+
+from tinknot.core.model import Name, Result, Strict
 from tinknot.core.work.events import EventIn
 from tinknot.services import building, photos, records, visits
 from tinknot.services.building import Mends, Taken, Work
 from tinknot.services.records import Verdict
+from tinknot.services.testers import FileReadingOut, readings_of
 from tinknot.services.visits import EarlierReading
 from tinknot.web.http import disposition, endpoint, person
 
@@ -41,6 +45,25 @@ class Earlier(Result):
 def earlier(ref: str) -> Earlier:
     """Closing readings of the other heat-trace connections on this line, to compare with."""
     return Earlier(items=visits.earlier(ref))
+
+
+class TesterFile(Strict):
+    """A tester's file as text, and the step it is for."""
+
+    step: Name
+    text: Annotated[str, Field(min_length=1, max_length=400_000)]
+
+
+class TesterReadings(Result):
+    """What stands in the file, and what goes where."""
+
+    items: list[FileReadingOut]
+
+
+@endpoint(bp, "POST", "/joints/<ref>/tester-file", body=TesterFile, out=TesterReadings, role="jointer")
+def tester_file(ref: str, body: TesterFile) -> TesterReadings:
+    """Lay a tester's readings beside what a step asks for; nothing is stored."""
+    return TesterReadings(items=readings_of(ref, body.step, body.text))
 
 
 @endpoint(bp, "PUT", "/photos/<digest>", role="jointer", raw="image/jpeg")

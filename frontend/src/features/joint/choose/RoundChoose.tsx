@@ -4,6 +4,7 @@ import type { Schemas } from '../../../api/client'
 import { FitRuler } from '../../../components/FitRuler'
 import { ErrorNote, Loading } from '../../../components/notes'
 import { Tabs } from '../../../components/Tabs'
+import { askedFor } from '../duties'
 import { type ChooseProps, placed } from '../forms'
 import { Answer } from './Answer'
 import { Connector } from './Connector'
@@ -47,11 +48,10 @@ export function RoundChoose({ joint, draft, kind, look, planned }: ChooseProps) 
   return (
     <div className="grid gap-8 lg:grid-cols-[1fr_23rem]">
       <section className="min-w-0">
-        {ends && <HowBuilt joint={joint} draft={draft} />}
         <Tabs label="Layers" tabs={tabs} at={at?.id} onTab={setTab}>
           {opened ? (
             <>
-              <Answer choice={opened} plan={plan} />
+              <Answer choice={opened} plan={plan} asked={askedFor(draft)} />
               <div className="mt-3 max-w-4xl">
                 <FitRuler
                   choice={opened}
@@ -68,6 +68,12 @@ export function RoundChoose({ joint, draft, kind, look, planned }: ChooseProps) 
             </>
           )}
         </Tabs>
+        {ends && (
+          <section className="mt-6" aria-label="How it is built">
+            <h2>How it is built</h2>
+            <HowBuilt joint={joint} draft={draft} />
+          </section>
+        )}
         <Staggers
           rows={look.data.staggers}
           now={plan.stagger_steps}

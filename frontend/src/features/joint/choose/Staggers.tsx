@@ -38,8 +38,8 @@ export function Staggers({ rows, now, use }: { rows: Row[]; now: number; use: (s
             <span className="text-right">
               <b>
                 {r.joint_length_mm === null
-                  ? `gap ${length(r.gap_mm ?? 0, unit)}`
-                  : `${length(r.joint_length_mm, unit)} long`}
+                  ? `gap ${length(r.gap_mm ?? 0, unit)} ${sign(unit)}`
+                  : `${length(r.joint_length_mm, unit)} ${sign(unit)} long`}
               </b>
               <span className="block">
                 ⌀ {diameter(r.greatest_diameter_mm ?? r.cores_diameter_mm ?? 0, unit)} {sign(unit)}

@@ -1,5 +1,5 @@
 import type { Schemas } from '../../../api/client'
-import { diameter, duration, length } from '../../../model/units'
+import { diameter, duration, length, sign } from '../../../model/units'
 import { useSettings } from '../../../settings'
 
 type Plan = Schemas['Plan']
@@ -26,7 +26,8 @@ export function Way({ way, plan, use }: { way: Schemas['Remedy']; plan: Plan; us
       <p>{way.why}</p>
       {way.joint_length_mm !== null && (
         <p className="quiet">
-          {length(way.joint_length_mm, unit)} long, {diameter(way.greatest_diameter_mm ?? 0, unit)} thick
+          {length(way.joint_length_mm, unit)} {sign(unit)} long,{' '}
+          {diameter(way.greatest_diameter_mm ?? 0, unit)} {sign(unit)} thick
           {way.cost !== null && `, ${way.cost.toFixed(2)} of parts`}
         </p>
       )}

@@ -56,20 +56,25 @@ export function Faults({ work, steps, forgotten, send, close }: Props) {
         ) : (
           step && <p className="quiet">at: {step.title}</p>
         )}
+        {forgotten && (
+          <Threaded work={work} take={(part) => note(`${part} was forgotten`, here[0]?.id ?? '')} />
+        )}
         <ul className={`rows mt-3 ${asks && !piece ? 'hidden' : ''}`}>
           {here.map((f) => (
             <li key={f.id} className="py-3">
-              <p className="text-lg font-semibold">{f.seen}</p>
+              {!forgotten && <p className="text-lg font-semibold">{f.seen}</p>}
               <p className="quiet">Often: {f.causes.join('; ')}.</p>
               <p className="quiet">May be done: {f.mends.map((m) => m.words.toLowerCase()).join('; ')}.</p>
-              <button type="button" className="btn mt-2 min-h-12" onClick={() => note(f.seen, f.id)}>
-                This is it: stop and mend it
-              </button>
+              {!forgotten && (
+                <button type="button" className="btn mt-2 min-h-12" onClick={() => note(f.seen, f.id)}>
+                  This is it: stop and mend it
+                </button>
+              )}
             </li>
           ))}
           <li className="flex flex-col gap-2 py-3">
             <label className="field-label" htmlFor="fault-words">
-              {forgotten ? 'Which part' : 'Something else, in your words'}
+              {forgotten ? 'Another part, in your words' : 'Something else, in your words'}
             </label>
             <input
               id="fault-words"
@@ -94,5 +99,35 @@ export function Faults({ work, steps, forgotten, send, close }: Props) {
         </div>
       </div>
     </dialog>
+  )
+}
+
+/** The parts that should have been threaded on, by the end they wait on: the one that is missing is touched. */
+function Threaded({ work, take }: { work: Props['work']; take: (part: string) => void }) {
+  const tails = (work.plan.park?.by_end ?? []).filter((tail) => tail.parts.length)
+  if (!tails.length) return null
+  return (
+    <fieldset className="mt-2 flex flex-col gap-2">
+      <legend className="field-label mb-1">Which one is missing? Touching it stops the joint here.</legend>
+      {tails.flatMap((tail) =>
+        tail.parts.map((e) => {
+          const title = work.plan.parts.find((p) => p.layer === e.layer)?.title ?? (e.title || e.part_id)
+          const on = e.track === 'sheath' ? `on the ${work.plan.park?.skin}` : `on core ${e.track}`
+          return (
+            <button
+              key={e.step}
+              type="button"
+              className="btn h-auto min-h-12 justify-between py-2 text-left"
+              onClick={() => take(`${title}, end ${tail.end}`)}
+            >
+              <span>{title}</span>
+              <span className="font-normal">
+                {on}, end {tail.end}
+              </span>
+            </button>
+          )
+        }),
+      )}
+    </fieldset>
   )
 }

@@ -11,6 +11,8 @@ interface Props {
   /** 'length' takes mm or inch; anything else is the unit's own sign. */
   unit: string
   taken: Taken | null
+  /** The figure that opened it: something types, and went on typing. */
+  first?: string
   done: (taken: Taken | null) => void
   close: () => void
   /** Reads the instrument of this place by one touch, where there is one. */
@@ -38,7 +40,7 @@ const SCALES: Record<string, [string, number][]> = {
 
 /** Large keys for gloves; a keyboard types into the same field. Lengths in mm or inch, resistances as the display has
  *  them, also when it shows only that there is more. */
-export function NumberPad({ label, hint, unit, taken, done, close, instrument }: Props) {
+export function NumberPad({ label, hint, unit, taken, first = '', done, close, instrument }: Props) {
   const settings = useSettings()
   const isLength = unit === 'mm'
   const [own, setOwn] = useState<Unit>(settings.unit)
@@ -46,11 +48,11 @@ export function NumberPad({ label, hint, unit, taken, done, close, instrument }:
   const scales = SCALES[unit]
   const [scale, setScale] = useState(() => scales?.find(([s]) => s === unit) ?? ([unit, 1] as const))
   const [over, setOver] = useState(taken?.over ?? false)
-  const [by, setBy] = useState(taken?.by)
-  const [text, setText] = useState(() =>
-    value === null ? '' : isLength ? inField(value, own) : figure(value, 8),
+  const [by, setBy] = useState(first ? undefined : taken?.by)
+  const [text, setText] = useState(
+    () => first || (value === null ? '' : isLength ? inField(value, own) : figure(value, 8)),
   )
-  const [touched, setTouched] = useState(false)
+  const [touched, setTouched] = useState(first !== '')
   const dialog = useRef<HTMLDialogElement>(null)
   useEffect(() => dialog.current?.showModal(), [])
   const read = isLength ? readLength(text, own) : plain(text)
@@ -87,7 +89,7 @@ export function NumberPad({ label, hint, unit, taken, done, close, instrument }:
             autoComplete="off"
             autoFocus
             value={text}
-            onFocus={(e) => e.target.select()}
+            onFocus={(e) => !first && e.target.select()}
             onChange={(e) => typed(() => e.target.value)}
           />
           <span className="quiet text-xl">{isLength ? sign(own) : scale[0]}</span>

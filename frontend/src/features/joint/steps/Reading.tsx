@@ -36,6 +36,15 @@ export function silence(fault: unknown): string {
     : 'No connection to the instrument now: type the reading.'
 }
 
+const TYPED = /^[0-9.,-]$/
+
+/** The next reading of the page gets the focus; it waits there, nothing is confirmed. */
+function next(at: HTMLElement | null) {
+  const all = [...document.querySelectorAll<HTMLElement>('[data-reading]')]
+  const to = at && all[all.indexOf(at) + 1]
+  if (to) setTimeout(() => to.focus()) // the pad gives the focus back to where it was opened from first
+}
+
 interface Props {
   joint: string
   step: string
@@ -51,7 +60,8 @@ interface Props {
 /** A figure: its limit, the reading, one touch for the instrument, one for the pad. */
 export function Reading({ joint, step, gate, taken, set, instruments, trend, compact }: Props) {
   const { unit } = useSettings()
-  const [pad, setPad] = useState(false)
+  const [pad, setPad] = useState<string | null>(null)
+  const button = useRef<HTMLButtonElement>(null)
   const [words, setWords] = useState('')
   const read = useInstrument(joint)
   const instrument = instrumentOf(instruments, gate)
@@ -68,7 +78,7 @@ export function Reading({ joint, step, gate, taken, set, instruments, trend, com
     }
   }
   const touch = async () => {
-    if (taken && !taken.by) return setPad(true) // what was typed is replaced only where it can be seen
+    if (taken && !taken.by) return setPad('') // what was typed is replaced only where it can be seen
     const got = await ask()
     if (got) set(got)
   }
@@ -89,7 +99,14 @@ export function Reading({ joint, step, gate, taken, set, instruments, trend, com
         <button
           type="button"
           className={`btn min-h-14 ${compact ? 'min-w-20 px-2' : 'min-w-24 text-xl'} ${bad ? '!border-error text-error' : taken === null ? 'font-normal' : ''}`}
-          onClick={() => setPad(true)}
+          ref={button}
+          data-reading
+          onClick={() => setPad('')}
+          onKeyDown={(e) => {
+            if (!TYPED.test(e.key) || e.ctrlKey || e.metaKey || e.altKey) return
+            e.preventDefault() // what types does not open the pad first: its first figure goes into it
+            setPad(e.key)
+          }}
           aria-label={`${gate.label}: ${taken === null ? 'type it' : shownTaken(gate, taken, unit)}`}
         >
           {taken === null ? 'type it' : shownTaken(gate, taken, unit)}
@@ -111,7 +128,7 @@ export function Reading({ joint, step, gate, taken, set, instruments, trend, com
           {compact ? 'simulated' : `Simulated: the ${instrument?.name ?? taken.by} made this figure up.`}
         </p>
       )}
-      {words && !pad && (
+      {words && pad === null && (
         <p className="font-medium text-error" role="alert">
           {words}
         </p>
@@ -127,14 +144,18 @@ export function Reading({ joint, step, gate, taken, set, instruments, trend, com
           you go on.
         </p>
       )}
-      {pad && (
+      {pad !== null && (
         <NumberPad
           label={gate.label}
           hint={hint}
           unit={gate.unit}
           taken={taken}
-          done={set}
-          close={() => setPad(false)}
+          first={pad}
+          done={(figure) => {
+            set(figure)
+            if (figure) next(button.current)
+          }}
+          close={() => setPad(null)}
           {...(instrument ? { instrument: { name: instrument.name, read: ask, fault: words } } : {})}
         />
       )}

@@ -23,9 +23,12 @@ import { ReadAll } from './ReadAll'
 import { Reading } from './Reading'
 import { Row } from './Row'
 import { eventOf, useReadings } from './readings'
+import { TesterFile } from './TesterFile'
 import { ToolPick, toolsFor } from './ToolPick'
 import { action, batchText, batchTitle } from './words'
 import { builtOf, didWork } from './work'
+
+const LONG = 140 // letters of an instruction that on a phone comes before the picture of its place
 
 interface Props extends WorkProps {
   steps: Step[]
@@ -55,6 +58,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
   const state = states.find((s) => s.id === step.id)
   const apart = chosen.filter((s) => s.kind !== 'wait').map((s) => s.id)
   const words = batch ? batchText(steps) : step.text
+  const long = (words ?? '').length > LONG
   const behind = wanted.filter((s) => batch && !chosen.includes(s))
   const value = (s: Step, gate: string) => read(s.id, gate)?.value ?? null
   // one length to work to is the largest thing on the screen; everything else that is read has a field of its own
@@ -90,25 +94,24 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
     await send('reading', { step: s.id, ...eventOf({ [gate]: read(s.id, gate) }) })
     await replan?.()
   }
+  const place = work.plan.section && focus && !step.pictured && (
+    <div className="border border-base-300 bg-base-100 lg:hidden">
+      <Ribbon
+        section={work.plan.section}
+        labels={labels}
+        height={128}
+        range={focus}
+        built={builtOf(work, states)}
+        lit={new Set(steps.map((s) => s.layer))}
+        bare
+      />
+      <p className="quiet px-3 pb-1 text-sm">{step.end ? `end ${step.end}` : 'at the joint'}, to scale</p>
+    </div>
+  )
   return (
     <article className="flex flex-col gap-x-10 gap-y-3 lg:grid lg:grid-cols-2" aria-live="polite">
       <div className="contents min-w-0 flex-col gap-3 lg:flex">
-        {work.plan.section && focus && !step.pictured && (
-          <div className="border border-base-300 bg-base-100 lg:hidden">
-            <Ribbon
-              section={work.plan.section}
-              labels={labels}
-              height={128}
-              range={focus}
-              built={builtOf(work, states)}
-              lit={new Set(steps.map((s) => s.layer))}
-              bare
-            />
-            <p className="quiet px-3 pb-1 text-sm">
-              {step.end ? `end ${step.end}` : 'at the joint'}, to scale
-            </p>
-          </div>
-        )}
+        {!long && place}
         {step.hold && (
           <p className="flex items-center gap-2 text-lg font-semibold text-warning">
             <Hand size={22} aria-hidden /> Hold: {step.hold.replaceAll('-', ' ')}
@@ -126,6 +129,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
         <h1 className="text-3xl lg:text-4xl">{batch ? batchTitle(steps) : step.title}</h1>
         {state?.state === 'again' && <Caution>{state.why}. Check it and confirm again.</Caution>}
         {words && <p className="text-xl">{words}</p>}
+        {long && place}
         {step.hold === 'measured' && <Compare work={work} />}
         {batch && (
           <ul className="rows">
@@ -188,6 +192,9 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
               read={(gate) => read(step.id, gate)}
               set={(gate) => set(step.id, gate)}
             />
+            {step.kind === 'test' && fields.length > 1 && (
+              <TesterFile joint={work.ref} step={step} set={(gate) => set(step.id, gate)} />
+            )}
             {fields.map((g) => (
               <Reading
                 key={g.id}

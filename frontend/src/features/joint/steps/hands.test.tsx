@@ -278,6 +278,31 @@ describe('faults', () => {
     expect(send).toHaveBeenCalledWith('fault', 'join.2', { text: 'bent', choice: '' })
   })
 
+  it('a part that was forgotten is touched on the park list', async () => {
+    new Site()
+    const send = vi.fn()
+    const work = workOf(batch)
+    const parked = { layer: 'outer-sleeve', part_id: 's28', track: 'sheath', length_mm: 240, step: 'park.o' }
+    const by_end = [
+      { end: 'A', parts: [], used_mm: 0, free_mm: 500 },
+      { end: 'B', parts: [{ ...parked, title: 'outer sleeve' }], used_mm: 240, free_mm: 500 },
+    ]
+    const park = { a: [], b: [], used_a_mm: 0, used_b_mm: 240, free_a_mm: 500, free_b_mm: 500 }
+    work.plan = {
+      ...work.plan,
+      park: { ...park, skin: 'sheath', by_end },
+      faults: [
+        { layer: 'c1', id: 'not-parked', seen: 'x', causes: [], mends: [], forgotten: true, steps: [] },
+      ],
+    }
+    await show(<Faults work={work} steps={batch} forgotten send={send} close={vi.fn()} />)
+    await userEvent.click(screen.getByRole('button', { name: /outer sleeve.*end B/, hidden: true }))
+    expect(send).toHaveBeenCalledWith('fault', 'join.1', {
+      text: 'outer sleeve, end B was forgotten',
+      choice: 'not-parked',
+    })
+  })
+
   const fault = {
     id: 'f',
     fault: '',

@@ -43,7 +43,7 @@ export function TraceChoose({ joint, draft, look, planned }: ChooseProps) {
                           {opened.candidates[0]?.name}: {opened.candidates[0]?.reason || opened.advice}.
                         </p>
                       )}
-                      <FitRuler choice={opened} onPick={() => undefined} />
+                      <FitRuler choice={opened} />
                     </div>
                   )}
                 </Tabs>

@@ -286,7 +286,9 @@ def insert_of(recipe: "StraightRecipe", plan: Plan) -> InsertOut | None:
             joints=1,
             insert_mm=None,
             checked=[],
-            words=f"One joint: {slack:.0f} mm of slack, {needed:.0f} are used, {slack - needed:.0f} stay.",
+            words=(
+                f"One joint: {slack:.0f} mm of slack, {needed:.0f} mm are used, {slack - needed:.0f} mm stay."
+            ),
         )
     length = plan.joint_length_mm or 0.0
     insert = max(needed + spare - slack, length + rules.number("between.joints_mm"))
