@@ -21,6 +21,7 @@ const NARROW_ROW = 66
 const NARROW = 560
 const SIDES = 390 // of the names before and the words behind, where they stand beside the bar
 const APART = 34 // px between two figures of the axis
+const EDGE = 16 // px from the axis' ends that a figure keeps, to be whole
 const SHOWN = 6
 const SCROLLS = 30 // from so many rows on they scroll in a box of their own
 
@@ -92,7 +93,7 @@ function axisOf(choice: Choice, shown: Candidate[], width: number, unit: Unit): 
   const x = scaleLog().domain([low, high]).range([0, width])
   const ticks: number[] = []
   for (const [mm] of unit === 'mm' ? MM : INCHES)
-    if (mm >= low && mm <= high && x(mm) - x(ticks.at(-1) ?? low / 10) >= APART) ticks.push(mm)
+    if (x(mm) >= EDGE && x(mm) <= width - EDGE && x(mm) - x(ticks.at(-1) ?? low / 10) >= APART) ticks.push(mm)
   return { x, width, close: x(choice.allowed_recovered_mm), open: x(choice.needed_expanded_mm), ticks }
 }
 

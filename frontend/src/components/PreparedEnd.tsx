@@ -6,6 +6,7 @@ import { lookOf, paintOf, textureOf } from './section'
 
 type Prepared = Schemas['PreparedEnd']
 type Layer = Prepared['layers'][number]
+const LETTER = 8 // px of a letter of the words beside a cut
 const ROW = 24
 const NAMES: Record<string, string> = { 'bus-1': 'bus wire 1', 'bus-2': 'bus wire 2' }
 const said = (layer: string) => NAMES[layer] ?? layer.replace('-', ' ')
@@ -85,6 +86,10 @@ export function PreparedEnd({ end, label, width: W = 640 }: Props) {
         {cuts.map((c, i) => {
           const y = below + i * ROW + 10
           const right = Math.max(x(c.at_mm), x(c.from_mm))
+          const words = LETTER * `${length(c.length_mm, unit)} ${said(c.layer)}`.length
+          const behind = right + 8 + words <= W // else before it, else up to the edge
+          const before = Math.min(x(c.at_mm), x(c.from_mm)) - 8
+          const place = behind ? right + 8 : before >= words ? before : W - 4
           return (
             <g key={`${c.layer}${c.datum}`}>
               <path
@@ -95,7 +100,13 @@ export function PreparedEnd({ end, label, width: W = 640 }: Props) {
               />
               <path d={`M${x(c.at_mm)} ${y}H${x(c.from_mm)}`} stroke="var(--color-base-content)" />
               <circle cx={x(c.from_mm)} cy={y} r={2.5} fill="var(--color-base-content)" />
-              <text x={right + 8} y={y + 5} fontSize={16} fill="var(--color-base-content)">
+              <text
+                x={place}
+                y={y + 5}
+                fontSize={16}
+                textAnchor={behind ? 'start' : 'end'}
+                fill="var(--color-base-content)"
+              >
                 <tspan fontWeight={700}>{length(c.length_mm, unit)}</tspan> {said(c.layer)}
               </text>
             </g>

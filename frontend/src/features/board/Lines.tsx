@@ -9,6 +9,7 @@ type Named = Schemas['Named']
 const W = 1000
 const PAD = 36
 const WORDS = 210
+const BESIDE = 36 // px between knots of joints at one place
 
 /** What a knot says: the state, or that the joint cannot be read. */
 export const said = (joint: Named) => (joint.unreadable ? UNREADABLE : joint.state)
@@ -54,7 +55,7 @@ export function Lines({ board }: { board: Board }) {
   const step = [10, 25, 50, 100, 200, 250, 500, 1000, 2000, 5000].find((s) => far / s <= 12) ?? 10_000
   return (
     <section className="mt-4 overflow-x-auto" onKeyDown={walk} aria-label="Joints along their lines">
-      <div className="relative min-w-[640px]">
+      <div className="relative min-w-[860px]">
         <div className="absolute inset-0" aria-hidden="true">
           {board.zones.map((z) => (
             <div
@@ -142,34 +143,30 @@ export function More({ many }: { many: number }) {
 }
 
 function Knot({ knot, left, drop }: { knot: Schemas['KnotOut']; left: number; drop: number }) {
-  const joint = knot.joints[0]
-  if (!joint) return null
   const side = left > 90 ? '-translate-x-[85%]' : left < 10 ? '-translate-x-[15%]' : '-translate-x-1/2'
-  const others = many(knot) - 1
+  const middle = (knot.joints.length - 1) / 2
   return (
     <>
-      <Link
-        to={`/joints/${joint.ref}`}
-        data-knot={knot.line_id}
-        className="absolute top-[33px] -translate-x-1/2 rounded-full"
-        style={{ left: `${left}%` }}
-        aria-label={`${joint.ref}, ${joint.title}, ${said(joint)}${joint.limits ? `: ${joint.limits}` : ''}${others ? `, and ${others} more here` : ''}`}
-      >
-        <KnotShape state={said(joint)} share={joint.share} />
-      </Link>
+      {knot.joints.map((joint, i) => (
+        <Link
+          key={joint.ref}
+          to={`/joints/${joint.ref}`}
+          data-knot={knot.line_id}
+          className="absolute top-[33px] -translate-x-1/2 rounded-full"
+          style={{ left: `calc(${left}% + ${(i - middle) * BESIDE}px)` }}
+          aria-label={`${joint.ref}, ${joint.title}, ${said(joint)}${joint.limits ? `: ${joint.limits}` : ''}`}
+        >
+          <KnotShape state={said(joint)} share={joint.share} />
+        </Link>
+      ))}
       <div
         className={`pointer-events-none absolute text-center leading-tight ${side}`}
         style={{ left: `${left}%`, top: 80 + drop }}
       >
         {knot.joints.map((j) => (
-          <Link
-            key={j.ref}
-            to={`/joints/${j.ref}`}
-            className="pointer-events-auto block whitespace-nowrap"
-            tabIndex={-1}
-          >
+          <span key={j.ref} className="block whitespace-nowrap">
             <b>{j.ref}</b> <StateWord state={said(j)} tight />
-          </Link>
+          </span>
         ))}
         {knot.more > 0 && <span className="quiet">and {knot.more} more</span>}
       </div>

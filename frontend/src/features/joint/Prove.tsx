@@ -79,7 +79,7 @@ function Earlier({ joint }: { joint: string }) {
           {found.data.items.map((e) => (
             <tr key={e.ref + e.label}>
               <td>
-                <Link className="link" to={`/joints/${e.ref}/prove`}>
+                <Link className="link inline-flex min-h-11 items-center" to={`/joints/${e.ref}/prove`}>
                   {e.ref}
                 </Link>{' '}
                 <span className="quiet">{day(e.at)}</span>

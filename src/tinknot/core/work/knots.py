@@ -5,7 +5,7 @@ from bisect import bisect_right
 from collections.abc import Iterable, Sequence
 from typing import NamedTuple
 
-NEAR = 0.08  # of the longest line: nearer than this, two names would lie on each other
+NEAR = 0.09  # of the longest line: nearer than this, two names would lie on each other
 CELLS = 4  # a stretch that short is counted as one
 NAMED = 2  # joints a knot names
 

@@ -105,6 +105,7 @@ export function Reading({ joint, step, gate, taken, set, instruments, trend, com
           onKeyDown={(e) => {
             if (!TYPED.test(e.key) || e.ctrlKey || e.metaKey || e.altKey) return
             e.preventDefault() // what types does not open the pad first: its first figure goes into it
+            e.stopPropagation() // and it is no shortcut to a station
             setPad(e.key)
           }}
           aria-label={`${gate.label}: ${taken === null ? 'type it' : shownTaken(gate, taken, unit)}`}

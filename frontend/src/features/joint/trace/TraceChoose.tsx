@@ -118,7 +118,7 @@ function Kits({ joint, chosen }: { joint: ChooseProps['joint']; chosen: string }
             <span className={k.on_hand ? '' : 'quiet'}>
               {k.on_hand === null ? 'none listed in stock' : `${k.on_hand} in stock`}
             </span>
-            <Link className="link" to={`/sheets/${k.id}`}>
+            <Link className="link inline-flex min-h-11 items-center" to={`/sheets/${k.id}`}>
               Its sheet
             </Link>
           </li>
