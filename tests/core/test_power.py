@@ -501,7 +501,7 @@ def test_tap_by_ranges_with_a_cap_on_each_open_end():
     assert [c.layer for c in plan.cuts] == ["sheath", "core 1", "core 2", "core 3"]
     assert not any(s.id.startswith("strip") for s in plan.steps)
     thick = power(end(3, 70, 15, 40), end(3, 35, 12, 30), family="tap-lv", duties=["uv"])
-    with pytest.raises(InputError, match="nothing in stock taps 35 from 70"):
+    with pytest.raises(InputError, match="nothing in stock taps 35 mm² from 70 mm²"):
         planned(thick)
 
 

@@ -45,3 +45,20 @@ def test_contrast_and_names(sign_in, page: Page, path: str):
         page.evaluate(SHOW, theme)
         found = Axe().run(page, options=looked_for)
         assert found.violations_count == 0, f"{path}, {theme}: {found.generate_report()}"
+
+
+NAMES = """() => [...document.querySelectorAll('main input, main select, main textarea')]
+  .filter((e) => !e.closest('dialog:not([open])') && e.getClientRects().length)
+  .map((e) => e.getAttribute('aria-label') ||
+    [...(e.labels || [])].map((l) => l.textContent.trim()).join(' '))"""
+
+
+@pytest.mark.parametrize("ref", ["SK-112", "SK-113", "SK-118", "SK-119", "SK-120", "SK-102"])
+def test_every_field_is_named_with_its_core_and_end(sign_in, page: Page, ref: str):
+    """No two fields of a measuring page sound alike to whoever listens to it."""
+    sign_in(page, "runa", f"/joints/{ref}/measure")
+    page.wait_for_load_state("networkidle")
+    names = page.evaluate(NAMES)
+    assert len(names) > 5
+    assert all(names)
+    assert [n for n in set(names) if names.count(n) > 1] == []

@@ -143,7 +143,7 @@ def test_a_joint_is_planned_and_built_by_the_keyboard_alone(sign_in, page: Page,
     a = joint.end("A")
     keys.type(a.get_by_role("textbox", name="Sheath of end A"), "10.4")
     page.keyboard.press("Enter")  # as a calliper that types: on to the reading at 90°
-    expect(a.get_by_role("textbox", name="at 90° of end A")).to_be_focused()
+    expect(a.get_by_role("textbox", name="at 90° of end A, sheath")).to_be_focused()
     keys.type(a.get_by_label("Free tail"), "600")
     keys.type(a.get_by_role("textbox", name="Insulation of core 1"), "5.3")
     keys.reach(a.get_by_role("combobox", name="Conductor of core 1"))

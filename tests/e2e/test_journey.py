@@ -29,7 +29,7 @@ def test_from_first_start_to_signed_record(empty_site, page: Page, browser: Brow
     expect(page.get_by_role("heading", name="The bench is empty")).to_be_visible()
 
     page.get_by_role("link", name="Fill the stock").click()
-    page.get_by_role("button", name="Import a list").click()
+    page.get_by_role("button", name="Import a list", exact=True).click()
     paste = page.get_by_label("Or paste the list here")
     paste.fill(LIST.replace("28,9,2.6", "28,nine,2.6"))
     page.get_by_role("button", name="Check it").click()

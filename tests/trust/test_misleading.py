@@ -228,7 +228,7 @@ def test_a_limit_stands_on_the_board_in_the_register_and_on_the_label(stocked, s
     taken = sign_in("eskil")("POST", "/joints/J-1/events", event("released", text="no pull, no flex"), 201)
     assert taken["counts"], taken["why"]
     after = printed(stocked("GET", "/joints/J-1/label.pdf"))
-    assert re.search(r"released \d{4}-\d\d-\d\d", after)
+    assert re.search(r"released \d{1,2} [A-Z][a-z]{2} \d{4}", after)
     assert "LIMIT: no pull, no flex" in after
     assert "not released" not in after
     for rows in (stocked("GET", "/board")["limited"]["items"], stocked("GET", "/joints")["items"]):

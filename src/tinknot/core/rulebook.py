@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from typing import Any
 
 from tinknot.core.errors import FieldError, InputError
+from tinknot.core.rulenames import NAMES
 
 
 @dataclass(frozen=True)
@@ -20,6 +21,11 @@ class Rule:
     high: float | None = None
 
     @property
+    def name(self) -> str:
+        """What it is called."""
+        return NAMES[self.key]
+
+    @property
     def group(self) -> str:
         """Where a person looks for it."""
         return GROUP_OF[self.key.split(".")[0]]
@@ -30,7 +36,7 @@ class Rule:
         return isinstance(self.value, (int, float)) and self.key.split(".")[0] in _SHEET_FAMILIES
 
 
-_SITE = "site practice"
+_SITE = "usual practice; no standard sets a figure"
 # the groups in the order of the work, each with the first words of its keys
 GROUPS: Mapping[str, tuple[str, ...]] = {
     "Before anything is cut": ("voltage", "gas", "holds", "remake", "between"),

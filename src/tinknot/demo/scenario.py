@@ -2,14 +2,15 @@
 
 import json
 from dataclasses import dataclass
-from datetime import datetime, timedelta
+from datetime import UTC, datetime, timedelta
 from hashlib import sha256
 from pathlib import Path
+from random import Random
 from typing import Any
 from uuid import NAMESPACE_URL, uuid5
 
 from tinknot.core.model import parse
-from tinknot.core.plan.steps import StepOut
+from tinknot.core.plan.steps import GateOut, StepOut
 from tinknot.core.work.events import EventIn
 from tinknot.demo.sites import COLOURS, JOINTS, Site
 from tinknot.devices.camera import made_up_picture
@@ -60,6 +61,8 @@ TOOLS = (
 )  # name, kind, days until its calibration runs out
 TOOL_OF = {kind: name for name, kind, days in reversed(TOOLS) if days > 0}
 PREPARED_MIN = 20  # from the card to the first step
+LONGEST_STEP_MIN = 2.0  # so that no work ends later than now
+SATURDAY = 5
 PINS = {"eskil": "4071", "ylva": "8352"}
 
 
@@ -98,9 +101,22 @@ def _fill() -> None:
         report = stock_csv.import_csv((Path(__file__).parent / stock).read_text(), True, people["ylva"].name)
         assert report.applied, report.errors
     for place in JOINTS:
-        then = Then(now() - timedelta(hours=place.hours_ago, minutes=PREPARED_MIN))
+        then = Then(_begun(place))
         with telling(then):
             _joint(place, lines[place.line].id, people, then)
+
+
+def _begun(place: Site) -> datetime:
+    """When the work on a joint began. What is released was begun in the morning of a working day; what is in
+    work, so long ago that its clocks stand where they should now."""
+    at = now() - timedelta(hours=place.hours_ago, minutes=PREPARED_MIN)
+    if place.until != "released":
+        return at
+    early = Random(place.ref).randint(0, 140)
+    morning = at.astimezone().replace(hour=7, minute=10, second=0, microsecond=0) + timedelta(minutes=early)
+    while morning > at or morning.weekday() >= SATURDAY:
+        morning -= timedelta(days=1)
+    return morning.astimezone(UTC)
 
 
 def _end(place: Site, side: int) -> dict[str, Any]:
@@ -159,12 +175,13 @@ def _joint(place: Site, line_id: int, people: dict[str, Person], then: Then) -> 
     if place.until is None:
         return
     at = then.moment + timedelta(minutes=PREPARED_MIN)
+    pace = Random(f"{place.ref}/pace")
     for number, step in enumerate(planned.plan.steps, 1):
         waits = max((t.least_min or 0.0 for t in step.timers), default=0.0) + (
             step.cure.full_min if step.cure else 0.0
         )
         hurry = min((t.most_min for t in step.timers if t.most_min is not None), default=60.0)
-        at += timedelta(minutes=min(2.0, 0.8 * hurry) + waits)
+        at += timedelta(minutes=min(pace.uniform(0.7, LONGEST_STEP_MIN), 0.8 * hurry) + waits)
         signer = people["eskil"] if step.second_person else who
         then.moment = at
         if step.photo:
@@ -194,16 +211,8 @@ def _seen(place: Site, number: int, step: StepOut, at: datetime, who: Person) ->
 
 
 def _event(place: Site, number: int, step: StepOut, at: datetime) -> EventIn:
-    values: dict[str, float] = {}
-    for n, gate in enumerate(step.gates):
-        if gate.most is not None:
-            values[gate.id] = (
-                round(gate.most * (0.1 + 0.02 * n), 3) if gate.unit == "Ω" else round(gate.most * 0.8, 1)
-            )
-        elif gate.least is not None:
-            values[gate.id] = gate.least + 14 if gate.unit == "°C" else 820.0 - 35 * n
-        elif gate.target is not None and gate.required:
-            values[gate.id] = gate.target
+    asked = (g for g in step.gates if g.required or g.most is not None or g.least is not None)
+    values = {g.id: _reading(place, step, g) for g in asked}
     text = ""
     if place.kept and step.id == "surface.sheath.B":
         values["roughened"], text = (step.gates[0].target or 0) - 9, place.kept
@@ -221,6 +230,29 @@ def _event(place: Site, number: int, step: StepOut, at: datetime) -> EventIn:
         sequence=number,
         client_time=at,
     )
+
+
+def _reading(place: Site, step: StepOut, gate: GateOut) -> float:
+    """What was read, as such readings fall: lengths a little off their target, resistances each their own,
+    and the same circuit much the same before and after."""
+    own = Random(f"{place.ref}/{step.id}/{gate.id}")
+    if gate.target is not None:
+        tolerance = gate.tolerance or 0.0
+        off = own.triangular(-0.7, 0.7) * tolerance
+        return round(2 * (gate.target + off)) / 2 if tolerance >= 1 else round(gate.target + off, 2)
+    if gate.most is not None:
+        share = own.uniform(0.08, 0.3) if gate.unit == "Ω" else own.uniform(0.6, 0.9)
+        return _shown(gate.most * share)
+    least = gate.least or 0.0
+    if gate.unit == "°C":
+        return round(least + own.uniform(8, 22))
+    circuit = Random(f"{place.ref}/{gate.label}")
+    return _shown(max(40 * least, 10 ** circuit.uniform(2.5, 3.3)) * own.uniform(0.9, 1.1))
+
+
+def _shown(value: float) -> float:
+    """A figure as a display of three digits has it."""
+    return float(f"{value:.3g}")
 
 
 def _picture(place: Site, number: int, step: StepOut, at: datetime, who: Person) -> None:

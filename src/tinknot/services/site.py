@@ -17,7 +17,7 @@ from tinknot.store.models import Line, Zone
 
 class RuleOut(Result):
     """A rule with its default and the site's own value, if any; `sheet`: a kit sheet may set it;
-    `group`: where a person looks for it."""
+    `group`: where a person looks for it; `name`: what it is called; `why`: its reason."""
 
     key: str
     value: Any
@@ -31,6 +31,7 @@ class RuleOut(Result):
     high: float | None
     sheet: bool
     group: str
+    name: str
 
 
 def rule_book() -> RuleBook:
@@ -67,6 +68,7 @@ def rules() -> list[RuleOut]:
             high=r.high,
             sheet=r.sheet,
             group=r.group,
+            name=r.name,
         )
         for r in sorted(DEFAULTS.values(), key=lambda r: _ORDER[r.group])
     ]

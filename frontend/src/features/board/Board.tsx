@@ -95,24 +95,19 @@ function Today({ first, waiting }: { first: Schemas['Today'][]; waiting: number 
       <ol className="rows mt-3">
         {((whole && all.data?.items) || first).map((t) => (
           <li key={t.ref}>
-            <Link
-              to={`/joints/${t.ref}`}
-              className="grid min-h-12 grid-cols-[5rem_1fr_auto] gap-x-3 py-2.5 hover:bg-base-200"
-            >
-              <b className="text-lg">{t.ref}</b>
-              <span>
-                <span className="block font-medium">{t.where || t.title}</span>
-                <span className="quiet block">{t.next}</span>
-                {t.until && (
-                  <span className="block font-medium text-warning">
-                    {t.waits_for} until {soon(t.until, new Date())}
-                  </span>
-                )}
-              </span>
-              <span className="text-right">
-                <span className="block">{t.minutes ? duration(t.minutes) : ''}</span>
+            <Link to={`/joints/${t.ref}`} className="block min-h-12 py-2.5 hover:bg-base-200">
+              <span className="flex flex-wrap items-baseline gap-x-3">
+                <b className="text-lg">{t.ref}</b>
                 <StateWord state={t.state} />
+                <span className="ml-auto">{t.minutes ? duration(t.minutes) : ''}</span>
               </span>
+              <span className="block font-medium">{t.where || t.title}</span>
+              <span className="quiet block">{t.next}</span>
+              {t.until && (
+                <span className="block font-medium text-warning">
+                  {t.waits_for} until {soon(t.until, new Date())}
+                </span>
+              )}
             </Link>
           </li>
         ))}

@@ -139,9 +139,9 @@ function likeFirst(core: Core, first: Core | undefined): Core {
 }
 
 /** A core's name with its colour. */
-function Colour({ core, set }: { core: Core; set: (colour: Core['colour']) => void }) {
+function Colour({ side, core, set }: { side: Side; core: Core; set: (colour: Core['colour']) => void }) {
   return (
-    <Field label={`Core ${core.name}`}>
+    <Field label={heard(`Core ${core.name}`, `of end ${side}, colour`)}>
       {({ id }) => (
         <select
           id={id}
@@ -195,13 +195,13 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
           />
         )}
         <QuantityField
-          label="Free tail"
+          label={heard('Free tail', `of end ${side}`)}
           mm={end.free_mm}
           onChange={(free_mm) => set({ ...end, free_mm })}
           error={joint.error?.at(`${path}/free_mm`)}
         />
         <QuantityField
-          label="Slack in loop"
+          label={heard('Slack in loop', `of end ${side}`)}
           mm={end.slack_mm}
           onChange={(slack_mm) => set({ ...end, slack_mm })}
           error={joint.error?.at(`${path}/slack_mm`)}
@@ -216,6 +216,7 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
             onChange={(e) => set({ ...end, flat: e.target.checked })}
           />
           A flat cable: the two readings are its width and its thickness
+          <span className="sr-only">, end {side}</span>
         </label>
       )}
       {cores.length === 1 && !end.armour && (
@@ -248,13 +249,13 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
               if (e.target.checked) set({ ...end, cores: cores.map((c) => likeFirst(c, cores[0])) })
             }}
           />
-          all cores alike: measured once
+          all cores alike: measured once<span className="sr-only">, end {side}</span>
         </label>
       )}
       {alike && (
-        <div className="mt-1 grid grid-cols-2 gap-2 sm:grid-cols-5">
+        <div className="mt-1 grid grid-cols-[repeat(auto-fill,minmax(8.5rem,1fr))] gap-2">
           {cores.map((c, i) => (
-            <Colour key={c.name} core={c} set={(colour) => core(i, { colour }, true)} />
+            <Colour key={c.name} side={side} core={c} set={(colour) => core(i, { colour }, true)} />
           ))}
         </div>
       )}
@@ -267,11 +268,11 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
             {alike ? (
               <span className="self-center font-semibold">Every core</span>
             ) : (
-              <Colour core={c} set={(colour) => core(i, { colour })} />
+              <Colour side={side} core={c} set={(colour) => core(i, { colour })} />
             )}
             <Reading
               label="Insulation"
-              of={`of ${called(c)}`}
+              of={`of ${called(c)}, end ${side}`}
               alike={alike ? cores.slice(1).map((_, k) => `${path}/cores/${k + 1}/insulation_od`) : []}
               path={`${path}/cores/${i}/insulation_od`}
               first={c.insulation_od_mm}

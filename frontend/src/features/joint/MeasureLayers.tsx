@@ -1,5 +1,5 @@
 import type { Schemas } from '../../api/client'
-import { QuantityField, SelectField } from '../../components/fields'
+import { heard, QuantityField, SelectField } from '../../components/fields'
 import { Reading } from './Reading'
 import type { useJoint } from './useJoint'
 
@@ -36,7 +36,7 @@ export function Layers({ side, end, other, set, joint }: EndProps) {
                 })
               }
             />
-            armoured
+            armoured<span className="sr-only">, end {side}</span>
           </label>
         )}
         <label className="flex min-h-11 cursor-pointer items-center gap-2">
@@ -46,7 +46,7 @@ export function Layers({ side, end, other, set, joint }: EndProps) {
             checked={end.landed ?? false}
             onChange={(e) => set({ ...end, landed: e.target.checked })}
           />
-          sits in a gland already
+          sits in a gland already<span className="sr-only">, end {side}</span>
         </label>
       </div>
       {armour && (
@@ -62,13 +62,13 @@ export function Layers({ side, end, other, set, joint }: EndProps) {
             joint={joint}
           />
           <QuantityField
-            label="Wire or tape"
+            label={heard('Wire or tape', `of end ${side}`)}
             mm={armour.thickness_mm}
             onChange={(thickness_mm) => lay({ thickness_mm })}
             error={joint.error?.at(`${path}/thickness_mm`)}
           />
           <SelectField
-            label="Armour"
+            label={heard('Armour', `of end ${side}`)}
             value={armour.kind ?? 'wire'}
             options={[
               ['wire', 'wires'],

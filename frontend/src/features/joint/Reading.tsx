@@ -78,7 +78,7 @@ export function Reading(props: ReadingProps) {
         error={fault(`${path}_mm`)}
       />
       <QuantityField
-        label={heard(second, of)}
+        label={heard(second, props.second ? of : `${of}, ${label.toLowerCase()}`)}
         mm={across}
         onChange={(v) => set(first ?? null, v)}
         error={fault(other)}

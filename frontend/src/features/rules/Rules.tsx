@@ -38,10 +38,9 @@ export function Rules() {
             {items.map((r) => (
               <li key={r.key} className="grid gap-x-4 py-2 md:grid-cols-[1fr_12rem_auto]">
                 <span className="self-center">
-                  <span className="block text-lg font-medium first-letter:uppercase">{r.why}</span>
-                  <span className="quiet block">
-                    {r.source} · <code>{r.key}</code>
-                  </span>
+                  <span className="block text-lg font-medium">{r.name}</span>
+                  <span className="block first-letter:uppercase">{r.why}.</span>
+                  <span className="quiet block">Source: {r.source}.</span>
                   {r.own && (
                     <span className="block font-medium text-warning">
                       set here, default {shown(r.default)}: {r.reason}
@@ -72,7 +71,7 @@ export function Rules() {
 
 /** Whether every word typed stands somewhere in a rule. */
 function has(rule: Rule, words: string): boolean {
-  const text = `${rule.why} ${rule.source} ${rule.key} ${rule.group} ${rule.unit}`.toLowerCase()
+  const text = `${rule.name} ${rule.why} ${rule.source} ${rule.key} ${rule.group} ${rule.unit}`.toLowerCase()
   return words
     .toLowerCase()
     .split(/\s+/)

@@ -67,7 +67,7 @@ export function Limits({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit; at
       <ul className="rows mt-2">
         {bend.map((b, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: steps have no name
-          <li key={`b${i}`} className="flex flex-wrap items-end gap-2 py-1">
+          <li key={`b${i}`} aria-label={`Bend ${i + 1}`} className="flex flex-wrap items-end gap-2 py-1">
             <Num label="From" unit="°C" value={b.from_c} onChange={(v) => bent(i, { from_c: v ?? 0 })} />
             <Num
               label="bends to"
@@ -85,7 +85,7 @@ export function Limits({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit; at
         ))}
         {circuit.map((c, i) => (
           // biome-ignore lint/suspicious/noArrayIndexKey: rows have no name
-          <li key={`c${i}`} className="flex flex-wrap items-end gap-2 py-1">
+          <li key={`c${i}`} aria-label={`Circuit ${i + 1}`} className="flex flex-wrap items-end gap-2 py-1">
             <Num
               label="Started at"
               unit="°C"

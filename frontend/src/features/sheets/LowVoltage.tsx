@@ -177,9 +177,9 @@ function Figures({ sheet, edit, at }: Omit<Props, 'steps'>) {
         {Object.entries(figures).map(([key, value]) => {
           const rule = may.find((r) => r.key === key)
           return (
-            <li key={key} className="flex flex-wrap items-end gap-3 py-1">
+            <li key={key} aria-label={rule?.name ?? key} className="flex flex-wrap items-end gap-3 py-1">
               <span className="grow self-center text-lg">
-                {rule?.why ?? key}
+                {rule?.name ?? key}
                 {rule && (
                   <span className="quiet">
                     {' '}
@@ -195,7 +195,7 @@ function Figures({ sheet, edit, at }: Omit<Props, 'steps'>) {
                 error={at(`/figures/${key}`)}
               />
               <MoveRow
-                what={rule?.why ?? key}
+                what={rule?.name ?? key}
                 at={0}
                 count={1}
                 remove={() => {
@@ -212,7 +212,7 @@ function Figures({ sheet, edit, at }: Omit<Props, 'steps'>) {
           <Pick
             label="One more figure"
             value=""
-            options={[['', 'choose what the leaflet sets'], ...free.map((r) => [r.key, r.why] as const)]}
+            options={[['', 'choose what the leaflet sets'], ...free.map((r) => [r.key, r.name] as const)]}
             onChange={(key) => {
               const rule = may.find((r) => r.key === key)
               if (rule) edit({ figures: { ...figures, [key]: Number(rule.value) } })
@@ -246,7 +246,7 @@ function OwnSteps({ sheet, edit, at, steps }: Props) {
       <h2>Steps it adds</h2>
       <ul className="rows">
         {own.map((s, i) => (
-          <li key={s.id} className="flex flex-wrap items-end gap-2 py-2">
+          <li key={s.id} aria-label={`Step ${s.title}`} className="flex flex-wrap items-end gap-2 py-2">
             <Word
               wide
               label={`Step ${i + 1}`}

@@ -1,6 +1,6 @@
 import { Link } from 'react-router'
 import type { Schemas } from '../../../api/client'
-import { QuantityField, TextField } from '../../../components/fields'
+import { heard, QuantityField, TextField } from '../../../components/fields'
 import { inField, sign } from '../../../model/units'
 import { useSettings } from '../../../settings'
 import type { FormProps } from '../forms'
@@ -98,21 +98,21 @@ function Ends({ trace, set, joint }: EndsProps) {
               error={joint.error?.at(`${path}/loop_mm`)}
             />
             <QuantityField
-              label="drawn with radius"
+              label={heard('drawn with radius', `at ${e}`)}
               mm={side.loop_radius_mm}
               onChange={(loop_radius_mm) => change(e, { ...side, loop_radius_mm })}
               error={joint.error?.at(`${path}/loop_radius_mm`)}
             />
             {(other ? other.construction === 'zone' : zone) && (e !== 'A' || here.length > 1) && (
               <QuantityField
-                label="Nearest point felt at"
+                label={heard('Nearest point felt at', `end ${e}`)}
                 mm={side.felt_mm}
                 onChange={(felt_mm) => change(e, { ...side, felt_mm })}
                 error={joint.error?.at(`${path}/felt_mm`)}
               />
             )}
             <QuantityField
-              label="Free length"
+              label={heard('Free length', `at ${e}`)}
               mm={side.free_mm}
               onChange={(free_mm) => change(e, { ...side, free_mm })}
               error={joint.error?.at(`${path}/free_mm`)}
