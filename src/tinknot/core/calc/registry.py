@@ -79,6 +79,12 @@ CALCULATORS: dict[str, Calculator] = {
         "slack": "cable:slack_left",
         "gun-setting": "materials:gun_dial",
         "park": "layout:park_parts",
+        "braid": "screens:braid",
+        "donor": "screens:donor",
+        "identify": "screens:identify",
+        "bead": "adhesives:bead",
+        "hot-melt-tape": "adhesives:tape_ring",
+        "boot-fit": "adhesives:boot_fit",
         "plan": "joints:plan",
     }.items()
 }
