@@ -1,5 +1,6 @@
 """What the core raises. Every error says in words what is wrong and how to mend it."""
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 
@@ -32,6 +33,13 @@ class InputError(TinKnotError):
     def under(self, prefix: str) -> "InputError":
         """The same faults, seen from one level further out."""
         return InputError(*(FieldError(prefix + e.path, e.message) for e in self.errors))
+
+
+def refuse_twice(names: Sequence[str], path: str, what: str = "ids") -> None:
+    """Raises InputError at `path` with `{}` as the place of the first name that stands twice."""
+    for i, name in enumerate(names):
+        if name in names[:i]:
+            raise InputError.at(path.format(i), f"stands twice: {name}; {what} must be unique")
 
 
 class NotAllowed(TinKnotError):

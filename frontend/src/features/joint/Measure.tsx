@@ -41,7 +41,9 @@ export function Measure({ joint, draft }: FormProps) {
     const copied = marks.filter((p) => p.startsWith('/ends/A')).map((p) => p.replace('/ends/A', '/ends/B'))
     if (copied.length) joint.edit({ simulated: [...marks, ...copied] })
   }
-  const asked = Boolean(found.questions.length)
+  // cores that are alike are questioned alike, and their reading stands here once
+  const asked = new Set(found.questions.map((q) => `${q.path.replace(/cores\/\d+/, '')} ${q.suggestion_mm}`))
+    .size
   return (
     <div>
       <div className="flex flex-wrap items-end gap-6">
@@ -75,10 +77,10 @@ export function Measure({ joint, draft }: FormProps) {
         </div>
       </div>
       {count === 0 && <p className="mt-6 text-lg">How many cores does the cable have?</p>}
-      {asked && (
+      {asked > 0 && (
         <p className="note mt-4 font-medium" role="status">
-          {found.questions.length === 1 ? 'One reading is' : `${found.questions.length} readings are`}{' '}
-          questioned below. They are kept as you typed them.
+          {asked === 1 ? 'One reading is' : `${asked} readings are`} questioned below. They are kept as you
+          typed them.
         </p>
       )}
       {count > 0 && (

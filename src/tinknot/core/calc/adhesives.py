@@ -6,7 +6,7 @@ from pydantic import Field
 
 from tinknot.core.calc.materials import PackIn, PackOut
 from tinknot.core.calc.sleeves import MarginsIn
-from tinknot.core.errors import InputError
+from tinknot.core.errors import InputError, refuse_twice
 from tinknot.core.formulas.adhesive import Band, bands_ml, hot_melt_tape
 from tinknot.core.formulas.resin import Pack, order
 from tinknot.core.formulas.sleeve import Tube, fit
@@ -40,10 +40,7 @@ class BeadOut(Result):
 
 def bead(given: BeadIn) -> BeadOut:
     """Paste for bands round fitting and cable, with what the nozzles keep, and the fewest packs for it."""
-    ids = [p.id for p in given.packs]
-    for i, name in enumerate(ids):
-        if name in ids[:i]:
-            raise InputError.at(f"/packs/{i}/id", f"stands twice: {name}; ids must be unique")
+    refuse_twice([p.id for p in given.packs], "/packs/{}/id")
     net = bands_ml([Band(b.od_mm, b.band_mm, b.count) for b in given.bands], given.thickness_mm)
     required = net * (1 + given.waste_pct / 100) + given.nozzles * given.nozzle_ml
     packs = [Pack(p.id, p.volume_ml, p.stock) for p in given.packs]
@@ -103,10 +100,8 @@ class BootFitOut(Result):
 def boot_fit(given: BootFitIn) -> BootFitOut:
     """Whether every opening of a moulded part passes what it must and grips what it seals on."""
     margins, judged = given.margins(), []
-    names = [o.name for o in given.openings]
+    refuse_twice([o.name for o in given.openings], "/openings/{}/name", "names")
     for i, o in enumerate(given.openings):
-        if o.name in names[:i]:
-            raise InputError.at(f"/openings/{i}/name", f"stands twice: {o.name}; names must be unique")
         if at_most(o.expanded_id_mm, o.recovered_id_mm):
             raise InputError.at(
                 f"/openings/{i}/expanded_id_mm",

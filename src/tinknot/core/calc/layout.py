@@ -6,7 +6,7 @@ from pydantic import Field
 
 from tinknot.core.choosing.park import ParkItem, Side, park
 from tinknot.core.choosing.place import stagger
-from tinknot.core.errors import InputError
+from tinknot.core.errors import refuse_twice
 from tinknot.core.model import Length, Name, PositiveLength, Result, Strict, Whole
 
 
@@ -86,10 +86,7 @@ class ParkOut(Result):
 
 def park_parts(given: ParkIn) -> ParkOut:
     """Which tail each part waits on, in threading order, and whether there is room."""
-    ids = [item.id for item in given.items]
-    for i, item in enumerate(given.items):
-        if item.id in ids[:i]:
-            raise InputError.at(f"/items/{i}/id", f"stands twice: {item.id}; ids must be unique")
+    refuse_twice([item.id for item in given.items], "/items/{}/id")
     found = park(
         [ParkItem(i.id, i.length_mm, i.on, i.order) for i in given.items],
         given.free_a_mm,

@@ -4,7 +4,7 @@ from typing import Annotated
 
 from pydantic import Field
 
-from tinknot.core.errors import InputError
+from tinknot.core.errors import refuse_twice
 from tinknot.core.formulas.heat import DialPoint, gun_setting
 from tinknot.core.formulas.resin import Pack, fill
 from tinknot.core.formulas.tape import wrap
@@ -81,10 +81,7 @@ class ResinFillOut(Result):
 
 def resin_fill(given: ResinFillIn) -> ResinFillOut:
     """Resin that a shell takes and the fewest packs for it."""
-    ids = [p.id for p in given.packs]
-    for i, name in enumerate(ids):
-        if name in ids[:i]:
-            raise InputError.at(f"/packs/{i}/id", f"stands twice: {name}; ids must be unique")
+    refuse_twice([p.id for p in given.packs], "/packs/{}/id")
     found = fill(
         [(p.length_mm, p.inside_diameter_mm) for p in given.shell],
         [(p.length_mm, p.od_mm, p.count) for p in given.inside],

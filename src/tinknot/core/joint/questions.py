@@ -70,22 +70,16 @@ def _end(path: str, end: Mapping[str, Any]) -> list[Question]:
         )
         if od is None:
             continue
-        ods.append(od)
         name = core.get("name") or str(i + 1)
         if area and area <= 1000:
             doubt = _core(here, name, od, area, core.get("class"))
             if doubt:
                 found.append(doubt)
                 continue
+        ods.append(od)
     wire = len(cores) == 1 and sheath in ods  # its insulation is its outside
     if sheath and ods and not wire:
-        whole = len(ods) == len(cores)
-        found += _sheath(
-            f"{path}/sheath_od_mm",
-            sheath,
-            ods,
-            whole and not any(q.path.endswith("insulation_od_mm") for q in found),
-        )
+        found += _sheath(f"{path}/sheath_od_mm", sheath, ods, len(ods) == len(cores))
     return found
 
 
@@ -100,7 +94,7 @@ def _core(path: str, name: str, od: float, area: float, flexibility: Any) -> Que
 
 
 def _sheath(path: str, sheath: float, ods: list[float], trusted: bool) -> Iterator[Question]:
-    """`trusted`: all cores are read and none of them is doubted."""
+    """`ods`: of the cores that are read and not doubted; `trusted`: those are all there are."""
     round_cores = bundle(ods).enclosing_diameter_mm
     if sheath <= max(ods) and (trusted or sheath < min(ods)):
         words, likely = _asks(
