@@ -5,6 +5,7 @@ import hashlib
 import json
 from concurrent.futures import ThreadPoolExecutor
 from datetime import datetime, timedelta
+from fractions import Fraction
 from io import BytesIO
 from uuid import uuid4
 
@@ -13,6 +14,7 @@ from pypdf import PdfReader
 
 from tests.clock import CLOCK
 from tests.web.test_joint import BARREL, event, filled, readings, stocked, work_to
+from tinknot.core.formulas.length import to_inches
 from tinknot.devices.camera import made_up_picture
 from tinknot.services import accounts, instruments, pins, settings
 from tinknot.store.database import close
@@ -407,6 +409,12 @@ def test_what_made_the_heat_is_in_the_record(planned, sign_in):
 def test_paper(planned):
     for name in ("card.pdf", "label.pdf", "record.pdf"):
         assert planned("GET", f"/joints/J-1/{name}").startswith(b"%PDF")
+    inch = printed(planned("GET", "/joints/J-1/card.pdf?unit=inch"))
+    cut = planned("GET", "/joints/J-1/work")["plan"]["cuts"][0]["distance_mm"]
+    assert to_inches(Fraction(str(cut))).inch_text in inch
+    assert f"({cut:.1f}" in inch
+    assert '"' not in printed(planned("GET", "/joints/J-1/card.pdf"))
+    planned("GET", "/joints/J-1/card.pdf?unit=ell", status=422)
     lot = planned("GET", "/stock/outer-28")["lots"][0]
     assert planned("GET", f"/stock/outer-28/lots/{lot['id']}/label.pdf").startswith(b"%PDF")
     planned("GET", "/stock/outer-28/lots/999/label.pdf", status=404)

@@ -1,17 +1,25 @@
 """The paper fallback: the plan on A6, as it is needed in order at the joint."""
 
 from collections.abc import Iterable
+from fractions import Fraction
+from typing import Literal
 
 from fpdf import XPos, YPos
 
+from tinknot.core.formulas.length import to_inches
 from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.steps import DATUMS
 from tinknot.exchange.drawing import draw_section
 from tinknot.exchange.paper import Paper, heading, qr, table
 
+Unit = Literal["mm", "inch"]
 
-def card_pages(ref: str, title: str, where: str, number: int, plan: Plan, link: str) -> bytes:
-    """Cuts as running distances, park list, settings, holds with room to sign; A6, one or two pages."""
+
+def card_pages(
+    ref: str, title: str, where: str, number: int, plan: Plan, link: str, unit: Unit = "mm"
+) -> bytes:
+    """Cuts as running distances, park list, settings, holds with room to sign; A6, one or two pages. In inch
+    every length is told by the nearest sixteenth, with its mm behind it."""
     pdf = Paper(f"{ref} rev. {number}", format=(105, 148))
     pdf.set_margin(7)
     pdf.set_auto_page_break(True, 13)
@@ -28,11 +36,16 @@ def card_pages(ref: str, title: str, where: str, number: int, plan: Plan, link: 
         pdf.set_y(pdf.get_y() + draw_section(pdf, plan.section, 7, pdf.get_y(), 91))
     pdf.set_font("Barlow", "B", 9)
     pdf.multi_cell(0, 4.2, plan.safety[1], new_x=XPos.LMARGIN, new_y=YPos.NEXT)
-    heading(pdf, "Cuts, mm")
-    table(pdf, ("End", "What", "At", "From"), _cuts(plan), (10, 34, 22, 25))
+    heading(pdf, "Cuts, mm" if unit == "mm" else "Cuts, inch (mm)")
+    table(
+        pdf,
+        ("End", "What", "At", "From"),
+        _cuts(plan, unit),
+        (10, 34, 22, 25) if unit == "mm" else (8, 30, 32, 21),
+    )
     if plan.park:
         heading(pdf, "Thread on before joining, in this order")
-        table(pdf, ("End", "Part", "On", "mm"), _parked(plan), (10, 43, 26, 12))
+        table(pdf, ("End", "Part", "On", unit), _parked(plan, unit), (10, 38, 26, 17))
     if plan.settings:
         heading(pdf, "Settings")
         table(pdf, ("Tool", "Setting"), ((s.tool, s.setting) for s in plan.settings), (30, 61))
@@ -41,7 +54,7 @@ def card_pages(ref: str, title: str, where: str, number: int, plan: Plan, link: 
     return bytes(pdf.output())
 
 
-def _cuts(plan: Plan) -> Iterable[tuple[str, str, str, str]]:
+def _cuts(plan: Plan, unit: Unit) -> Iterable[tuple[str, str, str, str]]:
     """One line for cores that are cut alike."""
     groups: dict[tuple[str, str, float, float, str], list[str]] = {}
     for c in plan.cuts:
@@ -51,12 +64,14 @@ def _cuts(plan: Plan) -> Iterable[tuple[str, str, str, str]]:
         yield (
             end,
             f"{kind} {', '.join(cores)}".strip(),
-            f"{distance:.1f} ± {tolerance:g}",
+            f"{distance:.1f} ± {tolerance:g}"
+            if unit == "mm"
+            else f"{_inches(distance)} ({distance:.1f} ± {tolerance:g})",
             DATUMS.get(datum, datum),
         )
 
 
-def _parked(plan: Plan) -> Iterable[tuple[str, str, str, str]]:
+def _parked(plan: Plan, unit: Unit) -> Iterable[tuple[str, str, str, str]]:
     """One line for equal parts on one side, in threading order."""
     names = {p.layer: p.name for p in plan.parts}
     groups: dict[tuple[str, str, float], list[str]] = {}
@@ -67,5 +82,9 @@ def _parked(plan: Plan) -> Iterable[tuple[str, str, str, str]]:
             end,
             name,
             plan.park.skin if plan.park and tracks == ["sheath"] else f"core {', '.join(tracks)}",
-            f"{length:g}",
+            f"{length:g}" if unit == "mm" else f"{_inches(length)} ({length:g})",
         )
+
+
+def _inches(mm: float) -> str:
+    return to_inches(Fraction(str(mm))).inch_text

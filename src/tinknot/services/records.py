@@ -14,7 +14,7 @@ from tinknot.core.plan.plan import Plan, canonical
 from tinknot.core.work.events import Event, broken_link
 from tinknot.core.work.folding import fold
 from tinknot.exchange import template
-from tinknot.exchange.card_pdf import card_pages
+from tinknot.exchange.card_pdf import Unit, card_pages
 from tinknot.exchange.record_pdf import label_page, record_pages
 from tinknot.services import (
     checkpoints,
@@ -330,15 +330,15 @@ def record_pdf(ref: str) -> bytes:
     return record_pages(_leaving(body), plan, fold(plan, happened), link(ref), site.writing_form().dates)
 
 
-def card_pdf(ref: str) -> bytes:
-    """The plan on A6, for the pocket. Raises NotFound before the first plan."""
+def card_pdf(ref: str, unit: Unit = "mm") -> bytes:
+    """The plan on A6, for the pocket, in mm or inch. Raises NotFound before the first plan."""
     row = joints.row_of(ref)
     revision = planning.latest(row)
     if revision is None:
         raise NotFound(f"{ref} is not planned yet, so there is no card.")
     card = joints.draft_of(row).card
     return card_pages(
-        row.ref, row.title, card.where, revision.number, folds.read_plan(revision.plan), link(ref)
+        row.ref, row.title, card.where, revision.number, folds.read_plan(revision.plan), link(ref), unit
     )
 
 

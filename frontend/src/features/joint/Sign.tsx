@@ -5,6 +5,7 @@ import { api, take } from '../../api/client'
 import { Caution, ErrorNote, NotCounted } from '../../components/notes'
 import { moment } from '../../model/when'
 import { useMay, useSession } from '../../session'
+import { useSettings } from '../../settings'
 import { Flags } from './steps/Flags'
 import { PrintLabel } from './steps/PrintLabel'
 import { didWork } from './steps/work'
@@ -15,6 +16,7 @@ const LIMITS = ['no pull, no flex', 'inspect again within 30 days']
 
 /** The seven holds with their names, the release by a second person, and the record. */
 export function Sign({ work, states, outbox }: WorkProps) {
+  const { unit } = useSettings()
   const send = useEvents(work, outbox)
   const session = useSession()
   const verifies = useMay('verifier')
@@ -33,7 +35,7 @@ export function Sign({ work, states, outbox }: WorkProps) {
   const [limits, setLimits] = useState<Set<string>>(() => new Set(work.judgement.limits))
   const changed = work.departures ?? []
   const files: [string, string][] = [
-    ['card.pdf', 'A6 card of the plan'],
+    [unit === 'mm' ? 'card.pdf' : 'card.pdf?unit=inch', 'A6 card of the plan'],
     ['record.pdf', 'Record to print'],
     ['record.json', 'Record to verify'],
     ['label.pdf', 'Label'],

@@ -1,6 +1,6 @@
 """Work at the joint: events in, progress out; the record."""
 
-from typing import Annotated
+from typing import Annotated, Literal
 
 from flask import Blueprint, Response
 from pydantic import Field
@@ -95,10 +95,16 @@ def record_pdf(ref: str) -> Response:
     return _file(records.record_pdf(ref), "application/pdf", f"{ref}-record.pdf")
 
 
-@endpoint(bp, "GET", "/joints/<ref>/card.pdf", media="application/pdf")
-def card(ref: str) -> Response:
+class CardQuery(Strict):
+    """What lengths are told in."""
+
+    unit: Literal["mm", "inch"] = "mm"
+
+
+@endpoint(bp, "GET", "/joints/<ref>/card.pdf", media="application/pdf", query=CardQuery)
+def card(ref: str, query: CardQuery) -> Response:
     """The plan on A6."""
-    return _file(records.card_pdf(ref), "application/pdf", f"{ref}-card.pdf")
+    return _file(records.card_pdf(ref, query.unit), "application/pdf", f"{ref}-card.pdf")
 
 
 @endpoint(bp, "GET", "/joints/<ref>/template/<end>.pdf", media="application/pdf")
