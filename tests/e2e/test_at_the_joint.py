@@ -205,7 +205,7 @@ def test_waiting_counts_down_and_a_reading_ends_it(sign_in, page: Page):
 def test_a_core_cut_too_short_is_planned_again_at_the_joint(browser, site):
     context = phone(browser)
     page = entered(context, site, "runa", "/joints/SK-107/build")
-    joint = JointPage(page)
+    joint = JointPage(page, touch=True)
     joint.work("Cut the cores on A")
     joint.type_reading("Cut core 1 on A square, as measured", "40")
     expect(page.get_by_role("button", name="A figure is off: say what to do")).to_be_disabled()

@@ -61,7 +61,7 @@ def test_one_builds_on_a_phone_a_second_verifies(browser, site):
     page.goto(f"{site.address}/joints/SK-107/build")
     expect(page.get_by_role("heading", level=1)).to_be_visible()
     page.evaluate("() => navigator.serviceWorker.ready.then(() => true)")
-    joint = JointPage(page)
+    joint = JointPage(page, touch=True)
     joint.work("Cut the cores on A")
     sent(page)
 

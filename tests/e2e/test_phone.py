@@ -1,6 +1,7 @@
 """Every page on a phone and at 200 % zoom, with long names, 200 joints, inches, open dialogs, in every theme:
 nothing wider than the screen, no words cut off, nothing too small to touch or too faint; a bar of one row."""
 
+import re
 import sqlite3
 from contextlib import closing
 
@@ -8,6 +9,7 @@ import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
 
+from tests.e2e.pages.joint import JointPage
 from tests.e2e.test_at_the_joint import entered
 from tests.e2e.test_contrast import CONTRAST, SHOW
 
@@ -149,3 +151,79 @@ def test_the_first_screen_has_new_joint_and_what_waits_and_the_menu_leads_everyw
     page.get_by_role("navigation", name="Places").get_by_role("link", name="Stock").click()
     expect(page.get_by_role("heading", name="Stock")).to_be_visible()
     context.close()
+
+
+def hands(context, page: Page):
+    """Fingers on the screen: where they are, in px; none lets go."""
+    screen = context.new_cdp_session(page)
+
+    def at(*places: tuple[float, float], kind: str = "touchMove") -> None:
+        points = [{"x": x, "y": y, "id": n} for n, (x, y) in enumerate(places)]
+        screen.send("Input.dispatchTouchEvent", {"type": kind, "touchPoints": points})
+
+    return at
+
+
+def test_the_ribbon_is_stretched_by_two_fingers_and_slid_by_one(browser, site):
+    context = browser.new_context(
+        viewport={"width": 390, "height": 844}, service_workers="block", has_touch=True
+    )
+    page = entered(context, site, "runa", "/joints/SK-113/choose")
+    ribbon = page.get_by_role("slider", name="Place along the joint")
+    box = ribbon.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] / 2, box["y"] + box["height"] / 2
+    whole = page.get_by_role("button", name="Whole joint")
+    at = hands(context, page)
+    expect(whole).to_have_count(0)
+    before = ribbon.screenshot()
+    at((x - 20, y), (x + 20, y), kind="touchStart")
+    at((x - 50, y), (x + 50, y))
+    at((x - 80, y), (x + 80, y))
+    at(kind="touchEnd")
+    expect(whole).to_be_visible()
+    stretched = ribbon.screenshot()
+    assert stretched != before
+    at((x, y), kind="touchStart")
+    at((x - 40, y))
+    at((x - 90, y))
+    at(kind="touchEnd")
+    assert ribbon.screenshot() != stretched
+    now = ribbon.get_attribute("aria-valuenow")
+    ribbon.tap(position={"x": 20, "y": 110})  # a touch that stays says where
+    expect(ribbon).not_to_have_attribute("aria-valuenow", now or "")
+    whole.tap()
+    expect(whole).to_have_count(0)
+    ribbon.focus()
+    page.keyboard.press("+")
+    expect(whole).to_be_visible()
+    context.close()
+
+
+def test_a_joint_typed_on_the_phone_is_planned_built_and_signed_by_touch(browser, site):
+    context = browser.new_context(
+        viewport={"width": 390, "height": 844}, service_workers="block", has_touch=True
+    )
+    page = entered(context, site, "runa", "/")
+    site.set_rule(page, "surface.flash_min", 0)
+    page.get_by_role("button", name="New joint").tap()
+    page.get_by_label("What it is").fill("Lamp feed at the platform")
+    page.get_by_role("button", name="Make it").tap()
+    joint = JointPage(page, touch=True)
+    joint.fill_card("Platform, north end", "230", "buried")
+    ref = joint.ref
+    joint.station("Measure")
+    joint.measure(1, "10,4", "5,3", "6", "600")
+    page.get_by_role("link", name="On to Choose").tap()
+    page.get_by_role("button", name="Plan it like this").tap()
+    expect(page.get_by_role("heading", name="Cut", exact=True)).to_be_visible()
+    joint.station("Build")
+    joint.work("Release the joint")
+    joint.station("Sign")
+    expect(page.get_by_text("a second person reads the record")).to_be_visible()
+    context.close()
+    desk = browser.new_context(service_workers="block")
+    other = entered(desk, site, "eskil", f"/joints/{ref}/sign")
+    other.get_by_role("button", name=re.compile("I have read the record")).click()
+    expect(other.get_by_role("heading", name="Released", exact=True)).to_be_visible()
+    desk.close()

@@ -1,9 +1,10 @@
 /** The joint ribbon: a longitudinal section to scale, both cables running off to the sides. */
-import { type KeyboardEvent, type PointerEvent, useEffect, useMemo, useRef, useState } from 'react'
+import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react'
 import { diameter, length, sign } from '../model/units'
 import { useSettings } from '../settings'
 import { BodyShape, type ShapeProps } from './RibbonBody'
 import { type Body, crossingAt, isFlat, light, lookOf, type Section } from './section'
+import { useView } from './useView'
 
 interface Props {
   section: Section
@@ -49,8 +50,17 @@ export function Ribbon({ section, labels, height = 236, built, lit, range, at, o
     [section],
   )
   const room = height - (bare ? 24 : 92)
-  const scale = Math.min(width / (wanted[1] - wanted[0]), room / (2 * reach))
-  const middle = (wanted[0] + wanted[1]) / 2
+  const base = Math.min(width / (wanted[1] - wanted[0]), room / (2 * reach))
+  // what is seen when nothing is enlarged; a joint that is thick for its length shows more of the cable
+  const around = (wanted[0] + wanted[1]) / 2
+  const seen: [number, number] = [around - width / base / 2, around + width / base / 2]
+  const point = (px: number, view: { zoom: number; middle: number }) =>
+    onAt?.(
+      Math.min(section.to_mm, Math.max(section.from_mm, view.middle + (px - width / 2) / (base * view.zoom))),
+    )
+  const { view, hands, enlarge, reset } = useView(seen, base, (px) => point(px, view))
+  const scale = base * view.zoom
+  const middle = view.middle
   const x = (v: number) => width / 2 + (v - middle) * scale
   const cy = bare ? height / 2 : 36 + room / 2
   const y = (v: number) => cy - v * scale
@@ -58,14 +68,8 @@ export function Ribbon({ section, labels, height = 236, built, lit, range, at, o
   const high = middle + width / scale / 2
   const bodies = useMemo(() => [...section.bodies].sort((a, b) => a.depth_mm - b.depth_mm), [section])
   const here = at === undefined ? undefined : crossingAt(section, at)
-  const move = (e: PointerEvent<SVGSVGElement>) => {
-    if (!onAt) return
-    const box = e.currentTarget.getBoundingClientRect()
-    onAt(
-      Math.min(section.to_mm, Math.max(section.from_mm, middle + (e.clientX - box.left - width / 2) / scale)),
-    )
-  }
   const key = (e: KeyboardEvent) => {
+    if (e.key === '+' || e.key === '-') return enlarge(e.key === '+' ? 1.5 : 1 / 1.5)
     const step = e.shiftKey ? 10 : 1
     const by = e.key === 'ArrowLeft' ? -step : e.key === 'ArrowRight' ? step : 0
     if (!by || !onAt) return
@@ -74,7 +78,12 @@ export function Ribbon({ section, labels, height = 236, built, lit, range, at, o
   }
   const clip = (d: (typeof section.dimensions)[number]) => d.to_mm > low && d.from_mm < high
   return (
-    <div ref={ref} className="w-full select-none">
+    <div ref={ref} className="relative w-full select-none">
+      {view.zoom > 1 && (
+        <button type="button" className="btn absolute top-1 right-1 z-10" onClick={reset}>
+          Whole joint
+        </button>
+      )}
       {/* biome-ignore lint/a11y/noSvgWithoutTitle: named by aria-label; a title would pop up over the read-out */}
       <svg
         width={width}
@@ -93,8 +102,7 @@ export function Ribbon({ section, labels, height = 236, built, lit, range, at, o
                 : undefined,
             }
           : { role: 'img', 'aria-label': 'Section of the joint, to scale' })}
-        onPointerMove={move}
-        onPointerDown={move}
+        {...(onAt ? hands : {})}
         onKeyDown={key}
       >
         <Grid low={low} high={high} x={x} height={height} />
@@ -121,15 +129,17 @@ export function Ribbon({ section, labels, height = 236, built, lit, range, at, o
               y={y}
               scale={scale}
             />
-            <SideLabels
-              bodies={bodies.filter((b) => lookOf(section.looks, b.kind).role === 'cable')}
-              labels={labels}
-              x={x}
-              y={y}
-              width={width}
-              low={low}
-              high={high}
-            />
+            {view.zoom === 1 && (
+              <SideLabels
+                bodies={bodies.filter((b) => lookOf(section.looks, b.kind).role === 'cable')}
+                labels={labels}
+                x={x}
+                y={y}
+                width={width}
+                low={low}
+                high={high}
+              />
+            )}
             {section.dimensions
               .filter(clip)
               .filter((d) => d.kind !== 'whole')

@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from 'react'
+import { TextField } from './fields'
 
 interface Props {
   title: string
@@ -11,6 +12,7 @@ export function Scan({ title, found, close }: Props) {
   const dialog = useRef<HTMLDialogElement>(null)
   const video = useRef<HTMLVideoElement>(null)
   const [words, setWords] = useState('Hold the code before the camera.')
+  const [typed, setTyped] = useState('')
   const told = useRef(found)
   told.current = found
   useEffect(() => {
@@ -61,6 +63,24 @@ export function Scan({ title, found, close }: Props) {
         <p className="my-2 text-lg" role="status">
           {words}
         </p>
+        <form
+          className="mb-3"
+          onSubmit={(e) => {
+            e.preventDefault()
+            const code = typed.trim()
+            if (!code) return
+            told.current(code)
+            dialog.current?.close()
+          }}
+        >
+          <TextField
+            label="Or with a scanner that types, or by hand"
+            hint="Ends with Enter"
+            autoComplete="off"
+            value={typed}
+            onChange={setTyped}
+          />
+        </form>
         <video ref={video} muted playsInline className="w-full bg-neutral" />
         <div className="modal-action">
           <button type="button" className="btn btn-tall" onClick={() => dialog.current?.close()}>

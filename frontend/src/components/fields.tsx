@@ -33,11 +33,14 @@ export function Field({ label, hint, error, children }: Shell) {
         {label}
       </label>
       {children({ id, describedBy: words ? `${id}-words` : undefined, invalid: Boolean(error) })}
-      {words && (
-        <p id={`${id}-words`} className={`text-sm ${error ? 'font-medium text-error' : 'quiet'}`}>
-          {words}
-        </p>
-      )}
+      {/* always there, so that an error that comes is read out */}
+      <div aria-live="polite" className={words ? '' : '-mt-1'}>
+        {words && (
+          <p id={`${id}-words`} className={`text-sm ${error ? 'font-medium text-error' : 'quiet'}`}>
+            {words}
+          </p>
+        )}
+      </div>
     </div>
   )
 }

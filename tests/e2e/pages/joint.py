@@ -9,13 +9,20 @@ from playwright.sync_api import Locator, Page, expect
 class JointPage:
     """Drives one joint through its stations."""
 
-    def __init__(self, page: Page) -> None:
-        self.page = page
+    def __init__(self, page: Page, touch: bool = False) -> None:
+        self.page, self.touch = page, touch
+
+    def press(self, target: Locator) -> None:
+        """A click, or a touch where the page is on a phone."""
+        if self.touch:
+            target.tap()
+        else:
+            target.click()
 
     def station(self, name: str) -> None:
         """Open a station."""
         link = self.page.get_by_label("Stations").get_by_role("link", name=re.compile(rf"^\d {name}:"))
-        link.click()
+        self.press(link)
         expect(link).to_have_attribute("aria-current", "page")
 
     def saved(self) -> None:
@@ -32,7 +39,7 @@ class JointPage:
         """What must be on a card."""
         self.page.get_by_role("textbox", name="Where").fill(where)
         self.page.get_by_role("textbox", name="Rated voltage").fill(volts)
-        self.page.get_by_text(duty, exact=True).click()
+        self.press(self.page.get_by_text(duty, exact=True))
         self.page.get_by_role("textbox", name="Side A comes from").fill("substation")
         self.page.get_by_role("textbox", name="Side B goes to").fill("pump")
         self.saved()
@@ -43,28 +50,28 @@ class JointPage:
 
     def measure(self, cores: int, sheath: str, insulation: str, area: str, free: str) -> None:
         """Both ends alike, typed once and copied."""
-        self.page.get_by_role("button", name=str(cores), exact=True).click()
+        self.press(self.page.get_by_role("button", name=str(cores), exact=True))
         a = self.end("A")
         a.get_by_role("textbox", name="Sheath of end A").fill(sheath)
         a.get_by_label("Free tail").fill(free)
         every = "every core" if cores > 1 else "core 1"
         a.get_by_role("textbox", name=f"Insulation of {every}").fill(insulation)
         a.get_by_role("combobox", name=f"Conductor of {every}").select_option(area)
-        self.page.get_by_role("button", name="End B reads the same").click()
+        self.press(self.page.get_by_role("button", name="End B reads the same"))
         self.end("B").get_by_label("Free tail").fill(free)
         self.saved()
 
     def type_reading(self, name: str, figures: str) -> None:
         """A figure typed on the number pad."""
-        self.page.get_by_role("button", name=re.compile(f"^{name}: ")).first.click()
+        self.press(self.page.get_by_role("button", name=re.compile(f"^{name}: ")).first)
         self.on_the_pad(figures)
 
     def on_the_pad(self, figures: str) -> None:
         """Figures on the pad that is open."""
         pad = self.page.get_by_role("dialog")
         for key in figures:
-            pad.get_by_role("button", name=key, exact=True).click()
-        pad.get_by_role("button", name="Take it").click()
+            self.press(pad.get_by_role("button", name=key, exact=True))
+        self.press(pad.get_by_role("button", name="Take it"))
         expect(pad).to_have_count(0)
 
     def take_readings(self) -> None:
@@ -73,7 +80,7 @@ class JointPage:
         still = self.page.get_by_text(re.compile("^Still to read"))
         every = self.page.locator("main article").get_by_role("button", name=re.compile("^Read all"))
         for button in every.all():
-            button.click()
+            self.press(button)
             with contextlib.suppress(AssertionError):  # what no instrument reads is typed below
                 expect(still).to_have_count(0, timeout=3_000)
         while told := still.all_inner_texts():
@@ -83,7 +90,7 @@ class JointPage:
             least, most = (re.search(rf"at {side} ([\d.]+)", words) for side in ("least", "most"))
             target = re.search(r"([\d.]+) \S+ ±", words)
             value = float(least[1]) * 100 if least else float(most[1]) / 5 if most else float(target[1])
-            asked.click()
+            self.press(asked)
             self.on_the_pad(f"{value:g}".replace(".", ","))
             expect(self.page.get_by_text(told[0], exact=True)).to_have_count(0)
         if self.page.get_by_role("button", name=re.compile("^surface: ")).count():
@@ -98,6 +105,6 @@ class JointPage:
             if title == until:
                 return touches
             self.take_readings()
-            self.page.locator("main article button.btn-huge").click()
+            self.press(self.page.locator("main article button.btn-huge"))
             expect(heading.first).not_to_have_text(title)
         raise AssertionError(f"never came to {until}")
