@@ -1,5 +1,7 @@
 """How the site writes, and what a change of its rule book would alter."""
 
+import re
+
 from tests.web.test_at_the_joint import planned, stocked
 from tests.web.test_joint import filled
 from tinknot.store.models import PlanRevision
@@ -54,6 +56,9 @@ def test_the_starter_stock_is_taken_whole_by_the_import(runa):
     text = runa("GET", "/stock-starter")["text"]
     looked = runa("POST", "/stock-import", {"text": text, "apply": False})
     assert looked["errors"] == []
+    told = " ".join(d for c in looked["changes"] for d in c["details"])
+    assert "Inside as supplied, at least 3 mm" in told
+    assert not re.search(r"[a-z]_[a-z]", told)
     assert not runa("GET", "/stock")["items"]
     runa("POST", "/stock-import", {"text": text, "apply": True})
     kinds = {p["kind"] for p in runa("GET", "/stock")["items"]}

@@ -63,7 +63,10 @@ def test_import_shows_then_takes(runa):
     assert parts["B"]["on_hand"] == 1500
     again = runa("POST", "/stock-import", {"text": CSV.replace("2,4", "2,6").replace("1500", "1400")})
     assert again["unchanged"] == 1
-    assert again["changes"][0]["details"] == ["recovered_wall_mm: 2.4 → 2.6", "lot L2 counted: 1.5 m → 1.4 m"]
+    assert again["changes"][0]["details"] == [
+        "Wall when free: 2.4 mm → 2.6 mm",
+        "lot L2 counted: 1.5 m → 1.4 m",
+    ]
 
 
 def test_one_bad_line_takes_nothing(runa):

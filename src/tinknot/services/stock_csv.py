@@ -274,12 +274,14 @@ def _difference(was: Any, kind: str, checked: dict[str, Any], lot: LotIn | None)
     details = []
     if was is None:
         details = [
-            f"{k} {v}" for k, v in checked.items() if k not in ("id", "kind") and v not in (None, [], False)
+            f"{_called(kind, k)} {_figure(kind, k, v)}"
+            for k, v in checked.items()
+            if k not in ("id", "kind") and v not in (None, [], False)
         ]
     else:
         keys = sorted(was.figures.keys() | checked.keys())
         details = [
-            f"{k}: {was.figures.get(k, 'none')} → {checked.get(k, 'none')}"
+            f"{_called(kind, k)}: {_figure(kind, k, was.figures.get(k))} → {_figure(kind, k, checked.get(k))}"
             for k in keys
             if was.figures.get(k) != checked.get(k)
         ]
@@ -298,6 +300,26 @@ def _difference(was: Any, kind: str, checked: dict[str, Any], lot: LotIn | None)
                 f"lot {lot.name} {what.replace('_', ' ')}: {new}" for what, new in _said_of(old, lot).items()
             ]
     return ("new" if was is None else "changed"), details
+
+
+def _called(kind: str, key: str) -> str:
+    """A figure by the name people read."""
+    named = next((f for f in KINDS[kind].part.figures if f.key == key), None)
+    return named.label if named else key.replace("_", " ")
+
+
+def _figure(kind: str, key: str, value: Any) -> str:
+    """A figure's value with its unit."""
+    named = next((f for f in KINDS[kind].part.figures if f.key == key), None)
+    if value is None:
+        return "none"
+    if isinstance(value, bool):
+        return "yes" if value else "no"
+    if isinstance(value, list):
+        pairs = (" = ".join(f"{x:g}" for x in v) if isinstance(v, list | tuple) else str(v) for v in value)
+        return ", ".join(pairs) or "none"
+    said = f"{value:g}" if isinstance(value, (int, float)) else str(value)
+    return f"{said} {named.unit}".strip() if named else said
 
 
 def _said_of(old: Any, lot: LotIn) -> dict[str, Any]:

@@ -183,7 +183,7 @@ function Welcome({ works }: { works: boolean }) {
         </li>
         <li>
           {works
-            ? 'Make a joint with the button on the right and fill in its card.'
+            ? 'Make a joint with the button “New joint” and fill in its card.'
             : 'A jointer makes the first joint.'}
         </li>
         <li>Measure both ends. What fits is chosen with its reasons, the cuts and the order follow.</li>
