@@ -2,10 +2,11 @@
  *  inside diameter, so equal ratios are bars of equal length. A bar that reaches over both limits fits. */
 import { useVirtualizer } from '@tanstack/react-virtual'
 import { type ScaleLogarithmic, scaleLog } from 'd3-scale'
-import { type ReactNode, useLayoutEffect, useRef, useState } from 'react'
+import { type ReactNode, useRef, useState } from 'react'
 import type { Schemas } from '../api/client'
-import { diameter, length, limit, sign, sleeveName, type Unit } from '../model/units'
+import { diameter, length, limit, readLength, sign, sleeveName, type Unit } from '../model/units'
 import { useSettings } from '../settings'
+import { useWidth } from './useWidth'
 
 type Choice = Schemas['ChoiceOut']
 type Candidate = Schemas['CandidateOut']
@@ -14,7 +15,10 @@ const MM = [1, 1.5, 2, 3, 4, 5, 6, 8, 10, 12, 15, 20, 25, 30, 40, 50, 60, 80, 10
   (mm) => [mm, String(mm)] as const,
 )
 const INCHES = ['1/16', '1/8', '3/16', '1/4', '3/8', '1/2', '3/4', '1', '1 1/2', '2', '3', '4', '6', '8'].map(
-  (said) => [25.4 * said.split(' ').reduce((sum, part) => sum + fraction(part), 0), said] as const,
+  (said) => {
+    const read = readLength(said, 'inch')
+    return [read.kind === 'number' ? read.mm : 0, said] as const
+  },
 )
 const ROW = 44
 const NARROW_ROW = 66
@@ -24,11 +28,6 @@ const APART = 34 // px between two figures of the axis
 const EDGE = 16 // px from the axis' ends that a figure keeps, to be whole
 const SHOWN = 6
 const SCROLLS = 30 // from so many rows on they scroll in a box of their own
-
-function fraction(text: string): number {
-  const [over, under = 1] = text.split('/').map(Number)
-  return (over ?? 0) / under
-}
 
 interface Props {
   choice: Choice
@@ -46,15 +45,7 @@ interface Axis {
 export function FitRuler({ choice, onPick }: Props) {
   const { unit } = useSettings()
   const [all, setAll] = useState(false)
-  const [width, setWidth] = useState(800)
-  const box = useRef<HTMLElement>(null)
-  useLayoutEffect(() => {
-    const at = box.current
-    if (!at) return undefined
-    const seen = new ResizeObserver(() => setWidth(at.clientWidth || 800))
-    seen.observe(at)
-    return () => seen.disconnect()
-  }, [])
+  const { ref: box, width } = useWidth<HTMLElement>(800)
   const fitting = choice.candidates.filter((c) => c.verdict === 'fits')
   const rest = choice.candidates.filter((c) => c.verdict !== 'fits')
   const shown = all

@@ -1,10 +1,11 @@
 /** The joint ribbon: a longitudinal section to scale, both cables running off to the sides. */
-import { type KeyboardEvent, useEffect, useMemo, useRef, useState } from 'react'
+import { type KeyboardEvent, useMemo } from 'react'
 import { diameter, length, sign } from '../model/units'
 import { useSettings } from '../settings'
 import { BodyShape, type ShapeProps } from './RibbonBody'
 import { type Body, crossingAt, isFlat, light, lookOf, type Section } from './section'
 import { useView } from './useView'
+import { useWidth } from './useWidth'
 
 interface Props {
   section: Section
@@ -21,24 +22,11 @@ interface Props {
   bare?: boolean
 }
 
-function useWidth() {
-  const ref = useRef<HTMLDivElement>(null)
-  const [width, setWidth] = useState(900)
-  useEffect(() => {
-    const node = ref.current
-    if (!node) return
-    const watch = new ResizeObserver(([entry]) => entry && setWidth(Math.max(200, entry.contentRect.width)))
-    watch.observe(node)
-    return () => watch.disconnect()
-  }, [])
-  return { ref, width }
-}
-
 const EDGE = 26
 
 export function Ribbon({ section, labels, height = 236, built, lit, range, at, onAt, onLayer, bare }: Props) {
   const { unit } = useSettings()
-  const { ref, width } = useWidth()
+  const { ref, width } = useWidth(900)
   const covered =
     section.dimensions.find((d) => d.kind === 'whole') ?? section.dimensions.find((d) => d.kind === 'covered')
   const wanted = range ?? [

@@ -2,9 +2,8 @@
  *  length in them is told in inches, and a bound is never rounded to the unsafe side; a conductor of an American size
  *  is called by it. */
 import { sizeSaid } from './areas'
-import type { Unit } from './units'
+import { MM_PER_INCH, type Unit } from './units'
 
-const MM_PER_INCH = 25.4
 const LONG_IN = 10 // from here on a hundredth of an inch tells as much as the mm it was
 
 /** One length, or several that share the sign: "12.5 mm", "40 × 20 mm", "28 and 27.5 mm", "1 to 3 mm". */

@@ -2,7 +2,7 @@
 
 export type Unit = 'mm' | 'inch'
 
-const MM_PER_INCH = 25.4
+export const MM_PER_INCH = 25.4
 const SIXTEENTHS = 16
 const SIGNS: Record<string, number> = { mm: 1, cm: 10, ft: 304.8, "'": 304.8, '′': 304.8 } // else inches
 

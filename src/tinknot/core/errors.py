@@ -37,9 +37,11 @@ class InputError(TinKnotError):
 
 def refuse_twice(names: Sequence[str], path: str, what: str = "ids") -> None:
     """Raises InputError at `path` with `{}` as the place of the first name that stands twice."""
+    seen: set[str] = set()
     for i, name in enumerate(names):
-        if name in names[:i]:
+        if name in seen:
             raise InputError.at(path.format(i), f"stands twice: {name}; {what} must be unique")
+        seen.add(name)
 
 
 class NotAllowed(TinKnotError):

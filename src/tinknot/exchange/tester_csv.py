@@ -9,7 +9,6 @@ from tinknot.core.errors import InputError
 from tinknot.core.plan.steps import GateOut
 
 MOST_LINES = 2000
-LABELS = {"test", "label", "name", "point", "circuit", "description", "core", "from", "to", "what"}
 VALUES = {"value", "reading", "result", "resistance", "measurement", "measured", "insulation"}
 UNITS = {"unit", "units"}
 SCALE = {"": 1.0, "G": 1e9, "M": 1e6, "k": 1e3, "K": 1e3, "m": 1e-3, "µ": 1e-6, "μ": 1e-6, "u": 1e-6}

@@ -36,14 +36,23 @@ class RuleOut(Result):
 
 def rule_book() -> RuleBook:
     """The rule book as the site has it."""
-    return RuleBook.of({k: v["value"] for k, v in (settings.get("rules") or {}).items()})
+    return RuleBook.of(_own_values())
+
+
+def _own_values() -> dict[str, Any]:
+    return {k: v["value"] for k, v in (settings.get("rules") or {}).items()}
 
 
 def rule_book_with(key: str, value: Any) -> RuleBook:
     """The rule book as it would be with a rule changed; None goes back to its default. Raises InputError."""
-    own = {k: v["value"] for k, v in (settings.get("rules") or {}).items()} | {key: value}
+    own = _own_values() | {key: value}
+    return _checked({k: v for k, v in own.items() if v is not None})
+
+
+def _checked(own: dict[str, Any]) -> RuleBook:
+    """The rule book with values of the site's own. Raises InputError at `/value`, which one of them was."""
     try:
-        return RuleBook.of({k: v for k, v in own.items() if v is not None})
+        return RuleBook.of(own)
     except InputError as fault:
         raise InputError.at("/value", "; ".join(e.message for e in fault.errors)) from None
 
@@ -102,10 +111,7 @@ def _with(key: str, value: Any, reason: str) -> dict[str, Any]:
         if key == "holds.second_person" and isinstance(value, list) and "released" not in value:
             raise InputError.at("/value", "must keep released: nobody releases their own work")
         own[key] = {"value": value, "reason": reason.strip()}
-    try:
-        RuleBook.of({k: v["value"] for k, v in own.items()})
-    except InputError as fault:
-        raise InputError.at("/value", "; ".join(e.message for e in fault.errors)) from None
+    _checked({k: v["value"] for k, v in own.items()})
     return own
 
 

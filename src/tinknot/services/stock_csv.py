@@ -302,15 +302,19 @@ def _difference(was: Any, kind: str, checked: dict[str, Any], lot: LotIn | None)
     return ("new" if was is None else "changed"), details
 
 
+def _named(kind: str, key: str) -> PartFigure | None:
+    return next((f for f in KINDS[kind].part.figures if f.key == key), None)
+
+
 def _called(kind: str, key: str) -> str:
     """A figure by the name people read."""
-    named = next((f for f in KINDS[kind].part.figures if f.key == key), None)
+    named = _named(kind, key)
     return named.label if named else key.replace("_", " ")
 
 
 def _figure(kind: str, key: str, value: Any) -> str:
     """A figure's value with its unit."""
-    named = next((f for f in KINDS[kind].part.figures if f.key == key), None)
+    named = _named(kind, key)
     if value is None:
         return "none"
     if isinstance(value, bool):

@@ -27,16 +27,4 @@ def readings_of(ref: str, step_id: str, text: str) -> list[FileReadingOut]:
     step = plan.step(step_id) if plan else None
     if step is None or not step.gates:
         raise NotFound(f"{ref} has no readings to take at {step_id}.")
-    return [
-        FileReadingOut(
-            line=r.line,
-            label=r.label,
-            shown=r.shown,
-            values=r.values,
-            gate=r.gate,
-            guessed=r.guessed,
-            over=r.over,
-            why=r.why,
-        )
-        for r in readings_in(text, step.gates)
-    ]
+    return [FileReadingOut(**vars(r)) for r in readings_in(text, step.gates)]
