@@ -8,7 +8,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tinknot.core.choosing.choose import Candidate, Catalogue, Ranked, Window, _judge
-from tinknot.core.choosing.fitting import COMFORT
+from tinknot.core.choosing.fitting import COMFORT, Others
 from tinknot.core.choosing.whole import last_worth, option
 from tinknot.core.formulas.sleeve import Margins, Tube
 from tinknot.core.tolerance import at_least
@@ -95,13 +95,13 @@ def test_all_at_once_is_one_by_one(candidates: list[Candidate], window: Window):
     assert catalogue.found(window, "nobody") is None
 
 
-@given(CANDIDATES, WINDOWS, st.sampled_from([inf, 0.3, 0.04]))
+@given(CANDIDATES, WINDOWS, st.sampled_from([Others(), Others(2.0, 0.3), Others(inf, 0.04)]))
 def test_options_come_in_the_order_the_whole_joint_weighs_them(
-    candidates: list[Candidate], window: Window, inside: float
+    candidates: list[Candidate], window: Window, others: Others
 ):
     fit = Catalogue(candidates, MARGINS).ranked(window)
-    expected = sorted((option(r, window.pieces) for r in fit), key=lambda o: last_worth(o, inside))
-    found = list(fit.options(inside))
+    expected = sorted((option(r, window.pieces) for r in fit), key=lambda o: last_worth(o, others))
+    found = list(fit.options(others))
     assert [o.id for o in found] == [o.id for o in expected]
     for a, b in zip(found, expected, strict=True):
         assert (a.thin, a.tight) == (b.thin, b.tight)

@@ -1,16 +1,24 @@
 """The whole joint chosen together: equal to trying every choice, and where layer by layer goes wrong."""
 
+from dataclasses import replace
 from itertools import pairwise, product
+from math import inf
+from typing import Any
 
 from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.joints import CORE_SLEEVE, OUTER_SLEEVES, joint, joint_dict
-from tinknot.core.choosing.fitting import Option
-from tinknot.core.choosing.whole import best, greedy, last_worth, least_comfort, worth
+from tests.power import ARMOURED, BUILDS, PLAIN, file
+from tinknot.core.choosing.fitting import ANYTHING, Option
+from tinknot.core.choosing.whole import around, best, greedy, last_worth, worth
+from tinknot.core.families.lowvoltage.job import Job
+from tinknot.core.families.straight.cores import Cores
+from tinknot.core.families.straight.recipe import StraightRecipe
 from tinknot.core.joint.file import JointFile
 from tinknot.core.model import parse
 from tinknot.core.planning.solve import plan_joint
+from tinknot.core.rulebook import RuleBook
 
 OPTION = st.builds(
     Option,
@@ -18,22 +26,30 @@ OPTION = st.builds(
     thin=st.booleans(),
     tight=st.booleans(),
     waste_mm=st.sampled_from([0.0, 40.0, 149.0]),
-    price=st.sampled_from([1.0, 2.0, 7.5]),
+    price=st.sampled_from([1.0, 2.0, 7.5, inf]),
     comfort=st.sampled_from([0.01, 0.06, 0.3]),
 )
 
 
 @given(st.lists(st.lists(OPTION, max_size=4), min_size=1, max_size=3), st.data())
 def test_search_equals_trying_every_choice(layers: list[list[Option]], data: st.DataObject):
-    """The outermost layer's options depend on what lies under it, as an outer sleeve's do."""
+    """The outermost layer's options depend on what lies under it, as an outer sleeve's do; of some layers it
+    is known what they are at best."""
+    bounded = data.draw(st.lists(st.booleans(), min_size=len(layers), max_size=len(layers)))
+    at_best = [
+        replace(min(options, key=lambda o: worth((o,))), id="", waste_mm=0.0, price=0.0)
+        if options and known
+        else ANYTHING
+        for options, known in zip(layers, bounded, strict=True)
+    ]
     closed = data.draw(st.sets(st.tuples(st.sampled_from("abcdef"), st.sampled_from("abcdef")), max_size=12))
 
     def following(chosen: tuple[Option, ...]) -> list[Option]:
-        options = sorted(layers[len(chosen)], key=lambda o: worth((o,)))
+        options = sorted(layers[len(chosen)], key=lambda o: last_worth(o, around(chosen, at_best)))
         return [o for o in options if not chosen or (chosen[-1].id, o.id) not in closed]
 
     every = [c for c in product(*layers) if all((p.id, q.id) not in closed for p, q in pairwise(c))]
-    found = best(len(layers), following)
+    found = best(at_best, following)
     assert (found is None) == (not every)
     if found is not None:
         assert worth(found) == min(worth(c) for c in every)
@@ -95,5 +111,43 @@ def test_a_part_settled_on_stays():
 
 @given(st.lists(OPTION, max_size=3), st.lists(OPTION, min_size=1, max_size=8))
 def test_the_first_of_a_last_layer_makes_the_best_whole(inside: list[Option], last: list[Option]):
-    first = min(last, key=lambda o: last_worth(o, least_comfort(inside)))
+    first = min(last, key=lambda o: last_worth(o, around(inside, ())))
     assert worth((*inside, first)) == min(worth((*inside, o)) for o in last)
+
+
+SLEEVE = st.fixed_dictionaries(
+    {
+        "recovered_id_mm": st.floats(1.0, 25.0),
+        "ratio": st.floats(2.0, 6.0),
+        "recovered_wall_mm": st.floats(0.4, 4.0),
+        "longitudinal_change_pct": st.sampled_from([-10.0, -5.0, 0.0, 5.0]),
+        "price_per_m": st.sampled_from([None, 2.0, 9.0]),
+    }
+)
+
+SLEEVED = [
+    "armoured both, sleeved",
+    "five, two steps, fire barrier",
+    "a piece over each end",
+    "moving, soldered",
+]
+
+
+@given(st.lists(SLEEVE, min_size=25, max_size=40), st.sampled_from(SLEEVED))
+def test_what_a_cover_is_at_best_passes_over_nothing_that_is_better(drawn: list[dict[str, Any]], kind: str):
+    """The same sleeves are chosen as when nothing is known of what is to come."""
+    sleeves = [
+        {k: v for k, v in s.items() if k != "ratio" and v is not None}
+        | {"id": f"s{i:02}", "expanded_id_mm": s["recovered_id_mm"] * s["ratio"], "lined": True}
+        for i, s in enumerate(drawn)
+    ]
+    armoured = "armoured both, sleeved"
+    build = BUILDS[armoured] | {"ends": {"A": ARMOURED, "B": PLAIN}} if kind == "one" else BUILDS[kind]
+    job = Job(file({**build, "stock": {**build["stock"], "sleeves": sleeves}}), RuleBook.of())
+
+    class Unknowing(StraightRecipe):
+        def _at_best(self, bare: Cores) -> list[Option]:
+            return [ANYTHING] * len(self.covers)
+
+    found, without = StraightRecipe(job).solve(), Unknowing(job).solve()
+    assert [(c.layer, c.picked) for c in found.choices] == [(c.layer, c.picked) for c in without.choices]

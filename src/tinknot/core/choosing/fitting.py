@@ -2,9 +2,9 @@
 when asked for."""
 
 from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
-from math import pi
+from math import inf, pi
 from typing import TYPE_CHECKING, Any, overload
 
 import numpy as np
@@ -33,6 +33,22 @@ class Option:
     waste_mm: float
     price: float
     comfort: float
+
+
+@dataclass(frozen=True)
+class Others:
+    """What the other layers of a whole joint come to: their price (infinite where one is not known) and their
+    least comfort."""
+
+    price: float = 0.0
+    comfort: float = inf
+
+
+ALONE = Others()
+
+
+ANYTHING = Option("", thin=False, tight=False, waste_mm=0.0, price=0.0, comfort=inf)
+"""What a layer is at best that nothing is known of."""
 
 
 def reaches(value: Floats | float, limit: Floats | float) -> npt.NDArray[np.bool_]:
@@ -92,17 +108,25 @@ class Fitting(Sequence["Ranked"]):
         at = np.flatnonzero(near)
         at = at[reaches(c.expanded[at], need) & reaches(allow, c.recovered[at])]
         cuts = cut_lengths_mm(c.expanded[at], c.recovered[at], c.change[at], w.profile, w.squareness_mm)
-        waste, taken = _waste(c.piece[at], cuts, w.pieces)
-        kept = reaches(c.on_hand[at], taken) & (np.isnan(c.piece[at]) | reaches(c.piece[at], cuts))
-        at, cuts, waste = at[kept], cuts[kept], waste[kept]
         x, r = c.expanded[at], c.recovered[at]
         wall = _wall(
             x, r, c.wall[at], c.change[at], w.wall_od_mm if w.wall_od_mm is not None else w.seal_od_mm
         )
+        comfort, thin = np.minimum((x - need) / x, (allow - r) / allow), ~reaches(wall, w.least_wall_mm)
+        tight = ~reaches(comfort, COMFORT)
+        self.at_best = ANYTHING
+        """What no line is better than, as the whole joint weighs it: here, and over anything thicker with
+        seals no thicker, whatever length it takes and is left."""
+        if len(at):
+            n = int(np.argmax(comfort - 4 * thin - 2 * tight))  # a comfort is under 1
+            self.at_best = replace(
+                ANYTHING, thin=bool(thin[n]), tight=bool(tight[n]), comfort=float(comfort[n])
+            )
+        waste, taken = _waste(c.piece[at], cuts, w.pieces)
+        kept = reaches(c.on_hand[at], taken) & (np.isnan(c.piece[at]) | reaches(c.piece[at], cuts))
+        at, cuts, waste = at[kept], cuts[kept], waste[kept]
         self._at, self._cuts, self._waste = at, cuts, waste
-        self._comfort = np.minimum((x - need) / x, (allow - r) / allow)
-        self._thin = ~reaches(wall, w.least_wall_mm)
-        self._tight = ~reaches(self._comfort, COMFORT)
+        self._comfort, self._thin, self._tight = comfort[kept], thin[kept], tight[kept]
         self._price = (cuts * w.pieces + waste) / 1000 * c.price[at]
         self._name, self._opened, self._use_by = c.name[at], c.opened[at], c.use_by[at]
 
@@ -141,13 +165,10 @@ class Fitting(Sequence["Ranked"]):
         n = int(np.searchsorted(self._at, place))
         return self._out(n) if n < len(self._at) and self._at[n] == place else None
 
-    def options(self, inside_comfort: float = np.inf) -> Iterator[Option]:
-        """The lines as the whole joint weighs them, best first, over layers whose least comfort is
-        `inside_comfort`."""
-        comfort = np.minimum(self._comfort, inside_comfort)
-        order = _sorted(
-            self._name, -comfort, np.round(self._price, 9), np.round(self._waste, 6), self._tight, self._thin
-        )
+    def options(self, others: Others = ALONE) -> Iterator[Option]:
+        """The lines as the whole joint weighs them, best first, with the other layers."""
+        comfort, price = np.minimum(self._comfort, others.comfort), np.round(self._price + others.price, 9)
+        order = _sorted(self._name, -comfort, price, np.round(self._waste, 6), self._tight, self._thin)
         for n in order:
             yield Option(
                 self._candidates[int(self._at[n])].id,

@@ -4,7 +4,7 @@ from collections.abc import Callable, Iterable, Sequence
 from math import inf
 
 from tinknot.core.choosing.choose import Ranked
-from tinknot.core.choosing.fitting import COMFORT, Option
+from tinknot.core.choosing.fitting import COMFORT, Option, Others
 from tinknot.core.tolerance import at_least
 
 Worth = tuple[int, int, int, float, float, float, tuple[str, ...]]
@@ -38,27 +38,24 @@ def worth(chosen: Sequence[Option], unfit: int = 0) -> Worth:
     )
 
 
-def least_comfort(chosen: Sequence[Option]) -> float:
-    """The least comfort of what is chosen; infinite for nothing."""
-    return min((o.comfort for o in chosen), default=inf)
-
-
-def last_worth(o: Option, inside_comfort: float) -> tuple[int, int, float, float, float, str]:
-    """How the options of a last layer are ordered over the same inside: the first is the best whole."""
-    return o.thin, o.tight, round(o.waste_mm, 6), round(o.price, 9), -min(o.comfort, inside_comfort), o.id
+def last_worth(o: Option, others: Others) -> tuple[int, int, float, float, float, str]:
+    """How the options of a layer are ordered with the same others: the first is the best whole."""
+    price = round(o.price + others.price, 9)
+    return o.thin, o.tight, round(o.waste_mm, 6), price, -min(o.comfort, others.comfort), o.id
 
 
 Following = Callable[[tuple[Option, ...]], Iterable[Option]]
 
 
-def best(layers: int, following: Following) -> tuple[Option, ...] | None:
-    """The best whole choice, or None where no choice fits. `following` gives a layer's options under the ones
-    chosen inside it, in the order of `worth` of each alone.
+def best(at_best: Sequence[Option], following: Following) -> tuple[Option, ...] | None:
+    """The best whole choice, or None where no choice fits. `at_best` has, layer by layer, what no option of
+    it is better than (in the order of `worth`), whatever lies inside; `following` gives a layer's options
+    under the ones chosen inside it, best first over `around`.
 
-    No part of `worth` falls when a layer is added, so what is chosen so far bounds all that can come of
-    it: a branch no better than the best found is left. In that order nothing but the ids of what comes
-    after an option can be better than it, so a layer is left at the first that is worse. Equal to trying
-    every choice."""
+    What is chosen so far with the rest at its best bounds all that can come of it: a branch no better than
+    the best found is left, and in that order a layer is left at the first option that is worse in more than
+    its id. Equal to trying every choice."""
+    layers = len(at_best)
     found: tuple[Option, ...] | None = None
     least: Worth | None = None
 
@@ -67,16 +64,24 @@ def best(layers: int, following: Following) -> tuple[Option, ...] | None:
         if len(chosen) == layers:
             found, least = chosen, worth(chosen)
             return
+        rest = at_best[len(chosen) + 1 :]
         for o in following(chosen):
-            longer = (*chosen, o)
-            now = worth(longer)
+            now = worth((*chosen, o, *rest))
             if least is not None and now[:-1] > least[:-1]:
                 return
             if least is None or now < least:
-                go(longer)
+                go((*chosen, o))
 
     go(())
     return found
+
+
+def around(chosen: Sequence[Option], at_best: Sequence[Option]) -> Others:
+    """What is chosen and what is to come at its best: where a layer's own comfort is greater, or a price not
+    known, it decides nothing, and the options of the layer are in the order of what the whole joint comes
+    to."""
+    others = (*chosen, *at_best[len(chosen) + 1 :])
+    return Others(sum(o.price for o in others), min((o.comfort for o in others), default=inf))
 
 
 def fewest(

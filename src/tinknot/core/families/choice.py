@@ -2,10 +2,9 @@
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
-from math import inf
 
 from tinknot.core.choosing.choose import Catalogue, Ranked, Rejected, Window
-from tinknot.core.choosing.fitting import Fitting, Option
+from tinknot.core.choosing.fitting import ALONE, ANYTHING, Fitting, Option, Others
 from tinknot.core.choosing.whole import last_worth, option
 
 
@@ -50,12 +49,17 @@ class Choice:
             return self.catalogue.found(self.window, part_id)
         return next((r for r in self.ranked if r.candidate.id == part_id), None)
 
-    def options(self, inside_comfort: float = inf) -> Iterator[Option]:
+    @property
+    def at_best(self) -> Option:
+        """What none of them is better than, here nor over anything thicker with seals no thicker."""
+        return self.ranked.at_best if isinstance(self.ranked, Fitting) else ANYTHING
+
+    def options(self, others: Others = ALONE) -> Iterator[Option]:
         """What fits, as the whole joint weighs it, best first."""
         if isinstance(self.ranked, Fitting):
-            return self.ranked.options(inside_comfort)
+            return self.ranked.options(others)
         found = [option(r, self.window.pieces) for r in self.ranked]
-        return iter(sorted(found, key=lambda o: last_worth(o, inside_comfort)))
+        return iter(sorted(found, key=lambda o: last_worth(o, others)))
 
 
 @dataclass(frozen=True)

@@ -3,6 +3,7 @@
 from abc import ABC, abstractmethod
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
+from functools import cached_property
 from typing import Any, Generic, TypeVar
 
 from tinknot.core.choosing.choose import Catalogue, Ranked, Window
@@ -58,8 +59,12 @@ class BaseRecipe(ABC, Generic[J, S]):
     def __init__(self, joint: J, rules: RuleBook, today: date | None) -> None:
         self.joint, self.rules, self.today = joint, rules, today
         self.margins = margins_of(rules)
-        self.sleeves: Mapping[str, StockSleeve] = {s.id: s for s in joint.stock.sleeves}
         self.properties = frozenset(p for d in joint.duties for p in rules.names(f"duty.{d}"))
+
+    @cached_property
+    def sleeves(self) -> Mapping[str, StockSleeve]:
+        """Those in stock by id."""
+        return {s.id: s for s in self.joint.stock.sleeves}
 
     @abstractmethod
     def solve(self) -> S:

@@ -2,10 +2,10 @@
 
 from collections.abc import Iterable, Sequence
 from datetime import date
-from math import ceil, inf
+from math import ceil
 
 from tinknot.core.choosing.choose import Catalogue, Ranked, Window
-from tinknot.core.choosing.fitting import Option
+from tinknot.core.choosing.fitting import ALONE, Option, Others
 from tinknot.core.choosing.whole import option
 from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Choice, Made, Offer, Pick
@@ -125,12 +125,10 @@ class Job:
         own = self._own(choice)
         return choice.ranked if own is None else own
 
-    def options(self, choice: Choice, inside_comfort: float = inf) -> Iterable[Option]:
+    def options(self, choice: Choice, others: Others = ALONE) -> Iterable[Option]:
         """The same as the whole joint weighs it, best first."""
         own = self._own(choice)
-        return (
-            choice.options(inside_comfort) if own is None else [option(r, choice.window.pieces) for r in own]
-        )
+        return choice.options(others) if own is None else [option(r, choice.window.pieces) for r in own]
 
     def _own(self, choice: Choice) -> list[Ranked] | None:
         wanted = choice.wanted or (self.made.parts or {}).get(choice.layer)

@@ -6,8 +6,8 @@ from functools import cached_property
 from itertools import islice, product
 from math import inf
 
-from tinknot.core.choosing.fitting import Option
-from tinknot.core.choosing.whole import best, fewest, greedy, least_comfort, option, worth
+from tinknot.core.choosing.fitting import ANYTHING, Option
+from tinknot.core.choosing.whole import around, best, fewest, greedy, option, worth
 from tinknot.core.families.choice import Choice
 from tinknot.core.families.lowvoltage.connectors import (
     NoConnector,
@@ -21,6 +21,7 @@ from tinknot.core.families.straight import base
 from tinknot.core.families.straight.cores import Cores, Groups, join, sleeve_groups
 from tinknot.core.families.straight.covered import Covered, shell_of
 from tinknot.core.families.straight.covering import Covering
+from tinknot.core.families.straight.covers import Span
 
 WEIGHED = 6  # ways to sleeve the cores that are weighed with the shell round them
 
@@ -77,22 +78,22 @@ class Search(Covering):
             if picks not in seen:
                 cores = cores_of(picks[: len(groups)])
                 if len(picks) == len(groups):
-                    bare = Covered(base.inner_profile(self.job, cores), after=self.first_after)
-                    seen[picks] = self._go_on(cores, bare)
+                    seen[picks] = self._over(cores)
                 else:
                     seen[picks] = self._put_on(cores, covered(picks[:-1]), picks[-1])
             return seen[picks]
 
         def following(chosen: tuple[Option, ...]) -> Iterable[Option]:
+            others = around(chosen, at_best)
             if len(chosen) < len(groups):
-                return self.job.options(groups[len(chosen)][1])
+                return self.job.options(groups[len(chosen)][1], others)
             found = covered(tuple(o.id for o in chosen))
             if found.pending is None:
                 return []
             choice = found.choices[-1]
+            options = self.job.options(choice, others)
             if len(chosen) < layers - 1:
-                return self.job.options(choice)
-            options = self.job.options(choice, least_comfort(chosen))
+                return options
             return islice(
                 (o for o in options if parks(found, choice, o)), 1
             )  # of the last layer only the best can win
@@ -120,7 +121,8 @@ class Search(Covering):
             return shell.pour.pack_count if shell else inf
 
         layers = len(groups) + len(self.covers)
-        together, by_layer = best(layers, following), greedy(layers, first)
+        at_best = [choice.at_best for _, choice in groups] + self._at_best(cores_of(()))
+        together, by_layer = best(at_best, following), greedy(layers, first)
         fewer = ""
         if self.job.casts and together is not None:
             others = product(*(islice(self.job.options(g[1]), WEIGHED) for g in groups))
@@ -136,6 +138,29 @@ class Search(Covering):
         over = covered(picks) if len(picks) >= len(groups) else None
         solution = self._solution(steps, connectors, cores, over)
         return replace(solution, greedy=fewer or self._where_greedy_fails(together, by_layer, layers))
+
+    def _over(self, cores: Cores) -> Covered:
+        """Up to the first cover."""
+        bare = Covered(base.inner_profile(self.job, cores), after=self.first_after)
+        return self._go_on(cores, bare)
+
+    def _at_best(self, bare: Cores) -> list[Option]:
+        """What each cover is at best: as if nothing lay on the cores and no cover under it. Only of those
+        that seal on the cable itself: whatever is inside makes them pass more and grip the same."""
+        found = [ANYTHING] * len(self.covers)
+        inside: list[Span] = []
+        at: Covered | None = None
+        for n, cover in enumerate(self.covers):
+            lies = cover.lies(self.job, bare)
+            on_sleeve = any(low <= edge <= high for low, high in inside for edge in lies)
+            if on_sleeve or not cover.slides or self.job.build.thin_side:
+                break
+            inside.append(lies)
+            at = self._go_on(bare, replace(at, pending=None, at=at.at + 1)) if at else self._over(bare)
+            if at.pending is None:
+                break
+            found[n] = at.choices[-1].at_best
+        return found
 
     def _where_greedy_fails(
         self, together: tuple[Option, ...] | None, by_layer: tuple[Option, ...], layers: int
