@@ -2,7 +2,7 @@
 
 from bisect import bisect_left, bisect_right
 from collections.abc import Callable, Iterable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 from functools import cache, cached_property
 from itertools import accumulate, pairwise
 
@@ -86,7 +86,8 @@ class Profile:
         """The station at x; at a step, what lies to its right or to its left."""
         after = bisect_right(self._xs, x) if side == "right" else bisect_left(self._xs, x)
         if not 0 < after < len(self.stations):
-            return replace(self.stations[0] if x <= self.start_mm else self.stations[-1], x_mm=x)
+            s = self.stations[0] if x <= self.start_mm else self.stations[-1]
+            return Station(x, s.greatest_mm, s.least_mm, s.flat)
         p, q = self.stations[after - 1], self.stations[after]
         if p.greatest_mm == q.greatest_mm and p.least_mm == q.least_mm:
             return Station(x, p.greatest_mm, p.least_mm, p.flat and q.flat)

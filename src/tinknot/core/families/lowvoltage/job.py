@@ -2,6 +2,7 @@
 
 from collections.abc import Iterable, Sequence
 from datetime import date
+from functools import lru_cache
 from math import ceil
 
 from tinknot.core.choosing.choose import Catalogue, Ranked, Window
@@ -23,6 +24,7 @@ from tinknot.core.tolerance import at_most
 CAST = ("resin", "sleeve-resin")  # what closes a joint that is cast
 
 
+@lru_cache(maxsize=4096)
 def circle(diameters: tuple[float, ...]) -> float:
     """The circle round a bundle, mm."""
     return bundle(diameters).enclosing_diameter_mm
