@@ -7,6 +7,7 @@ from itertools import chain
 import pytest
 
 from tests.core.test_progress import Log
+from tests.ground import GROUNDS, ground
 from tests.jacket import REPAIRS, repair
 from tests.joints import joint
 from tests.power import BUILDS as POWER
@@ -29,7 +30,8 @@ STRAIGHT = {
 } | {name: file(given) for name, given in POWER.items()}
 TRACES = {name: trace(name) for name in SHEETS}
 JACKETS = {name: repair(**changes) for name, changes in REPAIRS.items()}
-ALL = STRAIGHT | {name: file(given) for name, given in TAPS.items()} | TRACES | JACKETS
+LEADS = {name: ground(**changes) for name, changes in GROUNDS.items()}
+ALL = STRAIGHT | {name: file(given) for name, given in TAPS.items()} | TRACES | JACKETS | LEADS
 THREADED = STRAIGHT | {name: given for name, given in TRACES.items() if "end" not in name}
 
 

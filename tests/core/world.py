@@ -191,6 +191,8 @@ class World:
             "cut.bedding": ("cut.armour", "fold"),
             "cut.core": ("cut.sheath", "cut.bedding"),
         }
+        if step.id.startswith("cut.sheath."):
+            self.must(step, "nobody tried how deep", lambda s: s.id == "cut.scrap")
         stem = step.id.removesuffix(f".{step.core}").removesuffix(f".{step.end}")
         over = [f"{name}.{step.end}" for name in before.get(stem, ())]
         over += [f"cut.core.{step.end}.{step.core}"] if stem == "strip" and step.core else []
@@ -232,6 +234,7 @@ class World:
     def _cover(self, step: StepOut) -> None:
         self._under(step)
         self._own(step)
+        self.must(step, "it was never threaded", lambda s: s.kind == "park" and s.layer == step.layer)
         cores = any(s.core and s.kind in COVERS for s in self.plan.steps)
         hold = "connectors" if step.core and cores else "before-closing"
         lands = {s.end for s in self.plan.steps if s.kind == "join" and s.end}
@@ -311,7 +314,7 @@ class World:
                 "the cores are not insulated yet",
                 lambda s: (bool(s.core) and s.station == "build") or s.hold == "connectors",
             )
-            self.must(step, "the place is not dressed", lambda s: s.layer == "damage")
+            self.must(step, "the place is not dressed", lambda s: s.layer in ("damage", "screen"))
         elif step.taken == "after":
             self._closed(step)
         elif step.end:

@@ -162,3 +162,31 @@ def test_a_jacket_is_repaired_to_its_release(stocked, sign_in):
     shelf = {p["part_id"]: p for p in stocked("GET", "/stock?kind=sleeve")["items"]}
     assert shelf["W-60"]["on_hand"] == 1500 - frozen["plan"]["parts"][0]["cut_length_mm"]
     assert stocked("GET", "/joints/R-1/verdict")["intact"]
+
+
+def test_a_lead_is_soldered_on_a_screen_to_its_release(stocked, sign_in):
+    given = json.loads((EXAMPLES[0].parent / "ground-lead.json").read_text())
+    own = FAMILIES["screen-ground"].file.model_fields.keys() - JointHead.model_fields.keys()
+    for kind, part in (("solder-sleeve", p) for p in given["stock"]["solder_sleeves"]):
+        figures = {k: v for k, v in part.items() if k != "on_hand"}
+        body = {"kind": kind, "figures": figures, "lot": {"name": f"lot-{part['id']}", "quantity": 3}}
+        stocked("POST", "/stock", body, 201)
+    made = stocked("POST", "/joints", {"ref": "G-1", "title": "Sensor"}, 201)
+    asked = {k: v for k, v in given.items() if k in own and k != "family"}
+    card = {"where": "Niche", "rated_voltage_v": 24, "duties": ["damp"]}
+    body = {"family": "screen-ground", "card": card, "asked": asked | {"earthed": "far"}}
+    stocked("PATCH", "/joints/G-1", body, If_Match=f'"{made["version"]}"')
+    refused = stocked("POST", "/joints/G-1/look", {})["plan"]
+    assert "second earth" in refused["warnings"][0]
+    stocked("PATCH", "/joints/G-1", {"asked": asked}, If_Match='"2"')
+    frozen = stocked("POST", "/joints/G-1/plans", status=201, If_Match='"3"')["plan"]
+    assert [(p["part_id"], p["lot"]) for p in frozen["parts"]] == [("SS-9", "lot-SS-9")]
+    assert frozen["choices"][0]["candidates"][0]["rings"][1] == {"what": "solder", "from_mm": -2, "to_mm": 2}
+    work_to(stocked, "label", "G-1")
+    done = sign_in("eskil")("POST", "/joints/G-1/events", event("released"), 201)
+    assert done["progress"]["state"] == "released"
+    shelf = {p["part_id"]: p["on_hand"] for p in stocked("GET", "/stock?kind=solder-sleeve")["items"]}
+    assert (shelf["SS-9"], shelf["SS-6"]) == (2, 3)
+    record = json.loads(stocked("GET", "/joints/G-1/record.json"))
+    assert record["draft"]["asked"]["earthed"] == "here"
+    assert stocked("GET", "/joints/G-1/verdict")["intact"]

@@ -21,6 +21,7 @@ const candidate = (n: number, fits: boolean): Schemas['CandidateOut'] => ({
   cut_length_mm: 120,
   waste_mm: 0,
   on_hand_mm: 2000,
+  rings: [],
 })
 
 const choice = (many: number): Schemas['ChoiceOut'] => ({
@@ -40,6 +41,7 @@ const choice = (many: number): Schemas['ChoiceOut'] => ({
   layers: ['outer'],
   cores: [],
   decided: '',
+  bare_mm: null,
 })
 
 beforeEach(() => {

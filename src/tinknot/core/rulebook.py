@@ -46,7 +46,7 @@ GROUPS: Mapping[str, tuple[str, ...]] = {
     "Sleeves: what passes and grips": ("slide", "grip", "sleeve", "overlap"),
     "Surfaces": ("surface",),
     "Tape, mastic and fillings": ("tape", "crutch"),
-    "Earth, armour and screens": ("earth", "mesh", "sheath"),
+    "Earth, armour and screens": ("earth", "mesh", "sheath", "screen"),
     "Resin": ("resin", "cure"),
     "Heat and cooling": ("heat", "cool"),
     "Fire": ("fire",),
@@ -110,6 +110,7 @@ _RULES = (
     Rule("sheath.test_v", 500, "V DC", "armour to earth, once the joint is closed", _SITE, 100, 5000),
     Rule("sheath.limit_mohm", 1.0, "MΩ", "armour to earth: less lets the ground in", _SITE, 0.01, 1000),
     Rule("insulation.test_v", 500, "V DC", "circuits up to 500 V", "IEC 60364-6, table 6.1", 250, 2500),
+    Rule("insulation.test_low_v", 250, "V DC", "circuits up to 50 V", "IEC 60364-6, table 6.1", 50, 500),
     Rule("insulation.test_high_v", 1000, "V DC", "circuits above 500 V", "IEC 60364-6, table 6.1", 250, 2500),
     Rule(
         "insulation.limit_mohm",
@@ -344,6 +345,23 @@ _RULES = (
         100000,
     ),
     Rule("crutch.depth_mm", 20.0, "mm", "mastic pressed in where the cores part", _SITE, 5, 100),
+    Rule(
+        "screen.bare_mm", 10.0, "mm", "screen laid bare for a lead: solder and lead lie on it", _SITE, 2, 60
+    ),
+    Rule("screen.fillet_mm", 4.0, "mm", "solder seen along the lead, at least", _SITE, 0, 50),
+    Rule(
+        "screen.lead_least_mm2", 0.5, "mm²", "a thinner lead breaks, and is a lighter earth", _SITE, 0.05, 50
+    ),
+    Rule(
+        "screen.resistance_factor",
+        1.1,
+        "×",
+        "what is joined against the same length that is sound",
+        _SITE,
+        1,
+        5,
+    ),
+    Rule("screen.contact_mohm", 1.0, "mΩ", "a contact on a screen, read with four wires", _SITE, 0.01, 100),
     Rule("mesh.metal_share", 0.3, "of its volume", "how much of a wound mesh is metal", _SITE, 0, 1),
     Rule("sleeve.shoulder_ratio", 2.0, "to 1", "a steeper step asks for a fill of mastic", _SITE, 1, 10),
     Rule("sleeve.piece_overlap_mm", 25.0, "mm", "a second piece over a first", _SITE, 5, 200),
@@ -459,6 +477,7 @@ _RULES = (
     Rule("time.outer_min", 12.0, "min", "abrade, slide, shrink the outer sleeve", _SITE, 0, 120),
     Rule("time.cover_min", 8.0, "min", "shrink or wrap one more cover", _SITE, 0, 120),
     Rule("time.bond_min", 12.0, "min", "armour folded back, strap clamped", _SITE, 0, 120),
+    Rule("time.screen_min", 8.0, "min", "a lead laid on a bare screen and fixed", _SITE, 0, 120),
     Rule("time.shell_min", 15.0, "min", "roughen, cut and close a shell", _SITE, 0, 240),
     Rule("time.tape_min_per_m", 1.5, "min/m", "tape wound with care", _SITE, 0, 60),
     Rule("time.tap_min", 6.0, "min", "one insulation-piercing connector and its cap", _SITE, 0, 120),

@@ -12,6 +12,7 @@ from uuid import NAMESPACE_URL, uuid5
 from tinknot.core.model import parse
 from tinknot.core.plan.steps import GateOut, StepOut
 from tinknot.core.work.events import EventIn
+from tinknot.demo.signals import SIGNALS
 from tinknot.demo.sites import COLOURS, JOINTS, Site
 from tinknot.devices.camera import made_up_picture
 from tinknot.services import (
@@ -97,10 +98,10 @@ def _fill() -> None:
         pins.set_pin(people[username].id, pin)
     for zone in ZONES:
         site.add_zone(*zone)
-    for stock in ("stock.csv", "power.csv", "kits.csv"):
+    for stock in ("stock.csv", "power.csv", "kits.csv", "screens.csv"):
         report = stock_csv.import_csv((Path(__file__).parent / stock).read_text(), True, people["ylva"].name)
         assert report.applied, report.errors
-    for place in JOINTS:
+    for place in (*JOINTS, *SIGNALS):
         then = Then(_begun(place))
         with telling(then):
             _joint(place, lines[place.line].id, people, then)

@@ -47,7 +47,9 @@ export function PartForm({ kind, part, close }: { kind: Kind; part?: Part; close
         save.mutate()
       }}
     >
-      <h2 className="col-span-full">{part ? `Edit ${part.part_id}` : `A new ${kind.name}`}</h2>
+      <h2 className="col-span-full">
+        {part ? `Edit ${part.part_id}` : `A new ${kind.name.replaceAll('-', ' ')}`}
+      </h2>
       {!part && (
         <TextField
           label="Part id"

@@ -62,7 +62,7 @@ export function StockPage() {
                 className="btn btn-primary"
                 onClick={() => setPanel(panel === 'add' ? null : 'add')}
               >
-                Add a {kind.name}
+                Add a {kind.name.replaceAll('-', ' ')}
               </button>
               <button
                 type="button"

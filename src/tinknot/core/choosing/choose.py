@@ -1,6 +1,6 @@
 """Choosing a sleeve from stock: what fits, best first, and why the rest does not."""
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from datetime import date
 
@@ -112,10 +112,12 @@ def _judge(c: Candidate, w: Window, margins: Margins, known_cut_mm: int | None =
 
 class Catalogue:
     """Candidates that many windows are put to. All of them are judged at once; why one fails is worked out
-    when it is asked for."""
+    when it is asked for. `barred`: what speaks against a candidate that fits, by its id."""
 
-    def __init__(self, candidates: Sequence[Candidate], margins: Margins) -> None:
-        self.candidates, self.margins = tuple(candidates), margins
+    def __init__(
+        self, candidates: Sequence[Candidate], margins: Margins, barred: Mapping[str, str] | None = None
+    ) -> None:
+        self.candidates, self.margins, self._barred = tuple(candidates), margins, barred or {}
         self._columns = Columns(self.candidates)
         self._places = {c.id: i for i, c in enumerate(self.candidates)}
         self._having: dict[frozenset[str], npt.NDArray[np.bool_]] = {}
@@ -127,7 +129,7 @@ class Catalogue:
         id."""
         if w not in self._known:
             if w.properties not in self._having:
-                has = (w.properties <= c.properties for c in self.candidates)
+                has = (w.properties <= c.properties and c.id not in self._barred for c in self.candidates)
                 self._having[w.properties] = np.fromiter(has, dtype=bool, count=len(self.candidates))
 
             def judge(c: Candidate, cut_mm: int) -> Ranked:
@@ -153,9 +155,13 @@ class Catalogue:
     def rejected(self, w: Window) -> tuple[Rejected, ...]:
         """Those that do not, in catalogue order, with the first reason of each."""
         if w not in self._unfit:
-            judged = (_judge(c, w, self.margins) for c in self.candidates)
+            judged = (self._with_bar(_judge(c, w, self.margins)) for c in self.candidates)
             self._unfit[w] = tuple(r for r in judged if isinstance(r, Rejected))
         return self._unfit[w]
+
+    def _with_bar(self, r: Ranked | Rejected) -> Ranked | Rejected:
+        why = self._barred.get(r.candidate.id)
+        return Rejected(r.candidate, r.fit, why) if why and isinstance(r, Ranked) else r
 
 
 def choose(

@@ -1,11 +1,21 @@
 """Choices of parts, and the work that is done and stays a fact."""
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
+from typing import Literal
 
 from tinknot.core.choosing.choose import Catalogue, Ranked, Rejected, Window
 from tinknot.core.choosing.fitting import ALONE, ANYTHING, Fitting, Option, Others
 from tinknot.core.choosing.whole import last_worth, option
+
+
+@dataclass(frozen=True)
+class Ring:
+    """A ring of solder or a sealing ring inside a part, mm from the middle of the place."""
+
+    what: Literal["solder", "seal"]
+    from_mm: float
+    to_mm: float
 
 
 @dataclass(frozen=True)
@@ -22,6 +32,8 @@ class Choice:
     cores: tuple[str, ...] = ()
     barred: str = ""  # why nothing may be taken although it would fit
     slot: str = ""  # where in the draft a part settled on is kept, a JSON Pointer; empty where nobody may
+    bare_mm: tuple[float, float] | None = None  # where a ring of solder must lie
+    rings: Mapping[str, Sequence[Ring]] = field(default_factory=dict)  # what lies inside a part, by its id
     as_it_comes: bool = False  # a part of a kit: nothing is cut off it and it is no part to fetch
 
     @property

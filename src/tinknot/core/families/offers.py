@@ -9,7 +9,7 @@ from tinknot.core.families.choice import Choice
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.layers.sleeve import COLD
 from tinknot.core.parts.sleeve import StockSleeve
-from tinknot.core.plan.parts import CandidateOut, ChoiceOut
+from tinknot.core.plan.parts import CandidateOut, ChoiceOut, RingOut
 
 
 def choice_out(choice: Choice, margins: Margins, sleeves: Mapping[str, StockSleeve]) -> ChoiceOut:
@@ -40,6 +40,7 @@ def choice_out(choice: Choice, margins: Margins, sleeves: Mapping[str, StockSlee
             cut_length_mm=None if choice.as_it_comes else cut,
             waste_mm=waste,
             on_hand_mm=c.on_hand_mm,
+            rings=[RingOut(**vars(x)) for x in choice.rings.get(c.id, ())],
         )
         for c, f, reason, cut, waste in rows
     ]
@@ -60,6 +61,7 @@ def choice_out(choice: Choice, margins: Margins, sleeves: Mapping[str, StockSlee
         layers=list(choice.layers),
         cores=list(choice.cores),
         decided=_decided(choice, sleeves),
+        bare_mm=choice.bare_mm,
     )
 
 

@@ -9,7 +9,7 @@ from typing import Any, Generic, TypeVar
 from tinknot.core.choosing.choose import Catalogue, Ranked, Window
 from tinknot.core.choosing.fitting import COMFORT
 from tinknot.core.drawing.model import Section
-from tinknot.core.families.choice import Choice
+from tinknot.core.families.choice import Choice, Offer, Pick
 from tinknot.core.families.contract import Solution, Way
 from tinknot.core.families.materials import cost_of, materials_of
 from tinknot.core.families.offers import choice_out
@@ -20,6 +20,7 @@ from tinknot.core.joint.head import JointHead
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.layers.sleeve import COLD
 from tinknot.core.parts.sleeve import StockSleeve
+from tinknot.core.parts.tape import StockTape
 from tinknot.core.plan.parts import CoreOut, MaterialOut, PartOut
 from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.steps import StepOut
@@ -93,6 +94,24 @@ class BaseRecipe(ABC, Generic[J, S]):
         found = stock.ranked(window)
         picked = next((r for r in found if wanted in (None, r.candidate.id)), None)
         return Choice(layer, title, window, found, stock, picked, wanted, slot=slot)
+
+    def tape_pick(self, layer: str, title: str, kind: str, need: str) -> tuple[Pick, StockTape | None]:
+        """The cheapest tape of a kind in stock, with why each other one does not serve."""
+        offers, found = [], []
+        for t in self.joint.stock.tapes:
+            why = (
+                f"is {t.kind} tape"
+                if t.kind != kind
+                else "none on hand in date"
+                if t.free(self.today) == 0
+                else ""
+            )
+            offers.append(Offer(t.id, t.said, not why, why or f"{t.width_mm:g} × {t.thickness_mm:g} mm"))
+            found += [] if why else [t]
+        best = min(
+            found, key=lambda t: (t.price_each if t.price_each is not None else 1e9, t.id), default=None
+        )
+        return Pick(layer, title, need, tuple(offers), best.id if best else None, f"Order {kind} tape."), best
 
     def why(self, plan: Plan) -> str:
         """The last part that closes it, and how thick it is then."""

@@ -11,8 +11,10 @@ from tinknot.core.parts.connector import StockConnector
 from tinknot.core.parts.kit import StockKit
 from tinknot.core.parts.mesh import StockMesh
 from tinknot.core.parts.resin import StockResin
+from tinknot.core.parts.ring import StockRing
 from tinknot.core.parts.shell import StockShell
 from tinknot.core.parts.sleeve import StockSleeve
+from tinknot.core.parts.solder_sleeve import StockSolderSleeve
 from tinknot.core.parts.stocked import Stocked
 from tinknot.core.parts.strap import StockStrap
 from tinknot.core.parts.tape import StockTape
@@ -33,6 +35,8 @@ class StockIn(Strict):
     clamps: Annotated[list[StockClamp], _Many] = []
     meshes: Annotated[list[StockMesh], _Many] = []
     kits: Annotated[list[StockKit], _Many] = []
+    solder_sleeves: Annotated[list[StockSolderSleeve], _Many] = []
+    rings: Annotated[list[StockRing], _Many] = []
 
     def check(self) -> None:
         """Ids stand once in each list, and figures agree. Raises InputError."""

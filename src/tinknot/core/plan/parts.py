@@ -1,6 +1,6 @@
 """What a plan chooses, uses up and threads on."""
 
-from typing import Any
+from typing import Any, Literal
 
 from pydantic import model_validator
 
@@ -26,8 +26,17 @@ class CoreOut(Result):
         return data
 
 
+class RingOut(Result):
+    """A ring inside a part: what it is and where it lies, mm from the middle of the place."""
+
+    what: Literal["solder", "seal"]
+    from_mm: float
+    to_mm: float
+
+
 class CandidateOut(Result):
-    """A sleeve on the fit ruler: its bar, its verdict and, if it does not serve, the reason."""
+    """A sleeve on the fit ruler: its bar, its verdict and, if it does not serve, the reason. `rings`: what
+    lies inside it."""
 
     part_id: str
     name: str
@@ -43,12 +52,14 @@ class CandidateOut(Result):
     cut_length_mm: int | None = None
     waste_mm: float | None = None
     on_hand_mm: float | None = None
+    rings: list[RingOut] = []
 
 
 class ChoiceOut(Result):
     """One choice: what must be passed and gripped, the limits, and every candidate, best first. `slot`: where
     in the draft a part settled on is kept (a JSON Pointer), empty where nobody may settle it; `layers`: those
-    that get the part picked; `cores`: those it lies on; `decided`: why the one picked and not the next."""
+    that get the part picked; `cores`: those it lies on; `decided`: why the one picked and not the next;
+    `bare_mm`: where what a ring of solder goes on lies bare, mm from the middle of the place."""
 
     layer: str
     title: str
@@ -66,6 +77,7 @@ class ChoiceOut(Result):
     layers: list[str] = []
     cores: list[str] = []
     decided: str = ""
+    bare_mm: tuple[float, float] | None = None
 
 
 class OfferOut(Result):

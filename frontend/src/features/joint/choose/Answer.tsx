@@ -1,6 +1,7 @@
 import type { Schemas } from '../../../api/client'
 import { diameter, length, sign, sleeveName } from '../../../model/units'
 import { useSettings } from '../../../settings'
+import { PartRings } from './PartRings'
 
 type Plan = Schemas['Plan']
 type Choice = Schemas['ChoiceOut']
@@ -35,17 +36,21 @@ export function Answer({ choice, plan, asked }: { choice: Choice; plan: Plan; as
         {window}
       </div>
     )
+  const cut =
+    picked.cut_length_mm === null
+      ? 'as it comes'
+      : `cut ${unit === 'mm' ? picked.cut_length_mm : length(picked.cut_length_mm ?? 0, unit)} ${sign(unit)}`
   return (
     <div className="mt-3">
       <p className="answer">
-        {sleeveName(picked.expanded_id_mm, picked.recovered_id_mm, unit)}, cut{' '}
-        {unit === 'mm' ? picked.cut_length_mm : length(picked.cut_length_mm ?? 0, unit)} {sign(unit)}
+        {sleeveName(picked.expanded_id_mm, picked.recovered_id_mm, unit)}, {cut}
       </p>
       <p className="mt-1 max-w-4xl text-lg">
         <b>{picked.name}.</b> {part?.reason}
       </p>
       {choice.decided && <p className="max-w-4xl text-lg">{choice.decided}</p>}
       {window}
+      <PartRings choice={choice} part={picked} />
       {plan.chosen_together && <p className="note mt-2 max-w-4xl">{plan.chosen_together}</p>}
     </div>
   )

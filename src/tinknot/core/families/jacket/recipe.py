@@ -9,7 +9,7 @@ from math import ceil, pi
 from typing import Any
 
 from tinknot.core.drawing.model import Section
-from tinknot.core.families.choice import Choice, Offer, Pick
+from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.contract import Way
 from tinknot.core.families.jacket.file import JacketFile
 from tinknot.core.families.jacket.section import section
@@ -22,7 +22,6 @@ from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.jacket import DamageDressed, JacketProcedure, RepairSleeve
 from tinknot.core.layers.sleeve import COLD
 from tinknot.core.layers.tapes import PlainWrap, TapeWrap, passes_for
-from tinknot.core.parts.tape import StockTape
 from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.ways import Remedy
 from tinknot.core.rulebook import RuleBook
@@ -117,7 +116,7 @@ class JacketRecipe(BaseRecipe[JacketFile, JacketSolution]):
         """Mastic up to the level of the jacket."""
         if not self.joint.holed:
             return [], []
-        pick, tape = self._tape("fill", "mastic for the hole", "mastic", "level with the jacket")
+        pick, tape = self.tape_pick("fill", "mastic for the hole", "mastic", "level with the jacket")
         if tape is None:
             return [], [pick]
         wall = self.joint.jacket_mm or 0.0
@@ -134,24 +133,6 @@ class JacketRecipe(BaseRecipe[JacketFile, JacketSolution]):
             text="Press it into every corner; no edge may stand out, no air stay under it.",
         )
         return [fill], [pick]
-
-    def _tape(self, layer: str, title: str, kind: str, need: str) -> tuple[Pick, StockTape | None]:
-        """The cheapest tape of a kind in stock, with why each other one does not serve."""
-        offers, found = [], []
-        for t in self.joint.stock.tapes:
-            why = (
-                f"is {t.kind} tape"
-                if t.kind != kind
-                else "none on hand in date"
-                if t.free(self.today) == 0
-                else ""
-            )
-            offers.append(Offer(t.id, t.said, not why, why or f"{t.width_mm:g} × {t.thickness_mm:g} mm"))
-            found += [] if why else [t]
-        best = min(
-            found, key=lambda t: (t.price_each if t.price_each is not None else 1e9, t.id), default=None
-        )
-        return Pick(layer, title, need, tuple(offers), best.id if best else None, f"Order {kind} tape."), best
 
     def _sleeved(self) -> JacketSolution:
         """Closed by a wrap-around sleeve lined with adhesive."""
@@ -189,7 +170,7 @@ class JacketRecipe(BaseRecipe[JacketFile, JacketSolution]):
     def _taped(self) -> JacketSolution:
         """Closed by self-amalgamating tape, as thick as the jacket it replaces."""
         fill, picks = self._fill()
-        pick, tape = self._tape("wrap", "tape over it", "self-amalgamating", "as thick as the jacket")
+        pick, tape = self.tape_pick("wrap", "tape over it", "self-amalgamating", "as thick as the jacket")
         picks = [*picks, pick]
         if not self._tape_will_do():
             against = " and ".join(sorted(SEALED & set(self.joint.duties)))

@@ -1,0 +1,462 @@
+"""A lead on a screen: soldered in a solder sleeve, or held without heat by a spring or a crimp ring and
+covered."""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
+from datetime import date
+from functools import cached_property, partial
+from math import ceil, pi
+
+from tinknot.core.choosing.choose import Catalogue
+from tinknot.core.choosing.park import Parking, ParkItem, park
+from tinknot.core.drawing.model import Section
+from tinknot.core.families.choice import Choice, Offer, Pick, Ring
+from tinknot.core.families.contract import Way
+from tinknot.core.families.ground.file import GroundFile, Method
+from tinknot.core.families.ground.place import Place
+from tinknot.core.families.ground.section import section
+from tinknot.core.families.ground.solution import GroundSolution
+from tinknot.core.families.recipe import BaseRecipe, rest_min
+from tinknot.core.formulas.conductor import resistance_uohm
+from tinknot.core.joint.cable import CableEnd
+from tinknot.core.joint.head import JointHead
+from tinknot.core.layers.contract import Layer, Threaded
+from tinknot.core.layers.ground import GroundProcedure
+from tinknot.core.layers.screen import BareScreen, GroundCover, Held, Lead, SolderSleeve
+from tinknot.core.layers.sleeve import COLD
+from tinknot.core.layers.tapes import TapeWrap
+from tinknot.core.parts.clamp import StockClamp
+from tinknot.core.parts.ring import StockRing
+from tinknot.core.parts.sleeve import StockSleeve
+from tinknot.core.parts.solder_sleeve import StockSolderSleeve
+from tinknot.core.plan.parts import PartOut, Refusal
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.ways import Remedy
+from tinknot.core.rulebook import RuleBook
+from tinknot.core.tolerance import at_least, at_most
+
+OWN = GroundFile.model_fields.keys() - JointHead.model_fields.keys()  # what the questions fill
+COPPER = 0.4  # of the cable's cross-section, to reckon how long it holds heat
+SEALED = {"buried", "immersed", "oil", "moving"}  # tape alone does not keep this out, or comes loose
+LEAST_PASSES = 2  # of tape, so that no single gap reaches through
+FINE = 5  # class of a lead's strands: flexible
+TITLES: dict[Method, str] = {
+    "solder": "Solder it in a solder sleeve",
+    "spring": "Hold it with a constant-force spring",
+    "ring": "Hold it with a crimp ring",
+}
+
+
+def _rings(part: StockSolderSleeve) -> tuple[Ring, Ring, Ring]:
+    (a, b), half = part.reach_mm, part.solder_mm / 2
+    return (
+        Ring("seal", a, a + part.seal_mm),
+        Ring("solder", -half, half),
+        Ring("seal", b - part.seal_mm, b),
+    )
+
+
+class GroundRecipe(BaseRecipe[GroundFile, GroundSolution]):
+    """One lead on one screen with one rule book on one day."""
+
+    def __init__(self, joint: GroundFile, rules: RuleBook, today: date | None) -> None:
+        joint.check()
+        super().__init__(joint, rules, today)
+        if joint.cold_only:
+            self.properties |= {COLD}
+        self.place = Place(joint, rules)
+
+    @cached_property
+    def sleeves(self) -> Mapping[str, StockSleeve]:
+        """Sleeves, and solder sleeves as sleeves."""
+        own = {s.id: s for s in self.joint.stock.sleeves}
+        return own | {s.id: s.sleeve() for s in self.joint.stock.solder_sleeves}
+
+    def solve(self) -> GroundSolution:
+        """As asked for; else soldered where that may be and a sleeve fits, else held by what fits."""
+        if stops := self._stops():
+            return GroundSolution(stops=stops)
+        if self.joint.method is not None:
+            return self._made(self.joint.method)
+        tried = [self._made(m) for m in TITLES]
+        return next((s for s in tried if s.fits), tried[1] if self._no_solder() else tried[0])
+
+    def _stops(self) -> tuple[str, ...]:
+        """Why no lead is put on at all."""
+        j, least = self.joint, self.rules.number("screen.lead_least_mm2")
+        found = []
+        if j.earthed == "far":
+            found.append(
+                "The screen is earthed at its far end: this lead would be a second earth, and current would"
+                " run through the screen. Leave it off, or let whoever owns the circuit decide for both ends."
+            )
+        if not at_least(j.lead_area_mm2, least):
+            found.append(
+                f"A lead of {j.lead_area_mm2:g} mm² is lighter than the {least:g} mm² that a screen is"
+                " earthed with."
+            )
+        return tuple(found)
+
+    def _no_solder(self) -> str:
+        """Why nothing may be soldered here; empty where it may."""
+        if self.joint.screen == "foil":
+            return (
+                "Aluminium foil is never soldered: a spring or a crimp ring holds the lead on its drain wire."
+            )
+        if self.joint.cold_only:
+            return "No heat is allowed here: a spring or a crimp ring holds the lead."
+        if self.joint.landed:
+            return "The cable's end is not free: no closed part can be threaded on, a spring goes round."
+        return ""
+
+    def _made(self, method: Method) -> GroundSolution:
+        return self._soldered() if method == "solder" else self._held(method)
+
+    # --- soldered ---------------------------------------------------------------------------------------
+
+    def _solder_choice(self) -> Choice:
+        """Every solder sleeve on the window of the place, with what else speaks against it."""
+        low, high = self.place.bare
+        window = self.place.asks((low - 5, high + 5))
+        parts = self.joint.stock.solder_sleeves
+        bars = {
+            s.id: "none on hand in date"
+            if s.free(self.today) == 0
+            else self.place.against(s, self.properties)
+            for s in parts
+        }
+        stock = Catalogue(
+            [s.candidate() for s in parts], self.margins, {k: why for k, why in bars.items() if why}
+        )
+        found, wanted = stock.ranked(window), self.joint.sleeve
+        picked = next((r for r in found if wanted in (None, r.candidate.id)), None)
+        return Choice(
+            "solder-sleeve",
+            "solder sleeve",
+            window,
+            found,
+            stock,
+            picked,
+            wanted,
+            slot="/asked/sleeve",
+            bare_mm=self.place.bare,
+            rings={s.id: _rings(s) for s in parts},
+            as_it_comes=True,
+        )
+
+    def _soldered(self) -> GroundSolution:
+        if why := self._no_solder():
+            return GroundSolution(stops=(why,))
+        choice = self._solder_choice()
+        if choice.picked is None:
+            return GroundSolution(choices=(choice,))
+        part = next(s for s in self.joint.stock.solder_sleeves if s.id == choice.picked.candidate.id)
+        a, b = part.reach_mm
+        wide, solder, other = _rings(part)
+        gun = part.melts_c + self.rules.number("heat.above_c")
+        if part.scorch_c is not None:
+            gun = part.melts_c + self.rules.number("heat.share") * (part.scorch_c - part.melts_c)
+        thick = part.tube("").od_mm(self.place.under.between(a, b).greatest())
+        sleeve = SolderSleeve(
+            "solder-sleeve",
+            "solder sleeve",
+            self.rules,
+            part,
+            part.first_lot(self.today),
+            (a, b),
+            (solder.from_mm, solder.to_mm),
+            ((wide.from_mm, wide.to_mm), (other.from_mm, other.to_mm)),
+            self.place.window,
+            gun,
+            self._cool(thick),
+        )
+        return self._whole("solder", [], [sleeve], (choice,), (), (a, b))
+
+    # --- held without heat ------------------------------------------------------------------------------
+
+    def _held(self, method: Method) -> GroundSolution:
+        low, high = self.place.bare
+        on = self.place.hulls[0][2]
+        parts: list[StockClamp] | list[StockRing] = (
+            self.joint.stock.rings
+            if method == "ring"
+            else [c for c in self.joint.stock.clamps if c.kind == "spring"]
+        )
+        if method == "ring" and self.joint.landed:
+            return GroundSolution(stops=("The cable's end is not free: a ring cannot be threaded on.",))
+        pick, part = self._holder(method, parts, on)
+        if part is None or self.joint.lead == "in-sleeve":
+            stop = ("The lead is fixed in a solder sleeve: held without heat it must be one of your own.",)
+            return GroundSolution(picks=(pick,), stops=stop if self.joint.lead == "in-sleeve" else ())
+        half = min(part.width_mm, high - low) / 2
+        held = Held(
+            "holder",
+            "spring" if method == "spring" else "crimp ring",
+            self.rules,
+            part,
+            part.first_lot(self.today),
+            (-half, half),
+            on,
+        )
+        return self._covered(method, held, pick)
+
+    def _holder(
+        self, method: Method, parts: "list[StockClamp] | list[StockRing]", on_mm: float
+    ) -> tuple[Pick, "StockClamp | StockRing | None"]:
+        """What holds the lead, with why each other one does not serve."""
+        width = self.place.bare[1] - self.place.bare[0]
+        pass_mm = self.place.sheath.greatest_mm
+
+        def fault(c: StockClamp | StockRing) -> str:
+            if c.free(self.today) == 0:
+                return "none on hand in date"
+            if not at_least(on_mm, c.od_least_mm):
+                return f"holds from {c.od_least_mm:g} mm, here is {on_mm:.1f} mm"
+            if not at_most(on_mm, c.od_most_mm):
+                return f"holds up to {c.od_most_mm:g} mm, here is {on_mm:.1f} mm"
+            if not at_most(c.width_mm, width):
+                return f"is {c.width_mm:g} mm wide, the bare screen {width:g} mm"
+            if isinstance(c, StockRing) and not at_least(
+                c.inside_mm, need := self.margins.needed_expanded_mm(pass_mm)
+            ):
+                return f"is {c.inside_mm:g} mm wide inside, {need:.1f} mm are needed to slide it on"
+            return ""
+
+        judged = [(c, fault(c)) for c in parts]
+        best = min((c for c, why in judged if not why), key=lambda c: (c.od_most_mm, c.id), default=None)
+        offers = tuple(
+            Offer(c.id, c.said, not why, why or f"holds {c.od_least_mm:g} to {c.od_most_mm:g} mm")
+            for c, why in judged
+        )
+        what = "constant-force spring" if method == "spring" else "crimp ring"
+        need = f"{on_mm:.1f} mm over screen and lead, at most {width:g} mm wide"
+        return Pick(
+            "holder", what, need, offers, best.id if best else None, f"Order a {what} for {need}."
+        ), best
+
+    def _covered(self, method: Method, held: Held, pick: Pick) -> GroundSolution:
+        """Covered by a sleeve; by tape where no sleeve fits and tape will do."""
+        low, high = self.place.bare
+        r, s = self.rules, self.place.sheath
+        on_sheath = max(r.number("overlap.outer_min_mm"), r.number("overlap.outer_per_od") * s.greatest_mm)
+        inside = self.joint.inside_od_mm
+        ahead = (
+            on_sheath
+            if self.place.window
+            else max(r.number("overlap.core_min_mm"), r.number("overlap.core_per_od") * inside)
+        )
+        span = (low - on_sheath, high + ahead)
+        under = held.apply(self.place.under)
+        wet = bool(SEALED & set(self.joint.duties))
+        ends = (CableEnd("A", "", s, (), self.joint.clear_mm),)
+        cover = GroundCover(
+            "ground-cover",
+            "cover sleeve",
+            span,
+            r,
+            properties=self.properties | ({"lined"} if wet else frozenset()),
+            ends=ends,
+            overlap_mm=(on_sheath,),
+            park_on="a",
+            park_order=2,
+            after=(held.last,),
+            drawn="cover",
+        )
+        window = cover.requires(under, under.between(*span))
+        assert window is not None
+        form = "wrap-around" if self.joint.landed else "tube"
+        choice = self.sleeve_choice(cover.id, cover.title, window, form, self.joint.sleeve, "/asked/sleeve")
+        if choice.picked is not None:
+            part = self.sleeves[choice.picked.candidate.id]
+            cut = choice.picked.cut_length_mm
+            made = replace(cover, part=part, lot=part.first_lot(self.today), cut_length_mm=cut)
+            if made.hot:
+                made = replace(made, cool_min=self._cool(made.apply(under).between(*span).greatest()))
+            return self._whole(method, [held], [made], (choice,), (pick,), span)
+        if wet or self.joint.sleeve:
+            return GroundSolution(choices=(choice,), picks=(pick,))
+        tape_pick, tape = self.tape_pick(
+            "ground-tape", "tape over it", "self-amalgamating", "wound twice over all that is bare"
+        )
+        if tape is None:
+            return GroundSolution(choices=(choice,), picks=(pick, tape_pick))
+        wrap = TapeWrap(
+            "ground-tape",
+            "tape over it",
+            tape,
+            tape.first_lot(self.today),
+            span,
+            LEAST_PASSES,
+            under.between(*span).greatest(),
+            r,
+            after=(held.last,),
+        )
+        return self._whole(method, [held], [wrap], (), (pick, tape_pick), span)
+
+    # --- the whole stack --------------------------------------------------------------------------------
+
+    def _whole(
+        self,
+        method: Method,
+        inside: list[Layer],
+        covers: list[Layer],
+        choices: tuple[Choice, ...],
+        picks: tuple[Pick, ...],
+        seat: tuple[float, float],
+    ) -> GroundSolution:
+        p, j = self.place, self.joint
+        low, high = p.bare
+        screen = BareScreen(
+            "screen", "bare screen", self.rules, p.bare, j.ahead_mm, p.window, j.screen == "foil"
+        )
+        lies = (low, p.leaves[1]) if j.exit == "front" else (p.leaves[0], high)
+        lead = Lead(
+            "lead",
+            "lead",
+            self.rules,
+            high - low,
+            lies,
+            p.bare,
+            p.hulls,
+            p.lead_od_mm,
+            p.conductor_mm,
+            j.exit,
+            j.lead == "in-sleeve",
+        )
+        threaded = [t for x in (*inside, *covers) for t in x.threads()]
+        uohm = resistance_uohm(j.lead_area_mm2, j.lead_length_mm, FINE)
+        factor, contact = (self.rules.number(f"screen.{k}") for k in ("resistance_factor", "contact_mohm"))
+        procedure = GroundProcedure(
+            "procedure",
+            "gates and proofs",
+            self.rules,
+            (),
+            j.rated_voltage_v,
+            parked=tuple(f"park.{t.layer}" for t in threaded),
+            outer_done=(covers[-1].last,),
+            hazardous="hazardous" in j.duties,
+            bare=("inspect.screen",),
+            lead_uohm=factor * uohm + 1000 * contact,
+            elsewhere=j.earthed != "here",
+        )
+        outside = p.cable
+        layers: tuple[Layer, ...] = (procedure, screen, lead, *inside, *covers)
+        for x in layers:
+            outside = x.apply(outside)
+        return GroundSolution(
+            layers=layers,
+            choices=choices,
+            picks=picks,
+            outside=outside,
+            seat=seat,
+            parking=self._parking(threaded),
+            stops=self._room(seat),
+            warnings=tuple(self._warned(method)),
+            held_by=method,
+        )
+
+    def _parking(self, threaded: list[Threaded]) -> Parking | None:
+        """What waits on the sheath behind the place; none where nothing is threaded."""
+        if not threaded:
+            return None
+        return park(
+            [ParkItem(t.layer, t.length_mm, "a", t.order) for t in threaded],
+            self.joint.clear_mm,
+            0.0,
+            between_mm=self.rules.number("park.between_mm"),
+            keep_away_mm=self.rules.number("park.keep_away_crimp_mm"),
+        )
+
+    def _room(self, seat: tuple[float, float]) -> tuple[str, ...]:
+        """What seals needs clear sheath to lie on."""
+        need = self.place.bare[0] - seat[0]
+        if at_least(self.joint.clear_mm, need):
+            return ()
+        return (f"Only {self.joint.clear_mm:g} mm of sheath lie clear, the seal needs {need:.0f} mm.",)
+
+    def _cool(self, outside_mm: float) -> float:
+        copper = COPPER * pi / 4 * self.place.sheath.greatest_mm**2
+        return float(ceil(rest_min(self.rules, self.joint.ambient_c, outside_mm, copper)))
+
+    # --- how it is told ---------------------------------------------------------------------------------
+
+    def _warned(self, method: Method) -> Iterator[str]:
+        j = self.joint
+        if method != "solder" and j.method is None:
+            why = self._no_solder()
+            yield why or "No solder sleeve in stock fits: the lead is held without heat."
+        if j.earthed in ("both", "capacitor"):
+            yield f"Where the screen is earthed was decided by {j.owner}: write it on the label at both ends."
+        if "damp" in j.duties or SEALED & set(j.duties):
+            yield "Water runs along strands: seal the lead's far end too."
+        if j.lead == "braid" and method == "solder":
+            yield "Solder runs up a flat braid and makes it stiff: hold it with pliers beside the sleeve."
+
+    def ways(self, s: GroundSolution) -> Iterator[Way]:
+        """Held otherwise."""
+        if self._stops():
+            return
+        for method, title in TITLES.items():
+            if s.fits and method == s.held_by:
+                continue
+            other = self.joint.model_copy(update={"method": method, "sleeve": None})
+            answers = other.model_dump(mode="json", exclude_none=True, include=OWN)
+            yield Way(f"held-by-{method}", title, {"asked": answers}, partial(self._worked, other))
+
+    def _worked(self, other: GroundFile) -> tuple["GroundRecipe", GroundSolution]:
+        again = GroundRecipe(other, self.rules, self.today)
+        return again, again.solve()
+
+    def why(self, plan: Plan) -> str:
+        """What holds it, and how thick it is then."""
+        part = plan.parts[-1]
+        return f"{part.name}; greatest diameter {plan.greatest_diameter_mm or 0:.1f} mm."
+
+    def orders(self, s: GroundSolution) -> list[Remedy]:
+        """What to order; of a second or a lighter earth, who decides and what to take."""
+        found = super().orders(s)
+        if self.joint.earthed == "far":
+            why = "Earthed at both ends by design, or through a capacitor: then say so, and who decided it."
+            found.append(Remedy(id="ask-owner", title="Ask whoever owns the circuit", why=why, change={}))
+        least = self.rules.number("screen.lead_least_mm2")
+        if not at_least(self.joint.lead_area_mm2, least):
+            why = f"At least {least:g} mm²."
+            found.append(Remedy(id="thicker-lead", title="Take a thicker lead", why=why, change={}))
+        return found
+
+    def first_parts(self, s: GroundSolution) -> list[PartOut]:
+        """The solder sleeve, which is used whole."""
+        found = []
+        for choice in (c for c in s.choices if c.as_it_comes and c.picked):
+            r, w = choice.picked, choice.window
+            assert r is not None
+            part, tube = self.sleeves[r.candidate.id], r.candidate.tube
+            layer = next((x for x in s.layers if x.id == choice.layer), None)
+            found.append(
+                PartOut(
+                    layer=choice.layer,
+                    title=choice.title,
+                    part_id=part.id,
+                    name=part.name or part.id,
+                    lot=layer.from_lot() if layer else "",
+                    cut_length_mm=None,
+                    pass_od_mm=w.pass_od_mm,
+                    seal_od_mm=w.seal_od_mm,
+                    od_after_mm=tube.od_mm(w.wall_od_mm or w.seal_od_mm),
+                    reason=self.why_picked(choice, r),
+                    rejected=[Refusal(part_id=x.candidate.id, reason=x.reason) for x in choice.rejected()],
+                    expanded_id_mm=part.expanded_id_mm,
+                    recovered_id_mm=part.recovered_id_mm,
+                    wall_mm=tube.wall_mm(w.wall_od_mm or w.seal_od_mm),
+                    quantity=1,
+                )
+            )
+        return found
+
+    def free_mm(self) -> dict[str, float]:
+        """The sheath behind the place."""
+        return {"A": self.joint.clear_mm}
+
+    def draw(self, s: GroundSolution) -> Section:
+        """The place along the cable, and cuts across it."""
+        return section(s, self.place)

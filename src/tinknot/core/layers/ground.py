@@ -1,0 +1,183 @@
+"""Gates and proofs of a lead on a screen."""
+
+from dataclasses import dataclass
+
+from tinknot.core.layers.contract import Fault, Gate, Mend, Station, Step, Taken
+from tinknot.core.layers.procedure import Procedure
+
+EXTRA_LOW_V = 50.0  # AC, band I of IEC 60449
+
+
+@dataclass(frozen=True)
+class GroundProcedure(Procedure):
+    """No core is opened: the screen is proved dead, what lies under it is proved before it is hidden and
+    after, and the lead is read to the screen. `bare`: steps after which the screen lies bare and is good;
+    `lead_uohm`: the most the lead may read to the screen, µΩ; `elsewhere`: the screen has an earth besides
+    this lead."""
+
+    bare: tuple[str, ...] = ()
+    lead_uohm: float = 0.0
+    elsewhere: bool = False
+
+    def steps(self) -> tuple[Step, ...]:
+        """Isolated, dead, measured, tested, closed, tested, released."""
+        return (
+            self._hold(
+                "isolated",
+                "Isolate and prove dead",
+                "gate",
+                "card",
+                (),
+                text=(
+                    "Identify the cable, have every circuit in it released, isolate, lock, prove dead and"
+                    " prove the prover."
+                ),
+                caution="Trip, alarm and intrinsically safe loops: with their owner's consent only.",
+            ),
+            *self._gas_test(),
+            Step(
+                "screen-dead",
+                "Prove the screen dead",
+                "gate",
+                "card",
+                ("gas-test",) if self.hazardous else ("isolated",),
+                layer=self.id,
+                text=(
+                    "Screen to local earth, AC and DC. Bridge it to local earth while it is worked on."
+                    if self.elsewhere
+                    else "Screen to local earth, AC and DC."
+                ),
+                caution="A screen earthed elsewhere carries that place's voltage when it is cut open.",
+                action="It is dead",
+            ),
+            self._hold(
+                "measured",
+                "Check the readings against the cable",
+                "measure",
+                "measure",
+                ("screen-dead",),
+                text="Measure the sheath and the scrap once more. A reading that is off makes a new plan.",
+            ),
+            *(
+                (
+                    self._hold(
+                        "parked",
+                        "Everything is threaded on",
+                        "inspect",
+                        "park",
+                        self.parked,
+                        text="Touch every part and count. Once the lead is on, none of them can be put on.",
+                    ),
+                )
+                if self.parked
+                else ()
+            ),
+            self._to_screen("before", self.bare, "build"),
+            self._hold(
+                "before-closing",
+                "Before it is closed",
+                "inspect",
+                "build",
+                (*(("parked",) if self.parked else ()), "test.before.insulation"),
+                text="Last look at the bare screen. Take a photograph.",
+                look="Screen bright and whole, no whisker, the reading is noted.",
+                photo=True,
+            ),
+            Step(
+                "test.after.screen",
+                "Lead to screen",
+                "test",
+                "prove",
+                self.outer_done,
+                layer=self.id,
+                taken="after",
+                text="Four wires: from the lead's end to sound screen, as near as it can be reached.",
+                gates=(
+                    Gate(
+                        "lead",
+                        "lead to screen",
+                        "µΩ",
+                        most=round(self.lead_uohm),
+                        instrument="low-ohm-meter",
+                    ),
+                ),
+                tools=("low-ohm-meter",),
+            ),
+            self._to_screen("after", self.outer_done, "prove"),
+            self._hold(
+                "sealed-and-proved",
+                "Sealed and proved",
+                "inspect",
+                "prove",
+                ("test.after.screen", "test.after.insulation"),
+                text="It is cold, closed, and its readings stand. Take the bridge off.",
+                look="Both mouths closed all round, the lead cannot be moved in them.",
+            ),
+            Step(
+                "label",
+                "Fix the label",
+                "label",
+                "sign",
+                ("sealed-and-proved",),
+                text="Print the label, with where the screen is earthed, and fix it beside the lead.",
+                layer=self.id,
+            ),
+            self._hold(
+                "released",
+                "Release it",
+                "sign",
+                "sign",
+                ("sealed-and-proved", "label"),
+                text="Signed by a second person, who has read the record. Relieve the lead of any pull.",
+            ),
+        )
+
+    def faults(self) -> tuple[Fault, ...]:
+        """What a test can tell."""
+        again = Mend("Clean the clips, null the leads, measure again", "again")
+        return (
+            Fault(
+                "lead-high",
+                "The lead reads too high to the screen",
+                ("clips not on bright metal", "lead not soldered or held through"),
+                (again, Mend("Cut back to sound screen and begin again from there", "end-again")),
+                steps=("test.after.screen",),
+            ),
+            Fault(
+                "insulation-low",
+                "Cores read low to the screen",
+                ("a strand pushed through", "insulation sunk in under heat", "damp"),
+                (
+                    Mend("Dry and clean it and the far ends, measure again", "again"),
+                    Mend("Cut back to sound cable and begin again from there", "end-again"),
+                ),
+                steps=("test.before.insulation", "test.after.insulation"),
+            ),
+        )
+
+    def _to_screen(self, taken: Taken, needs: tuple[str, ...], station: Station) -> Step:
+        """Insulation of all cores together to the screen."""
+        extra_low = self.rated_voltage_v <= EXTRA_LOW_V
+        volts = self.rules.number("insulation.test_low_v" if extra_low else "insulation.test_v")
+        return Step(
+            f"test.{taken}.insulation",
+            f"Insulation to the screen at {volts:g} V DC",
+            "test",
+            station,
+            needs,
+            layer=self.id,
+            taken=taken,
+            text="All cores together against the screen, equipment off both ends.",
+            caution="Discharge after every reading.",
+            gates=(
+                Gate(
+                    "cores",
+                    "cores to screen",
+                    "MΩ",
+                    least=self.rules.number("insulation.limit_mohm"),
+                    instrument="insulation-tester",
+                ),
+                Gate("temperature", "cable", "°C", required=False, instrument="thermometer"),
+            ),
+            tools=("insulation-tester",),
+        )

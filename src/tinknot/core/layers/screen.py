@@ -1,0 +1,620 @@
+"""A lead on a cable's screen: the screen laid bare, the lead on it, and what holds it there."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass, replace
+
+from tinknot.core.drawing.model import Body, Circle
+from tinknot.core.drawing.stage import Lies, Stage, level
+from tinknot.core.formulas.sleeve import Tube
+from tinknot.core.joint.profile import Profile
+from tinknot.core.layers import batches
+from tinknot.core.layers.contract import (
+    Cut,
+    Fault,
+    Gate,
+    Layer,
+    Material,
+    Mend,
+    Minutes,
+    Piece,
+    Setting,
+    Step,
+    Threaded,
+    Timer,
+    cooling,
+    pieces_of,
+)
+from tinknot.core.layers.cover_sleeve import CoverSleeve
+from tinknot.core.parts.clamp import StockClamp
+from tinknot.core.parts.ring import StockRing
+from tinknot.core.parts.solder_sleeve import StockSolderSleeve
+from tinknot.core.rulebook import RuleBook
+
+Span = tuple[float, float]
+_ANEW = Mend("Cut back to sound screen and begin again from there", "end-again")
+CAN_WAIT = "cut.sheath.A"  # parts are threaded over a cable that is wiped clean and laid bare
+
+
+@dataclass(frozen=True)
+class BareScreen(Layer):
+    """The sheath taken off over the screen. `span_mm`: the screen laid bare, on the joint's axis; `ahead_mm`:
+    from the end that is not the sheath's to the cable's end; `window`: sheath lies on both sides of it;
+    `foil`: it is foil with a drain wire, not braid."""
+
+    rules: RuleBook
+    span_mm: Span
+    ahead_mm: float
+    window: bool
+    foil: bool
+
+    def cuts(self) -> tuple[Cut, ...]:
+        """Rings round the sheath, and where it is cut the screen, all from the cable's end."""
+        tol, bare = self.rules.number("cut.strip_tolerance_mm"), self.span_mm[1] - self.span_mm[0]
+        deep = "Score the sheath, do not cut through: the screen lies right under it."
+        off = bare if self.window else self.ahead_mm + bare
+        far = Cut("A", "sheath", "cable-end", self.ahead_mm + bare, tol, deep, off, kind="sheath")
+        if self.window:
+            return (far, Cut("A", "sheath, near edge", "cable-end", self.ahead_mm, tol, deep, bare))
+        under = "Lift the strands off what lies under them before they are cut."
+        return (far, Cut("A", "screen", "cable-end", self.ahead_mm, tol, under, self.ahead_mm))
+
+    def steps(self) -> tuple[Step, ...]:
+        """Tried on scrap, wiped, cut, looked at."""
+        at = {"layer": self.id, "focus_mm": self.span_mm}
+        edges = "Ring the sheath at both edges, slit it between them, lift the ring off."
+        off = "Ring the sheath and draw it off. Trim the screen to its mark, no whisker left."
+        return (
+            Step(
+                "cut.scrap",
+                "Set the stripper on a scrap of this cable",
+                "cut",
+                "cut",
+                ("measured",),
+                text="The depth is right when the sheath comes off and no strand is marked.",
+                action="Depth is set",
+                layer=self.id,
+            ),
+            Step(
+                "clean.A",
+                "Wipe the cable clean",
+                "surface",
+                "cut",
+                ("measured",),
+                text="As far back as a part will be slid.",
+                batch=batches.CLEAN,
+                end="A",
+                layer=self.id,
+            ),
+            Step(
+                CAN_WAIT,
+                "Lay the screen bare",
+                "cut",
+                "cut",
+                ("cut.scrap", "clean.A"),
+                text=edges if self.window else off,
+                caution="Blade away from the hand, and never deeper than on the scrap.",
+                end="A",
+                gates=(
+                    Gate(
+                        "bare",
+                        "bare screen",
+                        "mm",
+                        self.span_mm[1] - self.span_mm[0],
+                        self.rules.number("cut.strip_tolerance_mm"),
+                        instrument="calliper",
+                    ),
+                ),
+                **at,  # type: ignore[arg-type]  # fields of a step
+            ),
+            Step(
+                "inspect.screen",
+                "Look at the screen",
+                "inspect",
+                "build",
+                (CAN_WAIT,),
+                look=(
+                    "Foil whole and bright, its drain wire whole, what lies under it not marked."
+                    if self.foil
+                    else "Every strand whole, clean and in its place, what lies under it not marked."
+                ),
+                fails="What lies under the screen is cut: cut back and begin again.",
+                photo=True,
+                **at,  # type: ignore[arg-type]  # fields of a step
+            ),
+        )
+
+    def minutes(self) -> Minutes:
+        """Cut and looked at."""
+        return Minutes(self.rules.number("time.end_min"))
+
+    def faults(self) -> tuple[Fault, ...]:
+        """By degree."""
+        cut = ("stripper set too deep", "blade held on too long")
+        if not self.foil:
+            return (
+                Fault("strands-cut", "Strands of the braid are cut", cut, (_ANEW,)),
+                Fault("under-cut", "What lies under the screen is cut", cut, (_ANEW,)),
+            )
+        return (
+            Fault(
+                "foil-pinhole",
+                "A pin-hole in the foil",
+                cut,
+                (Mend("Patch it with foil of the same kind, metal to the drain wire", "mended"), _ANEW),
+            ),
+            Fault(
+                "foil-torn",
+                "The foil is torn",
+                cut,
+                (
+                    Mend("Wrap foil of the same kind round it, half-lapped, 15 mm past the tear", "mended"),
+                    _ANEW,
+                ),
+            ),
+            Fault("drain-cut", "The drain wire is cut", cut, (_ANEW,)),
+            Fault("under-cut", "What lies under the screen is cut", cut, (_ANEW,)),
+        )
+
+    def tools(self) -> tuple[str, ...]:
+        """To cut round a sheath."""
+        return ("ring stripper with its depth stop", "side cutters")
+
+
+@dataclass(frozen=True)
+class Lead(Layer):
+    """The lead on the bare screen. `bare_mm`: how much of its conductor is bare; `span_mm`: where it lies
+    along the cable, as far as it is drawn; `over`: the stretches it runs over with the diameter of cable and
+    lead together there (from, to, mm); `od_mm`, `conductor_mm`: how thick it is and its bare strands are;
+    `ready`: it comes in a sleeve."""
+
+    rules: RuleBook
+    bare_mm: float
+    span_mm: Span
+    bare_span_mm: Span
+    over: tuple[tuple[float, float, float], ...]
+    od_mm: float
+    conductor_mm: float
+    exit: str
+    ready: bool
+
+    def apply(self, under: Profile) -> Profile:
+        """Cable and lead as one thing, by the girth of the tight string round both."""
+        for a, b, od in self.over:
+            under = under.covered(a, b, lambda _, od=od: od)  # type: ignore[misc]
+        return under
+
+    def steps(self) -> tuple[Step, ...]:
+        """Stripped and laid; one that comes in a sleeve is only led out of the way."""
+        way = "toward the cable's end" if self.exit == "front" else "back along the sheath"
+        at = {"layer": self.id, "focus_mm": self.bare_span_mm}
+        if self.ready:
+            return (
+                Step(
+                    "lay.lead",
+                    "Lay the sleeve's lead",
+                    "bond",
+                    "build",
+                    ("before-closing",),
+                    text=f"It leaves {way}. No pull on it while it is soldered.",
+                    action="It lies right",
+                    **at,  # type: ignore[arg-type]  # fields of a step
+                ),
+            )
+        return (
+            Step(
+                "cut.lead",
+                "Strip the lead",
+                "cut",
+                "cut",
+                ("measured",),
+                text="Twist it back in its own lay. No strand cut, none left out.",
+                gates=(
+                    Gate(
+                        "strip",
+                        "bare conductor",
+                        "mm",
+                        self.bare_mm,
+                        self.rules.number("cut.strip_tolerance_mm"),
+                        instrument="calliper",
+                    ),
+                ),
+                **at,  # type: ignore[arg-type]  # fields of a step
+            ),
+            Step(
+                "lay.lead",
+                "Lay the lead on the screen",
+                "bond",
+                "build",
+                ("cut.lead", "before-closing"),
+                text=f"Its bare part flat on the bare screen, nothing bare past the edges. It leaves {way}.",
+                action="It lies right",
+                **at,  # type: ignore[arg-type]  # fields of a step
+            ),
+        )
+
+    def lies(self) -> Lies:
+        """Along the cable."""
+        return Lies(self.span_mm)
+
+    def bodies(self, stage: Stage) -> Iterator[Body]:
+        """In front of the cable: insulated where it leaves, bare on the screen."""
+        for kind, (a, b), od in (
+            ("lead", self.span_mm, self.od_mm),
+            ("lead-bare", self.bare_span_mm, self.conductor_mm),
+        ):
+            yield level(kind, (a, b), od, id=f"{self.id}-{kind}", layer=self.id, depth_mm=stage.depth_mm)
+
+    def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
+        """Beside the cable, where it touches it."""
+        bare = self.bare_span_mm[0] <= x <= self.bare_span_mm[1]
+        od = self.conductor_mm if bare else self.od_mm
+        yield Circle(
+            kind="lead-bare" if bare else "lead",
+            layer=self.id,
+            y_mm=(stage.under.at(x).greatest_mm + od) / 2,
+            od_mm=od,
+        )
+
+    def minutes(self) -> Minutes:
+        """Stripped and laid."""
+        return Minutes(self.rules.number("time.screen_min") / 2)
+
+    def consumes(self) -> tuple[Material, ...]:
+        """A lead of one's own."""
+        return () if self.ready else (Material("lead", 1, "piece"),)
+
+
+@dataclass(frozen=True)
+class SolderSleeve(Layer):
+    """A solder sleeve over screen and lead. `span_mm`: from mouth to mouth; `solder_mm`, `seals_mm`: where
+    its rings lie; `window`: it is heated longer, for sheath on both sides takes the heat; `gun_c`: what the
+    gun is set to, °C."""
+
+    rules: RuleBook
+    part: StockSolderSleeve
+    lot: str
+    span_mm: Span
+    solder_mm: Span
+    seals_mm: tuple[Span, Span]
+    window: bool
+    gun_c: float
+    cool_min: float = 0.0
+
+    @property
+    def tube(self) -> Tube:
+        """Its figures as a sleeve."""
+        return self.part.tube("")
+
+    def apply(self, under: Profile) -> Profile:
+        """Shrunk over all."""
+        return under.covered(*self.span_mm, self.tube.od_mm)
+
+    def threads(self) -> tuple[Threaded, ...]:
+        """On the sheath, from the cable's end."""
+        return (Threaded(self.id, self.part.id, "sheath", self.part.length_mm, "A", 1),)
+
+    def steps(self) -> tuple[Step, ...]:
+        """Threaded, slid over, its ring first, looked at hot, cooled."""
+        at = {"layer": self.id, "focus_mm": self.span_mm}
+        hot = batches.look(self.id, self.title)
+        fillet = self.rules.number("screen.fillet_mm")
+        shown = " Its indicator has changed." if self.part.indicator else ""
+        return (
+            Step(
+                f"park.{self.id}",
+                f"Thread the {self.title}",
+                "park",
+                "park",
+                (CAN_WAIT,),
+                text=f"{self.part.said}, wide mouth toward the sheath. Slide it well back.",
+                caution="It cannot be put on later.",
+                batch=batches.WHOLE,
+                end="A",
+                layer=self.id,
+                part_id=self.part.id,
+            ),
+            Step(
+                f"surface.{self.id}",
+                f"Wipe clean for the {self.title}",
+                "surface",
+                "build",
+                ("lay.lead",),
+                text="Degrease what its sealing rings will lie on. Let it flash off.",
+                caution="Solvent away from heat.",
+                **at,  # type: ignore[arg-type]  # fields of a step
+            ),
+            Step(
+                f"place.{self.id}",
+                f"Slide the {self.title} over screen and lead",
+                "fit",
+                "build",
+                (f"surface.{self.id}",),
+                text="With a twist, until its ring of solder stands in the middle of the bare screen.",
+                look="Solder over screen and lead, both sealing rings over sheath or insulation.",
+                action="It stands right",
+                **at,  # type: ignore[arg-type]  # fields of a step
+            ),
+            Step(
+                f"seal.{self.id}",
+                f"Solder and shrink the {self.title}",
+                "seal",
+                "build",
+                (f"place.{self.id}",),
+                text=(
+                    "Reflector round it, the ring of solder first: hold the sleeve until it grips, look at"
+                    " its place again, heat on until the solder has run, then outward to both mouths."
+                ),
+                caution=(
+                    f"{'Sheath on both sides takes the heat: it takes longer. ' if self.window else ''}"
+                    "Shield what lies beside it; hot solder runs."
+                ),
+                heat_c=self.gun_c,
+                timers=(
+                    Timer(
+                        "flash",
+                        "solvent flashing off",
+                        f"surface.{self.id}",
+                        self.rules.number("surface.flash_min"),
+                    ),
+                ),
+                tools=("heat-gun",),
+                hot=True,
+                **at,  # type: ignore[arg-type]  # fields of a step
+            ),
+            Step(
+                f"inspect.{self.id}",
+                f"Look at the {self.title} while it is hot",
+                "inspect",
+                "build",
+                (f"seal.{self.id}",),
+                look=(
+                    "Ring gone, strands seen in outline, solder along the lead, no pool, both sealing rings"
+                    f" run, nothing bare outside, no scorch.{shown}"
+                ),
+                fails="Ring still seen, or a pool: heat it once more. Still so: remake.",
+                gates=(Gate("fillet", "solder along the lead", "mm", least=fillet, instrument="calliper"),),
+                batch=hot,
+                photo=True,
+                **at,  # type: ignore[arg-type]  # fields of a step
+            ),
+            cooling(
+                self.id,
+                [(f"seal.{self.id}", self.cool_min)],
+                [f"inspect.{self.id}"],
+                self.rules.number("cool.touch_c"),
+                batch=hot,
+            ),
+        )
+
+    def lies(self) -> Lies:
+        """From mouth to mouth."""
+        return Lies(self.span_mm)
+
+    def closes_mm(self) -> Span:
+        """From mouth to mouth."""
+        return self.span_mm
+
+    def bodies(self, stage: Stage) -> Iterator[Body]:
+        """Its wall, its sealing rings and the solder in it."""
+        wall = stage.wall(least_bore_mm=self.tube.recovered_id_mm)
+        yield Body(id=self.id, kind="solder-sleeve", layer=self.id, depth_mm=stage.depth_mm, **wall)
+        rings = [("seal-ring", s) for s in self.seals_mm] + [("solder", self.solder_mm)]
+        for n, (kind, span) in enumerate(rings):
+            inside = replace(stage, over=stage.under, under=_thinner(stage.under, span), span_mm=span)
+            edges = inside.wall()
+            yield Body(id=f"{self.id}-{n}", kind=kind, layer=self.id, depth_mm=stage.depth_mm + 0.5, **edges)
+
+    def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
+        """Its wall all round."""
+        yield stage.ring("solder-sleeve", self.id, x, least_bore_mm=self.tube.recovered_id_mm)
+
+    def from_lot(self) -> str:
+        """Its lot."""
+        return self.lot
+
+    def consumes(self) -> tuple[Material, ...]:
+        """One."""
+        return (Material(self.part.said, 1, "piece", self.part.on_hand, self.part.id, self.lot),)
+
+    def minutes(self) -> Minutes:
+        """Slid on, soldered, looked at; then it cools."""
+        return Minutes(self.rules.number("time.screen_min"), self.cool_min)
+
+    def faults(self) -> tuple[Fault, ...]:
+        """What heat can do to it."""
+        again, remake = Mend("Heat the ring once more, outward after it", "again"), _ANEW
+        return (
+            Fault(
+                "ring-seen",
+                "The ring of solder is still seen",
+                ("too little heat", "reflector too far"),
+                (again, remake),
+            ),
+            Fault(
+                "pool",
+                "The solder lies in a pool",
+                ("held down while it ran", "screen not clean"),
+                (again, remake),
+            ),
+            Fault(
+                "no-fillet",
+                "No solder along the lead",
+                ("lead not on bright metal", "lead moved"),
+                (again, remake),
+            ),
+            Fault("scorched", "Scorched, split or blistered", ("gun too hot or too near",), (remake,)),
+            Fault(
+                "walked",
+                "It walked: the ring lies beside the bare screen",
+                ("not held until it gripped",),
+                (remake,),
+            ),
+            Fault(
+                "crept", "What lies under the screen has crept or sunk in", ("heated too long",), (remake,)
+            ),
+            Fault(
+                "whisker",
+                "A strand stands out",
+                ("not trimmed before it was slid on",),
+                (Mend("Cut it off flush where it can be reached", "mended"), remake),
+            ),
+            Fault(
+                "forgotten-sleeve",
+                "The solder sleeve was not threaded on",
+                ("park list not touched",),
+                (Mend("Hold the lead with a constant-force spring instead, under Choose", "mended"), remake),
+                forgotten=True,
+                steps=(f"place.{self.id}",),
+            ),
+        )
+
+    def tools(self) -> tuple[str, ...]:
+        """Heat round a thin thing."""
+        return ("hot-air gun with a reflector for solder sleeves",)
+
+    def settings(self) -> tuple[Setting, ...]:
+        """Above what its solder melts at."""
+        return (
+            Setting(
+                "hot-air gun",
+                f"{self.gun_c:.0f} °C; its solder melts at {self.part.melts_c:g} °C",
+                self.part.said,
+            ),
+        )
+
+
+def _thinner(under: Profile, span: Span) -> Profile:
+    """What lies a little under the surface, for a ring that lies on it."""
+    return under.covered(*span, lambda od: od * 0.9)
+
+
+@dataclass(frozen=True)
+class Held(Layer):
+    """A lead held on the screen without heat, by a constant-force spring or a crimp ring. `on_mm`: the
+    diameter of screen and lead together; `taped`: it is covered before what closes goes over it."""
+
+    rules: RuleBook
+    part: StockClamp | StockRing
+    lot: str
+    span_mm: Span
+    on_mm: float
+
+    @property
+    def ring(self) -> bool:
+        """Whether it is pressed, and so must be threaded."""
+        return isinstance(self.part, StockRing)
+
+    def apply(self, under: Profile) -> Profile:
+        """Its thickness all round."""
+        return under.covered(*self.span_mm, lambda od: od + 2 * self.part.thickness_mm)
+
+    def threads(self) -> tuple[Threaded, ...]:
+        """A ring goes over the cable's end."""
+        if not self.ring:
+            return ()
+        return (Threaded(self.id, self.part.id, "sheath", self.part.width_mm, "A", 1),)
+
+    def steps(self) -> tuple[Step, ...]:
+        """On, and looked at."""
+        at = {"layer": self.id, "focus_mm": self.span_mm}
+        said = self.part.said
+        park: tuple[Step, ...] = ()
+        die = f", die {self.part.die}" if isinstance(self.part, StockRing) and self.part.die else ""
+        if self.ring:
+            park = (
+                Step(
+                    f"park.{self.id}",
+                    f"Thread the {self.title}",
+                    "park",
+                    "park",
+                    (CAN_WAIT,),
+                    text=f"{said}. Slide it well back.",
+                    caution="It cannot be put on later.",
+                    batch=batches.WHOLE,
+                    end="A",
+                    layer=self.id,
+                    part_id=self.part.id,
+                ),
+            )
+        return (
+            *park,
+            Step(
+                "bond.lead",
+                f"Press the {self.title}" if self.ring else "Wind the spring over screen and lead",
+                "bond",
+                "build",
+                ("lay.lead",),
+                text=(
+                    f"{said}{die}: over screen and lead, pressed once, square."
+                    if self.ring
+                    else f"{said}: one turn on the screen, the lead laid in, the rest over it. Tape its tail."
+                ),
+                action="Pressed" if self.ring else "Wound and taped",
+                part_id=self.part.id,
+                **at,  # type: ignore[arg-type]  # fields of a step
+            ),
+            Step(
+                "inspect.lead",
+                "Look how the lead is held",
+                "inspect",
+                "build",
+                ("bond.lead",),
+                look="Tight all round on bright metal, the lead cannot be pulled out, no point stands out.",
+                fails="It turns or slips: off with it, clean, and again.",
+                photo=True,
+                **at,  # type: ignore[arg-type]  # fields of a step
+            ),
+        )
+
+    def lies(self) -> Lies:
+        """Over the bare screen."""
+        return Lies(self.span_mm)
+
+    def bodies(self, stage: Stage) -> Iterator[Body]:
+        """All round."""
+        od = stage.over.between(*self.span_mm).greatest()
+        yield level("clamp", self.span_mm, od, id=self.id, layer=self.id, depth_mm=stage.depth_mm)
+
+    def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
+        """All round."""
+        yield stage.ring("clamp", self.id, x)
+
+    def consumes(self) -> tuple[Material, ...]:
+        """One, and the tape over a spring."""
+        found = [Material(self.part.said, 1, "piece", self.part.on_hand, self.part.id, self.lot)]
+        return tuple(found if self.ring else [*found, Material("tape over a spring", 1, "piece")])
+
+    def counted(self) -> tuple[Piece, ...]:
+        """One."""
+        return pieces_of(self.consumes(), 0.0)
+
+    def minutes(self) -> Minutes:
+        """Put on and looked at."""
+        return Minutes(self.rules.number("time.screen_min"))
+
+    def faults(self) -> tuple[Fault, ...]:
+        """Contact."""
+        again = Mend("Off with it, clean to bright metal, and again", "again")
+        return (
+            Fault(
+                "lead-loose", "It turns, or the lead slips", ("dirt under it", "wrong size"), (again, _ANEW)
+            ),
+            Fault(
+                "whisker",
+                "A strand stands out",
+                ("not tucked in",),
+                (Mend("Tuck it in or trim it", "mended"), _ANEW),
+            ),
+        )
+
+    def tools(self) -> tuple[str, ...]:
+        """To press or to wind."""
+        return ("crimp tool with the ring's die",) if self.ring else ("pliers",)
+
+
+@dataclass(frozen=True)
+class GroundCover(CoverSleeve):
+    """A sleeve over a lead that a spring or a ring holds."""
+
+    def _park_needs(self, end: str) -> tuple[str, ...]:
+        return (CAN_WAIT,)
