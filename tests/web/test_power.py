@@ -6,15 +6,22 @@ from typing import Any
 
 import pytest
 
+from tests import ground
 from tests.clock import CLOCK
-from tests.power import ARMOURED, PLAIN, STOCK, TAPS
+from tests.power import ARMOURED, PLAIN, TAPS
+from tests.power import STOCK as POWER
 from tests.web.test_joint import CARD, confirmed, event
 from tinknot.core.parts.stock import LIST_OF
+
+STOCK: dict[str, list[dict[str, Any]]] = {
+    **POWER,
+    **{kind: ground.EXAMPLE["stock"][kind] for kind in ("solder_sleeves", "rings")},
+}
 
 
 @pytest.fixture
 def full(runa):
-    """The whole stock of the power family, each part with one lot."""
+    """Parts of every kind, each with one lot."""
     for kind, key in LIST_OF.items():
         for given in STOCK[key]:
             figures = {k: v for k, v in given.items() if k not in ("on_hand", "on_hand_mm")}
