@@ -12,6 +12,7 @@ from tests.jacket import REPAIRS, repair
 from tests.joints import joint
 from tests.power import BUILDS as POWER
 from tests.power import TAPS, file
+from tests.screened import SCREENS, screened
 from tests.trace import SHEETS, trace
 from tinknot.core.families.registry import family_of
 from tinknot.core.joint.head import JointHead
@@ -31,7 +32,8 @@ STRAIGHT = {
 TRACES = {name: trace(name) for name in SHEETS}
 JACKETS = {name: repair(**changes) for name, changes in REPAIRS.items()}
 LEADS = {name: ground(**changes) for name, changes in GROUNDS.items()}
-ALL = STRAIGHT | {name: file(given) for name, given in TAPS.items()} | TRACES | JACKETS | LEADS
+SCREENED = {name: screened(**changes) for name, changes in SCREENS.items()}
+ALL = STRAIGHT | {name: file(given) for name, given in TAPS.items()} | TRACES | JACKETS | LEADS | SCREENED
 THREADED = STRAIGHT | {name: given for name, given in TRACES.items() if "end" not in name}
 
 

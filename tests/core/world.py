@@ -189,7 +189,7 @@ class World:
             "cut.armour": ("cut.sheath",),
             "fold": ("cut.armour",),
             "cut.bedding": ("cut.armour", "fold"),
-            "cut.core": ("cut.sheath", "cut.bedding"),
+            "cut.core": ("cut.sheath", "cut.bedding", "fold"),
         }
         if step.id.startswith("cut.sheath."):
             self.must(step, "nobody tried how deep", lambda s: s.id == "cut.scrap")

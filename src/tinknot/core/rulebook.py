@@ -348,6 +348,14 @@ _RULES = (
     Rule(
         "screen.bare_mm", 10.0, "mm", "screen laid bare for a lead: solder and lead lie on it", _SITE, 2, 60
     ),
+    Rule("screen.fold_min_mm", 8.0, "mm", "braid folded back over the sheath, at least", _SITE, 2, 60),
+    Rule("screen.fold_per_od", 1.0, "× sheath OD", "a thicker cable needs a longer fold", _SITE, 0, 5),
+    Rule("screen.coverage_pct", 85.0, "%", "least cover of a donor braid as it lies", _SITE, 10, 100),
+    Rule("screen.donor_spare_mm", 30.0, "mm", "donor braid cut longer, trimmed in place", _SITE, 0, 200),
+    Rule("screen.foil_beyond_mm", 15.0, "mm", "foil wrapped past both edges", _SITE, 0, 100),
+    Rule(
+        "screen.lays_left", 2.0, "lays", "of a unit that may stay untwisted beside its splices", _SITE, 0, 20
+    ),
     Rule("screen.fillet_mm", 4.0, "mm", "solder seen along the lead, at least", _SITE, 0, 50),
     Rule(
         "screen.lead_least_mm2", 0.5, "mm²", "a thinner lead breaks, and is a lighter earth", _SITE, 0.05, 50
@@ -477,6 +485,7 @@ _RULES = (
     Rule("time.outer_min", 12.0, "min", "abrade, slide, shrink the outer sleeve", _SITE, 0, 120),
     Rule("time.cover_min", 8.0, "min", "shrink or wrap one more cover", _SITE, 0, 120),
     Rule("time.bond_min", 12.0, "min", "armour folded back, strap clamped", _SITE, 0, 120),
+    Rule("time.unit_min", 6.0, "min", "one unit spliced, shrunk and looked at", _SITE, 0, 120),
     Rule("time.screen_min", 8.0, "min", "a lead laid on a bare screen and fixed", _SITE, 0, 120),
     Rule("time.shell_min", 15.0, "min", "roughen, cut and close a shell", _SITE, 0, 240),
     Rule("time.tape_min_per_m", 1.5, "min/m", "tape wound with care", _SITE, 0, 60),

@@ -2,20 +2,11 @@
 
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
-from typing import Literal
 
 from tinknot.core.choosing.choose import Catalogue, Ranked, Rejected, Window
 from tinknot.core.choosing.fitting import ALONE, ANYTHING, Fitting, Option, Others
 from tinknot.core.choosing.whole import last_worth, option
-
-
-@dataclass(frozen=True)
-class Ring:
-    """A ring of solder or a sealing ring inside a part, mm from the middle of the place."""
-
-    what: Literal["solder", "seal"]
-    from_mm: float
-    to_mm: float
+from tinknot.core.parts.solder_sleeve import Ring
 
 
 @dataclass(frozen=True)

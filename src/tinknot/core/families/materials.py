@@ -26,6 +26,7 @@ def cost_of(stock: StockIn, used: Sequence[Material]) -> float | None:
     ]
     each = {p.id: p.price_each for p in counted if p.price_each is not None}
     rolls = {t.id: t.roll_mm for t in stock.tapes} | {m.id: m.roll_mm for m in stock.meshes}
+    rolls |= {d.id: d.roll_mm for d in stock.donors}
     known = []
     for m in used:
         if m.part_id in per_mm and m.unit == "mm":

@@ -21,7 +21,7 @@ from tinknot.core.layers.preparation import said_mm
 from tinknot.core.layers.sleeve import COLD
 from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.parts.tape import StockTape
-from tinknot.core.plan.parts import CoreOut, MaterialOut, PartOut
+from tinknot.core.plan.parts import CoreOut, MaterialOut, PartOut, Refusal
 from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.steps import StepOut
 from tinknot.core.plan.ways import Remedy, StaggerWay
@@ -156,6 +156,38 @@ class BaseRecipe(ABC, Generic[J, S]):
     def first_parts(self, s: S) -> list[PartOut]:
         """Every part belongs to a layer."""
         return []
+
+    def used_whole(self, s: S, pieces: Mapping[str, tuple[str, int]] | None = None) -> list[PartOut]:
+        """The parts of choices that are taken as they come; `pieces`: by choice, the layer they are told with
+        and how many there are, where that is not one for its own layer."""
+        found = []
+        for choice in (c for c in s.choices if c.as_it_comes):
+            if (r := choice.picked) is None:
+                continue
+            layer_id, quantity = (pieces or {}).get(choice.layer, (choice.layer, 1))
+            layer = next((x for x in s.layers if x.id == layer_id), None)
+            part, w, tube = self.sleeves[r.candidate.id], choice.window, r.candidate.tube
+            at = w.wall_od_mm or w.pass_od_mm
+            found.append(
+                PartOut(
+                    layer=layer_id,
+                    title=choice.title,
+                    part_id=part.id,
+                    name=part.name or part.id,
+                    lot=layer.from_lot() if layer else "",
+                    cut_length_mm=None,
+                    pass_od_mm=w.pass_od_mm,
+                    seal_od_mm=w.seal_od_mm,
+                    od_after_mm=tube.od_mm(at),
+                    reason=self.why_picked(choice, r),
+                    rejected=[Refusal(part_id=x.candidate.id, reason=x.reason) for x in choice.rejected()],
+                    expanded_id_mm=part.expanded_id_mm,
+                    recovered_id_mm=part.recovered_id_mm,
+                    wall_mm=tube.wall_mm(at),
+                    quantity=quantity,
+                )
+            )
+        return found
 
     def why_picked(self, choice: Choice, picked: Ranked) -> str:
         """How far it opens and closes past what it must, and what is left of it."""

@@ -4,12 +4,13 @@ from tinknot.core.errors import InputError
 from tinknot.core.families.contract import Family
 from tinknot.core.families.ground import GROUND
 from tinknot.core.families.jacket import JACKET
+from tinknot.core.families.screened import SCREENED
 from tinknot.core.families.straight import STRAIGHT
 from tinknot.core.families.tap import TAP
 from tinknot.core.families.trace import TRACE
 from tinknot.core.joint.head import JointHead
 
-FAMILIES: dict[str, Family] = {f.name: f for f in (STRAIGHT, TAP, TRACE, JACKET, GROUND)}
+FAMILIES: dict[str, Family] = {f.name: f for f in (STRAIGHT, TAP, TRACE, JACKET, GROUND, SCREENED)}
 
 USUAL = STRAIGHT.name  # what a new joint is until somebody says otherwise
 

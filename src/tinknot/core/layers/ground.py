@@ -5,8 +5,6 @@ from dataclasses import dataclass
 from tinknot.core.layers.contract import Fault, Gate, Mend, Station, Step, Taken
 from tinknot.core.layers.procedure import Procedure
 
-EXTRA_LOW_V = 50.0  # AC, band I of IEC 60449
-
 
 @dataclass(frozen=True)
 class GroundProcedure(Procedure):
@@ -157,8 +155,7 @@ class GroundProcedure(Procedure):
 
     def _to_screen(self, taken: Taken, needs: tuple[str, ...], station: Station) -> Step:
         """Insulation of all cores together to the screen."""
-        extra_low = self.rated_voltage_v <= EXTRA_LOW_V
-        volts = self.rules.number("insulation.test_low_v" if extra_low else "insulation.test_v")
+        volts = self.insulation_v
         return Step(
             f"test.{taken}.insulation",
             f"Insulation to the screen at {volts:g} V DC",

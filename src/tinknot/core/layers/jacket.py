@@ -207,9 +207,7 @@ class JacketProcedure(Procedure):
 
     def _all_to_earth(self, taken: Taken, needs: tuple[str, ...], station: Station) -> Step:
         """Insulation of all cores together: no core is opened here, so none is measured alone."""
-        volts = self.rules.number(
-            "insulation.test_high_v" if self.rated_voltage_v > 500 else "insulation.test_v"
-        )
+        volts = self.insulation_v
         return Step(
             f"test.{taken}.insulation",
             f"Insulation resistance at {volts:g} V DC",

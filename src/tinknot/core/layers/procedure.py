@@ -8,6 +8,8 @@ from tinknot.core.layers.contract import Fault, Gate, Hold, Kind, Layer, Mend, M
 from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.rulebook import RuleBook
 
+EXTRA_LOW_V, HIGH_V = 50.0, 500.0  # IEC 60364-6, table 6.1
+
 
 @dataclass(frozen=True)
 class Procedure(Layer):
@@ -192,6 +194,12 @@ class Procedure(Layer):
         )
         return tuple(f for f in found if f.steps)
 
+    @property
+    def insulation_v(self) -> float:
+        """What insulation is tested at, V DC."""
+        low, high = self.rated_voltage_v <= EXTRA_LOW_V, self.rated_voltage_v > HIGH_V
+        return self.rules.number(f"insulation.test{'_low' if low else '_high' if high else ''}_v")
+
     def _gas_test(self) -> tuple[Step, ...]:
         """In a hazardous area: measured gas-free before anything that may spark or heat."""
         if not self.hazardous:
@@ -318,8 +326,7 @@ class Procedure(Layer):
         )
 
     def _insulation(self, taken: Taken, needs: Sequence[str], station: Station) -> Step:
-        high = self.rated_voltage_v > 500
-        volts = self.rules.number("insulation.test_high_v" if high else "insulation.test_v")
+        volts = self.insulation_v
         limit = self.rules.number("insulation.limit_mohm")
         others = "the rest" if len(self.cores) > 1 else "earth"
         gates = (

@@ -268,9 +268,10 @@ class Lead(Layer):
 
 @dataclass(frozen=True)
 class SolderSleeve(Layer):
-    """A solder sleeve over screen and lead. `span_mm`: from mouth to mouth; `solder_mm`, `seals_mm`: where
-    its rings lie; `window`: it is heated longer, for sheath on both sides takes the heat; `gun_c`: what the
-    gun is set to, °C."""
+    """A solder sleeve over a screen and what is soldered to it (`joins`, and `where`, in words). `span_mm`:
+    from mouth to mouth; `solder_mm`, `seals_mm`: where its rings lie; `window`: it is heated longer, for
+    sheath on both sides takes the heat; `gun_c`: what the gun is set to, °C; `on`: the end it lies on, of a
+    joint with two; `order`: its turn on the tail it waits on."""
 
     rules: RuleBook
     part: StockSolderSleeve
@@ -281,6 +282,11 @@ class SolderSleeve(Layer):
     window: bool
     gun_c: float
     cool_min: float = 0.0
+    joins: str = "screen and lead"
+    where: str = "the bare screen"
+    on: str = ""
+    after: tuple[str, ...] = ("lay.lead",)
+    order: int = 1
 
     @property
     def tube(self) -> Tube:
@@ -293,11 +299,11 @@ class SolderSleeve(Layer):
 
     def threads(self) -> tuple[Threaded, ...]:
         """On the sheath, from the cable's end."""
-        return (Threaded(self.id, self.part.id, "sheath", self.part.length_mm, "A", 1),)
+        return (Threaded(self.id, self.part.id, "sheath", self.part.length_mm, self.on or "A", self.order),)
 
     def steps(self) -> tuple[Step, ...]:
         """Threaded, slid over, its ring first, looked at hot, cooled."""
-        at = {"layer": self.id, "focus_mm": self.span_mm}
+        at = {"layer": self.id, "focus_mm": self.span_mm, "end": self.on}
         hot = batches.look(self.id, self.title)
         fillet = self.rules.number("screen.fillet_mm")
         shown = " Its indicator has changed." if self.part.indicator else ""
@@ -307,11 +313,11 @@ class SolderSleeve(Layer):
                 f"Thread the {self.title}",
                 "park",
                 "park",
-                (CAN_WAIT,),
+                (f"cut.sheath.{self.on or 'A'}",),
                 text=f"{self.part.said}, wide mouth toward the sheath. Slide it well back.",
                 caution="It cannot be put on later.",
                 batch=batches.WHOLE,
-                end="A",
+                end=self.on or "A",
                 layer=self.id,
                 part_id=self.part.id,
             ),
@@ -320,19 +326,19 @@ class SolderSleeve(Layer):
                 f"Wipe clean for the {self.title}",
                 "surface",
                 "build",
-                ("lay.lead",),
+                self.after,
                 text="Degrease what its sealing rings will lie on. Let it flash off.",
                 caution="Solvent away from heat.",
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
             Step(
                 f"place.{self.id}",
-                f"Slide the {self.title} over screen and lead",
+                f"Slide the {self.title} over {self.joins}",
                 "fit",
                 "build",
                 (f"surface.{self.id}",),
-                text="With a twist, until its ring of solder stands in the middle of the bare screen.",
-                look="Solder over screen and lead, both sealing rings over sheath or insulation.",
+                text=f"With a twist, until its ring of solder stands in the middle of {self.where}.",
+                look=f"Solder over {self.joins}, no sealing ring on bare screen.",
                 action="It stands right",
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
@@ -370,7 +376,7 @@ class SolderSleeve(Layer):
                 "build",
                 (f"seal.{self.id}",),
                 look=(
-                    "Ring gone, strands seen in outline, solder along the lead, no pool, both sealing rings"
+                    "Ring gone, strands seen in outline, solder run in, no pool, both sealing rings"
                     f" run, nothing bare outside, no scorch.{shown}"
                 ),
                 fails="Ring still seen, or a pool: heat it once more. Still so: remake.",
@@ -385,6 +391,7 @@ class SolderSleeve(Layer):
                 [f"inspect.{self.id}"],
                 self.rules.number("cool.touch_c"),
                 batch=hot,
+                end=self.on,
             ),
         )
 
@@ -492,14 +499,17 @@ def _thinner(under: Profile, span: Span) -> Profile:
 
 @dataclass(frozen=True)
 class Held(Layer):
-    """A lead held on the screen without heat, by a constant-force spring or a crimp ring. `on_mm`: the
-    diameter of screen and lead together; `taped`: it is covered before what closes goes over it."""
+    """What is joined to a screen held without heat, by a constant-force spring or a crimp ring; `joins`:
+    both, in words. `on_mm`: their diameter together; `on`: the end it lies on, of a joint with two."""
 
     rules: RuleBook
     part: StockClamp | StockRing
     lot: str
     span_mm: Span
     on_mm: float
+    joins: str = "screen and lead"
+    on: str = ""
+    after: tuple[str, ...] = ("lay.lead",)
 
     @property
     def ring(self) -> bool:
@@ -518,7 +528,7 @@ class Held(Layer):
 
     def steps(self) -> tuple[Step, ...]:
         """On, and looked at."""
-        at = {"layer": self.id, "focus_mm": self.span_mm}
+        at = {"layer": self.id, "focus_mm": self.span_mm, "end": self.on}
         said = self.part.said
         park: tuple[Step, ...] = ()
         die = f", die {self.part.die}" if isinstance(self.part, StockRing) and self.part.die else ""
@@ -541,27 +551,27 @@ class Held(Layer):
         return (
             *park,
             Step(
-                "bond.lead",
-                f"Press the {self.title}" if self.ring else "Wind the spring over screen and lead",
+                f"bond.{self.id}",
+                f"Press the {self.title}" if self.ring else f"Wind the {self.title} over {self.joins}",
                 "bond",
                 "build",
-                ("lay.lead",),
+                self.after,
                 text=(
-                    f"{said}{die}: over screen and lead, pressed once, square."
+                    f"{said}{die}: over {self.joins}, pressed once, square."
                     if self.ring
-                    else f"{said}: one turn on the screen, the lead laid in, the rest over it. Tape its tail."
+                    else f"{said}: tight round {self.joins}, one turn after the other. Tape its tail."
                 ),
                 action="Pressed" if self.ring else "Wound and taped",
                 part_id=self.part.id,
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
             Step(
-                "inspect.lead",
-                "Look how the lead is held",
+                f"inspect.{self.id}",
+                f"Look at the {self.title}",
                 "inspect",
                 "build",
-                ("bond.lead",),
-                look="Tight all round on bright metal, the lead cannot be pulled out, no point stands out.",
+                (f"bond.{self.id}",),
+                look="Tight all round on bright metal, nothing can be pulled out, no point stands out.",
                 fails="It turns or slips: off with it, clean, and again.",
                 photo=True,
                 **at,  # type: ignore[arg-type]  # fields of a step
@@ -615,8 +625,8 @@ class Held(Layer):
 
 
 @dataclass(frozen=True)
-class GroundCover(CoverSleeve):
-    """A sleeve over a lead that a spring or a ring holds."""
+class ScreenCover(CoverSleeve):
+    """A sleeve over what is done to a screen."""
 
     def _park_needs(self, end: str) -> tuple[str, ...]:
-        return (CAN_WAIT,)
+        return (f"cut.sheath.{end}",)

@@ -1,5 +1,6 @@
 """Solder sleeves: a shrinking tube with a ring of solder inside it and a sealing ring at each mouth."""
 
+from dataclasses import dataclass
 from typing import Annotated, ClassVar, Literal, get_args
 
 from pydantic import Field
@@ -15,6 +16,15 @@ from tinknot.core.tolerance import at_most
 
 Celsius = Annotated[float, Field(gt=0, le=1000, description="°C")]
 Exit = Literal["front", "rear"]
+
+
+@dataclass(frozen=True)
+class Ring:
+    """A ring of solder or a sealing ring inside a part, mm from the middle of the solder."""
+
+    what: Literal["solder", "seal"]
+    from_mm: float
+    to_mm: float
 
 
 class StockSolderSleeve(SleeveIn, Counted):
@@ -77,6 +87,16 @@ class StockSolderSleeve(SleeveIn, Counted):
     def reach_mm(self) -> tuple[float, float]:
         """Its mouths, from the middle of the ring of solder."""
         return -self.solder_at_mm, self.length_mm - self.solder_at_mm
+
+    @property
+    def rings(self) -> tuple[Ring, Ring, Ring]:
+        """The sealing ring of its wide mouth, the solder, the other sealing ring."""
+        (a, b), half = self.reach_mm, self.solder_mm / 2
+        return (
+            Ring("seal", a, a + self.seal_mm),
+            Ring("solder", -half, half),
+            Ring("seal", b - self.seal_mm, b),
+        )
 
     def sleeve(self) -> StockSleeve:
         """The tube of it, as the choice and the fit ruler see it."""

@@ -8,6 +8,7 @@ from tinknot.core.errors import InputError
 from tinknot.core.model import Strict
 from tinknot.core.parts.clamp import StockClamp
 from tinknot.core.parts.connector import StockConnector
+from tinknot.core.parts.donor import StockDonor
 from tinknot.core.parts.kit import StockKit
 from tinknot.core.parts.mesh import StockMesh
 from tinknot.core.parts.resin import StockResin
@@ -15,6 +16,7 @@ from tinknot.core.parts.ring import StockRing
 from tinknot.core.parts.shell import StockShell
 from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.parts.solder_sleeve import StockSolderSleeve
+from tinknot.core.parts.splice import StockSplice
 from tinknot.core.parts.stocked import Stocked
 from tinknot.core.parts.strap import StockStrap
 from tinknot.core.parts.tape import StockTape
@@ -37,6 +39,8 @@ class StockIn(Strict):
     kits: Annotated[list[StockKit], _Many] = []
     solder_sleeves: Annotated[list[StockSolderSleeve], _Many] = []
     rings: Annotated[list[StockRing], _Many] = []
+    splices: Annotated[list[StockSplice], _Many] = []
+    donors: Annotated[list[StockDonor], _Many] = []
 
     def check(self) -> None:
         """Ids stand once in each list, and figures agree. Raises InputError."""

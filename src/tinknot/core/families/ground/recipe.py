@@ -10,7 +10,7 @@ from math import ceil, pi
 from tinknot.core.choosing.choose import Catalogue
 from tinknot.core.choosing.park import Parking, ParkItem, park
 from tinknot.core.drawing.model import Section
-from tinknot.core.families.choice import Choice, Offer, Pick, Ring
+from tinknot.core.families.choice import Choice, Offer, Pick
 from tinknot.core.families.contract import Way
 from tinknot.core.families.ground.file import GroundFile, Method
 from tinknot.core.families.ground.place import Place
@@ -22,14 +22,13 @@ from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.head import JointHead
 from tinknot.core.layers.contract import Layer, Threaded
 from tinknot.core.layers.ground import GroundProcedure
-from tinknot.core.layers.screen import BareScreen, GroundCover, Held, Lead, SolderSleeve
+from tinknot.core.layers.screen import BareScreen, Held, Lead, ScreenCover, SolderSleeve
 from tinknot.core.layers.sleeve import COLD
 from tinknot.core.layers.tapes import TapeWrap
 from tinknot.core.parts.clamp import StockClamp
 from tinknot.core.parts.ring import StockRing
 from tinknot.core.parts.sleeve import StockSleeve
-from tinknot.core.parts.solder_sleeve import StockSolderSleeve
-from tinknot.core.plan.parts import PartOut, Refusal
+from tinknot.core.plan.parts import PartOut
 from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.ways import Remedy
 from tinknot.core.rulebook import RuleBook
@@ -45,15 +44,6 @@ TITLES: dict[Method, str] = {
     "spring": "Hold it with a constant-force spring",
     "ring": "Hold it with a crimp ring",
 }
-
-
-def _rings(part: StockSolderSleeve) -> tuple[Ring, Ring, Ring]:
-    (a, b), half = part.reach_mm, part.solder_mm / 2
-    return (
-        Ring("seal", a, a + part.seal_mm),
-        Ring("solder", -half, half),
-        Ring("seal", b - part.seal_mm, b),
-    )
 
 
 class GroundRecipe(BaseRecipe[GroundFile, GroundSolution]):
@@ -140,7 +130,7 @@ class GroundRecipe(BaseRecipe[GroundFile, GroundSolution]):
             wanted,
             slot="/asked/sleeve",
             bare_mm=self.place.bare,
-            rings={s.id: _rings(s) for s in parts},
+            rings={s.id: s.rings for s in parts},
             as_it_comes=True,
         )
 
@@ -152,7 +142,7 @@ class GroundRecipe(BaseRecipe[GroundFile, GroundSolution]):
             return GroundSolution(choices=(choice,))
         part = next(s for s in self.joint.stock.solder_sleeves if s.id == choice.picked.candidate.id)
         a, b = part.reach_mm
-        wide, solder, other = _rings(part)
+        wide, solder, other = part.rings
         gun = part.melts_c + self.rules.number("heat.above_c")
         if part.scorch_c is not None:
             gun = part.melts_c + self.rules.number("heat.share") * (part.scorch_c - part.melts_c)
@@ -249,7 +239,7 @@ class GroundRecipe(BaseRecipe[GroundFile, GroundSolution]):
         under = held.apply(self.place.under)
         wet = bool(SEALED & set(self.joint.duties))
         ends = (CableEnd("A", "", s, (), self.joint.clear_mm),)
-        cover = GroundCover(
+        cover = ScreenCover(
             "ground-cover",
             "cover sleeve",
             span,
@@ -426,32 +416,7 @@ class GroundRecipe(BaseRecipe[GroundFile, GroundSolution]):
 
     def first_parts(self, s: GroundSolution) -> list[PartOut]:
         """The solder sleeve, which is used whole."""
-        found = []
-        for choice in (c for c in s.choices if c.as_it_comes and c.picked):
-            r, w = choice.picked, choice.window
-            assert r is not None
-            part, tube = self.sleeves[r.candidate.id], r.candidate.tube
-            layer = next((x for x in s.layers if x.id == choice.layer), None)
-            found.append(
-                PartOut(
-                    layer=choice.layer,
-                    title=choice.title,
-                    part_id=part.id,
-                    name=part.name or part.id,
-                    lot=layer.from_lot() if layer else "",
-                    cut_length_mm=None,
-                    pass_od_mm=w.pass_od_mm,
-                    seal_od_mm=w.seal_od_mm,
-                    od_after_mm=tube.od_mm(w.wall_od_mm or w.seal_od_mm),
-                    reason=self.why_picked(choice, r),
-                    rejected=[Refusal(part_id=x.candidate.id, reason=x.reason) for x in choice.rejected()],
-                    expanded_id_mm=part.expanded_id_mm,
-                    recovered_id_mm=part.recovered_id_mm,
-                    wall_mm=tube.wall_mm(w.wall_od_mm or w.seal_od_mm),
-                    quantity=1,
-                )
-            )
-        return found
+        return self.used_whole(s)
 
     def free_mm(self) -> dict[str, float]:
         """The sheath behind the place."""

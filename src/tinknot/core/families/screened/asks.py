@@ -1,0 +1,118 @@
+"""What is asked about a screened cable."""
+
+from tinknot.core.families.asks import Ask, Option
+
+_CABLE, _SIZES, _HOW, _BEFORE = "The cable", "Its diameters", "How it is made", "Before anything is cut"
+
+
+def _options(*pairs: tuple[str, str]) -> list[Option]:
+    return [Option(value=value, words=words) for value, words in pairs]
+
+
+def _read(id_: str, label: str, low: float, high: float, hint: str = "", **more: object) -> Ask:
+    figures = {"id": id_, "label": label, "kind": "length", "unit": "mm", "hint": hint}
+    return Ask.model_validate(figures | {"group": _SIZES, "least": low, "most": high} | more)
+
+
+ASKS = (
+    Ask(
+        id="forbids",
+        label="Its papers forbid a joint in this cable",
+        kind="yes",
+        group=_BEFORE,
+        required=False,
+        hint="Trip, alarm and intrinsically safe loops, and cables of some equipment: ask their owner.",
+    ),
+    Ask(
+        id="owner",
+        label="Who consented",
+        kind="text",
+        group=_BEFORE,
+        required=False,
+        hint="Where its papers forbid it.",
+    ),
+    Ask(
+        id="earthed",
+        label="The screen is earthed",
+        kind="choice",
+        group=_BEFORE,
+        hint="A joint never makes a second earth by itself.",
+        options=_options(
+            ("one", "at one end"),
+            ("both", "at both ends, by design"),
+            ("capacitor", "at one end, through a capacitor at the other"),
+        ),
+    ),
+    Ask(
+        id="make_up",
+        label="Make-up",
+        kind="text",
+        group=_CABLE,
+        hint="12 × 1 mm², or 8 × 2 × 0.75, each pair foil and drain, braid over all. AWG 18 for mm² as well.",
+    ),
+    Ask(
+        id="make_up_b",
+        label="Make-up on side B",
+        kind="text",
+        group=_CABLE,
+        required=False,
+        hint="Where it differs. What is left over is capped and kept.",
+    ),
+    _read("insulation_od_mm", "Core insulation, diameter", 0.6, 8),
+    _read("insulation_od_b_mm", "Core insulation on side B", 0.6, 8, "Where it differs.", required=False),
+    _read("lay_mm", "Lay of a unit", 10, 300, "Along the cable for one turn of a pair.", required=False),
+    _read("inside_od_mm", "Under the screen, diameter", 1, 60, "Over all cores together."),
+    _read(
+        "screen_od_mm", "Over the braid, diameter", 1, 62, "Where there is braid over all.", required=False
+    ),
+    _read("strand_mm", "A strand of the braid", 0.05, 0.4, required=False),
+    _read("sheath_od_mm", "Sheath, diameter", 1.5, 70),
+    _read("sheath_od_b_mm", "Sheath on side B", 1.5, 70, "Where it differs.", required=False),
+    Ask(
+        id="bears_c",
+        label="What lies under the screen bears for a short time",
+        kind="number",
+        unit="°C",
+        group=_SIZES,
+        hint="From its sheet. PVC bears about 105, cross-linked polyethylene about 150.",
+        least=60,
+        most=300,
+    ),
+    _read("free_a_mm", "Straight, clear sheath on side A", 10, 5000, "Room for what is threaded on."),
+    _read("free_b_mm", "Straight, clear sheath on side B", 10, 5000),
+    Ask(
+        id="positions",
+        label="Places along the joint",
+        kind="number",
+        group=_HOW,
+        required=False,
+        hint="Empty: as many as give the least thickness that a sleeve fits.",
+        least=1,
+        most=12,
+    ),
+    Ask(
+        id="apart",
+        label="A unit's own splices stand apart",
+        kind="choice",
+        group=_HOW,
+        required=False,
+        options=_options(
+            ("half", "by half a step: metal never side by side"),
+            ("full", "by a full step: nothing side by side"),
+        ),
+    ),
+    Ask(
+        id="fixed",
+        label="The donor braid is fixed by",
+        kind="choice",
+        group=_HOW,
+        required=False,
+        options=_options(
+            ("", "whatever fits best"),
+            ("solder", "solder sleeves"),
+            ("spring", "constant-force springs"),
+        ),
+    ),
+    Ask(id="second", label="Two layers of donor braid", kind="yes", group=_HOW, required=False),
+    Ask(id="cold_only", label="No heat of any kind is allowed there", kind="yes", group=_HOW, required=False),
+)

@@ -1,0 +1,99 @@
+"""The joint file of a screened cable: its make-up in a line, its diameters, and how it is made good."""
+
+from collections.abc import Iterator
+from typing import Annotated, Literal
+
+from pydantic import Field
+
+from tinknot.core.errors import FieldError, InputError
+from tinknot.core.joint.head import JointHead
+from tinknot.core.joint.makeup import MakeUp, make_up
+from tinknot.core.joint.measured import Measured
+from tinknot.core.model import Diameter, Length, Name, PositiveLength, Whole
+from tinknot.core.tolerance import at_least
+
+Line = Annotated[str, Field(min_length=1, max_length=120)]
+
+
+class ScreenedFile(JointHead):
+    """A cable of cores or units with their screens, cut through. `make_up` is its make-up in one line,
+    `make_up_b` that of the other side where it differs; `screen_od_mm`: over the braid; `inside_od_mm`:
+    under it; `strand_mm`: a strand of it; `lay_mm`: of a unit; `positions`: places along the joint that the
+    units are dealt to, `apart`: how far a unit's own splices stand apart; `fixed`: what holds the donor braid
+    on its folds; `second`: two layers of it; `forbids`: papers forbid a joint in this cable, and `owner` is
+    who consented; `sleeve`: the outer sleeve settled on."""
+
+    family: Literal["screened"]
+    make_up: Line
+    make_up_b: Line | None = None
+    insulation_od_mm: Diameter
+    insulation_od_b_mm: Diameter | None = None
+    lay_mm: PositiveLength | None = None
+    sheath_od_mm: Diameter
+    sheath_od_b_mm: Diameter | None = None
+    screen_od_mm: Diameter | None = None
+    inside_od_mm: Diameter
+    strand_mm: Diameter | None = None
+    bears_c: Annotated[float, Field(ge=40, le=600, description="°C")]
+    free_a_mm: Length
+    free_b_mm: Length
+    positions: Annotated[Whole, Field(ge=1, le=12)] | None = None
+    apart: Literal["half", "full"] = "half"
+    fixed: Literal["solder", "spring"] | None = None
+    second: bool = False
+    cold_only: bool = False
+    earthed: Literal["one", "both", "capacitor"]
+    forbids: bool = False
+    owner: Annotated[str, Field(max_length=200)] | None = None
+    sleeve: Name | None = None
+
+    @property
+    def sides(self) -> tuple[MakeUp, MakeUp]:
+        """Both cables."""
+        a = make_up(self.make_up)
+        return a, make_up(self.make_up_b, "/make_up_b") if self.make_up_b else a
+
+    @property
+    def joined(self) -> MakeUp:
+        """What is joined: as many units as both sides have."""
+        a, b = self.sides
+        return a if a.units <= b.units else b
+
+    def check(self) -> None:
+        """What single fields cannot say. Raises InputError."""
+        super().check()
+        self.sides  # noqa: B018  # raises where a line cannot be read
+        if faults := list(self._faults()):
+            raise InputError(*faults)
+
+    def _faults(self) -> Iterator[FieldError]:
+        a, b = self.sides
+        if a.per_unit != b.per_unit:
+            yield FieldError("/make_up_b", "has other units than the first: pairs are joined to pairs")
+        if "braid" in a.overall:
+            if self.screen_od_mm is None:
+                yield FieldError("/screen_od_mm", "is missing")
+            elif at_least(self.screen_od_mm, self.sheath_od_mm):
+                yield FieldError("/screen_od_mm", "must be less than the sheath's diameter; read both again")
+            elif at_least(self.inside_od_mm, self.screen_od_mm):
+                yield FieldError("/inside_od_mm", "must be less than the diameter over the braid")
+        elif at_least(self.inside_od_mm, self.sheath_od_mm):
+            yield FieldError("/inside_od_mm", "must be less than the sheath's diameter; read both again")
+        if at_least(self.insulation_od_mm, self.inside_od_mm * (1.001 if a.cores > 1 else 1.5)):
+            yield FieldError("/insulation_od_mm", "must be less than what all cores together measure")
+        if self.positions is not None and self.positions > self.joined.units:
+            yield FieldError("/positions", f"must be at most {self.joined.units}, one for each unit")
+        if self.forbids and not (self.owner or "").strip():
+            yield FieldError("/owner", "is missing: its papers forbid a joint, so its owner consents by name")
+
+    def measured(self) -> list[Measured]:
+        """Sheaths, screen, what lies under it, a core."""
+        rows = [
+            ("sheath", self.sheath_od_mm),
+            ("sheath on B", self.sheath_od_b_mm),
+            ("over the braid", self.screen_od_mm),
+            ("under the screen", self.inside_od_mm),
+            ("core insulation", self.insulation_od_mm),
+            ("core insulation on B", self.insulation_od_b_mm),
+        ]
+        return [Measured(end="", what=w, value_mm=v, across_mm=None) for w, v in rows if v is not None]

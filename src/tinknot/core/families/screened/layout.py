@@ -1,0 +1,89 @@
+"""Where the splices of a screened cable stand: units dealt to places, each unit's own splices apart."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+from functools import cached_property
+from itertools import pairwise
+
+from tinknot.core.choosing.place import Group, place
+from tinknot.core.formulas.bundle import bundle
+from tinknot.core.joint.makeup import MakeUp
+from tinknot.core.parts.splice import StockSplice
+from tinknot.core.rulebook import RuleBook
+
+
+@dataclass(frozen=True)
+class Layout:
+    """Splices along the joint: `gap_mm` between the sheath cuts, x = 0 in its middle. `centres_mm`: of each
+    core's splice, by unit and core; `splice_mm`, `barrel_mm`: lengths of a splice and of its metal;
+    `spliced_mm`, `core_mm`: diameters of a splice shrunk and of a core."""
+
+    gap_mm: float
+    positions: int
+    centres_mm: Mapping[str, Mapping[str, float]]
+    splice_mm: float
+    barrel_mm: float
+    spliced_mm: float
+    core_mm: float
+
+    def cut_mm(self, end: str) -> dict[str, dict[str, float]]:
+        """Each core's length from the sheath cut of an end, by unit and core."""
+        half = self.gap_mm / 2
+        side = 1 if end == "A" else -1
+        return {u: {c: half + side * x for c, x in cores.items()} for u, cores in self.centres_mm.items()}
+
+    @cached_property
+    def edges(self) -> list[float]:
+        """Every x at which a splice begins or ends, and both sheath cuts."""
+        half = self.splice_mm / 2
+        at = {
+            x + side * half for cores in self.centres_mm.values() for x in cores.values() for side in (-1, 1)
+        }
+        return sorted({-self.gap_mm / 2, self.gap_mm / 2, *at})
+
+    def ods(self, x: float) -> tuple[float, ...]:
+        """The diameter of every core at x, spliced or not, in order."""
+        half = self.splice_mm / 2
+        return tuple(
+            self.spliced_mm if abs(x - c) < half else self.core_mm
+            for cores in self.centres_mm.values()
+            for c in cores.values()
+        )
+
+    def bundle_mm(self, x: float) -> float:
+        """The circle round all cores at x."""
+        return bundle(sorted(self.ods(x), reverse=True)).enclosing_diameter_mm
+
+    @cached_property
+    def greatest_mm(self) -> float:
+        """The bundle's greatest diameter."""
+        return max(self.bundle_mm((a + b) / 2) for a, b in pairwise(self.edges))
+
+
+def laid(
+    cable: MakeUp, positions: int, apart: str, splice: StockSplice, core_mm: float, rules: RuleBook
+) -> Layout:
+    """Units dealt to `positions` places; in a unit each splice stands half a splice (but never metal beside
+    metal) or a whole one from the next."""
+    between = rules.number("stagger.between_mm")
+    whole = splice.length_mm + between
+    step = whole if apart == "full" else max(splice.barrel_mm + between, splice.length_mm / 2)
+    length = splice.length_mm + (cable.per_unit - 1) * step
+    group = Group(
+        members=cable.per_unit,
+        connector_mm=splice.barrel_mm,
+        covered_mm=length,
+        strip_mm=splice.strip_mm,
+    )
+    placed = place(
+        [group] * cable.units,
+        steps=positions,
+        clear_core_mm=rules.number("stagger.clear_core_mm"),
+        between_mm=between,
+    )
+    centres = {}
+    for n, at in enumerate(placed.places):
+        first = at.centre_mm - placed.gap_mm / 2 - (cable.per_unit - 1) * step / 2
+        centres[str(n + 1)] = {name: first + i * step for i, name in enumerate(cable.unit(n))}
+    spliced = max(splice.tube("").od_mm(core_mm), splice.tube("").od_mm(splice.barrel_od_mm))
+    return Layout(placed.gap_mm, positions, centres, splice.length_mm, splice.barrel_mm, spliced, core_mm)

@@ -1,0 +1,173 @@
+"""The drawing of a screened cable's joint: both cables with their braid folded back, every core with its
+splice where it stands, and what goes over them."""
+
+from collections.abc import Iterable, Iterator, Sequence
+from dataclasses import dataclass
+
+from tinknot.core.drawing.loop import covers, draw, outermost
+from tinknot.core.drawing.model import Appearance, Body, Circle, Dimension, Point, Section
+from tinknot.core.drawing.stage import level
+from tinknot.core.families.screened.layout import Layout
+from tinknot.core.families.screened.solution import ScreenedSolution
+from tinknot.core.formulas.bundle import bundle, bundle_near
+
+MOST_PRESSED = 24  # cores that are packed anew in every cut of the drawing
+BEYOND_MM = 40.0  # of cable drawn beyond the outer sleeve
+LOOKS = {
+    "fold": Appearance(material="braid", said="braid folded back"),
+    "screen": Appearance(material="braid", said="braid"),
+    "inside": Appearance(material="bedding", said="cores"),
+    "core": Appearance(material="core", said="cores", role="core"),
+    "splice": Appearance(material="sleeve", form="ring", said="splice", see_through=0.5),
+    "barrel": Appearance(material="metal", see_through=0.8),
+    "foil": Appearance(material="mica", form="hollow", said="foil", see_through=0.5),
+    "donor": Appearance(material="braid", form="hollow", said="donor braid", see_through=0.6),
+    "solder-sleeve": Appearance(
+        material="sleeve", form="hollow", said="solder sleeve", see_through=0.4, sealed=True
+    ),
+    "solder": Appearance(material="metal", form="hollow", said="solder"),
+    "seal-ring": Appearance(material="resin", form="hollow", said="sealing ring"),
+}
+
+
+@dataclass(frozen=True)
+class ScreenedCable:
+    """One side up to its sheath cut. `side` −1 is A; lengths in mm."""
+
+    end: str
+    side: int
+    sheath_mm: float
+    braid_mm: float
+    inside_mm: float
+    cut_mm: float
+    fold_mm: float
+    reach_mm: float
+
+    def _span(self, near: float, far: float) -> tuple[float, float]:
+        a, b = sorted((self.side * near, self.side * far))
+        return a, b
+
+    def bodies(self) -> Iterator[Body]:
+        """Sheath, and braid folded back over it."""
+        span = self._span(self.cut_mm, self.reach_mm)
+        yield level("sheath", span, self.sheath_mm, id=f"sheath-{self.end}", end=self.end, depth_mm=-99)
+        if self.fold_mm:
+            over = self._span(self.cut_mm, self.cut_mm + self.fold_mm)
+            thick = self.sheath_mm + 2 * self.braid_mm
+            yield level("fold", over, thick, id=f"fold-{self.end}", end=self.end, depth_mm=-98)
+
+    def rings(self, x: float) -> Iterator[Circle]:
+        """From the fold in to the cores."""
+        off = self.side * x
+        if off < self.cut_mm:
+            return
+        if self.fold_mm and off <= self.cut_mm + self.fold_mm:
+            yield Circle(kind="fold", od_mm=self.sheath_mm + 2 * self.braid_mm, inside_mm=self.sheath_mm)
+        yield Circle(kind="sheath", od_mm=self.sheath_mm)
+        if self.braid_mm:
+            yield Circle(kind="screen", od_mm=self.inside_mm + 2 * self.braid_mm)
+        yield Circle(kind="inside", od_mm=self.inside_mm)
+
+    def edges(self) -> Iterable[float]:
+        """Sheath cut and fold."""
+        return [self.side * self.cut_mm, self.side * (self.cut_mm + self.fold_mm)]
+
+
+@dataclass(frozen=True)
+class Cores:
+    """Every core between both sheath cuts, each on its own line with its splice."""
+
+    layout: Layout
+    centres: Sequence[Point]
+
+    def _each(self, centres: Sequence[Point]) -> Iterator[tuple[str, str, float, Point]]:
+        names = ((u, c, x) for u, cores in self.layout.centres_mm.items() for c, x in cores.items())
+        for (unit, core, x), at in zip(names, centres, strict=True):
+            yield unit, core, x, at
+
+    def _packed(self, x: float) -> Sequence[Point]:
+        """Where the cores lie at x: pressed together from where they lie with all their splices; of very many
+        only drawn nearer to the middle."""
+        ods = self.layout.ods(x)
+        if len(ods) <= MOST_PRESSED:
+            return bundle_near(ods, self.centres)
+        wide = bundle([self.layout.spliced_mm] * len(ods)).enclosing_diameter_mm - self.layout.spliced_mm
+        share = (self.layout.bundle_mm(x) - max(ods)) / wide if wide else 1.0
+        return [(cx * share, cy * share) for cx, cy in self.centres]
+
+    def bodies(self) -> Iterator[Body]:
+        """Core by core, the nearest last."""
+        half, lay = self.layout.gap_mm / 2, self.layout
+        for unit, core, x, (depth, y) in self._each(self.centres):
+            for kind, a, b, od in (
+                ("core", -half, half, lay.core_mm),
+                ("splice", x - lay.splice_mm / 2, x + lay.splice_mm / 2, lay.spliced_mm),
+                ("barrel", x - lay.barrel_mm / 2, x + lay.barrel_mm / 2, lay.core_mm),
+            ):
+                edges = {
+                    "top": [(a, y + od / 2), (b, y + od / 2)],
+                    "bottom": [(a, y - od / 2), (b, y - od / 2)],
+                }
+                yield Body.model_validate(
+                    {
+                        "id": f"{kind}-{core}",
+                        "kind": kind,
+                        "core": core,
+                        "layer": "" if kind == "core" else f"unit-{unit}",
+                        "depth_mm": depth + (0 if kind == "core" else 0.1),
+                    }
+                    | edges
+                )
+
+    def rings(self, x: float) -> Iterator[Circle]:
+        """Each core, and the splice on it where it stands."""
+        if abs(x) > self.layout.gap_mm / 2:
+            return
+        for unit, core, at, (cx, cy) in self._each(self._packed(x)):
+            place = {"core": core, "x_mm": round(cx, 3), "y_mm": round(cy, 3)}
+            if abs(x - at) < self.layout.splice_mm / 2:
+                yield Circle(kind="splice", layer=f"unit-{unit}", od_mm=self.layout.spliced_mm, **place)
+            yield Circle(kind="core", od_mm=self.layout.core_mm, **place)
+
+    def edges(self) -> Iterable[float]:
+        """Those of every splice."""
+        return self.layout.edges
+
+
+def section(s: ScreenedSolution, sheath: tuple[float, float], braid_mm: float, inside_mm: float) -> Section:
+    """To scale, mm: x = 0 in the middle of the gap, A on the negative side."""
+    layout, inner = s.layout, s.inner
+    assert layout is not None
+    assert inner is not None
+    low, high = s.seat or (-layout.gap_mm / 2, layout.gap_mm / 2)
+    half, reach = layout.gap_mm / 2, (low - BEYOND_MM, high + BEYOND_MM)
+    folds = [x for x in inner.edges() if abs(x) > half + 1e-6]
+    fold = (
+        min((-x - half for x in folds if x < 0), default=0.0),
+        min((x - half for x in folds if x > 0), default=0.0),
+    )
+    ends = [
+        ScreenedCable(
+            name,
+            side,
+            sheath[n],
+            braid_mm,
+            inside_mm,
+            half,
+            fold[n] if braid_mm else 0.0,
+            abs(reach[n]),
+        )
+        for n, (name, side) in enumerate((("A", -1), ("B", 1)))
+    ]
+    found = bundle([layout.spliced_mm] * len(layout.ods(0.0)))
+    share = layout.greatest_mm / found.enclosing_diameter_mm
+    cores = Cores(layout, [(x * share, y * share) for x, y in found.centres_mm])
+    over = covers(s.layers, inner, 500.0)
+    dimensions = [
+        Dimension(kind="gap", from_mm=-half, to_mm=half, value_mm=layout.gap_mm, label="between the sheaths")
+    ]
+    if s.seat:
+        dimensions.append(
+            Dimension(kind="covered", from_mm=low, to_mm=high, value_mm=high - low, label="covered")
+        )
+    return draw([*ends, cores], over, reach, dimensions, outermost(over, inner), LOOKS)

@@ -1,0 +1,81 @@
+"""A cable's make-up in one line."""
+
+import re
+from dataclasses import replace
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tinknot.core.errors import InputError
+from tinknot.core.joint.makeup import MakeUp, make_up
+
+FOIL = ("foil", "drain")
+
+
+@pytest.mark.parametrize(
+    ("text", "found"),
+    [
+        ("12 × 1 mm²", MakeUp(12, 1, 1.0)),
+        ("12x1", MakeUp(12, 1, 1.0)),
+        ("61 * 0,5 mm2", MakeUp(61, 1, 0.5)),
+        ("2 × 0.75, braid over all", MakeUp(2, 1, 0.75, (), ("braid",))),
+        (
+            "8 × 2 × 0.75, each pair foil and drain, braid over all",
+            MakeUp(8, 2, 0.75, FOIL, ("braid",)),
+        ),
+        ("4 x 4 x AWG 24, foil, drain wire".replace(", drain", " with drain") + " over all", None),
+        ("12 × AWG 18, braid and foil overall", None),
+        ("1 × 0.5, each braid", MakeUp(1, 1, 0.5, ("braid",))),
+    ],
+)
+def test_lines_as_they_are_written(text: str, found: MakeUp | None):
+    read = make_up(text)
+    if found is not None:
+        assert read == found
+    assert make_up(read.written) == replace(read, area_mm2=float(f"{read.area_mm2:g}"))
+
+
+def test_sizes_by_gauge():
+    """AWG 18 is 0.823 mm² (ASTM B258)."""
+    assert make_up("12 × AWG 18").area_mm2 == pytest.approx(0.823, abs=1e-4)
+    assert make_up("1 × AWG 1/0".replace("1/0", "6")).area_mm2 == pytest.approx(13.3, abs=0.01)
+
+
+def test_cores_have_their_names():
+    assert make_up("3 × 1").unit(2) == ("3",)
+    assert make_up("3 × 2 × 1").unit(2) == ("3a", "3b")
+    assert make_up("3 × 4 × 1").cores == 12
+
+
+@pytest.mark.parametrize(
+    ("text", "words"),
+    [
+        ("", "cannot be read"),
+        ("twelve cores", "cannot be read"),
+        ("12 × 1 mm², foil somewhere", "cannot be read"),
+        ("62 × 1", "from 1 to 61"),
+        ("31 × 2 × 1", "from 1 to 30"),
+        ("5 × 5 × 1", "pairs, triples and quads"),
+        ("12 × 25", "from 0.05 to 16"),
+        ("4 × 2 × 1, drain over all", "drain wire without its foil"),
+    ],
+)
+def test_what_cannot_be_is_said_with_how_to_write_it(text: str, words: str):
+    with pytest.raises(InputError, match=re.escape(words)) as fault:
+        make_up(text)
+    assert fault.value.errors[0].path == "/make_up"
+
+
+SCREENS = st.sampled_from([(), ("foil", "drain"), ("braid",), ("foil", "drain", "braid")])
+
+
+@given(st.integers(1, 30), st.integers(1, 4), st.sampled_from([0.25, 0.5, 1.0, 1.5]), SCREENS, SCREENS)
+def test_every_make_up_is_read_back_as_it_is_said(
+    units: int, per: int, area: float, each: tuple[str, ...], overall: tuple[str, ...]
+):
+    """Single cores are written by their count alone."""
+    given_up = MakeUp(units, per, area, each, overall)
+    found = make_up(given_up.written)
+    assert found == given_up
+    assert sum(len(found.unit(n)) for n in range(units)) == found.cores

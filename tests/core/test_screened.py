@@ -1,0 +1,250 @@
+"""Screened cables joined: places and lengths, donor braid, what holds it, and what is asked before."""
+
+import re
+from copy import deepcopy
+from itertools import pairwise
+from math import asin, pi, sin, sqrt
+from typing import Any
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from tests.conftest import cases
+from tests.core.test_calculators import calc
+from tests.screened import EXAMPLE, screened
+from tinknot.core.errors import InputError
+from tinknot.core.families.screened.layout import laid
+from tinknot.core.joint.makeup import make_up
+from tinknot.core.parts.splice import StockSplice
+from tinknot.core.plan.plan import Plan
+from tinknot.core.planning.solve import look_at, plan_joint
+from tinknot.core.rulebook import RuleBook
+
+RULES = RuleBook.of()
+SPLICE = EXAMPLE["stock"]["splices"][0]
+DONOR = EXAMPLE["stock"]["donors"][0]
+SLEEVE = EXAMPLE["stock"]["solder_sleeves"][-1]
+
+
+def planned(stock: dict[str, Any] | None = None, **changes: Any) -> Plan:
+    """The example with changes; `stock`: lists of it that are others."""
+    given = deepcopy(EXAMPLE["stock"]) | (stock or {})
+    return plan_joint(screened(**changes, stock=given))
+
+
+def reasons(plan: Plan, layer: str) -> dict[str, str]:
+    """Why each candidate of a choice or a pick does not serve."""
+    for c in plan.choices:
+        if c.layer == layer:
+            return {k.part_id: k.reason for k in c.candidates}
+    return {o.id: "" if o.serves else o.reason for p in plan.picks if p.layer == layer for o in p.offers}
+
+
+def test_a_units_splices_stand_half_a_step_apart():
+    """Barrel 10 and 5 between, or half of 36: 18 mm. One place: 15 clear + 36 + 18 + 15 = 84 mm."""
+    plan = planned()
+    assert plan.gap_mm == 84
+    assert {c.core: (c.cut_a_mm, c.cut_b_mm) for c in plan.cores}["1a"] == (33, 51)
+    assert {round(c.cut_a_mm + c.cut_b_mm, 6) for c in plan.cores} == {84}
+    full = planned(apart="full")
+    assert full.gap_mm == 15 + 36 + 41 + 15
+
+
+def test_the_donor_is_cut_by_its_own_shortening():
+    """Strand a turn stays: s² = (π(D+2d))² + lay². Over another diameter its lay, so its length, follows."""
+    plan = planned()
+    over = next(float(m[1]) for s in plan.steps if (m := re.search(r"% over ([\d.]+) mm", s.text)))
+    strand, made = DONOR["strand_mm"], pi * (DONOR["under_mm"] + 2 * DONOR["strand_mm"])
+    s = sqrt(made**2 + DONOR["lay_mm"] ** 2)
+    round_ = pi * (over + 2 * strand)
+    factor = sqrt(s**2 - round_**2) / DONOR["lay_mm"]
+    fold = 12.4  # 1 × sheath
+    material = next(m for m in plan.materials if m.part_id == "DB-12")
+    assert material.quantity == pytest.approx((84 + 2 * fold) / factor + 30, abs=1.5)
+    angle = asin(round_ / s)
+    one_way = DONOR["carriers"] * DONOR["ends"] * strand / (2 * s * sin(angle) * (1 - sin(angle) ** 2) ** 0.5)
+    said = next(float(m[1]) for x in plan.steps if (m := re.search(r"covers\s+([\d]+) %", x.text)))
+    assert said == pytest.approx(100 * (2 * one_way - one_way**2), abs=1)
+
+
+def test_a_donor_that_covers_too_little_is_mended_by_a_second_layer():
+    thin = {"donors": [DONOR | {"ends": 6}]}
+    plan = planned(thin)
+    assert plan.verdict == "nothing-fits"
+    assert "85 % are asked for" in reasons(plan, "donor")["DB-12"]
+    remedy = next(r for r in plan.remedies if r.id == "second-layer")
+    again = planned(thin, second=True)
+    assert again.verdict == "planned"
+    assert remedy.change["asked"]["second"] is True
+    one = next(m.quantity for m in planned().materials if m.part_id == "DB-12")
+    assert next(m.quantity for m in again.materials if m.part_id == "DB-12") == pytest.approx(
+        2 * one, rel=0.02
+    )
+
+
+def test_a_donor_that_jams_is_refused_with_how_far_it_goes():
+    assert re.match(r"jams: it goes over [\d.]+ mm at most", reasons(planned(), "donor")["DB-6"])
+
+
+@pytest.mark.parametrize(("by", "fits"), [(0.1, True), (-0.1, False)])
+def test_a_solder_sleeve_passes_fold_and_donor_together(by: float, fits: bool):
+    """Sheath 12.4, the braid's two strands twice, the donor's two strands twice."""
+    thick = 12.4 + 2 * 2 * 0.15 + 2 * 2 * 0.2
+    edge = max(thick * 1.05, thick + 0.5)
+    plan = planned({"solder_sleeves": [SLEEVE | {"expanded_id_mm": edge + by}]}, fixed="solder")
+    assert (plan.verdict == "planned") == fits
+    assert fits or "short to pass" in reasons(plan, "solder-A")["SS-20"]
+
+
+@pytest.mark.parametrize(
+    ("change", "words"),
+    [
+        ({"solder_mm": 12.5}, "its ring of solder is 12.5 mm wide"),
+        ({"solder_at_mm": 7 + 12.4 / 2 - 0.1}, "sealing ring of its wide mouth would lie on the fold"),
+        ({"melts_c": 141}, "bears 140 °C"),
+    ],
+)
+def test_its_rings_lie_where_they_belong(change: dict[str, Any], words: str):
+    plan = planned({"solder_sleeves": [SLEEVE | change]}, fixed="solder")
+    assert words in reasons(plan, "solder-A")["SS-20"]
+    assert "fixed-spring" in {r.id for r in plan.remedies}  # the cold way
+
+
+def test_no_heat_means_springs_and_a_sleeve_that_needs_none():
+    plan = planned(cold_only=True)
+    assert plan.verdict == "nothing-fits"  # the splices need heat
+    assert "is not cold-applied" in reasons(plan, "splices")["WS-05"]
+
+
+def test_cores_of_both_sides_are_joined_by_one_splice():
+    plan = planned(make_up_b="4 × 2 × 0.75", insulation_od_b_mm=2.2)
+    assert next(p.part_id for p in plan.parts if p.title == "sealed splice") == "WS-05"
+    assert next(p.quantity for p in plan.parts if p.title == "sealed splice") == 8
+    wide = planned(make_up_b="4 × 2 × 1")
+    assert "a core has 1 mm²" in reasons(wide, "splices")["WS-05"]
+
+
+def test_what_is_left_over_is_capped_and_said():
+    plan = planned(make_up_b="6 × 2 × 0.5")
+    assert any("Spare on B, capped and kept: 5a, 5b, 6a, 6b" in w for w in plan.warnings)
+    assert next(m.quantity for m in plan.materials if m.what == "cap for a spare core") == 4
+
+
+def test_turns_to_wind_in_are_a_figure_and_a_deviation_can_be_written():
+    """84 mm untwisted, splices 54 mm, two lays of 12 mm may stay: (84 − 54 − 24) / 12 = 0.5 turns."""
+    step = planned(lay_mm=12).step("twist.1")
+    assert (step.gates[0].target, step.gates[0].accept) == (0.5, True)
+    assert planned(lay_mm=None).step("twist.1").gates == []
+    assert planned(lay_mm=200).step("twist.1").gates[0].target == 0
+    assert "split-pair" in {f.id for f in planned().faults}
+
+
+def test_a_drain_wire_is_joined_and_foil_made_good_before_the_braid():
+    order = [s.id for s in planned().steps]
+    for first, then in (
+        ("test.before.insulation", "bond.drains"),
+        ("bond.drains", "wrap.foil"),
+        ("inspect.foil", "fit.donor"),
+        ("inspect.donor", "place.solder-A"),
+        ("cool.solder-A", "seal.outer-sleeve"),
+        ("park.outer-sleeve", "fold.B"),
+    ):
+        assert order.index(first) < order.index(then)
+    plain = {s.id for s in planned(make_up="4 × 2 × 0.5", screen_od_mm=None).steps}
+    assert not plain & {"bond.drains", "wrap.foil", "fit.donor", "test.after.screen"}
+
+
+def test_what_papers_forbid_needs_a_name():
+    with pytest.raises(InputError, match="consents by name"):
+        planned(forbids=True)
+    assert any("Y. Dahl consented" in w for w in planned(forbids=True, owner="Y. Dahl").warnings)
+
+
+@pytest.mark.parametrize(
+    ("changes", "path"),
+    [
+        ({"make_up": "some wires"}, "/make_up"),
+        ({"make_up_b": "8 × 0.5"}, "/make_up_b"),
+        ({"screen_od_mm": None}, "/screen_od_mm"),
+        ({"inside_od_mm": 10.4}, "/inside_od_mm"),
+        ({"insulation_od_mm": 9.7}, "/insulation_od_mm"),
+        ({"positions": 5}, "/positions"),
+    ],
+)
+def test_readings_that_cannot_be_are_named(changes: dict[str, Any], path: str):
+    with pytest.raises(InputError) as fault:
+        planned(**changes)
+    assert [e.path for e in fault.value.errors] == [path]
+
+
+def test_every_way_to_lay_it_is_shown():
+    found = {w.id: w for w in look_at(screened(), RULES, None).ways}
+    assert {"places-2", "places-4", "apart-full", "fixed-spring", "second-layer"} <= set(found)
+    lengths = [found[f"places-{k}"].joint_length_mm or 0 for k in (2, 3, 4)]
+    assert lengths == sorted(lengths)
+
+
+def test_twelve_pairs_take_at_most_sixty_touches():
+    """Steps of one batch are confirmed together."""
+    plan = planned(
+        {"splices": [SPLICE | {"on_hand": 100}]},
+        make_up="12 × 2 × 0.5, each pair foil and drain",
+        screen_od_mm=None,
+        strand_mm=None,
+        inside_od_mm=14.5,
+        sheath_od_mm=17,
+    )
+    assert plan.verdict == "planned", reasons(plan, "outer-sleeve")
+    assert len({s.batch or s.id for s in plan.steps}) <= 60
+
+
+@cases(40)
+@given(
+    units=st.integers(1, 12),
+    per=st.integers(1, 4),
+    places=st.integers(1, 6),
+    apart=st.sampled_from(["half", "full"]),
+)
+def test_metal_never_lies_beside_metal_in_a_unit(units: int, per: int, places: int, apart: str):
+    splice = StockSplice.model_validate(SPLICE)
+    cable = make_up(f"{units} × {per} × 0.5" if per > 1 else f"{units} × 0.5")
+    layout = laid(cable, min(places, units), apart, splice, 1.9, RULES)
+    for cores in layout.centres_mm.values():
+        at = sorted(cores.values())
+        least = splice.length_mm if apart == "full" else splice.barrel_mm
+        assert all(q - p >= least for p, q in pairwise(at))
+    a, b = layout.cut_mm("A"), layout.cut_mm("B")
+    for unit, cores in a.items():
+        for core, mm in cores.items():
+            assert mm + b[unit][core] == pytest.approx(layout.gap_mm)
+            assert (
+                min(mm, b[unit][core]) >= RULES.number("stagger.clear_core_mm") + splice.length_mm / 2 - 1e-6
+            )
+    widest = max(layout.bundle_mm((p + q) / 2) for p, q in pairwise(layout.edges))
+    assert layout.greatest_mm == widest
+
+
+def test_the_calculator_of_donor_braid_says_the_same():
+    """`donor` over the same gap, overlap and shortening."""
+    plan = planned()
+    over = max(float(m[1]) for s in plan.steps if (m := re.search(r"% over ([\d.]+) mm", s.text)))
+    given = {k: DONOR[k] for k in ("carriers", "strand_mm", "under_mm", "lay_mm")}
+    braid = calc("braid", **given, ends_per_carrier=DONOR["ends"], over_mm=over)
+    lengths = {"gap_mm": 84, "overlap_mm": 12.4, "length_factor": braid["length_factor"], "spare_mm": 30}
+    cut = calc("donor", **lengths)
+    assert abs(cut["cut_length_mm"] - next(m.quantity for m in plan.materials if m.part_id == "DB-12")) <= 1
+
+
+def test_the_drawing_shows_every_core_with_its_splice():
+    drawn = planned().section
+    assert drawn is not None
+    kinds = [b.kind for b in drawn.bodies]
+    assert (kinds.count("core"), kinds.count("splice"), kinds.count("fold")) == (8, 8, 2)
+    assert {"donor", "foil", "solder", "seal-ring", "outer-sleeve"} <= set(kinds)
+    middle = next(c for c in drawn.crossings if c.from_mm <= 0.5 <= c.to_mm)
+    cores = [c for c in middle.circles if c.kind == "core"]
+    assert len(cores) == 8
+    for n, p in enumerate(cores):
+        for q in cores[n + 1 :]:
+            assert (p.x_mm - q.x_mm) ** 2 + (p.y_mm - q.y_mm) ** 2 >= (1.9 - 0.01) ** 2

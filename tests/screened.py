@@ -1,0 +1,39 @@
+"""Screened cables to plan."""
+
+import json
+from copy import deepcopy
+from pathlib import Path
+from typing import Any
+
+from tinknot.core.families.file import file_of
+from tinknot.core.joint.head import JointHead
+
+EXAMPLE: dict[str, Any] = json.loads(
+    (Path(__file__).parents[1] / "examples" / "screened-pairs.json").read_text()
+)
+SCREENS: dict[str, dict[str, Any]] = {
+    "screened, pairs with drains, soldered": {},
+    "screened, springs, full step": {"fixed": "spring", "apart": "full"},
+    "screened, twelve cores without braid": {
+        "make_up": "12 × 1",
+        "insulation_od_mm": 2.4,
+        "inside_od_mm": 10.4,
+        "screen_od_mm": None,
+        "strand_mm": None,
+        "positions": 3,
+    },
+    "screened, unlike, spare pair, two layers": {
+        "make_up_b": "5 × 2 × 0.75, foil and drain and braid over all",
+        "insulation_od_b_mm": 2.1,
+        "sheath_od_b_mm": 13.6,
+        "second": True,
+        "forbids": True,
+        "owner": "Y. Storm",
+    },
+}
+
+
+def screened(**changes: Any) -> JointHead:
+    """The example with changes; None takes a field away."""
+    given = {k: v for k, v in (deepcopy(EXAMPLE) | changes).items() if v is not None}
+    return file_of(json.dumps(given))
