@@ -248,3 +248,10 @@ def test_the_drawing_shows_every_core_with_its_splice():
     for n, p in enumerate(cores):
         for q in cores[n + 1 :]:
             assert (p.x_mm - q.x_mm) ** 2 + (p.y_mm - q.y_mm) ** 2 >= (1.9 - 0.01) ** 2
+
+
+def test_thin_cores_may_read_what_they_are():
+    """0.5 mm² of class 2 has 36 Ω/km (IEC 60228): 1.1 × 200 m of it, and what leads and splices may add."""
+    gate = planned(cable_length_m=200).step("test.before.continuity").gates[0]
+    assert gate.most == pytest.approx(1.1 * 36.0 * 0.2 + 0.5, abs=0.01)
+    assert any("as for 100 m" in w for w in planned().warnings)

@@ -6,7 +6,7 @@ from typing import Any
 
 import pytest
 
-from tests import ground
+from tests import screened
 from tests.clock import CLOCK
 from tests.power import ARMOURED, PLAIN, TAPS
 from tests.power import STOCK as POWER
@@ -15,7 +15,7 @@ from tinknot.core.parts.stock import LIST_OF
 
 STOCK: dict[str, list[dict[str, Any]]] = {
     **POWER,
-    **{kind: ground.EXAMPLE["stock"][kind] for kind in ("solder_sleeves", "rings")},
+    **{kind: screened.EXAMPLE["stock"][kind] for kind in ("solder_sleeves", "rings", "splices", "donors")},
 }
 
 

@@ -124,6 +124,15 @@ _RULES = (
     Rule(
         "continuity.limit_ohm", 0.5, "Ω", "end to end of one core, lead resistance nulled", _SITE, 0.001, 100
     ),
+    Rule(
+        "continuity.length_m",
+        100.0,
+        "m",
+        "of thin cores, whose own resistance counts, where the card does not name the cable's length",
+        _SITE,
+        1,
+        10000,
+    ),
     Rule("cool.touch_c", 40.0, "°C", "cool enough to touch, flex and test", _SITE, 20, 60),
     Rule("cool.start_c", 110.0, "°C", "a sleeve just shrunk, right through", _SITE, 60, 300),
     Rule(

@@ -29,6 +29,7 @@ NAMES = {
     "insulation.test_high_v": "Test voltage above 500 V",
     "insulation.limit_mohm": "Least insulation resistance",
     "continuity.limit_ohm": "Most resistance of a core, end to end",
+    "continuity.length_m": "Length of thin cores, where it is not known",
     "cool.touch_c": "Cool enough to touch",
     "cool.start_c": "Heat of a sleeve just shrunk",
     "cool.loss_w_m2k": "Heat given off in still air",

@@ -14,9 +14,10 @@ EXTRA_LOW_V, HIGH_V = 50.0, 500.0  # IEC 60364-6, table 6.1
 @dataclass(frozen=True)
 class Procedure(Layer):
     """Gates and proofs around the layers. `parked`, `joined`, `core_proofs` and `outer_done` are ids of the
-    steps the holds wait for; `insulated`: how the cores are again; `state`: what the joint must have
-    come to; `connector_uohm` is the resistance in µΩ of each connector's length of conductor; `sheath`:
-    armour on both sides lies in the ground or under water and can tell of a sheath let through."""
+    steps the holds wait for; `insulated`: how the cores are again; `state`: what the joint must have come
+    to; `own_ohm`: what a core reads by itself from end to end, where that is much; `connector_uohm` is the
+    resistance in µΩ of each connector's length of conductor; `sheath`: armour on both sides lies in the
+    ground or under water and can tell of a sheath let through."""
 
     rules: RuleBook
     cores: tuple[str, ...]
@@ -31,6 +32,7 @@ class Procedure(Layer):
     hazardous: bool = False
     mandrel_mm: float | None = None
     sheath: bool = False
+    own_ohm: float = 0.0
 
     def minutes(self) -> Minutes:
         """Setting up, isolating, measuring, labelling, signing."""
@@ -304,7 +306,7 @@ class Procedure(Layer):
         )
 
     def _continuity(self, taken: Taken, needs: Sequence[str], station: Station) -> Step:
-        limit = self.rules.number("continuity.limit_ohm")
+        limit = self.rules.number("continuity.limit_ohm") + self.own_ohm
         return Step(
             f"test.{taken}.continuity",
             "Continuity, core by core" if len(self.cores) > 1 else "Continuity",

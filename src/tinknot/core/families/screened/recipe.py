@@ -18,7 +18,7 @@ from tinknot.core.families.screened.file import ScreenedFile
 from tinknot.core.families.screened.layout import Layout, laid
 from tinknot.core.families.screened.section import section
 from tinknot.core.families.screened.solution import ScreenedSolution
-from tinknot.core.formulas.conductor import RESISTIVITY_OHM_MM2_KM, circle_mm2
+from tinknot.core.formulas.conductor import RESISTIVITY_OHM_MM2_KM, circle_mm2, resistance_uohm
 from tinknot.core.joint.cable import CableEnd, Round
 from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.makeup import UNIT
@@ -571,6 +571,7 @@ class ScreenedRecipe(BaseRecipe[ScreenedFile, ScreenedSolution]):
             core_proofs=looked,
             outer_done=(over[-1].last,),
             hazardous="hazardous" in j.duties,
+            own_ohm=self._own_ohm(),
             screen_uohm=self._screen_uohm(donor, layout.gap_mm + sum(folds)) if donor else 0.0,
             elsewhere=True,
         )
@@ -620,6 +621,13 @@ class ScreenedRecipe(BaseRecipe[ScreenedFile, ScreenedSolution]):
         cable = self.cables[side]
         return tuple(n for u in range(self.cable.units, cable.units) for n in cable.unit(u))
 
+    def _own_ohm(self) -> float:
+        """What a core reads from end to end, Ω: thin ones read much."""
+        metres = self.joint.cable_length_m or self.rules.number("continuity.length_m")
+        area = min(c.area_mm2 for c in self.cables)
+        factor = self.rules.number("screen.resistance_factor")
+        return round(factor * resistance_uohm(area, metres * 1000) / 1e6, 2)
+
     def _screen_uohm(self, donor: DonorBraid, length_mm: float) -> float:
         """The most the screen may read: its own length, estimated from the donor's strands, and contacts."""
         b = donor.part.braid
@@ -642,6 +650,9 @@ class ScreenedRecipe(BaseRecipe[ScreenedFile, ScreenedSolution]):
                 yield f"Spare on {name}, capped and kept: {', '.join(spare)}."
         if j.forbids:
             yield f"Its papers forbid a joint; {j.owner} consented. Write it on the label."
+        if j.cable_length_m is None:
+            metres = self.rules.number("continuity.length_m")
+            yield f"The cable's length is not on the card: continuity is judged as for {metres:g} m of it."
         if self.braided and j.strand_mm is None:
             yield "How thick the braid is was taken from its two diameters: an estimate."
         if self.cable.per_unit > 1 and j.lay_mm is None:

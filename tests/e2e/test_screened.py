@@ -1,0 +1,93 @@
+"""A screened cable joined from its make-up line to the signed record: typed wrong at first, a donor braid
+that covers too little, two layers of it taken, worked on a phone and without connection in the middle."""
+
+import json
+import re
+
+import pytest
+from playwright.sync_api import Browser, expect
+
+from tests.e2e.pages.joint import JointPage
+from tests.e2e.test_at_the_joint import entered, phone, sent, work_of
+
+pytestmark = pytest.mark.e2e
+READINGS = {
+    "Core insulation, diameter": "1,9",
+    "Under the screen, diameter": "12,6",
+    "Over the braid, diameter": "13,3",
+    "A strand of the braid": "0,15",
+    "Sheath, diameter": "15,4",
+    "What lies under the screen bears for a short time": "150",
+    "Straight, clear sheath on side A": "900",
+    "Straight, clear sheath on side B": "800",
+}
+
+
+def test_from_a_make_up_line_to_a_signed_record(browser: Browser, site):
+    context = phone(browser)
+    page = entered(context, site, "runa", "/")
+    csrf = page.request.get(f"{site.address}/api/v1/session").json()["csrf"]
+    made = page.request.post(
+        f"{site.address}/api/v1/joints",
+        data={"ref": "S-1", "title": "Intercom"},
+        headers={"X-CSRF-Token": csrf},
+    )
+    assert made.ok, made.text()
+    for rule in ("surface.flash_min",):
+        site.set_rule(page, rule, 0)
+    page.goto(f"{site.address}/joints/S-1/card")
+    joint = JointPage(page)
+    page.get_by_role("combobox", name="Kind of joint").select_option(
+        label="control, signal or screened cable joined"
+    )
+    page.get_by_role("textbox", name="Where").fill("Mast 9")
+    page.get_by_role("textbox", name="Rated voltage").fill("60")
+    page.get_by_text("damp", exact=True).click()
+    joint.saved()
+
+    page.get_by_role("link", name="On to Measure").click()
+    page.get_by_role("combobox", name="The screen is earthed").select_option("one")
+    line = page.get_by_role("textbox", name="Make-up", exact=True)
+    line.fill("4 pairs of half a square")
+    for name, value in READINGS.items():
+        page.get_by_role("textbox", name=name, exact=True).fill(value)
+    joint.saved()
+    joint.station("Choose")
+    expect(page.get_by_text("write it like 12 × 1 mm²").first).to_be_visible()
+    joint.station("Measure")
+    line.fill("4 x 2 x 0,5, each pair foil and drain, braid over all")
+    joint.saved()
+
+    joint.station("Choose")
+    expect(page.get_by_text("85 % are asked for").first).to_be_visible()
+    page.get_by_role("listitem").filter(has_text="Two layers of donor braid").get_by_role(
+        "button", name="Use this way"
+    ).click()
+    joint.saved()
+    expect(page.get_by_text("Read as 4 pairs of 0.5 mm², each pair with foil and drain")).to_be_visible()
+    page.get_by_role("button", name="Plan it like this").click()
+    page.get_by_role("link", name="Work step by step").click()
+
+    joint.work("Lay the screen back on both sides")
+    sent(page)
+    context.set_offline(True)
+    joint.work("Splice unit 3")
+    context.set_offline(False)
+    sent(page)
+    joint.work("Draw the donor braid over")
+    expect(page.get_by_text("Over both folds, then drawn down tight")).to_be_visible()
+    joint.work("Release the joint")
+    sent(page)
+    found = work_of(page, site, "S-1")["progress"]
+    assert (found["flags"], found["state"]) == ([], "to release")
+    context.close()
+
+    desk = browser.new_context(service_workers="block")
+    other = entered(desk, site, "eskil", "/joints/S-1/sign")
+    other.get_by_role("button", name=re.compile("I have read the record")).click()
+    expect(other.get_by_role("heading", name="Released", exact=True)).to_be_visible()
+    record = json.loads(other.request.get(f"{site.address}/api/v1/joints/S-1/record.json").body())
+    assert record["draft"]["asked"]["second"] is True
+    parts = {p["title"] for p in record["plans"][-1]["plan"]["parts"]} if "plans" in record else set()
+    assert not parts or {"sealed splice", "donor braid", "outer sleeve"} <= parts
+    desk.close()
