@@ -52,7 +52,7 @@ VIEWS = {
     "card": ("/joints/SK-107/card", PHONE, None, "tin"),
     "measure": ("/joints/SK-112/measure", DESK, measured, "tin"),
     "choose": ("/joints/SK-107/choose", DESK, pointed, "tin"),
-    "cut": ("/joints/SK-113/cut", DESK, None, "tin"),
+    "cut": ("/joints/SK-123/cut", DESK, None, "tin"),
     "park-phone": ("/joints/SK-104/park", PHONE, None, "tin"),
     "build": ("/joints/SK-104/build", DESK, None, "tin"),
     "build-phone": ("/joints/SK-104/build", PHONE, None, "tin"),
