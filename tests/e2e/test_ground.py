@@ -23,13 +23,7 @@ READINGS = {
 def test_a_lead_is_put_on_a_screen_on_a_phone(browser: Browser, site):
     context = phone(browser)
     page = entered(context, site, "runa", "/")
-    csrf = page.request.get(f"{site.address}/api/v1/session").json()["csrf"]
-    made = page.request.post(
-        f"{site.address}/api/v1/joints",
-        data={"ref": "G-1", "title": "Sensor counts wrong"},
-        headers={"X-CSRF-Token": csrf},
-    )
-    assert made.ok, made.text()
+    site.new_joint(page, "G-1", "Sensor counts wrong")
     site.set_rule(page, "surface.flash_min", 0)
     page.goto(f"{site.address}/joints/G-1/card")
     joint = JointPage(page)

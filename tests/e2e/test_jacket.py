@@ -14,13 +14,7 @@ pytestmark = pytest.mark.e2e
 def test_a_cut_jacket_is_repaired_on_a_phone(browser: Browser, site):
     context = phone(browser)
     page = entered(context, site, "runa", "/")
-    csrf = page.request.get(f"{site.address}/api/v1/session").json()["csrf"]
-    made = page.request.post(
-        f"{site.address}/api/v1/joints",
-        data={"ref": "R-1", "title": "Chafed at the gate"},
-        headers={"X-CSRF-Token": csrf},
-    )
-    assert made.ok, made.text()
+    site.new_joint(page, "R-1", "Chafed at the gate")
     site.set_rule(page, "surface.flash_min", 0)
     page.goto(f"{site.address}/joints/R-1/card")
     joint = JointPage(page)

@@ -26,15 +26,8 @@ READINGS = {
 def test_from_a_make_up_line_to_a_signed_record(browser: Browser, site):
     context = phone(browser)
     page = entered(context, site, "runa", "/")
-    csrf = page.request.get(f"{site.address}/api/v1/session").json()["csrf"]
-    made = page.request.post(
-        f"{site.address}/api/v1/joints",
-        data={"ref": "S-1", "title": "Intercom"},
-        headers={"X-CSRF-Token": csrf},
-    )
-    assert made.ok, made.text()
-    for rule in ("surface.flash_min",):
-        site.set_rule(page, rule, 0)
+    site.new_joint(page, "S-1", "Intercom")
+    site.set_rule(page, "surface.flash_min", 0)
     page.goto(f"{site.address}/joints/S-1/card")
     joint = JointPage(page)
     page.get_by_role("combobox", name="Kind of joint").select_option(

@@ -46,6 +46,17 @@ class Ask(Result):
     most: float | None = None
 
 
+def options(*pairs: tuple[str, str]) -> list[Option]:
+    """Answers to choose from, each with what it is called."""
+    return [Option(value=value, words=words) for value, words in pairs]
+
+
+def length(id_: str, label: str, group: str, least: float, most: float, hint: str = "", **more: Any) -> Ask:
+    """A length in mm, with what is likely."""
+    own = {"id": id_, "label": label, "kind": "length", "unit": "mm", "group": group, "hint": hint}
+    return Ask.model_validate(own | {"least": least, "most": most} | more)
+
+
 class Reading(Result):
     """Something entered about a cable, in words, for the record: where, what, the figure and the one at
     90°."""

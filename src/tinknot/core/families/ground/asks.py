@@ -1,28 +1,8 @@
 """What is asked about a screen and the lead on it."""
 
-from tinknot.core.families.asks import Ask, Option, When
+from tinknot.core.families.asks import Ask, When, length, options
 
 _SCREEN, _CABLE, _LEAD, _EARTH = "The screen", "The cable there", "The lead", "The earth"
-
-
-def _options(*pairs: tuple[str, str]) -> list[Option]:
-    return [Option(value=value, words=words) for value, words in pairs]
-
-
-def _read(id_: str, label: str, group: str, low: float, high: float, hint: str = "", **more: object) -> Ask:
-    return Ask.model_validate(
-        {
-            "id": id_,
-            "label": label,
-            "kind": "length",
-            "unit": "mm",
-            "group": group,
-            "hint": hint,
-            "least": low,
-            "most": high,
-        }
-        | more
-    )
 
 
 _WIRE, _FLAT = When(ask="lead", answers=["wire"]), When(ask="lead", answers=["braid"])
@@ -33,7 +13,7 @@ ASKS = (
         label="Where the screen is laid bare",
         kind="choice",
         group=_SCREEN,
-        options=_options(
+        options=options(
             ("end", "at the cable's end, the screen cut off there"),
             ("window", "in a window, the sheath taken off in a ring"),
         ),
@@ -43,7 +23,7 @@ ASKS = (
         label="Screen made of",
         kind="choice",
         group=_SCREEN,
-        options=_options(("braid", "braid"), ("foil", "foil with a drain wire")),
+        options=options(("braid", "braid"), ("foil", "foil with a drain wire")),
     ),
     Ask(
         id="plating",
@@ -53,7 +33,7 @@ ASKS = (
         required=False,
         when=When(ask="screen", answers=["braid"]),
         hint="Silver-grey and hard to solder is nickel.",
-        options=_options(
+        options=options(
             ("tin", "tinned"), ("silver", "silvered"), ("nickel", "nickelled"), ("bare", "bare copper")
         ),
     ),
@@ -63,7 +43,7 @@ ASKS = (
         kind="choice",
         group=_SCREEN,
         required=False,
-        options=_options(
+        options=options(
             ("", "whatever fits best"),
             ("solder", "a solder sleeve"),
             ("spring", "a constant-force spring"),
@@ -77,8 +57,8 @@ ASKS = (
         group=_SCREEN,
         required=False,
     ),
-    _read("sheath_od_mm", "Sheath, diameter", _CABLE, 1.5, 60),
-    _read(
+    length("sheath_od_mm", "Sheath, diameter", _CABLE, 1.5, 60),
+    length(
         "sheath_od_across_mm",
         "Sheath, diameter at 90°",
         _CABLE,
@@ -87,8 +67,8 @@ ASKS = (
         "Where it is not round.",
         required=False,
     ),
-    _read("screen_od_mm", "Over the bare screen, diameter", _CABLE, 1, 58),
-    _read(
+    length("screen_od_mm", "Over the bare screen, diameter", _CABLE, 1, 58),
+    length(
         "inside_od_mm",
         "Under the screen, diameter",
         _CABLE,
@@ -106,7 +86,7 @@ ASKS = (
         least=60,
         most=300,
     ),
-    _read(
+    length(
         "ahead_mm",
         "From the cable's end to the bare screen",
         _CABLE,
@@ -114,7 +94,7 @@ ASKS = (
         3000,
         "At the cable's end: how long the cores stand in front of the screen.",
     ),
-    _read("clear_mm", "Straight, clear sheath behind it", _CABLE, 10, 5000, "Room to slide a part back."),
+    length("clear_mm", "Straight, clear sheath behind it", _CABLE, 10, 5000, "Room to slide a part back."),
     Ask(
         id="landed",
         label="The cable's end sits in a gland or a connector already",
@@ -127,15 +107,15 @@ ASKS = (
         label="The lead is",
         kind="choice",
         group=_LEAD,
-        options=_options(
+        options=options(
             ("wire", "an insulated wire of your own"),
             ("braid", "a flat braid of your own"),
             ("in-sleeve", "already in the solder sleeve"),
         ),
     ),
-    _read("lead_od_mm", "Lead, over its insulation", _LEAD, 0.8, 12, when=_WIRE),
-    _read("lead_width_mm", "Flat braid, width", _LEAD, 2, 40, when=_FLAT),
-    _read("lead_thickness_mm", "Flat braid, thickness", _LEAD, 0.3, 5, when=_FLAT),
+    length("lead_od_mm", "Lead, over its insulation", _LEAD, 0.8, 12, when=_WIRE),
+    length("lead_width_mm", "Flat braid, width", _LEAD, 2, 40, when=_FLAT),
+    length("lead_thickness_mm", "Flat braid, thickness", _LEAD, 0.3, 5, when=_FLAT),
     Ask(
         id="lead_area_mm2",
         label="Lead, section",
@@ -145,13 +125,13 @@ ASKS = (
         least=0.2,
         most=16,
     ),
-    _read("lead_length_mm", "Lead, length", _LEAD, 20, 3000),
+    length("lead_length_mm", "Lead, length", _LEAD, 20, 3000),
     Ask(
         id="exit",
         label="The lead leaves",
         kind="choice",
         group=_LEAD,
-        options=_options(("front", "toward the cable's end"), ("rear", "back along the sheath")),
+        options=options(("front", "toward the cable's end"), ("rear", "back along the sheath")),
     ),
     Ask(
         id="earthed",
@@ -159,7 +139,7 @@ ASKS = (
         kind="choice",
         group=_EARTH,
         hint="Ask whoever owns the circuit. A second earth lets current run through the screen.",
-        options=_options(
+        options=options(
             ("here", "only here, by this lead"),
             ("far", "at its far end already"),
             ("both", "at both ends, by design"),

@@ -1,11 +1,6 @@
 """What is asked about a damaged jacket."""
 
-from tinknot.core.families.asks import Ask, Option, When
-
-
-def _options(*pairs: tuple[str, str]) -> list[Option]:
-    return [Option(value=value, words=words) for value, words in pairs]
-
+from tinknot.core.families.asks import Ask, When, options
 
 _THROUGH = When(ask="grade", answers=["cut", "bedding"])
 _PLACE, _CABLE = "The damage", "The cable beside it"
@@ -17,7 +12,7 @@ ASKS = (
         kind="choice",
         group=_PLACE,
         hint="Bend the cable a little and use a lamp: what is the deepest thing you see?",
-        options=_options(
+        options=options(
             ("scratch", "scratched or scuffed, the jacket is not through"),
             ("cut", "cut or holed, the layer under the jacket is whole"),
             ("bedding", "bedding or armour lies open, and is whole"),
@@ -54,7 +49,7 @@ ASKS = (
         kind="choice",
         group=_PLACE,
         required=False,
-        options=_options(
+        options=options(
             ("", "whatever fits best"),
             ("sleeve", "a wrap-around sleeve"),
             ("tape", "tape"),
@@ -96,7 +91,7 @@ ASKS = (
         label="Jacket made of",
         kind="choice",
         group=_CABLE,
-        options=_options(
+        options=options(
             ("pvc", "PVC"),
             ("rubber", "rubber"),
             ("halogen-free", "halogen-free compound"),

@@ -1,17 +1,8 @@
 """What is asked about a screened cable."""
 
-from tinknot.core.families.asks import Ask, Option
+from tinknot.core.families.asks import Ask, length, options
 
 _CABLE, _SIZES, _HOW, _BEFORE = "The cable", "Its diameters", "How it is made", "Before anything is cut"
-
-
-def _options(*pairs: tuple[str, str]) -> list[Option]:
-    return [Option(value=value, words=words) for value, words in pairs]
-
-
-def _read(id_: str, label: str, low: float, high: float, hint: str = "", **more: object) -> Ask:
-    figures = {"id": id_, "label": label, "kind": "length", "unit": "mm", "hint": hint}
-    return Ask.model_validate(figures | {"group": _SIZES, "least": low, "most": high} | more)
 
 
 ASKS = (
@@ -37,7 +28,7 @@ ASKS = (
         kind="choice",
         group=_BEFORE,
         hint="A joint never makes a second earth by itself.",
-        options=_options(
+        options=options(
             ("one", "at one end"),
             ("both", "at both ends, by design"),
             ("capacitor", "at one end, through a capacitor at the other"),
@@ -58,16 +49,26 @@ ASKS = (
         required=False,
         hint="Where it differs. What is left over is capped and kept.",
     ),
-    _read("insulation_od_mm", "Core insulation, diameter", 0.6, 8),
-    _read("insulation_od_b_mm", "Core insulation on side B", 0.6, 8, "Where it differs.", required=False),
-    _read("lay_mm", "Lay of a unit", 10, 300, "Along the cable for one turn of a pair.", required=False),
-    _read("inside_od_mm", "Under the screen, diameter", 1, 60, "Over all cores together."),
-    _read(
-        "screen_od_mm", "Over the braid, diameter", 1, 62, "Where there is braid over all.", required=False
+    length("insulation_od_mm", "Core insulation, diameter", _SIZES, 0.6, 8),
+    length(
+        "insulation_od_b_mm", "Core insulation on side B", _SIZES, 0.6, 8, "Where it differs.", required=False
     ),
-    _read("strand_mm", "A strand of the braid", 0.05, 0.4, required=False),
-    _read("sheath_od_mm", "Sheath, diameter", 1.5, 70),
-    _read("sheath_od_b_mm", "Sheath on side B", 1.5, 70, "Where it differs.", required=False),
+    length(
+        "lay_mm", "Lay of a unit", _SIZES, 10, 300, "Along the cable for one turn of a pair.", required=False
+    ),
+    length("inside_od_mm", "Under the screen, diameter", _SIZES, 1, 60, "Over all cores together."),
+    length(
+        "screen_od_mm",
+        "Over the braid, diameter",
+        _SIZES,
+        1,
+        62,
+        "Where there is braid over all.",
+        required=False,
+    ),
+    length("strand_mm", "A strand of the braid", _SIZES, 0.05, 0.4, required=False),
+    length("sheath_od_mm", "Sheath, diameter", _SIZES, 1.5, 70),
+    length("sheath_od_b_mm", "Sheath on side B", _SIZES, 1.5, 70, "Where it differs.", required=False),
     Ask(
         id="bears_c",
         label="What lies under the screen bears for a short time",
@@ -78,8 +79,10 @@ ASKS = (
         least=60,
         most=300,
     ),
-    _read("free_a_mm", "Straight, clear sheath on side A", 10, 5000, "Room for what is threaded on."),
-    _read("free_b_mm", "Straight, clear sheath on side B", 10, 5000),
+    length(
+        "free_a_mm", "Straight, clear sheath on side A", _SIZES, 10, 5000, "Room for what is threaded on."
+    ),
+    length("free_b_mm", "Straight, clear sheath on side B", _SIZES, 10, 5000),
     Ask(
         id="positions",
         label="Places along the joint",
@@ -96,7 +99,7 @@ ASKS = (
         kind="choice",
         group=_HOW,
         required=False,
-        options=_options(
+        options=options(
             ("half", "by half a step: metal never side by side"),
             ("full", "by a full step: nothing side by side"),
         ),
@@ -107,7 +110,7 @@ ASKS = (
         kind="choice",
         group=_HOW,
         required=False,
-        options=_options(
+        options=options(
             ("", "whatever fits best"),
             ("solder", "solder sleeves"),
             ("spring", "constant-force springs"),
