@@ -16,6 +16,7 @@ from tests.screened import EXAMPLE, screened
 from tinknot.core.errors import InputError
 from tinknot.core.families.screened.layout import laid
 from tinknot.core.joint.makeup import make_up
+from tinknot.core.layers.ringing import RingOut
 from tinknot.core.parts.splice import StockSplice
 from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.solve import look_at, plan_joint
@@ -255,3 +256,24 @@ def test_thin_cores_may_read_what_they_are():
     gate = planned(cable_length_m=200).step("test.before.continuity").gates[0]
     assert gate.most == pytest.approx(1.1 * 36.0 * 0.2 + 0.5, abs=0.01)
     assert any("as for 100 m" in w for w in planned().warnings)
+
+
+@pytest.mark.parametrize("cores", range(1, 121))
+def test_every_wire_gets_two_numbers_of_its_own(cores: int):
+    """How many hang together here and there tells every wire; of five and nine with the screen tied along."""
+    layer = RingOut("r", "cores", RULES, cores, ("1",), "walk", screened=True)
+    pairs = layer.pairs()
+    assert len(pairs) == len(set(pairs)) == layer.wires
+    assert bool(layer.helped) == (cores < 3 or cores in (5, 9))
+    assert len(layer.steps()[-1].gates) == cores
+
+
+def test_cores_are_told_apart_before_they_are_joined():
+    plan = planned(make_up="12 × 0.5", screen_od_mm=None, strand_mm=None, marks="walk")
+    order = [s.id for s in plan.steps]
+    assert order.index("strip.B.12") < order.index("identify.here") < order.index("identify.far")
+    assert order.index("identify.back") < order.index("join.1")
+    assert "4 + 5; 6 + 7 + 8" in plan.step("identify.here").text
+    two = planned(marks="two").step("identify.two")
+    assert [g.label for g in two.gates][:2] == ["core 1 is terminal", "core 2 is terminal"]
+    assert not any(s.id.startswith("identify.") for s in planned().steps)

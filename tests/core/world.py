@@ -213,6 +213,7 @@ class World:
         }
         self.must(step, "it is not laid open yet", lambda s: s.id in mine | bare)
         self.must(step, "nobody has counted what is threaded", lambda s: s.hold == "parked")
+        self.must(step, "nobody knows which core is which", lambda s: s.id.startswith("identify."))
         self._under(step)
 
     def _under(self, step: StepOut) -> None:
@@ -267,6 +268,12 @@ class World:
             self.must(step, "the proof is too old by then", lambda s: s.hold == "connectors")
             before = turn[: turn.index(step.id)]
             self.must(step, "a free end would be live", lambda s: s.id in before)
+            return
+        if step.id.startswith("identify."):
+            turn = ["identify.here", "identify.far", "identify.back"]
+            before = turn[: turn.index(step.id)] if step.id in turn else []
+            self.must(step, "nothing is tied yet", lambda s: s.id in before)
+            self.must(step, "it is not bare", lambda s: s.end == "B" and s.kind == "cut" and bool(s.core))
             return
         if self._is_pour(step) or (step.kind == "mix" and step.id != "mix.resin"):
             self._pour(step)

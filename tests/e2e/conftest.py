@@ -91,6 +91,16 @@ class Server:
             return self.sign_in(context, username, password)
         return session["csrf"]
 
+    def new_joint(self, page: Page, ref: str, title: str) -> None:
+        """A joint with nothing but its name, made by whoever is signed in on the page."""
+        csrf = page.request.get(f"{self.address}/api/v1/session").json()["csrf"]
+        made = page.request.post(
+            f"{self.address}/api/v1/joints",
+            data={"ref": ref, "title": title},
+            headers={"X-CSRF-Token": csrf},
+        )
+        assert made.ok, made.text()
+
     def set_rule(
         self, page: Page, key: str, value: object, username: str = "ylva", password: str = PASSWORD
     ) -> None:

@@ -161,6 +161,7 @@ SIGNALS = (
             "owner": "Ylva Storm",
             "earthed": "one",
             "make_up": "12 × 1",
+            "marks": "walk",
             "insulation_od_mm": 2.4,
             "inside_od_mm": 10.4,
             "sheath_od_mm": 13.2,

@@ -231,6 +231,7 @@ class UnitSpliced(Layer):
     turns: float | None
     cool_min: float
     gun_c: float | None
+    after: tuple[str, ...] = ()
 
     @property
     def tube(self) -> Tube:
@@ -249,7 +250,7 @@ class UnitSpliced(Layer):
         at = {"layer": self.id, "core": self.unit, "focus_mm": self.span_mm}
         batch = SPLICES if len(names) == 1 else Batch(f"unit-{self.unit}", f"Splice unit {self.unit}")
         die = f", die {self.part.die}" if self.part.die else ""
-        ready = ("parked", f"strip.A.{self.unit}", f"strip.B.{self.unit}")
+        ready = ("parked", f"strip.A.{self.unit}", f"strip.B.{self.unit}", *self.after)
         how = f"{self.part.said}{die}: both conductors seen in its window, each indent on its line."
         first, last = names[:-1] or names, names[-1]
         found = [

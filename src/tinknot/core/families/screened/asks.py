@@ -49,6 +49,18 @@ ASKS = (
         required=False,
         hint="Where it differs. What is left over is capped and kept.",
     ),
+    Ask(
+        id="marks",
+        label="The cores of side B are known",
+        kind="choice",
+        group=_CABLE,
+        required=False,
+        options=options(
+            ("", "by their numbers or colours"),
+            ("walk", "not for certain: one person rings them out"),
+            ("two", "not for certain: two people ring them out"),
+        ),
+    ),
     length("insulation_od_mm", "Core insulation, diameter", _SIZES, 0.6, 8),
     length(
         "insulation_od_b_mm", "Core insulation on side B", _SIZES, 0.6, 8, "Where it differs.", required=False

@@ -17,7 +17,8 @@ Line = Annotated[str, Field(min_length=1, max_length=120)]
 
 class ScreenedFile(JointHead):
     """A cable of cores or units with their screens, cut through. `make_up` is its make-up in one line,
-    `make_up_b` that of the other side where it differs; `screen_od_mm`: over the braid; `inside_od_mm`:
+    `make_up_b` that of the other side where it differs; `marks`: how the cores of side B
+    are told apart where their marks are not to be trusted; `screen_od_mm`: over the braid; `inside_od_mm`:
     under it; `strand_mm`: a strand of it; `lay_mm`: of a unit; `positions`: places along the joint that the
     units are dealt to, `apart`: how far a unit's own splices stand apart; `fixed`: what holds the donor braid
     on its folds; `second`: two layers of it; `forbids`: papers forbid a joint in this cable, and `owner` is
@@ -26,6 +27,7 @@ class ScreenedFile(JointHead):
     family: Literal["screened"]
     make_up: Line
     make_up_b: Line | None = None
+    marks: Literal["walk", "two"] | None = None
     insulation_od_mm: Diameter
     insulation_od_b_mm: Diameter | None = None
     lay_mm: PositiveLength | None = None

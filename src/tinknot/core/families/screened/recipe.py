@@ -26,6 +26,7 @@ from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer, Threaded
 from tinknot.core.layers.cooling import cooling_together
 from tinknot.core.layers.cover_sleeve import CoverSleeve
+from tinknot.core.layers.ringing import RingOut
 from tinknot.core.layers.screen import Held, ScreenCover, SolderSleeve
 from tinknot.core.layers.screened import (
     DonorBraid,
@@ -578,7 +579,11 @@ class ScreenedRecipe(BaseRecipe[ScreenedFile, ScreenedSolution]):
         outside = inner
         for x in over:
             outside = x.apply(outside)
-        layers: tuple[Layer, ...] = (procedure, *ends, *units, *cools, *over)
+        ring_out = self._ring_out()
+        if ring_out:
+            units = [replace(u, after=(ring_out.last,)) for u in units]
+        known = [ring_out] if ring_out else []
+        layers: tuple[Layer, ...] = (procedure, *ends, *known, *units, *cools, *over)
         last = over[-1].closes_mm()
         return ScreenedSolution(
             layers=layers,
@@ -592,6 +597,15 @@ class ScreenedRecipe(BaseRecipe[ScreenedFile, ScreenedSolution]):
             layout=layout,
             inner=inner,
         )
+
+    def _ring_out(self) -> RingOut | None:
+        """The cores of side B told apart, where their marks are not to be trusted."""
+        if self.joint.marks is None:
+            return None
+        b = self.cables[1]
+        units = tuple(str(n + 1) for n in range(self.cable.units))
+        screened = bool(b.overall or b.each)
+        return RingOut("ring-out", "cores of side B", self.rules, b.cores, units, self.joint.marks, screened)
 
     def _parking(self, threaded: list[Threaded]) -> Parking:
         """Outer sleeve and donor braid where there is room, solder sleeves each on its own end."""
