@@ -27,7 +27,8 @@ OPENED = (
 )  # how a flat end is laid open, from outside in
 SPREADS = (OPENED.index("braid"), OPENED.index("strip"))
 PREPARES = ("cut", "armour")
-COVERS = ("surface", "wrap", "bond", "fit", "mix", "seal")
+FOLDED = ("armour", "screen")  # laid back over the sheath, where they are not put on again
+COVERS = ("surface", "wrap", "bond", "screen", "fit", "mix", "seal")
 
 
 class Impossible(AssertionError):
@@ -91,12 +92,14 @@ class World:
             self._thread(step)
         elif step.hold == "measured" or (step.station == "measure" and step.kind == "inspect"):
             self.must_not(step, "the cable is cut already", lambda s: s.kind in PREPARES)
-        elif step.kind in PREPARES or order_of_opening(step) >= 0:
+        elif step.kind in PREPARES or step.id.startswith("fold.") or order_of_opening(step) >= 0:
             self._open(step)
         elif step.kind == "join":
             self._join(step)
         elif step.kind in COVERS and step.station == "build":
             self._cover(step)
+        elif step.kind == "identify":
+            self._own(step)
         if step.kind in ("inspect", "wait") and not step.hold and step.layer in self.of:
             self._own(step)
         if step.id.startswith("look."):
@@ -166,7 +169,11 @@ class World:
         def bare(s: StepOut) -> bool:  # strands that catch in it
             return s.id.startswith("strip.") and bool(s.core)
 
-        self.must_not(step, "armour is folded back in its way", lambda s: here(s) and s.kind == "armour")
+        self.must_not(
+            step,
+            "armour is folded back in its way",
+            lambda s: here(s) and s.station == "cut" and s.kind in FOLDED,
+        )
         self.must_not(
             step,
             "the end is spread in its way",
@@ -291,7 +298,17 @@ class World:
     @staticmethod
     def _rank(step: StepOut) -> int:
         """What comes first on one layer."""
-        ranks = {"cut": 1, "surface": 1, "wrap": 2, "bond": 3, "fit": 2, "mix": 3, "seal": 4, "inspect": 5}
+        ranks = {
+            "cut": 1,
+            "surface": 1,
+            "wrap": 2,
+            "bond": 3,
+            "screen": 3,
+            "fit": 2,
+            "mix": 3,
+            "seal": 4,
+            "inspect": 5,
+        }
         apart = {"turn.": 0, "shell.lid": 6}  # turned before it is closed, closed above once it is topped up
         named = next((n for name, n in apart.items() if step.id.startswith(name)), None)
         return ranks.get(step.kind, 7) if named is None else named

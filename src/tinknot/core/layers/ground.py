@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from tinknot.core.layers.contract import Fault, Gate, Mend, Station, Step, Taken
+from tinknot.core.layers.mends import END_AGAIN
 from tinknot.core.layers.procedure import Procedure
 
 
@@ -138,7 +139,7 @@ class GroundProcedure(Procedure):
                 "lead-high",
                 "The lead reads too high to the screen",
                 ("clips not on bright metal", "lead not soldered or held through"),
-                (again, Mend("Cut back to sound screen and begin again from there", "end-again")),
+                (again, END_AGAIN),
                 steps=("test.after.screen",),
             ),
             Fault(
@@ -147,7 +148,7 @@ class GroundProcedure(Procedure):
                 ("a strand pushed through", "insulation sunk in under heat", "damp"),
                 (
                     Mend("Dry and clean it and the far ends, measure again", "again"),
-                    Mend("Cut back to sound cable and begin again from there", "end-again"),
+                    END_AGAIN,
                 ),
                 steps=("test.before.insulation", "test.after.insulation"),
             ),

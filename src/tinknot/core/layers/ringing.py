@@ -52,7 +52,7 @@ class RingOut(Layer):
                 Step(
                     "identify.two",
                     "Ring the cores of B out, two people",
-                    "inspect",
+                    "identify",
                     "build",
                     bare,
                     text="Core by core: one rings at the far end and names it, the other tags it here.",
@@ -77,7 +77,7 @@ class RingOut(Layer):
             Step(
                 "identify.here",
                 "Number the cores of B and tie them here",
-                "inspect",
+                "identify",
                 "build",
                 bare,
                 text=f"Tags 1 to {self.wires}. Tie: {here}.{also}",
@@ -88,7 +88,7 @@ class RingOut(Layer):
             Step(
                 "identify.far",
                 "At B's far end: ring out, then tie anew",
-                "inspect",
+                "identify",
                 "build",
                 ("identify.here",),
                 text=(
@@ -103,7 +103,7 @@ class RingOut(Layer):
             Step(
                 "identify.back",
                 "Back here: ring out what hangs together now",
-                "inspect",
+                "identify",
                 "build",
                 ("identify.far",),
                 text=(

@@ -1,11 +1,10 @@
 """A lead on a cable's screen: the screen laid bare, the lead on it, and what holds it there."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage, level
-from tinknot.core.formulas.sleeve import Tube
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
@@ -17,21 +16,17 @@ from tinknot.core.layers.contract import (
     Mend,
     Minutes,
     Piece,
-    Setting,
     Step,
     Threaded,
-    Timer,
-    cooling,
     pieces_of,
 )
 from tinknot.core.layers.cover_sleeve import CoverSleeve
+from tinknot.core.layers.mends import END_AGAIN
 from tinknot.core.parts.clamp import StockClamp
 from tinknot.core.parts.ring import StockRing
-from tinknot.core.parts.solder_sleeve import StockSolderSleeve
 from tinknot.core.rulebook import RuleBook
 
 Span = tuple[float, float]
-_ANEW = Mend("Cut back to sound screen and begin again from there", "end-again")
 CAN_WAIT = "cut.sheath.A"  # parts are threaded over a cable that is wiped clean and laid bare
 
 
@@ -133,15 +128,15 @@ class BareScreen(Layer):
         cut = ("stripper set too deep", "blade held on too long")
         if not self.foil:
             return (
-                Fault("strands-cut", "Strands of the braid are cut", cut, (_ANEW,)),
-                Fault("under-cut", "What lies under the screen is cut", cut, (_ANEW,)),
+                Fault("strands-cut", "Strands of the braid are cut", cut, (END_AGAIN,)),
+                Fault("under-cut", "What lies under the screen is cut", cut, (END_AGAIN,)),
             )
         return (
             Fault(
                 "foil-pinhole",
                 "A pin-hole in the foil",
                 cut,
-                (Mend("Patch it with foil of the same kind, metal to the drain wire", "mended"), _ANEW),
+                (Mend("Patch it with foil of the same kind, metal to the drain wire", "mended"), END_AGAIN),
             ),
             Fault(
                 "foil-torn",
@@ -149,11 +144,11 @@ class BareScreen(Layer):
                 cut,
                 (
                     Mend("Wrap foil of the same kind round it, half-lapped, 15 mm past the tear", "mended"),
-                    _ANEW,
+                    END_AGAIN,
                 ),
             ),
-            Fault("drain-cut", "The drain wire is cut", cut, (_ANEW,)),
-            Fault("under-cut", "What lies under the screen is cut", cut, (_ANEW,)),
+            Fault("drain-cut", "The drain wire is cut", cut, (END_AGAIN,)),
+            Fault("under-cut", "What lies under the screen is cut", cut, (END_AGAIN,)),
         )
 
     def tools(self) -> tuple[str, ...]:
@@ -193,7 +188,7 @@ class Lead(Layer):
                 Step(
                     "lay.lead",
                     "Lay the sleeve's lead",
-                    "bond",
+                    "screen",
                     "build",
                     ("before-closing",),
                     text=f"It leaves {way}. No pull on it while it is soldered.",
@@ -225,7 +220,7 @@ class Lead(Layer):
             Step(
                 "lay.lead",
                 "Lay the lead on the screen",
-                "bond",
+                "screen",
                 "build",
                 ("cut.lead", "before-closing"),
                 text=f"Its bare part flat on the bare screen, nothing bare past the edges. It leaves {way}.",
@@ -264,237 +259,6 @@ class Lead(Layer):
     def consumes(self) -> tuple[Material, ...]:
         """A lead of one's own."""
         return () if self.ready else (Material("lead", 1, "piece"),)
-
-
-@dataclass(frozen=True)
-class SolderSleeve(Layer):
-    """A solder sleeve over a screen and what is soldered to it (`joins`, and `where`, in words). `span_mm`:
-    from mouth to mouth; `solder_mm`, `seals_mm`: where its rings lie; `window`: it is heated longer, for
-    sheath on both sides takes the heat; `gun_c`: what the gun is set to, °C; `on`: the end it lies on, of a
-    joint with two; `order`: its turn on the tail it waits on."""
-
-    rules: RuleBook
-    part: StockSolderSleeve
-    lot: str
-    span_mm: Span
-    solder_mm: Span
-    seals_mm: tuple[Span, Span]
-    window: bool
-    gun_c: float
-    cool_min: float = 0.0
-    joins: str = "screen and lead"
-    where: str = "the bare screen"
-    on: str = ""
-    after: tuple[str, ...] = ("lay.lead",)
-    order: int = 1
-
-    @property
-    def tube(self) -> Tube:
-        """Its figures as a sleeve."""
-        return self.part.tube("")
-
-    def apply(self, under: Profile) -> Profile:
-        """Shrunk over all."""
-        return under.covered(*self.span_mm, self.tube.od_mm)
-
-    def threads(self) -> tuple[Threaded, ...]:
-        """On the sheath, from the cable's end."""
-        return (Threaded(self.id, self.part.id, "sheath", self.part.length_mm, self.on or "A", self.order),)
-
-    def steps(self) -> tuple[Step, ...]:
-        """Threaded, slid over, its ring first, looked at hot, cooled."""
-        at = {"layer": self.id, "focus_mm": self.span_mm, "end": self.on}
-        hot = batches.look(self.id, self.title)
-        fillet = self.rules.number("screen.fillet_mm")
-        shown = " Its indicator has changed." if self.part.indicator else ""
-        return (
-            Step(
-                f"park.{self.id}",
-                f"Thread the {self.title}",
-                "park",
-                "park",
-                (f"cut.sheath.{self.on or 'A'}",),
-                text=f"{self.part.said}, wide mouth toward the sheath. Slide it well back.",
-                caution="It cannot be put on later.",
-                batch=batches.WHOLE,
-                end=self.on or "A",
-                layer=self.id,
-                part_id=self.part.id,
-            ),
-            Step(
-                f"surface.{self.id}",
-                f"Wipe clean for the {self.title}",
-                "surface",
-                "build",
-                self.after,
-                text="Degrease what its sealing rings will lie on. Let it flash off.",
-                caution="Solvent away from heat.",
-                **at,  # type: ignore[arg-type]  # fields of a step
-            ),
-            Step(
-                f"place.{self.id}",
-                f"Slide the {self.title} over {self.joins}",
-                "fit",
-                "build",
-                (f"surface.{self.id}",),
-                text=f"With a twist, until its ring of solder stands in the middle of {self.where}.",
-                look=f"Solder over {self.joins}, no sealing ring on bare screen.",
-                action="It stands right",
-                **at,  # type: ignore[arg-type]  # fields of a step
-            ),
-            Step(
-                f"seal.{self.id}",
-                f"Solder and shrink the {self.title}",
-                "seal",
-                "build",
-                (f"place.{self.id}",),
-                text=(
-                    "Reflector round it, the ring of solder first: hold the sleeve until it grips, look at"
-                    " its place again, heat on until the solder has run, then outward to both mouths."
-                ),
-                caution=(
-                    f"{'Sheath on both sides takes the heat: it takes longer. ' if self.window else ''}"
-                    "Shield what lies beside it; hot solder runs."
-                ),
-                heat_c=self.gun_c,
-                timers=(
-                    Timer(
-                        "flash",
-                        "solvent flashing off",
-                        f"surface.{self.id}",
-                        self.rules.number("surface.flash_min"),
-                    ),
-                ),
-                tools=("heat-gun",),
-                hot=True,
-                **at,  # type: ignore[arg-type]  # fields of a step
-            ),
-            Step(
-                f"inspect.{self.id}",
-                f"Look at the {self.title} while it is hot",
-                "inspect",
-                "build",
-                (f"seal.{self.id}",),
-                look=(
-                    "Ring gone, strands seen in outline, solder run in, no pool, both sealing rings"
-                    f" run, nothing bare outside, no scorch.{shown}"
-                ),
-                fails="Ring still seen, or a pool: heat it once more. Still so: remake.",
-                gates=(Gate("fillet", "solder along the lead", "mm", least=fillet, instrument="calliper"),),
-                batch=hot,
-                photo=True,
-                **at,  # type: ignore[arg-type]  # fields of a step
-            ),
-            cooling(
-                self.id,
-                [(f"seal.{self.id}", self.cool_min)],
-                [f"inspect.{self.id}"],
-                self.rules.number("cool.touch_c"),
-                batch=hot,
-                end=self.on,
-            ),
-        )
-
-    def lies(self) -> Lies:
-        """From mouth to mouth."""
-        return Lies(self.span_mm)
-
-    def closes_mm(self) -> Span:
-        """From mouth to mouth."""
-        return self.span_mm
-
-    def bodies(self, stage: Stage) -> Iterator[Body]:
-        """Its wall, its sealing rings and the solder in it."""
-        wall = stage.wall(least_bore_mm=self.tube.recovered_id_mm)
-        yield Body(id=self.id, kind="solder-sleeve", layer=self.id, depth_mm=stage.depth_mm, **wall)
-        rings = [("seal-ring", s) for s in self.seals_mm] + [("solder", self.solder_mm)]
-        for n, (kind, span) in enumerate(rings):
-            inside = replace(stage, over=stage.under, under=_thinner(stage.under, span), span_mm=span)
-            edges = inside.wall()
-            yield Body(id=f"{self.id}-{n}", kind=kind, layer=self.id, depth_mm=stage.depth_mm + 0.5, **edges)
-
-    def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
-        """Its wall all round."""
-        yield stage.ring("solder-sleeve", self.id, x, least_bore_mm=self.tube.recovered_id_mm)
-
-    def from_lot(self) -> str:
-        """Its lot."""
-        return self.lot
-
-    def consumes(self) -> tuple[Material, ...]:
-        """One."""
-        return (Material(self.part.said, 1, "piece", self.part.on_hand, self.part.id, self.lot),)
-
-    def minutes(self) -> Minutes:
-        """Slid on, soldered, looked at; then it cools."""
-        return Minutes(self.rules.number("time.screen_min"), self.cool_min)
-
-    def faults(self) -> tuple[Fault, ...]:
-        """What heat can do to it."""
-        again, remake = Mend("Heat the ring once more, outward after it", "again"), _ANEW
-        return (
-            Fault(
-                "ring-seen",
-                "The ring of solder is still seen",
-                ("too little heat", "reflector too far"),
-                (again, remake),
-            ),
-            Fault(
-                "pool",
-                "The solder lies in a pool",
-                ("held down while it ran", "screen not clean"),
-                (again, remake),
-            ),
-            Fault(
-                "no-fillet",
-                "No solder along the lead",
-                ("lead not on bright metal", "lead moved"),
-                (again, remake),
-            ),
-            Fault("scorched", "Scorched, split or blistered", ("gun too hot or too near",), (remake,)),
-            Fault(
-                "walked",
-                "It walked: the ring lies beside the bare screen",
-                ("not held until it gripped",),
-                (remake,),
-            ),
-            Fault(
-                "crept", "What lies under the screen has crept or sunk in", ("heated too long",), (remake,)
-            ),
-            Fault(
-                "whisker",
-                "A strand stands out",
-                ("not trimmed before it was slid on",),
-                (Mend("Cut it off flush where it can be reached", "mended"), remake),
-            ),
-            Fault(
-                "forgotten-sleeve",
-                "The solder sleeve was not threaded on",
-                ("park list not touched",),
-                (Mend("Hold the lead with a constant-force spring instead, under Choose", "mended"), remake),
-                forgotten=True,
-                steps=(f"place.{self.id}",),
-            ),
-        )
-
-    def tools(self) -> tuple[str, ...]:
-        """Heat round a thin thing."""
-        return ("hot-air gun with a reflector for solder sleeves",)
-
-    def settings(self) -> tuple[Setting, ...]:
-        """Above what its solder melts at."""
-        return (
-            Setting(
-                "hot-air gun",
-                f"{self.gun_c:.0f} °C; its solder melts at {self.part.melts_c:g} °C",
-                self.part.said,
-            ),
-        )
-
-
-def _thinner(under: Profile, span: Span) -> Profile:
-    """What lies a little under the surface, for a ring that lies on it."""
-    return under.covered(*span, lambda od: od * 0.9)
 
 
 @dataclass(frozen=True)
@@ -609,13 +373,16 @@ class Held(Layer):
         again = Mend("Off with it, clean to bright metal, and again", "again")
         return (
             Fault(
-                "lead-loose", "It turns, or the lead slips", ("dirt under it", "wrong size"), (again, _ANEW)
+                "lead-loose",
+                "It turns, or the lead slips",
+                ("dirt under it", "wrong size"),
+                (again, END_AGAIN),
             ),
             Fault(
                 "whisker",
                 "A strand stands out",
                 ("not tucked in",),
-                (Mend("Tuck it in or trim it", "mended"), _ANEW),
+                (Mend("Tuck it in or trim it", "mended"), END_AGAIN),
             ),
         )
 

@@ -22,8 +22,9 @@ from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.head import JointHead
 from tinknot.core.layers.contract import Layer, Threaded
 from tinknot.core.layers.ground import GroundProcedure
-from tinknot.core.layers.screen import BareScreen, Held, Lead, ScreenCover, SolderSleeve
+from tinknot.core.layers.screen import BareScreen, Held, Lead, ScreenCover
 from tinknot.core.layers.sleeve import COLD
+from tinknot.core.layers.solder_sleeve import SolderSleeve
 from tinknot.core.layers.tapes import TapeWrap
 from tinknot.core.parts.clamp import StockClamp
 from tinknot.core.parts.ring import StockRing

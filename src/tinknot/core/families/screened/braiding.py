@@ -1,0 +1,273 @@
+"""The braid of a screened cable made good: folds, donor braid, and what holds it on them."""
+
+from itertools import pairwise
+from math import cos, radians
+
+from tinknot.core.choosing.choose import Catalogue, Window
+from tinknot.core.families.choice import Choice, Offer, Pick
+from tinknot.core.families.screened.splicing import Splicing
+from tinknot.core.formulas.braid import Braid
+from tinknot.core.formulas.conductor import RESISTIVITY_OHM_MM2_KM, circle_mm2
+from tinknot.core.joint.profile import Profile
+from tinknot.core.layers.contract import Layer
+from tinknot.core.layers.screen import Held
+from tinknot.core.layers.screened.screens import DonorBraid
+from tinknot.core.layers.solder_sleeve import SolderSleeve
+from tinknot.core.parts.clamp import StockClamp
+from tinknot.core.parts.donor import StockDonor
+from tinknot.core.parts.solder_sleeve import StockSolderSleeve
+from tinknot.core.tolerance import at_least, at_most, whole_up
+
+
+class Braiding(Splicing):
+    """What goes over the joined cores where the cable is braided."""
+
+    def _fold(self, side: int) -> float:
+        """How far the braid is folded back over a sheath, mm."""
+        if not self.braided:
+            return 0.0
+        r = self.rules
+        return max(r.number("screen.fold_min_mm"), r.number("screen.fold_per_od") * self.sheath[side])
+
+    @property
+    def braid_mm(self) -> float:
+        """How thick the cable's braid is."""
+        j = self.joint
+        if j.strand_mm is not None:
+            return 2 * j.strand_mm
+        return ((j.screen_od_mm or j.inside_od_mm) - j.inside_od_mm) / 2
+
+    def _fixed_by(self) -> str:
+        if self.joint.fixed:
+            return self.joint.fixed
+        if self.joint.cold_only:
+            return "spring"
+        return "solder" if all(self._solder_choice(n, self._fold(n))[1] for n in (0, 1)) else "spring"
+
+    def _donor(
+        self,
+        under: Profile,
+        seat: tuple[float, float],
+        after: tuple[str, ...],
+    ) -> tuple[Pick, DonorBraid | None]:
+        """The donor braid that covers best of those that go over the bulge and both folds."""
+        bulge = under.between(*seat).greatest()
+        layers, least = (2 if self.joint.second else 1), self.rules.number("screen.coverage_pct")
+        spare = self.rules.number("screen.donor_spare_mm")
+
+        def covers(d: StockDonor) -> float:
+            return 100 * (1 - (1 - d.braid.over(bulge).coverage_pct / 100) ** layers)
+
+        def cut(d: StockDonor) -> int:
+            return whole_up(drawn_mm(d.braid, under.between(*seat)) + spare)
+
+        def fault(d: StockDonor) -> str:
+            if d.free(self.today) == 0:
+                return "none on hand in date"
+            if not d.braid.reaches(bulge):
+                most = 0.0 if d.braid.jam is None else d.braid.most_under_mm
+                return f"jams: it goes over {most:.1f} mm at most, the bulge has {bulge:.1f} mm"
+            if not at_least(covers(d), least):
+                return f"covers {covers(d):.0f} % over {bulge:.1f} mm, {least:g} % are asked for"
+            have = d.free(self.today)
+            if have is not None and not at_least(have * d.roll_mm, cut(d) * layers):
+                return f"{have * d.roll_mm:.0f} mm on hand, {cut(d) * layers} mm needed"
+            return ""
+
+        judged = [(d, fault(d)) for d in self.joint.stock.donors]
+        best = min((d for d, why in judged if not why), key=lambda d: (-covers(d), d.id), default=None)
+        offers = tuple(
+            Offer(d.id, d.said, not why, why or f"covers {covers(d):.0f} % over {bulge:.1f} mm")
+            for d, why in judged
+        )
+        need = f"at least {least:g} % over {bulge:.1f} mm"
+        advice = f"Order wider donor braid: {need}. Or lay two layers over each other."
+        pick = Pick("donor", "donor braid", need, offers, best.id if best else None, advice)
+        if best is None:
+            return pick, None
+        lot = best.first_lot(self.today)
+        return pick, DonorBraid(
+            "donor",
+            "donor braid",
+            self.rules,
+            best,
+            lot,
+            seat,
+            cut(best),
+            bulge,
+            covers(best),
+            layers,
+            "A",
+            after,
+        )
+
+    def _solder_choice(self, side: int, fold: float) -> tuple[Choice, StockSolderSleeve | None]:
+        """Every solder sleeve over fold and donor braid on one side."""
+        name, sheath = "AB"[side], self.sheath[side]
+        thick = (
+            sheath + 2 * self.braid_mm + 2 * max((d.braid.thickness_mm for d in self._donors()), default=0)
+        )
+        front = self.joint.inside_od_mm
+        window = Window(
+            thick, min(sheath, front), ((0.0, sheath), (1.0, sheath)), need_lined=True, squareness_mm=0
+        )
+        parts = self.joint.stock.solder_sleeves
+
+        def against(s: StockSolderSleeve) -> str:
+            if s.free(self.today) == 0:
+                return "none on hand in date"
+            if s.lead_mm2 is not None:
+                return "has a lead in it"
+            if not at_most(s.melts_c, self.joint.bears_c):
+                return (
+                    f"melts at {s.melts_c:g} °C, what lies under the screen bears {self.joint.bears_c:g} °C"
+                )
+            if not at_most(s.solder_mm, fold):
+                return f"its ring of solder is {s.solder_mm:g} mm wide, the fold {fold:.1f} mm"
+            if not at_least(s.solder_at_mm - s.seal_mm, fold / 2):
+                return "the sealing ring of its wide mouth would lie on the fold"
+            if lacks := sorted(self.properties - {*s.properties, "lined"}):
+                return f"is not {', '.join(lacks)}"
+            return ""
+
+        bars = {s.id: why for s in parts if (why := against(s))}
+        stock = Catalogue([s.candidate() for s in parts], self.margins, bars)
+        found = stock.ranked(window)
+        picked = found[0] if len(found) else None
+        choice = Choice(
+            f"solder-{name}",
+            f"solder sleeve on {name}",
+            window,
+            found,
+            stock,
+            picked,
+            bare_mm=(-fold / 2, fold / 2),
+            rings={s.id: s.rings for s in parts},
+            as_it_comes=True,
+        )
+        return choice, next((s for s in parts if picked and s.id == picked.candidate.id), None)
+
+    def _donors(self) -> list[StockDonor]:
+        return self.joint.stock.donors
+
+    def _held(
+        self,
+        fixed: str,
+        parts: list[StockSolderSleeve],
+        under: Profile,
+        gap_mm: float,
+        folds: tuple[float, float],
+        after: str,
+    ) -> tuple[list[Layer], list[Pick]]:
+        """What holds the donor braid on both folds."""
+        found: list[Layer] = []
+        picks: list[Pick] = []
+        for side, end in enumerate("AB"):
+            sign, middle = (-1, 1)[side], (gap_mm + folds[side]) / 2
+            if fixed == "solder":
+                if len(parts) < 2:
+                    continue
+                found.append(self._soldered(parts[side], end, sign * middle, sign, under, after))
+                continue
+            on = under.at(sign * middle).greatest_mm
+            pick, part = self._spring(end, on, folds[side])
+            picks.append(pick)
+            if part is not None:
+                half = min(part.width_mm, folds[side]) / 2
+                span = (sign * middle - half, sign * middle + half)
+                lot = part.first_lot(self.today)
+                found.append(
+                    Held(
+                        f"spring-{end}",
+                        "spring",
+                        self.rules,
+                        part,
+                        lot,
+                        span,
+                        on,
+                        joins="fold and donor braid",
+                        on=end,
+                        after=(after,),
+                    )
+                )
+        return found, picks
+
+    def _soldered(
+        self, part: StockSolderSleeve, end: str, at: float, sign: int, under: Profile, after: str
+    ) -> SolderSleeve:
+        """A solder sleeve with its ring in the middle of the fold, its wide mouth on the sheath."""
+
+        def here(a: float, b: float) -> tuple[float, float]:
+            x, y = sorted((at - sign * a, at - sign * b))
+            return x, y
+
+        wide, solder, other = part.rings
+        span = here(*part.reach_mm)
+        gun = part.melts_c + (
+            self.rules.number("heat.above_c")
+            if part.scorch_c is None
+            else self.rules.number("heat.share") * (part.scorch_c - part.melts_c)
+        )
+        return SolderSleeve(
+            f"solder-{end}",
+            f"solder sleeve on {end}",
+            self.rules,
+            part,
+            part.first_lot(self.today),
+            span,
+            here(solder.from_mm, solder.to_mm),
+            (here(wide.from_mm, wide.to_mm), here(other.from_mm, other.to_mm)),
+            False,
+            gun,
+            self._cool(part.tube("").od_mm(under.between(*span).greatest())),
+            joins="fold and donor braid",
+            where="the fold",
+            on=end,
+            after=(after,),
+            order=2,
+        )
+
+    def _spring(self, end: str, on_mm: float, fold: float) -> tuple[Pick, StockClamp | None]:
+        """The constant-force spring on one fold."""
+
+        def fault(c: StockClamp) -> str:
+            if c.kind != "spring":
+                return "is a clamp"
+            if c.free(self.today) == 0:
+                return "none on hand in date"
+            if not at_least(on_mm, c.od_least_mm):
+                return f"holds from {c.od_least_mm:g} mm, here is {on_mm:.1f} mm"
+            return (
+                ""
+                if at_most(on_mm, c.od_most_mm)
+                else f"holds up to {c.od_most_mm:g} mm, here is {on_mm:.1f} mm"
+            )
+
+        judged = [(c, fault(c)) for c in self.joint.stock.clamps]
+        best = min((c for c, why in judged if not why), key=lambda c: (c.od_most_mm, c.id), default=None)
+        offers = tuple(
+            Offer(c.id, c.said, not why, why or f"holds {c.od_least_mm:g} to {c.od_most_mm:g} mm")
+            for c, why in judged
+        )
+        need = f"{on_mm:.1f} mm over fold and donor braid"
+        title = f"spring on {end}"
+        advice = f"Order a constant-force spring for {on_mm:.1f} mm."
+        return Pick(f"spring-{end}", title, need, offers, best.id if best else None, advice), best
+
+    def _screen_uohm(self, donor: DonorBraid, length_mm: float) -> float:
+        """The most the screen may read: its own length, estimated from the donor's strands, and contacts."""
+        b = donor.part.braid
+        copper = b.carriers * b.ends * circle_mm2(b.strand_mm) * cos(radians(b.as_made.angle_deg)) ** 2
+        own = RESISTIVITY_OHM_MM2_KM / copper * length_mm
+        factor, contact = (self.rules.number(f"screen.{k}") for k in ("resistance_factor", "contact_mohm"))
+        return factor * own + 2 * 1000 * contact
+
+
+def drawn_mm(braid: Braid, under: Profile) -> float:
+    """The length of braid as made that lies over a profile, mm: ∫ dx / factor(x). Where the profile is
+    thinner than the braid closes on, it lies as on the least it closes on."""
+    total = 0.0
+    for p, q in pairwise(under.stations):
+        middle = max((p.greatest_mm + q.greatest_mm) / 2, braid.least_under_mm)
+        total += (q.x_mm - p.x_mm) / braid.length_factor(middle)
+    return total

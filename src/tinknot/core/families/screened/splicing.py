@@ -1,0 +1,132 @@
+"""The splices of a screened cable: which, where they stand, what they are on."""
+
+from collections.abc import Mapping
+from datetime import date
+from functools import cached_property
+from math import ceil, pi
+
+from tinknot.core.choosing.choose import Catalogue, Window
+from tinknot.core.families.choice import Choice
+from tinknot.core.families.recipe import BaseRecipe, rest_min
+from tinknot.core.families.screened.file import ScreenedFile
+from tinknot.core.families.screened.layout import Layout, laid
+from tinknot.core.families.screened.solution import ScreenedSolution
+from tinknot.core.joint.makeup import UNIT
+from tinknot.core.layers.screened.units import UnitSpliced
+from tinknot.core.layers.sleeve import COLD
+from tinknot.core.parts.sleeve import StockSleeve
+from tinknot.core.parts.splice import StockSplice
+from tinknot.core.rulebook import RuleBook
+from tinknot.core.tolerance import at_least, at_most
+
+COPPER = 0.3  # of the cable's cross-section, to reckon how long it holds heat
+MOST_PLACES = 6  # places along the joint that are tried
+
+
+class Splicing(BaseRecipe[ScreenedFile, ScreenedSolution]):
+    """One joint file with one rule book on one day, as far as its cores are joined. Side A lies at negative
+    x."""
+
+    def __init__(self, joint: ScreenedFile, rules: RuleBook, today: date | None) -> None:
+        joint.check()
+        super().__init__(joint, rules, today)
+        if joint.cold_only:
+            self.properties |= {COLD}
+        self.cables, self.cable = joint.sides, joint.joined
+        self.sheath = (joint.sheath_od_mm, joint.sheath_od_b_mm or joint.sheath_od_mm)
+        self.core = (joint.insulation_od_mm, joint.insulation_od_b_mm or joint.insulation_od_mm)
+        self.braided = "braid" in self.cable.overall
+
+    @cached_property
+    def sleeves(self) -> Mapping[str, StockSleeve]:
+        """Sleeves, and splices and solder sleeves as sleeves."""
+        stock = self.joint.stock
+        own = {s.id: s for s in stock.sleeves}
+        return (
+            own | {s.id: s.sleeve() for s in stock.splices} | {s.id: s.sleeve() for s in stock.solder_sleeves}
+        )
+
+    @cached_property
+    def splice_choice(self) -> Choice:
+        """Every sealed splice over the cores of both sides."""
+        low, high = min(self.core), max(self.core)
+        areas = [c.area_mm2 for c in self.cables]
+        parts = self.joint.stock.splices
+        window = Window(high, low, ((0.0, low), (1.0, low)), need_lined=True, squareness_mm=0.0)
+
+        def against(s: StockSplice) -> str:
+            if s.free(self.today) == 0:
+                return "none on hand in date"
+            if s.on_hand is not None and s.on_hand < self.cable.cores:
+                return f"{s.on_hand:g} on hand, {self.cable.cores} needed"
+            for area in areas:
+                if not (at_least(area, s.area_least_mm2) and at_most(area, s.area_most_mm2)):
+                    return f"takes {s.area_least_mm2:g} to {s.area_most_mm2:g} mm², a core has {area:g} mm²"
+            if lacks := sorted(self.properties - {*s.properties, "lined"}):
+                return f"is not {', '.join(lacks)}"
+            return ""
+
+        bars = {s.id: why for s in parts if (why := against(s))}
+        stock = Catalogue([s.candidate() for s in parts], self.margins, bars)
+        found = stock.ranked(window)
+        picked = found[0] if len(found) else None
+        return Choice("splices", "sealed splice", window, found, stock, picked, as_it_comes=True)
+
+    @cached_property
+    def splice(self) -> StockSplice | None:
+        """The one taken."""
+        picked = self.splice_choice.picked
+        return next((s for s in self.joint.stock.splices if picked and s.id == picked.candidate.id), None)
+
+    @cached_property
+    def layouts(self) -> dict[int, Layout]:
+        """By places along the joint, those that are looked at."""
+        if self.splice is None:
+            return {}
+        asked = self.joint.positions
+        places = [asked] if asked else range(1, min(MOST_PLACES, self.cable.units) + 1)
+        return {
+            k: laid(self.cable, k, self.joint.apart, self.splice, max(self.core), self.rules) for k in places
+        }
+
+    def _units(self, layout: Layout) -> list[UnitSpliced]:
+        """Every unit with its splices."""
+        splice, rules = self.splice, self.rules
+        assert splice is not None
+        heat = None
+        if splice.shrink_c is not None:
+            above = (
+                rules.number("heat.above_c")
+                if splice.scorch_c is None
+                else rules.number("heat.share") * (splice.scorch_c - splice.shrink_c)
+            )
+            heat = splice.shrink_c + above
+        cool = float(ceil(rest_min(rules, self.joint.ambient_c, layout.spliced_mm, self.cable.area_mm2)))
+        return [
+            UnitSpliced(
+                f"unit-{name}",
+                f"{UNIT[self.cable.per_unit]} {name}",
+                name,
+                rules,
+                splice,
+                splice.first_lot(self.today),
+                centres,
+                self._turns(layout, centres),
+                cool,
+                heat,
+            )
+            for name, centres in layout.centres_mm.items()
+        ]
+
+    def _turns(self, layout: Layout, centres: Mapping[str, float]) -> float | None:
+        """Turns of a unit to wind in: what was untwisted, less its splices and the lays that may stay."""
+        lay = self.joint.lay_mm
+        if lay is None or len(centres) < 2:
+            return None
+        splices = max(centres.values()) - min(centres.values()) + layout.splice_mm
+        stays = splices + self.rules.number("screen.lays_left") * lay
+        return round(max(0.0, (layout.gap_mm - stays) / lay), 1)
+
+    def _cool(self, outside_mm: float) -> float:
+        copper = COPPER * pi / 4 * max(self.sheath) ** 2
+        return float(ceil(rest_min(self.rules, self.joint.ambient_c, outside_mm, copper)))

@@ -1,0 +1,199 @@
+"""One end of a screened cable laid open."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass
+
+from tinknot.core.layers import batches
+from tinknot.core.layers.contract import (
+    Batch,
+    Cut,
+    Fault,
+    Layer,
+    Material,
+    Mend,
+    Minutes,
+    Step,
+)
+from tinknot.core.layers.preparation import said_mm
+from tinknot.core.rulebook import RuleBook
+
+Span = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class ScreenedEnd(Layer):
+    """One end laid open. `cut_mm`: each core's length from the sheath cut, by unit and core; `fold_mm`: braid
+    folded back over the sheath, 0 where there is none; `foil`: foil over all is kept and folded aside;
+    `spare`: cores that are joined to none."""
+
+    end: str
+    rules: RuleBook
+    cut_mm: Mapping[str, Mapping[str, float]]
+    strip_mm: float
+    fold_mm: float
+    foil: bool
+    span_mm: Span
+    spare: tuple[str, ...]
+
+    @property
+    def longest_mm(self) -> float:
+        """The longest core, from the sheath cut."""
+        return max(mm for unit in self.cut_mm.values() for mm in unit.values())
+
+    def cuts(self) -> tuple[Cut, ...]:
+        """The sheath from the cable's end, every core from the sheath cut."""
+        tol, spare = self.rules.number("cut.tolerance_mm"), self.rules.number("cut.spare_mm")
+        fold = self.fold_mm + 5 if self.fold_mm else 0.0  # combed out and trimmed to length
+        off = max(self.longest_mm + spare, fold)
+        under = "Score the sheath, do not cut through: the screen lies right under it."
+        found = [Cut(self.end, "sheath", "cable-end", off, tol, under, off, kind="sheath")]
+        if self.fold_mm:
+            found.append(
+                Cut(
+                    self.end,
+                    "braid",
+                    "sheath-cut",
+                    self.fold_mm,
+                    tol,
+                    "Comb it out before it is folded back; no strand across the cut.",
+                    max(0.0, off - self.fold_mm),
+                )
+            )
+        for unit in self.cut_mm.values():
+            found += [
+                Cut(
+                    self.end,
+                    f"core {name}",
+                    "sheath-cut",
+                    mm,
+                    tol,
+                    "Square, and of its own length: units stand apart.",
+                    off - mm,
+                    core=name,
+                    kind="core",
+                )
+                for name, mm in unit.items()
+            ]
+        return tuple(found)
+
+    def steps(self) -> tuple[Step, ...]:
+        """Tried on scrap, sheath off, screen laid back once all is threaded, units to their lengths."""
+        e, at = self.end, {"layer": self.id, "end": self.end}
+        scrap = (
+            Step(
+                "cut.scrap",
+                "Set the stripper on a scrap of this cable",
+                "cut",
+                "cut",
+                ("measured",),
+                text="The depth is right when the sheath comes off and no strand is marked.",
+                action="Depth is set",
+                layer=self.id,
+            ),
+        )
+        side = "B" if e == "A" else "A"
+        apart = len({round(mm, 1) for unit in self.cut_mm.values() for mm in unit.values()}) > 1
+        other = f". A long one here meets a short one on {side}." if apart else "."
+        lay = [
+            *(["Comb the braid out, fold it over the sheath, trim every whisker."] if self.fold_mm else []),
+            *(["Fold the foil aside and keep it."] if self.foil else []),
+        ]
+        return (
+            *(scrap if e == "A" else ()),
+            Step(
+                f"clean.{e}",
+                f"Wipe the cable clean on {e}",
+                "surface",
+                "cut",
+                ("measured",),
+                text="As far back as parts will be slid.",
+                batch=batches.CLEAN,
+                **at,  # type: ignore[arg-type]  # fields of a step
+            ),
+            Step(
+                f"cut.sheath.{e}",
+                f"Take the sheath off on {e}",
+                "cut",
+                "cut",
+                ("cut.scrap", f"clean.{e}"),
+                text="Flex it at the ring until it parts.",
+                caution="Never deeper than on the scrap.",
+                batch=batches.SHEATHS,
+                **at,  # type: ignore[arg-type]  # fields of a step
+            ),
+            *(
+                (
+                    Step(
+                        f"fold.{e}",
+                        f"Lay the screen back on {e}",
+                        "screen",
+                        "cut",
+                        (f"cut.sheath.{e}",),
+                        text=" ".join(lay),
+                        action="Folded back",
+                        spreads=True,
+                        batch=Batch("fold-screen", "Lay the screen back on both sides"),
+                        focus_mm=self.span_mm,
+                        **at,  # type: ignore[arg-type]  # fields of a step
+                    ),
+                )
+                if lay
+                else ()
+            ),
+            *(
+                step
+                for unit, cores in self.cut_mm.items()
+                for step in (
+                    Step(
+                        f"cut.core.{e}.{unit}",
+                        f"Cut unit {unit} on {e}",
+                        "cut",
+                        "cut",
+                        (f"fold.{e}" if lay else f"cut.sheath.{e}",),
+                        text=", ".join(f"{name}: {said_mm(mm)} mm" for name, mm in cores.items()) + other,
+                        batch=Batch(f"units-{e}", f"Cut the units on {e}", batches.SQUARE),
+                        core=unit,
+                        spreads=True,
+                        **at,  # type: ignore[arg-type]  # fields of a step
+                    ),
+                    Step(
+                        f"strip.{e}.{unit}",
+                        f"Strip unit {unit} on {e}",
+                        "cut",
+                        "cut",
+                        (f"cut.core.{e}.{unit}",),
+                        text=f"{said_mm(self.strip_mm)} mm bare, no strand cut. Tried on scrap first.",
+                        batch=Batch(f"strip-units-{e}", f"Strip the units on {e}"),
+                        core=unit,
+                        **at,  # type: ignore[arg-type]  # fields of a step
+                    ),
+                )
+            ),
+        )
+
+    def minutes(self) -> Minutes:
+        """Laid open."""
+        return Minutes(self.rules.number("time.end_min"))
+
+    def faults(self) -> tuple[Fault, ...]:
+        """What a blade does."""
+        again = Mend("Cut this end back and lay it open anew", "end-again")
+        cut = ("stripper set too deep",)
+        return (
+            Fault("strands-cut", "Strands of the screen are cut", cut, (again,)),
+            Fault("nicked", "Insulation is marked or cut", cut, (again,)),
+            Fault(
+                "too-short",
+                "A core was cut too short",
+                ("measured from the wrong edge",),
+                (again,),
+            ),
+        )
+
+    def tools(self) -> tuple[str, ...]:
+        """To cut and to strip."""
+        return ("ring stripper with its depth stop", "stripper for fine cores")
+
+    def consumes(self) -> tuple[Material, ...]:
+        """Caps for spare cores."""
+        return (Material("cap for a spare core", len(self.spare), "piece"),) if self.spare else ()

@@ -1,0 +1,262 @@
+"""Drain wires, foil and braid of a screened cable made good."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from tinknot.core.drawing.model import Body, Circle
+from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.joint.profile import Profile
+from tinknot.core.layers import batches
+from tinknot.core.layers.contract import (
+    Fault,
+    Layer,
+    Material,
+    Mend,
+    Minutes,
+    Piece,
+    Step,
+    Threaded,
+    pieces_of,
+)
+from tinknot.core.layers.mends import CUT_OUT
+from tinknot.core.layers.preparation import said_mm
+from tinknot.core.parts.donor import StockDonor
+from tinknot.core.rulebook import RuleBook
+
+Span = tuple[float, float]
+
+
+@dataclass(frozen=True)
+class Drains(Layer):
+    """Drain wires joined bare inside the foil. `of`: the units that have one, and `all`."""
+
+    rules: RuleBook
+    of: tuple[str, ...]
+
+    def steps(self) -> tuple[Step, ...]:
+        """All of them."""
+        return (
+            Step(
+                f"bond.{self.id}",
+                "Join the drain wires",
+                "screen",
+                "build",
+                ("before-closing",),
+                text=f"{len(self.of)} to join, each to its own, bare, flat on its foil, no spike.",
+                caution="Never into a sleeve that parts it from its foil. Screens of units stay apart.",
+                action="Joined",
+                layer=self.id,
+            ),
+        )
+
+    def minutes(self) -> Minutes:
+        """One after the other."""
+        return Minutes(self.rules.number("time.screen_min") / 2 * len(self.of))
+
+    def consumes(self) -> tuple[Material, ...]:
+        """One each."""
+        return (Material("joint for a drain wire", len(self.of), "piece"),)
+
+    def faults(self) -> tuple[Fault, ...]:
+        """A wire."""
+        return (
+            Fault(
+                "drain-broken",
+                "A drain wire is broken or too short",
+                ("cut with the foil",),
+                (Mend("Lengthen it with bare wire of its own size", "mended"), CUT_OUT),
+            ),
+        )
+
+
+@dataclass(frozen=True)
+class FoilMadeGood(Layer):
+    """Foil wrapped back, and what is missing made good. `units`: how many have their own; `span_mm`: where it
+    is wrapped; `thick_mm`: what it adds to the bundle's diameter."""
+
+    rules: RuleBook
+    units: int
+    over_all: bool
+    span_mm: Span
+    after: tuple[str, ...]
+    thick_mm: float
+
+    def apply(self, under: Profile) -> Profile:
+        """Thin, all round."""
+        return under.covered(*self.span_mm, lambda od: od + self.thick_mm)
+
+    def steps(self) -> tuple[Step, ...]:
+        """Each unit alone, then one wrap over all; looked at before it is hidden."""
+        each = f"Each of the {self.units} units alone. " if self.units else ""
+        over = "Then one wrap over all. " if self.over_all and each else ""
+        beyond = self.rules.number("screen.foil_beyond_mm")
+        at = {"layer": self.id, "focus_mm": self.span_mm}
+        return (
+            Step(
+                f"wrap.{self.id}",
+                "Make the foil good",
+                "screen",
+                "build",
+                self.after,
+                text=f"{each}{over}Metal to the drain wire, half-lapped, {said_mm(beyond)} mm beyond.",
+                action="Wrapped",
+                **at,  # type: ignore[arg-type]  # fields of a step
+            ),
+            Step(
+                f"inspect.{self.id}",
+                "Look at the foil",
+                "inspect",
+                "build",
+                (f"wrap.{self.id}",),
+                look="No gap, no core seen, drain wire against metal; no unit's screen touches another's.",
+                fails="A tear: wrap foil of the same kind over it.",
+                photo=True,
+                **at,  # type: ignore[arg-type]  # fields of a step
+            ),
+        )
+
+    def lies(self) -> Lies:
+        """Over the units."""
+        return Lies(self.span_mm)
+
+    def bodies(self, stage: Stage) -> Iterator[Body]:
+        """Close round all."""
+        yield Body(id=self.id, kind="foil", layer=self.id, depth_mm=stage.depth_mm, **stage.wall())
+
+    def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
+        """All round."""
+        yield stage.ring("foil", self.id, x)
+
+    def consumes(self) -> tuple[Material, ...]:
+        """Foil of the same kind, harvested or from the roll."""
+        return (Material("foil of the same kind", self.span_mm[1] - self.span_mm[0], "mm"),)
+
+    def minutes(self) -> Minutes:
+        """Wrapped."""
+        return Minutes(self.rules.number("time.screen_min") / 2 * (self.units + self.over_all))
+
+
+@dataclass(frozen=True)
+class DonorBraid(Layer):
+    """Braid over the gap and both folds. `cut_mm`: its length as cut; `bulge_mm`: the thickest it goes over;
+    `coverage_pct`: what it covers there; `layers`: how many lie over each other."""
+
+    rules: RuleBook
+    part: StockDonor
+    lot: str
+    span_mm: Span
+    cut_mm: int
+    bulge_mm: float
+    coverage_pct: float
+    layers: int
+    end: str
+    after: tuple[str, ...]
+
+    @property
+    def thick_mm(self) -> float:
+        """What it adds to a radius."""
+        return self.part.braid.thickness_mm * self.layers
+
+    def apply(self, under: Profile) -> Profile:
+        """Over all it lies on."""
+        return under.covered(*self.span_mm, lambda od: od + 2 * self.thick_mm)
+
+    def threads(self) -> tuple[Threaded, ...]:
+        """Nearest to the joint."""
+        return (Threaded(self.id, self.part.id, "sheath", float(self.cut_mm), self.end, 1),)
+
+    def steps(self) -> tuple[Step, ...]:
+        """Threaded, drawn over, looked at."""
+        at = {"layer": self.id, "focus_mm": self.span_mm}
+        twice = f", {self.layers} layers of it" if self.layers > 1 else ""
+        return (
+            Step(
+                f"park.{self.id}",
+                "Thread the donor braid",
+                "park",
+                "park",
+                (f"cut.sheath.{self.end}",),
+                text=f"{self.part.said}, {self.cut_mm} mm{twice}. Push it together on the sheath.",
+                caution="It cannot be put on later.",
+                batch=batches.WHOLE,
+                end=self.end,
+                layer=self.id,
+                part_id=self.part.id,
+            ),
+            Step(
+                f"fit.{self.id}",
+                "Draw the donor braid over",
+                "screen",
+                "build",
+                self.after,
+                text=(
+                    "Over both folds, then drawn down tight from the middle. It covers"
+                    f" {self.coverage_pct:.0f} % over {self.bulge_mm:.1f} mm."
+                ),
+                action="Drawn down",
+                **at,  # type: ignore[arg-type]  # fields of a step
+            ),
+            Step(
+                f"inspect.{self.id}",
+                "Look at the donor braid",
+                "inspect",
+                "build",
+                (f"fit.{self.id}",),
+                look="It lies on both folds all round, even, no gap and no whisker.",
+                fails="A gap: draw it down anew, or put a second layer over it.",
+                photo=True,
+                **at,  # type: ignore[arg-type]  # fields of a step
+            ),
+        )
+
+    def lies(self) -> Lies:
+        """Over gap and folds."""
+        return Lies(self.span_mm)
+
+    def bodies(self, stage: Stage) -> Iterator[Body]:
+        """Its wall."""
+        yield Body(id=self.id, kind="donor", layer=self.id, depth_mm=stage.depth_mm, **stage.wall())
+
+    def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
+        """All round."""
+        yield stage.ring("donor", self.id, x)
+
+    def from_lot(self) -> str:
+        """Its lot."""
+        return self.lot
+
+    def consumes(self) -> tuple[Material, ...]:
+        """As much as is cut."""
+        on_hand = None if self.part.on_hand is None else self.part.on_hand * self.part.roll_mm
+        used = float(self.cut_mm * self.layers)
+        return (Material(self.part.said, used, "mm", on_hand, self.part.id, self.lot),)
+
+    def counted(self) -> tuple[Piece, ...]:
+        """A share of its roll."""
+        return pieces_of(self.consumes(), 0.0, self.part.roll_mm)
+
+    def minutes(self) -> Minutes:
+        """Drawn over and trimmed."""
+        return Minutes(self.rules.number("time.screen_min"))
+
+    def faults(self) -> tuple[Fault, ...]:
+        """Forgotten, or short."""
+        return (
+            Fault(
+                "forgotten-donor",
+                "The donor braid was not threaded on",
+                ("park list not touched",),
+                (
+                    Mend("Wrap flat braid or mesh half-lapped over both folds instead; recorded", "mended"),
+                    CUT_OUT,
+                ),
+                forgotten=True,
+                steps=(f"fit.{self.id}",),
+            ),
+            Fault(
+                "donor-short",
+                "It does not reach both folds",
+                ("pushed over something thicker: it shortens",),
+                (Mend("A second piece over it, joined over a fold's length", "mended"), CUT_OUT),
+            ),
+        )
