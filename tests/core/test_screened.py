@@ -297,3 +297,48 @@ def test_cores_are_told_apart_before_they_are_joined():
     two = planned(marks="two").step("identify.two")
     assert [g.label for g in two.gates][:2] == ["core 1 is terminal", "core 2 is terminal"]
     assert not any(s.id.startswith("identify.") for s in planned().steps)
+
+
+def members(names: str = "wh,br,gn,ye", **unit: Any) -> dict[str, Any]:
+    """An end by its members: two pairs in foil under a braid."""
+    cores = [{"name": n, "insulation_od_mm": 1.9, "area_mm2": 0.5} for n in names.split(",")]
+    units = [
+        {"name": str(i + 1), "kind": "pair", "screen": "foil-drain", "cores": cores[2 * i : 2 * i + 2]} | unit
+        for i in range(2)
+    ]
+    return {"sheath_od_mm": 12.4, "free_mm": 700, "members": {"units": units, "screen": "braid"}}
+
+
+def by_members(a: dict[str, Any], b: dict[str, Any]) -> Plan:
+    lines = ("make_up", "insulation_od_mm", "inside_od_mm", "screen_od_mm", "sheath_od_mm", "free_a_mm")
+    gone = dict.fromkeys((*lines, "free_b_mm", "lay_mm", "strand_mm", "bears_c", "earthed"))
+    return plan_joint(screened(**gone, ends={"A": a, "B": b}))
+
+
+def test_a_file_may_list_the_members_of_both_ends():
+    """Colours that differ are named and get marker sleeves; what nobody measured is estimated."""
+    plan = by_members(members(), members("1,2,3,4"))
+    assert {c.core for c in plan.cores} == {"wh", "br", "gn", "ye"}
+    assert plan.step("join.1").title == "Splice core wh to 1"
+    assert plan.step("last.2").title == "Splice core ye to 4"
+    assert any(
+        "2 pairs of 0.5 mm², each pair with foil and drain, braid over all" in w for w in plan.warnings
+    )
+    markers = [m.quantity for s in [plan] for m in s.materials if m.what == "marker sleeve"]
+    assert sum(markers) == 8
+    alike = by_members(members(), members())
+    assert alike.step("join.1").title == "Splice core wh"
+
+
+@pytest.mark.parametrize(
+    ("end", "path"),
+    [
+        (members(kind="triple"), "/ends/A/members/units/0/cores"),
+        (members("a,b,a,c"), "/ends/A/members/units/1/cores/0/name"),
+        (members(jacket_od_mm=-1), "/ends/A/members/units/0/jacket_od_mm"),
+    ],
+)
+def test_members_that_cannot_be_are_named(end: dict[str, Any], path: str):
+    with pytest.raises(InputError) as fault:
+        by_members(end, members())
+    assert path in [e.path for e in fault.value.errors]

@@ -37,13 +37,14 @@ _GRAMMAR = r"""
 @dataclass(frozen=True)
 class MakeUp:
     """`units` units of `per_unit` cores (1: single cores) of `area_mm2`; what screens each unit and all of
-    them, inside out, of foil, drain and braid."""
+    them, inside out, of foil, drain and braid; `names`: of the cores, unit by unit, where they have some."""
 
     units: int
     per_unit: int
     area_mm2: float
     each: tuple[str, ...] = ()
     overall: tuple[str, ...] = ()
+    names: tuple[tuple[str, ...], ...] = ()
 
     @property
     def cores(self) -> int:
@@ -52,6 +53,8 @@ class MakeUp:
 
     def unit(self, n: int) -> tuple[str, ...]:
         """The names of the cores of unit `n` (from 0)."""
+        if self.names:
+            return self.names[n]
         if self.per_unit == 1:
             return (str(n + 1),)
         return tuple(f"{n + 1}{'abcd'[i]}" for i in range(self.per_unit))

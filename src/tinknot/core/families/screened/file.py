@@ -1,30 +1,35 @@
 """The joint file of a screened cable: its make-up in a line, its diameters, and how it is made good."""
 
 from collections.abc import Iterator
-from typing import Annotated, Literal
+from dataclasses import replace
+from typing import Annotated, Any, Literal
 
-from pydantic import Field
+from pydantic import Field, ValidationError, model_validator
 
 from tinknot.core.errors import FieldError, InputError
 from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.makeup import MakeUp, make_up
 from tinknot.core.joint.measured import Measured
-from tinknot.core.model import Diameter, Length, Name, PositiveLength, Whole
+from tinknot.core.joint.members import ScreenedEndIn
+from tinknot.core.model import Diameter, Length, Name, PositiveLength, Strict, Whole
 from tinknot.core.tolerance import at_least
 
+STRAND_MM = 0.15  # of a braid that nobody measured: an estimate
+PVC_C = 105.0  # what the least of usual insulations bears for a short time
 Line = Annotated[str, Field(min_length=1, max_length=120)]
 
 
 class ScreenedFile(JointHead):
-    """A cable of cores or units with their screens, cut through. `make_up` is its make-up in one line,
-    `make_up_b` that of the other side where it differs; `marks`: how the cores of side B
-    are told apart where their marks are not to be trusted; `screen_od_mm`: over the braid; `inside_od_mm`:
-    under it; `strand_mm`: a strand of it; `lay_mm`: of a unit; `positions`: places along the joint that the
-    units are dealt to, `apart`: how far a unit's own splices stand apart; `fixed`: what holds the donor braid
-    on its folds; `second`: two layers of it; `forbids`: papers forbid a joint in this cable, and `owner` is
-    who consented; `sleeve`: the outer sleeve settled on."""
+    """A cable of cores or units with their screens, cut through. `make_up` is its make-up in one line, or
+    `ends` lists the members of both; `make_up_b` that of the other side where it differs; `marks`: how the
+    cores of side B are told apart where their marks are not to be trusted; `screen_od_mm`: over the braid;
+    `inside_od_mm`: under it; `strand_mm`: a strand of it; `lay_mm`: of a unit; `positions`: places along the
+    joint that the units are dealt to, `apart`: how far a unit's own splices stand apart; `fixed`: what holds
+    the donor braid on its folds; `second`: two layers of it; `forbids`: papers forbid a joint in this cable,
+    and `owner` is who consented; `sleeve`: the outer sleeve settled on."""
 
     family: Literal["screened"]
+    ends: Annotated[dict[Literal["A", "B"], ScreenedEndIn], Field(min_length=2)] | None = None
     make_up: Line
     make_up_b: Line | None = None
     marks: Literal["walk", "two"] | None = None
@@ -36,7 +41,7 @@ class ScreenedFile(JointHead):
     screen_od_mm: Diameter | None = None
     inside_od_mm: Diameter
     strand_mm: Diameter | None = None
-    bears_c: Annotated[float, Field(ge=40, le=600, description="°C")]
+    bears_c: Annotated[float, Field(ge=40, le=600, description="°C")] = PVC_C
     free_a_mm: Length
     free_b_mm: Length
     positions: Annotated[Whole, Field(ge=1, le=12)] | None = None
@@ -44,14 +49,30 @@ class ScreenedFile(JointHead):
     fixed: Literal["solder", "spring"] | None = None
     second: bool = False
     cold_only: bool = False
-    earthed: Literal["one", "both", "capacitor"]
+    earthed: Literal["one", "both", "capacitor"] = "one"
     forbids: bool = False
     owner: Annotated[str, Field(max_length=200)] | None = None
     sleeve: Name | None = None
 
+    @model_validator(mode="before")
+    @classmethod
+    def _of_members(cls, data: Any) -> Any:
+        """A file that lists the members of both ends says by them what a make-up line and readings say."""
+        if not isinstance(data, dict) or not isinstance(data.get("ends"), dict) or "make_up" in data:
+            return data
+        try:
+            read = _EndsIn.model_validate({"ends": data["ends"]}, strict=False).ends
+            found = _figures(read["A"], read["B"])
+        except (ValidationError, InputError, KeyError):  # told where the ends themselves are looked at
+            found = dict.fromkeys(("insulation_od_mm", "free_a_mm", "free_b_mm"), 1.0)
+            found |= {"make_up": "2 × 1", "inside_od_mm": 2.0, "sheath_od_mm": 3.0}
+        return found | data
+
     @property
     def sides(self) -> tuple[MakeUp, MakeUp]:
         """Both cables."""
+        if self.ends is not None:
+            return self.ends["A"].make_up("/ends/A"), self.ends["B"].make_up("/ends/B")
         a = make_up(self.make_up)
         return a, make_up(self.make_up_b, "/make_up_b") if self.make_up_b else a
 
@@ -59,7 +80,7 @@ class ScreenedFile(JointHead):
     def joined(self) -> MakeUp:
         """What is joined: as many units as both sides have."""
         a, b = self.sides
-        return a if a.units <= b.units else b
+        return a if a.units <= b.units else replace(b, names=a.names[: b.units])
 
     def check(self) -> None:
         """What single fields cannot say. Raises InputError."""
@@ -99,3 +120,25 @@ class ScreenedFile(JointHead):
             ("core insulation on B", self.insulation_od_b_mm),
         ]
         return [Measured(end="", what=w, value_mm=v, across_mm=None) for w, v in rows if v is not None]
+
+
+class _EndsIn(Strict):
+    ends: dict[str, ScreenedEndIn]
+
+
+def _figures(a: ScreenedEndIn, b: ScreenedEndIn) -> dict[str, Any]:
+    """What the members of both ends say, as a make-up line and readings say it."""
+    one, two = a.make_up("/ends/A"), b.make_up("/ends/B")
+    inside = max(a.inside_mm, b.inside_mm)
+    found = {
+        "make_up": one.written,
+        "make_up_b": two.written,
+        "insulation_od_mm": a.insulation_mm,
+        "insulation_od_b_mm": b.insulation_mm,
+        "inside_od_mm": inside,
+        "sheath_od_mm": max(a.sheath_od_mm, a.sheath_od_across_mm or 0.0),
+        "sheath_od_b_mm": max(b.sheath_od_mm, b.sheath_od_across_mm or 0.0),
+        "free_a_mm": a.free_mm,
+        "free_b_mm": b.free_mm,
+    }
+    return found | ({"screen_od_mm": inside + 4 * STRAND_MM} if "braid" in one.overall else {})

@@ -33,7 +33,7 @@ from tinknot.core.parts.solder_sleeve import StockSolderSleeve
 from tinknot.core.plan.parts import CoreOut, PartOut
 from tinknot.core.plan.plan import Plan
 
-OWN = ScreenedFile.model_fields.keys() - JointHead.model_fields.keys()  # what the questions fill
+OWN = ScreenedFile.model_fields.keys() - JointHead.model_fields.keys() - {"ends"}  # what the questions fill
 TAIL_MM = 200.0  # of sheath drawn on either side
 FOIL_MM = 0.1  # what a half-lapped wrap of foil adds to a radius; estimated, it is seldom measured
 

@@ -114,8 +114,9 @@ class Splicing(BaseRecipe[ScreenedFile, ScreenedSolution]):
                 self._turns(layout, centres),
                 cool,
                 heat,
+                partners=dict(zip(self.cables[0].unit(n), self.cables[1].unit(n), strict=True)),
             )
-            for name, centres in layout.centres_mm.items()
+            for n, (name, centres) in enumerate(layout.centres_mm.items())
         ]
 
     def _turns(self, layout: Layout, centres: Mapping[str, float]) -> float | None:

@@ -1,7 +1,7 @@
 """The units of a screened cable spliced."""
 
-from collections.abc import Mapping
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
+from dataclasses import dataclass, field
 
 from tinknot.core.drawing.stage import Lies
 from tinknot.core.formulas.sleeve import Tube
@@ -35,7 +35,7 @@ SHRINK = Batch(
 class UnitSpliced(Layer):
     """A unit's cores spliced, each in a sealed splice at its own place. `centres_mm`: by core, on the joint's
     axis; `turns`: of the unit wound in before its last core is joined, None where it has no lay; `partners`:
-    names on B where they differ."""
+    the cores of B by those of A."""
 
     unit: str
     rules: RuleBook
@@ -46,6 +46,7 @@ class UnitSpliced(Layer):
     cool_min: float
     gun_c: float | None
     after: tuple[str, ...] = ()
+    partners: Mapping[str, str] = field(default_factory=dict)
 
     @property
     def tube(self) -> Tube:
@@ -70,7 +71,7 @@ class UnitSpliced(Layer):
         found = [
             Step(
                 f"join.{self.unit}",
-                f"Splice core {', '.join(first)}",
+                f"Splice core {self._to(first)}",
                 "join",
                 "build",
                 ready,
@@ -106,7 +107,7 @@ class UnitSpliced(Layer):
                 ),
                 Step(
                     f"last.{self.unit}",
-                    f"Splice core {last}",
+                    f"Splice core {self._to((last,))}",
                     "join",
                     "build",
                     (f"twist.{self.unit}",),
@@ -165,6 +166,10 @@ class UnitSpliced(Layer):
             ),
         )
 
+    def _to(self, names: Sequence[str]) -> str:
+        """The cores in words, each with the one on B where that is called otherwise."""
+        return ", ".join(n if self.partners.get(n, n) == n else f"{n} to {self.partners[n]}" for n in names)
+
     def lies(self) -> Lies:
         """On its unit."""
         return Lies(self.span_mm, self.unit)
@@ -172,7 +177,9 @@ class UnitSpliced(Layer):
     def consumes(self) -> tuple[Material, ...]:
         """One splice a core."""
         n = len(self.centres_mm)
-        return (Material(self.part.said, n, "piece", self.part.on_hand, self.part.id, self.lot),)
+        used = (Material(self.part.said, n, "piece", self.part.on_hand, self.part.id, self.lot),)
+        unlike = sum(b != a for a, b in self.partners.items())
+        return (*used, Material("marker sleeve", 2 * unlike, "piece")) if unlike else used
 
     def from_lot(self) -> str:
         """The splices' lot."""
