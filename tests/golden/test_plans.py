@@ -41,6 +41,8 @@ def test_every_kind_of_joint_is_kept():
         ("tap-lv", "nothing-fits"),
         ("heat-trace", "planned"),
         ("jacket", "planned"),
+        ("screen-ground", "planned"),
+        ("screened", "planned"),
     }
     assert {p["closure"] for p in plans} >= {"sleeve", "resin", "wrap-around"}
 
