@@ -1,7 +1,7 @@
 """A screened cable joined: units spliced at their places, foil and braid made good, a sleeve over all."""
 
 from collections.abc import Iterator
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import partial
 from itertools import pairwise
 from typing import Any
@@ -28,14 +28,34 @@ from tinknot.core.layers.screen import ScreenCover
 from tinknot.core.layers.screened.end import ScreenedEnd
 from tinknot.core.layers.screened.procedure import ScreenedProcedure
 from tinknot.core.layers.screened.screens import DonorBraid, Drains, FoilMadeGood
-from tinknot.core.layers.screened.units import UnitSpliced
-from tinknot.core.parts.solder_sleeve import StockSolderSleeve
 from tinknot.core.plan.parts import CoreOut, PartOut
 from tinknot.core.plan.plan import Plan
 
 OWN = ScreenedFile.model_fields.keys() - JointHead.model_fields.keys() - {"ends"}  # what the questions fill
 TAIL_MM = 200.0  # of sheath drawn on either side
 FOIL_MM = 0.1  # what a half-lapped wrap of foil adds to a radius; estimated, it is seldom measured
+
+
+@dataclass(frozen=True)
+class Over:
+    """What lies over the joined cores so far, inside out, with the choices made for it. `under`: the outside
+    of it; `after`: the steps that the next layer waits for; `stuck`: something for it is missing; `donor`:
+    the braid among it."""
+
+    under: Profile
+    layers: tuple[Layer, ...] = ()
+    choices: tuple[Choice, ...] = ()
+    picks: tuple[Pick, ...] = ()
+    after: tuple[str, ...] = ("before-closing",)
+    stuck: bool = False
+    donor: DonorBraid | None = None
+
+    def on(self, *layers: Layer) -> "Over":
+        """With more layers over all, none of which waits for another."""
+        under = self.under
+        for x in layers:
+            under = x.apply(under)
+        return replace(self, under=under, layers=(*self.layers, *layers), after=tuple(x.last for x in layers))
 
 
 class ScreenedRecipe(Braiding):
@@ -75,122 +95,100 @@ class ScreenedRecipe(Braiding):
         return max(r.number("overlap.outer_min_mm"), r.number("overlap.outer_per_od") * self.sheath[side])
 
     def _with(self, layout: Layout) -> ScreenedSolution:
-        j, r, half = self.joint, self.rules, layout.gap_mm / 2
-        assert self.splice is not None
-        choices: list[Choice] = [self.splice_choice]
-        picks: list[Pick] = []
-        parts: list[StockSolderSleeve] = []
-        fixed = self._fixed_by()
+        """With the splices laid like this; as far as it goes where something is missing."""
         folds = (self._fold(0), self._fold(1))
-        if self.braided and fixed == "solder":
-            chosen = [self._solder_choice(side, folds[side]) for side in (0, 1)]
-            choices += [c for c, _ in chosen]
-            parts = [p for _, p in chosen if p]
         inner = self._inner(layout, folds)
-        units = self._units(layout)
-        cools = cooling_together(
-            "cores-cool", [(f"seal.{u.id}", u.cool_min, f"inspect.{u.id}") for u in units], r
-        )
-        over: list[Layer] = []
-        under: Profile = inner
-        after: tuple[str, ...] = ("before-closing",)
-        drains = [str(n + 1) for n in range(self.cable.units)] if "drain" in self.cable.each else []
-        drains += ["all"] if "drain" in self.cable.overall else []
-        foiled = "foil" in self.cable.each, "foil" in self.cable.overall
-        if drains:
-            over.append(Drains("drains", "drain wires", r, tuple(drains)))
-            after = (over[-1].last,)
-        if any(foiled):
-            foil = FoilMadeGood(
-                "foil",
-                "foil",
-                r,
-                self.cable.units if foiled[0] else 0,
-                foiled[1],
-                (-half, half),
-                after,
-                2 * FOIL_MM,
-            )
-            under, after = foil.apply(under), (foil.last,)
-            over.append(foil)
-        seat = (-half - folds[0], half + folds[1])
-        donor: DonorBraid | None = None
+        over = self._foiled(layout, Over(inner, choices=(self.splice_choice,)))
         if self.braided:
-            pick, donor = self._donor(under, seat, after)
-            picks.append(pick)
-            if donor is None:
-                return ScreenedSolution(
-                    choices=tuple(choices), picks=tuple(picks), layout=layout, steps=layout.positions
-                )
-            under = donor.apply(under)
-            over.append(donor)
-            held, more = self._held(fixed, parts, under, layout.gap_mm, folds, donor.last)
-            picks += more
-            if len(held) < 2:
-                return ScreenedSolution(
-                    choices=tuple(choices), picks=tuple(picks), layout=layout, steps=layout.positions
-                )
-            for x in held:
-                under = x.apply(under)
-            over += held
-            after = tuple(x.last for x in held)
-        low = min([seat[0], *(y[0] for x in over if (y := x.closes_mm()))])
-        high = max([seat[1], *(y[1] for x in over if (y := x.closes_mm()))])
-        span = (low - self._overlap(0), high + self._overlap(1))
-        ends = tuple(
-            CableEnd(name, "", Round(od, od), (), free)
-            for name, od, free in zip("AB", self.sheath, (j.free_a_mm, j.free_b_mm), strict=True)
+            over = self._braided(layout, folds, over)
+        if not over.stuck:
+            over = self._closed(layout, folds, over)
+        if over.stuck:
+            return ScreenedSolution(
+                choices=over.choices, picks=over.picks, layout=layout, steps=layout.positions
+            )
+        return self._whole(layout, folds, inner, over)
+
+    def _foiled(self, layout: Layout, over: Over) -> Over:
+        """Drain wires joined, foil of the units and over all made good."""
+        cable, half = self.cable, layout.gap_mm / 2
+        drains = [str(n + 1) for n in range(cable.units)] if "drain" in cable.each else []
+        drains += ["all"] if "drain" in cable.overall else []
+        if drains:
+            over = over.on(Drains("drains", "drain wires", self.rules, tuple(drains)))
+        own, over_all = "foil" in cable.each, "foil" in cable.overall
+        if not (own or over_all):
+            return over
+        units = cable.units if own else 0
+        foil = FoilMadeGood(
+            "foil", "foil", self.rules, units, over_all, (-half, half), over.after, 2 * FOIL_MM
         )
+        return over.on(foil)
+
+    def _braided(self, layout: Layout, folds: tuple[float, float], over: Over) -> Over:
+        """Donor braid over both folds, and what holds it there."""
+        fixed, parts = self._fixed_by(), []
+        if fixed == "solder":
+            chosen = [self._solder_choice(side, folds[side]) for side in (0, 1)]
+            over = replace(over, choices=(*over.choices, *(c for c, _ in chosen)))
+            parts = [p for _, p in chosen if p]
+        pick, donor = self._donor(over.under, _folded(layout, folds), over.after)
+        over = replace(over, picks=(*over.picks, pick), stuck=donor is None)
+        if donor is None:
+            return over
+        over = replace(over.on(donor), donor=donor)
+        held, picks = self._held(fixed, parts, over.under, layout.gap_mm, folds, donor.last)
+        over = replace(over, picks=(*over.picks, *picks), stuck=len(held) < 2)
+        return over if over.stuck else over.on(*held)
+
+    def _closed(self, layout: Layout, folds: tuple[float, float], over: Over) -> Over:
+        """The outer sleeve over all of it and onto both sheaths."""
+        j, half = self.joint, layout.gap_mm / 2
+        spans = [_folded(layout, folds), *(y for x in over.layers if (y := x.closes_mm()))]
+        span = (min(a for a, _ in spans) - self._overlap(0), max(b for _, b in spans) + self._overlap(1))
+        frees = (j.free_a_mm, j.free_b_mm)
         cover = ScreenCover(
             "outer-sleeve",
             "outer sleeve",
             span,
-            r,
+            self.rules,
             properties=self.properties,
-            ends=ends,
+            ends=tuple(
+                CableEnd(name, "", Round(od, od), (), free)
+                for name, od, free in zip("AB", self.sheath, frees, strict=True)
+            ),
             overlap_mm=(-half - span[0], span[1] - half),
             park_order=3,
-            after=after,
+            after=over.after,
             closes=True,
             drawn="outer-sleeve",
         )
-        window = cover.requires(under, under.between(*span))
+        window = cover.requires(over.under, over.under.between(*span))
         assert window is not None
         choice = self.sleeve_choice(cover.id, cover.title, window, "tube", j.sleeve, "/asked/sleeve")
-        choices.append(choice)
+        over = replace(over, choices=(*over.choices, choice), stuck=choice.picked is None)
         if choice.picked is None:
-            return ScreenedSolution(
-                choices=tuple(choices), picks=tuple(picks), layout=layout, steps=layout.positions
-            )
-        stock = self.sleeves[choice.picked.candidate.id]
-        cover = replace(
-            cover,
-            part=stock,
-            lot=stock.first_lot(self.today),
-            cut_length_mm=choice.picked.cut_length_mm,
-        )
+            return over
+        part = self.sleeves[choice.picked.candidate.id]
+        lot, cut = part.first_lot(self.today), choice.picked.cut_length_mm
+        cover = replace(cover, part=part, lot=lot, cut_length_mm=cut)
         if cover.hot:
-            cover = replace(cover, cool_min=self._cool(cover.apply(under).between(*span).greatest()))
-        return self._whole(layout, folds, inner, units, list(cools), [*over, cover], choices, picks, donor)
+            thick = cover.apply(over.under).between(*span).greatest()
+            cover = replace(cover, cool_min=self._cool(thick))
+        return over.on(cover)
 
     # --- all of it --------------------------------------------------------------------------------------
 
     def _whole(
-        self,
-        layout: Layout,
-        folds: tuple[float, float],
-        inner: Profile,
-        units: list[UnitSpliced],
-        cools: list[Layer],
-        over: list[Layer],
-        choices: list[Choice],
-        picks: list[Pick],
-        donor: DonorBraid | None,
+        self, layout: Layout, folds: tuple[float, float], inner: Profile, made: Over
     ) -> ScreenedSolution:
         j, half = self.joint, layout.gap_mm / 2
         assert self.splice is not None
-        parking = self._parking([t for x in over for t in x.threads()])
-        over = [_parked(x, parking) for x in over]
+        units = self._units(layout)
+        hot = [(f"seal.{u.id}", u.cool_min, f"inspect.{u.id}") for u in units]
+        cools = cooling_together("cores-cool", hot, self.rules)
+        parking = self._parking([t for x in made.layers for t in x.threads()])
+        over = [_parked(x, parking) for x in made.layers]
         ends = [
             ScreenedEnd(
                 f"end-{name}",
@@ -219,7 +217,7 @@ class ScreenedRecipe(Braiding):
             outer_done=(over[-1].last,),
             hazardous="hazardous" in j.duties,
             own_ohm=self._own_ohm(),
-            screen_uohm=self._screen_uohm(donor, layout.gap_mm + sum(folds)) if donor else 0.0,
+            screen_uohm=self._screen_uohm(made.donor, layout.gap_mm + sum(folds)) if made.donor else 0.0,
             elsewhere=True,
         )
         outside = inner
@@ -233,8 +231,8 @@ class ScreenedRecipe(Braiding):
         last = over[-1].closes_mm()
         return ScreenedSolution(
             layers=layers,
-            choices=tuple(choices),
-            picks=tuple(picks),
+            choices=made.choices,
+            picks=made.picks,
             outside=outside,
             seat=last,
             parking=parking,
@@ -378,6 +376,11 @@ class ScreenedRecipe(Braiding):
     def extras(self, s: ScreenedSolution) -> dict[str, Any]:
         """The gap."""
         return {"gap_mm": s.layout.gap_mm if s.layout else None}
+
+
+def _folded(layout: Layout, folds: tuple[float, float]) -> tuple[float, float]:
+    """From fold to fold, mm on the joint's axis."""
+    return -layout.gap_mm / 2 - folds[0], layout.gap_mm / 2 + folds[1]
 
 
 def _worth(s: ScreenedSolution) -> tuple[bool, float, float]:
