@@ -2,6 +2,7 @@
 
 from collections.abc import Mapping
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any
 
 from tinknot.core.errors import FieldError, InputError
@@ -532,8 +533,12 @@ class RuleBook:
             raise InputError(*faults)
         return cls(dict(own or {}))
 
+    @cached_property
+    def _values(self) -> dict[str, Any]:
+        return {key: rule.value for key, rule in DEFAULTS.items()} | dict(self.own)
+
     def __getitem__(self, key: str) -> Any:
-        return self.own.get(key, DEFAULTS[key].value)
+        return self._values[key]
 
     def number(self, key: str) -> float:
         """The number of rule `key`, in its unit."""

@@ -52,9 +52,9 @@ def best(at_best: Sequence[Option], following: Following) -> tuple[Option, ...] 
     it is better than (in the order of `worth`), whatever lies inside; `following` gives a layer's options
     under the ones chosen inside it, best first over `around`.
 
-    What is chosen so far with the rest at its best bounds all that can come of it: a branch no better than
-    the best found is left, and in that order a layer is left at the first option that is worse in more than
-    its id. Equal to trying every choice."""
+    What is chosen so far with the rest at its best bounds all that can come of it: in that order a layer is
+    left at the first option with which nothing better than the best found can come. Equal to trying every
+    choice."""
     layers = len(at_best)
     found: tuple[Option, ...] | None = None
     least: Worth | None = None
@@ -66,11 +66,9 @@ def best(at_best: Sequence[Option], following: Following) -> tuple[Option, ...] 
             return
         rest = at_best[len(chosen) + 1 :]
         for o in following(chosen):
-            now = worth((*chosen, o, *rest))
-            if least is not None and now[:-1] > least[:-1]:
+            if least is not None and worth((*chosen, o, *rest)) >= least:
                 return
-            if least is None or now < least:
-                go((*chosen, o))
+            go((*chosen, o))
 
     go(())
     return found

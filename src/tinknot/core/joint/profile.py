@@ -5,14 +5,14 @@ from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass
 from functools import cache, cached_property
 from itertools import accumulate, pairwise
+from typing import NamedTuple
 
 from tinknot.core.formulas.flat import flat_girth_mm, girth_to_diameter_mm
 from tinknot.core.formulas.hull import side_by_side_mm
 from tinknot.core.formulas.sleeve import Points
 
 
-@dataclass(frozen=True)
-class Station:
+class Station(NamedTuple):
     """The outside at one place, mm: greatest and least diameter, or width and thickness where it is flat."""
 
     x_mm: float

@@ -3,6 +3,7 @@
 from abc import ABC, abstractmethod
 from collections.abc import Iterable, Sequence
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any, Literal
 
 from tinknot.core.choosing.choose import Window
@@ -309,7 +310,7 @@ class Layer(ABC):
     def steps(self) -> tuple[Step, ...]:
         """How it goes on, with what each step needs."""
 
-    @property
+    @cached_property
     def last(self) -> str:
         """The step that ends it."""
         return self.steps()[-1].id

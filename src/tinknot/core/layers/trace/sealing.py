@@ -1,6 +1,7 @@
 """Sealant, tape, and work of a flat cable that leaves nothing on it."""
 
 from dataclasses import dataclass
+from functools import cached_property
 from typing import Any, ClassVar
 
 from tinknot.core.joint.leaflet import LeafletLayer
@@ -77,7 +78,7 @@ class Sealant(AtEnd):
             *wait,
         )
 
-    @property
+    @cached_property
     def last(self) -> str:
         """What goes over it goes on while it is open; its cure runs beside the work."""
         return f"inspect.{self.id}"
