@@ -2,6 +2,7 @@
 braid over all`."""
 
 from dataclasses import dataclass
+from functools import cache, lru_cache
 
 from lark import Lark, Token, Transformer, UnexpectedInput, v_args
 
@@ -107,9 +108,12 @@ class _Read(Transformer):  # type: ignore[type-arg]
         return MakeUp(*counts, area, found.get("each", ()), found.get("overall", ()))
 
 
-_PARSER = Lark(_GRAMMAR, parser="earley")
+@cache
+def _parser() -> Lark:
+    return Lark(_GRAMMAR, parser="earley")
 
 
+@lru_cache(maxsize=256)
 def make_up(text: str, path: str = "/make_up") -> MakeUp:
     """A line read. Raises InputError under `path` for what cannot be read, for unlikely counts, and for a
     drain wire without the foil it belongs to.
@@ -118,7 +122,7 @@ def make_up(text: str, path: str = "/make_up") -> MakeUp:
     '8 pairs of 0.75 mm², each pair with foil and drain, braid over all'
     """
     try:
-        found: MakeUp = _Read().transform(_PARSER.parse(text.strip()))
+        found: MakeUp = _Read().transform(_parser().parse(text.strip()))
     except UnexpectedInput:
         raise InputError.at(
             path,

@@ -72,6 +72,13 @@ CLOSED = {"Shrink": "Shrunk", "Close": "Closed"}  # what is confirmed, by what w
 COLD = "cold-applied"  # the property of a sleeve that needs no heat
 
 
+def gun_c(rules: RuleBook, from_c: float, scorch_c: float | None) -> float:
+    """What the gun is set to, °C: between where something shrinks or melts and where it scorches."""
+    if scorch_c is None:
+        return from_c + rules.number("heat.above_c")
+    return from_c + rules.number("heat.share") * (scorch_c - from_c)
+
+
 @dataclass(frozen=True)
 class Sleeve(Layer):
     """What all kinds share: a span to cover (mm on the joint's axis), margins from the rule book,
@@ -156,11 +163,7 @@ class Sleeve(Layer):
         """What the gun is set to, °C: between where it shrinks and where it scorches."""
         if not self.hot or self.part is None or self.part.shrink_c is None:
             return None
-        if self.part.scorch_c is None:
-            return self.part.shrink_c + self.rules.number("heat.above_c")
-        return self.part.shrink_c + self.rules.number("heat.share") * (
-            self.part.scorch_c - self.part.shrink_c
-        )
+        return gun_c(self.rules, self.part.shrink_c, self.part.scorch_c)
 
     def seal_words(self) -> dict[str, Any]:
         """How it closes: by heat from the middle, or by drawing out its core."""

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
+from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.formulas.sleeve import Tube
@@ -58,6 +59,10 @@ class SolderSleeve(Layer):
     def apply(self, under: Profile) -> Profile:
         """Shrunk over all."""
         return under.covered(*self.span_mm, self.tube.od_mm)
+
+    def waits_on(self, wanted: Side) -> Side:
+        """On its own end."""
+        return "b" if self.on == "B" else "a"
 
     def threads(self) -> tuple[Threaded, ...]:
         """On the sheath, from the cable's end."""

@@ -1,20 +1,15 @@
 """Solder sleeves: a shrinking tube with a ring of solder inside it and a sealing ring at each mouth."""
 
 from dataclasses import dataclass
-from typing import Annotated, ClassVar, Literal, get_args
+from typing import ClassVar, Literal, get_args
 
-from pydantic import Field
-
-from tinknot.core.choosing.choose import Candidate
 from tinknot.core.errors import InputError
-from tinknot.core.formulas.sleeve_figures import SleeveIn
 from tinknot.core.model import PositiveLength
 from tinknot.core.parts.kind import PartFigure, PartKind, choice, length, number
-from tinknot.core.parts.sleeve import StockSleeve
-from tinknot.core.parts.stocked import Area, Counted
+from tinknot.core.parts.stocked import Area
+from tinknot.core.parts.whole import Celsius, UsedWhole
 from tinknot.core.tolerance import at_most
 
-Celsius = Annotated[float, Field(gt=0, le=1000, description="°C")]
 Exit = Literal["front", "rear"]
 
 
@@ -27,7 +22,7 @@ class Ring:
     to_mm: float
 
 
-class StockSolderSleeve(SleeveIn, Counted):
+class StockSolderSleeve(UsedWhole):
     """A solder sleeve, which is used whole. Lengths in mm as it is supplied: `solder_at_mm` from its wide
     mouth to the middle of the ring of solder, `solder_mm` that ring's width, `seal_mm` each sealing ring's,
     at the mouths. `lead_mm2`: the section of a lead fixed in it, which leaves it by `exit`."""
@@ -60,13 +55,10 @@ class StockSolderSleeve(SleeveIn, Counted):
         order="expanded_id_mm",
     )
 
-    length_mm: PositiveLength
     solder_at_mm: PositiveLength
     solder_mm: PositiveLength
     seal_mm: PositiveLength
     melts_c: Celsius
-    shrink_c: Celsius | None = None
-    scorch_c: Celsius | None = None
     for_nickel: bool = False
     indicator: bool = False
     lead_mm2: Area | None = None
@@ -96,16 +88,4 @@ class StockSolderSleeve(SleeveIn, Counted):
             Ring("seal", a, a + self.seal_mm),
             Ring("solder", -half, half),
             Ring("seal", b - self.seal_mm, b),
-        )
-
-    def sleeve(self) -> StockSleeve:
-        """The tube of it, as the choice and the fit ruler see it."""
-        own = SleeveIn.model_fields.keys()
-        figures = self.model_dump(include={*own, "id", "name", "shrink_c", "scorch_c", "properties"})
-        return StockSleeve.model_validate(figures | {"lined": True})
-
-    def candidate(self) -> Candidate:
-        """The tube of it, as the choice weighs it: it is never cut."""
-        return Candidate(
-            self.id, self.tube(""), lined=True, properties=frozenset({*self.properties, "lined"})
         )

@@ -4,18 +4,14 @@ from typing import Annotated, ClassVar
 
 from pydantic import Field
 
-from tinknot.core.choosing.choose import Candidate
 from tinknot.core.errors import InputError
-from tinknot.core.formulas.sleeve_figures import SleeveIn
 from tinknot.core.model import Diameter, PositiveLength
 from tinknot.core.parts.kind import PartFigure, PartKind, length, number
-from tinknot.core.parts.sleeve import StockSleeve
-from tinknot.core.parts.stocked import Area, Counted
-
-Celsius = Annotated[float, Field(gt=0, le=1000, description="°C")]
+from tinknot.core.parts.stocked import Area
+from tinknot.core.parts.whole import UsedWhole
 
 
-class StockSplice(SleeveIn, Counted):
+class StockSplice(UsedWhole):
     """A sealed crimp splice, used whole. `barrel_mm`: its metal; `strip_mm`: bare conductor on each side;
     `area_least_mm2` to `area_most_mm2`: a conductor it crimps; lengths in mm."""
 
@@ -43,14 +39,11 @@ class StockSplice(SleeveIn, Counted):
         order="area_least_mm2",
     )
 
-    length_mm: PositiveLength
     barrel_mm: PositiveLength
     barrel_od_mm: Diameter
     strip_mm: PositiveLength
     area_least_mm2: Area
     area_most_mm2: Area
-    shrink_c: Celsius | None = None
-    scorch_c: Celsius | None = None
     die: Annotated[str, Field(max_length=40)] | None = None
 
     def check(self, path: str) -> None:
@@ -62,15 +55,3 @@ class StockSplice(SleeveIn, Counted):
             raise InputError.at(f"{path}/area_most_mm2", "must not be under the least section")
         if self.barrel_od_mm > self.expanded_id_mm:
             raise InputError.at(f"{path}/barrel_od_mm", "must not be over the inside of its sleeve")
-
-    def sleeve(self) -> StockSleeve:
-        """Its sleeve, as the choice and the fit ruler see it."""
-        own = SleeveIn.model_fields.keys()
-        figures = self.model_dump(include={*own, "id", "name", "shrink_c", "scorch_c", "properties"})
-        return StockSleeve.model_validate(figures | {"lined": True})
-
-    def candidate(self) -> Candidate:
-        """Its sleeve, as the choice weighs it: it is never cut."""
-        return Candidate(
-            self.id, self.tube(""), lined=True, properties=frozenset({*self.properties, "lined"})
-        )

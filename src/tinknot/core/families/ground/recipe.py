@@ -23,7 +23,7 @@ from tinknot.core.joint.head import JointHead
 from tinknot.core.layers.contract import Layer, Threaded
 from tinknot.core.layers.ground import GroundProcedure
 from tinknot.core.layers.screen import BareScreen, Held, Lead, ScreenCover
-from tinknot.core.layers.sleeve import COLD
+from tinknot.core.layers.sleeve import COLD, gun_c
 from tinknot.core.layers.solder_sleeve import SolderSleeve
 from tinknot.core.layers.tapes import TapeWrap
 from tinknot.core.parts.clamp import StockClamp
@@ -144,9 +144,7 @@ class GroundRecipe(BaseRecipe[GroundFile, GroundSolution]):
         part = next(s for s in self.joint.stock.solder_sleeves if s.id == choice.picked.candidate.id)
         a, b = part.reach_mm
         wide, solder, other = part.rings
-        gun = part.melts_c + self.rules.number("heat.above_c")
-        if part.scorch_c is not None:
-            gun = part.melts_c + self.rules.number("heat.share") * (part.scorch_c - part.melts_c)
+        gun = gun_c(self.rules, part.melts_c, part.scorch_c)
         thick = part.tube("").od_mm(self.place.under.between(a, b).greatest())
         sleeve = SolderSleeve(
             "solder-sleeve",

@@ -1,5 +1,6 @@
 """The braid of a screened cable made good: folds, donor braid, and what holds it on them."""
 
+from functools import cached_property
 from itertools import pairwise
 from math import cos, radians
 
@@ -12,6 +13,7 @@ from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.screen import Held
 from tinknot.core.layers.screened.screens import DonorBraid
+from tinknot.core.layers.sleeve import gun_c
 from tinknot.core.layers.solder_sleeve import SolderSleeve
 from tinknot.core.parts.clamp import StockClamp
 from tinknot.core.parts.donor import StockDonor
@@ -42,7 +44,7 @@ class Braiding(Splicing):
             return self.joint.fixed
         if self.joint.cold_only:
             return "spring"
-        return "solder" if all(self._solder_choice(n, self._fold(n))[1] for n in (0, 1)) else "spring"
+        return "solder" if all(part for _, part in self.solder_choices) else "spring"
 
     def _donor(
         self,
@@ -100,6 +102,11 @@ class Braiding(Splicing):
             "A",
             after,
         )
+
+    @cached_property
+    def solder_choices(self) -> list[tuple[Choice, StockSolderSleeve | None]]:
+        """The solder sleeve on each fold, the same wherever the splices stand."""
+        return [self._solder_choice(side, self._fold(side)) for side in (0, 1)]
 
     def _solder_choice(self, side: int, fold: float) -> tuple[Choice, StockSolderSleeve | None]:
         """Every solder sleeve over fold and donor braid on one side."""
@@ -203,11 +210,7 @@ class Braiding(Splicing):
 
         wide, solder, other = part.rings
         span = here(*part.reach_mm)
-        gun = part.melts_c + (
-            self.rules.number("heat.above_c")
-            if part.scorch_c is None
-            else self.rules.number("heat.share") * (part.scorch_c - part.melts_c)
-        )
+        gun = gun_c(self.rules, part.melts_c, part.scorch_c)
         return SolderSleeve(
             f"solder-{end}",
             f"solder sleeve on {end}",

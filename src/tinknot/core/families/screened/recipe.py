@@ -1,6 +1,6 @@
 """A screened cable joined: units spliced at their places, foil and braid made good, a sleeve over all."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
 from functools import partial
 from itertools import pairwise
@@ -20,7 +20,7 @@ from tinknot.core.formulas.conductor import resistance_uohm
 from tinknot.core.joint.cable import CableEnd, Round
 from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.profile import Profile
-from tinknot.core.layers.contract import Layer, Threaded
+from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.cooling import cooling_together
 from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.ringing import RingOut
@@ -129,9 +129,8 @@ class ScreenedRecipe(Braiding):
         """Donor braid over both folds, and what holds it there."""
         fixed, parts = self._fixed_by(), []
         if fixed == "solder":
-            chosen = [self._solder_choice(side, folds[side]) for side in (0, 1)]
-            over = replace(over, choices=(*over.choices, *(c for c, _ in chosen)))
-            parts = [p for _, p in chosen if p]
+            over = replace(over, choices=(*over.choices, *(c for c, _ in self.solder_choices)))
+            parts = [p for _, p in self.solder_choices if p]
         pick, donor = self._donor(over.under, _folded(layout, folds), over.after)
         over = replace(over, picks=(*over.picks, pick), stuck=donor is None)
         if donor is None:
@@ -187,7 +186,7 @@ class ScreenedRecipe(Braiding):
         units = self._units(layout)
         hot = [(f"seal.{u.id}", u.cool_min, f"inspect.{u.id}") for u in units]
         cools = cooling_together("cores-cool", hot, self.rules)
-        parking = self._parking([t for x in made.layers for t in x.threads()])
+        parking = self._parking(made.layers)
         over = [_parked(x, parking) for x in made.layers]
         ends = [
             ScreenedEnd(
@@ -251,21 +250,10 @@ class ScreenedRecipe(Braiding):
         screened = bool(b.overall or b.each)
         return RingOut("ring-out", "cores of side B", self.rules, b.cores, units, self.joint.marks, screened)
 
-    def _parking(self, threaded: list[Threaded]) -> Parking:
-        """Outer sleeve and donor braid where there is room, solder sleeves each on its own end."""
-        fixed = {t.layer: t.end for t in threaded if t.layer.startswith("solder-")}
+    def _parking(self, layers: Sequence[Layer]) -> Parking:
+        """What is threaded, each part on the tail its layer wants."""
         items = [
-            ParkItem(
-                t.layer,
-                t.length_mm,
-                "a"
-                if fixed.get(t.layer, "") == "A" or t.layer == "donor"
-                else "b"
-                if t.layer in fixed
-                else "either",
-                t.order,
-            )
-            for t in threaded
+            ParkItem(t.layer, t.length_mm, x.waits_on("either"), t.order) for x in layers for t in x.threads()
         ]
         return park(
             items,

@@ -13,7 +13,7 @@ from tinknot.core.families.screened.layout import Layout, laid
 from tinknot.core.families.screened.solution import ScreenedSolution
 from tinknot.core.joint.makeup import UNIT
 from tinknot.core.layers.screened.units import UnitSpliced
-from tinknot.core.layers.sleeve import COLD
+from tinknot.core.layers.sleeve import COLD, gun_c
 from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.parts.splice import StockSplice
 from tinknot.core.rulebook import RuleBook
@@ -93,14 +93,7 @@ class Splicing(BaseRecipe[ScreenedFile, ScreenedSolution]):
         """Every unit with its splices."""
         splice, rules = self.splice, self.rules
         assert splice is not None
-        heat = None
-        if splice.shrink_c is not None:
-            above = (
-                rules.number("heat.above_c")
-                if splice.scorch_c is None
-                else rules.number("heat.share") * (splice.scorch_c - splice.shrink_c)
-            )
-            heat = splice.shrink_c + above
+        heat = None if splice.shrink_c is None else gun_c(rules, splice.shrink_c, splice.scorch_c)
         cool = float(ceil(rest_min(rules, self.joint.ambient_c, layout.spliced_mm, self.cable.area_mm2)))
         return [
             UnitSpliced(

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.joint.profile import Profile
@@ -160,6 +161,10 @@ class DonorBraid(Layer):
     def apply(self, under: Profile) -> Profile:
         """Over all it lies on."""
         return under.covered(*self.span_mm, lambda od: od + 2 * self.thick_mm)
+
+    def waits_on(self, wanted: Side) -> Side:
+        """On the end it is threaded on."""
+        return "a" if self.end == "A" else "b"
 
     def threads(self) -> tuple[Threaded, ...]:
         """Nearest to the joint."""
