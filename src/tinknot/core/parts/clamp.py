@@ -2,15 +2,14 @@
 
 from typing import ClassVar, Literal, get_args
 
-from tinknot.core.errors import InputError
-from tinknot.core.model import Diameter, PositiveLength
+from tinknot.core.model import PositiveLength
 from tinknot.core.parts.kind import PartKind, choice, length, number
-from tinknot.core.parts.stocked import Counted
+from tinknot.core.parts.stocked import Holds
 
 ClampKind = Literal["spring", "clamp"]
 
 
-class StockClamp(Counted):
+class StockClamp(Holds):
     """What holds a strap on armour or braid: a constant-force spring or a clamp."""
 
     part: ClassVar[PartKind] = PartKind(
@@ -29,12 +28,4 @@ class StockClamp(Counted):
     )
 
     kind: ClampKind = "spring"
-    od_least_mm: Diameter
-    od_most_mm: Diameter
-    thickness_mm: PositiveLength
     width_mm: PositiveLength = 15.0
-
-    def check(self, path: str) -> None:
-        """Its range must be one. Raises InputError under `path`."""
-        if self.od_least_mm > self.od_most_mm:
-            raise InputError.at(f"{path}/od_most_mm", "must not be under the least diameter")

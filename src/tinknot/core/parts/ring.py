@@ -7,11 +7,11 @@ from pydantic import Field
 from tinknot.core.errors import InputError
 from tinknot.core.model import Diameter, PositiveLength
 from tinknot.core.parts.kind import PartFigure, PartKind, length, number
-from tinknot.core.parts.stocked import Counted
+from tinknot.core.parts.stocked import Holds
 from tinknot.core.tolerance import at_most
 
 
-class StockRing(Counted):
+class StockRing(Holds):
     """A closed ring that is pressed round a screen and what lies on it; `od_least_mm` to `od_most_mm` is what
     it may be pressed on."""
 
@@ -32,16 +32,12 @@ class StockRing(Counted):
         order="inside_mm",
     )
 
-    od_least_mm: Diameter
-    od_most_mm: Diameter
     inside_mm: Diameter
-    thickness_mm: PositiveLength
     width_mm: PositiveLength
     die: Annotated[str, Field(max_length=40)] | None = None
 
     def check(self, path: str) -> None:
         """It goes over what it is pressed on. Raises InputError under `path`."""
-        if self.od_least_mm > self.od_most_mm:
-            raise InputError.at(f"{path}/od_most_mm", "must not be under the least diameter")
+        super().check(path)
         if not at_most(self.od_most_mm, self.inside_mm):
             raise InputError.at(f"{path}/inside_mm", "must not be under the most it holds")

@@ -6,7 +6,8 @@ from typing import Annotated, ClassVar
 
 from pydantic import Field
 
-from tinknot.core.model import Name, Strict
+from tinknot.core.errors import InputError
+from tinknot.core.model import Diameter, Name, PositiveLength, Strict
 from tinknot.core.parts.kind import PartKind
 from tinknot.core.tolerance import at_least, at_most
 
@@ -78,3 +79,33 @@ class Counted(Stocked):
     def free(self, today: date | None) -> float | None:
         """Pieces on hand and in date; None where nobody counts them."""
         return sum(x.on_hand or 0 for x in self.lots if not past(x, today)) if self.lots else self.on_hand
+
+
+class Holds(Counted):
+    """A part that goes round something: from `od_least_mm` to `od_most_mm`, with its wall and width, mm."""
+
+    od_least_mm: Diameter
+    od_most_mm: Diameter
+    thickness_mm: PositiveLength
+
+    @property
+    def range_said(self) -> str:
+        """What it holds, in words."""
+        return f"holds {self.od_least_mm:g} to {self.od_most_mm:g} mm"
+
+    def not_on(self, od_mm: float, today: date | None) -> str:
+        """Why it does not serve on a diameter; empty where it does."""
+        if self.free(today) == 0:
+            return "none on hand in date"
+        if not at_least(od_mm, self.od_least_mm):
+            return f"holds from {self.od_least_mm:g} mm, here is {od_mm:.1f} mm"
+        return (
+            ""
+            if at_most(od_mm, self.od_most_mm)
+            else f"holds up to {self.od_most_mm:g} mm, here is {od_mm:.1f} mm"
+        )
+
+    def check(self, path: str) -> None:
+        """Its range must be one. Raises InputError under `path`."""
+        if self.od_least_mm > self.od_most_mm:
+            raise InputError.at(f"{path}/od_most_mm", "must not be under the least diameter")

@@ -197,12 +197,8 @@ class GroundRecipe(BaseRecipe[GroundFile, GroundSolution]):
         pass_mm = self.place.sheath.greatest_mm
 
         def fault(c: StockClamp | StockRing) -> str:
-            if c.free(self.today) == 0:
-                return "none on hand in date"
-            if not at_least(on_mm, c.od_least_mm):
-                return f"holds from {c.od_least_mm:g} mm, here is {on_mm:.1f} mm"
-            if not at_most(on_mm, c.od_most_mm):
-                return f"holds up to {c.od_most_mm:g} mm, here is {on_mm:.1f} mm"
+            if why := c.not_on(on_mm, self.today):
+                return why
             if not at_most(c.width_mm, width):
                 return f"is {c.width_mm:g} mm wide, the bare screen {width:g} mm"
             if isinstance(c, StockRing) and not at_least(
@@ -213,10 +209,7 @@ class GroundRecipe(BaseRecipe[GroundFile, GroundSolution]):
 
         judged = [(c, fault(c)) for c in parts]
         best = min((c for c, why in judged if not why), key=lambda c: (c.od_most_mm, c.id), default=None)
-        offers = tuple(
-            Offer(c.id, c.said, not why, why or f"holds {c.od_least_mm:g} to {c.od_most_mm:g} mm")
-            for c, why in judged
-        )
+        offers = tuple(Offer(c.id, c.said, not why, why or c.range_said) for c, why in judged)
         what = "constant-force spring" if method == "spring" else "crimp ring"
         need = f"{on_mm:.1f} mm over screen and lead, at most {width:g} mm wide"
         return Pick(

@@ -233,25 +233,12 @@ class Braiding(Splicing):
     def _spring(self, end: str, on_mm: float, fold: float) -> tuple[Pick, StockClamp | None]:
         """The constant-force spring on one fold."""
 
-        def fault(c: StockClamp) -> str:
-            if c.kind != "spring":
-                return "is a clamp"
-            if c.free(self.today) == 0:
-                return "none on hand in date"
-            if not at_least(on_mm, c.od_least_mm):
-                return f"holds from {c.od_least_mm:g} mm, here is {on_mm:.1f} mm"
-            return (
-                ""
-                if at_most(on_mm, c.od_most_mm)
-                else f"holds up to {c.od_most_mm:g} mm, here is {on_mm:.1f} mm"
-            )
-
-        judged = [(c, fault(c)) for c in self.joint.stock.clamps]
+        judged = [
+            (c, c.not_on(on_mm, self.today) if c.kind == "spring" else "is a clamp")
+            for c in self.joint.stock.clamps
+        ]
         best = min((c for c, why in judged if not why), key=lambda c: (c.od_most_mm, c.id), default=None)
-        offers = tuple(
-            Offer(c.id, c.said, not why, why or f"holds {c.od_least_mm:g} to {c.od_most_mm:g} mm")
-            for c, why in judged
-        )
+        offers = tuple(Offer(c.id, c.said, not why, why or c.range_said) for c, why in judged)
         need = f"{on_mm:.1f} mm over fold and donor braid"
         title = f"spring on {end}"
         advice = f"Order a constant-force spring for {on_mm:.1f} mm."

@@ -15,7 +15,7 @@ from tinknot.core.layers.tapes import PlainWrap
 from tinknot.core.parts.clamp import StockClamp
 from tinknot.core.parts.mesh import StockMesh
 from tinknot.core.parts.strap import StockStrap
-from tinknot.core.tolerance import at_least, at_most
+from tinknot.core.tolerance import at_least
 
 RESISTIVITY = {
     "copper": 17.241,
@@ -188,20 +188,11 @@ def _strap_fault(job: Job, s: StockStrap, least: float, span: float) -> str:
 def _clamp(job: Job, e: CableEnd, strap: StockStrap | None) -> tuple[StockClamp | None, Pick]:
     od = e.folded_mm + (strap.thickness_mm if strap else 0.0)
 
-    def fault(c: StockClamp) -> str:
-        if c.free(job.today) == 0:
-            return "none on hand in date"
-        if not at_least(od, c.od_least_mm):
-            return f"holds from {c.od_least_mm:g} mm, here is {od:.1f} mm"
-        return "" if at_most(od, c.od_most_mm) else f"holds up to {c.od_most_mm:g} mm, here is {od:.1f} mm"
-
-    judged = [(c, fault(c)) for c in job.joint.stock.clamps]
+    judged = [(c, c.not_on(od, job.today)) for c in job.joint.stock.clamps]
     best = min(
         (c for c, w in judged if not w), key=lambda c: (c.kind != "spring", c.od_most_mm, c.id), default=None
     )
-    offers = tuple(
-        Offer(c.id, c.said, not w, w or f"holds {c.od_least_mm:g} to {c.od_most_mm:g} mm") for c, w in judged
-    )
+    offers = tuple(Offer(c.id, c.said, not w, w or c.range_said) for c, w in judged)
     need = f"{od:.1f} mm over armour and strap"
     return best, Pick(
         f"clamp-{e.name}",
