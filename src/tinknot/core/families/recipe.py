@@ -4,7 +4,7 @@ from abc import ABC, abstractmethod
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 from functools import cached_property
-from typing import Any, Generic, TypeVar
+from typing import Any, ClassVar, Generic, TypeVar
 
 from tinknot.core.choosing.choose import Catalogue, Ranked, Window
 from tinknot.core.choosing.fitting import COMFORT
@@ -253,6 +253,24 @@ class BaseRecipe(ABC, Generic[J, S]):
     def arithmetic(self, plan: Plan) -> dict[str, Any]:
         """Nothing more to work out."""
         return {}
+
+
+class AskingRecipe(BaseRecipe[J, S]):
+    """The recipe of a family that asks questions. `not_asked`: fields of its file that no question fills."""
+
+    not_asked: ClassVar[frozenset[str]] = frozenset()
+
+    def way(self, name: str, title: str, change: Mapping[str, Any]) -> Way:
+        """The joint with other answers."""
+        other = self.joint.model_copy(update=change)
+        own = type(self.joint).model_fields.keys() - JointHead.model_fields.keys() - self.not_asked
+        answers = other.model_dump(mode="json", exclude_none=True, include=own)
+
+        def worked() -> tuple["AskingRecipe[J, S]", S]:
+            again = type(self)(other, self.rules, self.today)
+            return again, again.solve()
+
+        return Way(name, title, {"asked": answers}, worked)
 
 
 def _why_picked(r: Ranked, held_by_springs: bool) -> str:

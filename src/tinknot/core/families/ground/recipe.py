@@ -4,7 +4,7 @@ covered."""
 from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from datetime import date
-from functools import cached_property, partial
+from functools import cached_property
 from math import ceil, pi
 
 from tinknot.core.choosing.choose import Catalogue
@@ -16,10 +16,9 @@ from tinknot.core.families.ground.file import GroundFile, Method
 from tinknot.core.families.ground.place import Place
 from tinknot.core.families.ground.section import section
 from tinknot.core.families.ground.solution import GroundSolution
-from tinknot.core.families.recipe import BaseRecipe, rest_min
+from tinknot.core.families.recipe import AskingRecipe, rest_min
 from tinknot.core.formulas.conductor import resistance_uohm
 from tinknot.core.joint.cable import CableEnd
-from tinknot.core.joint.head import JointHead
 from tinknot.core.layers.contract import Layer, Threaded
 from tinknot.core.layers.ground import GroundProcedure
 from tinknot.core.layers.screen import BareScreen, Held, Lead, ScreenCover
@@ -35,7 +34,6 @@ from tinknot.core.plan.ways import Remedy
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.tolerance import at_least, at_most
 
-OWN = GroundFile.model_fields.keys() - JointHead.model_fields.keys()  # what the questions fill
 COPPER = 0.4  # of the cable's cross-section, to reckon how long it holds heat
 SEALED = {"buried", "immersed", "oil", "moving"}  # tape alone does not keep this out, or comes loose
 LEAST_PASSES = 2  # of tape, so that no single gap reaches through
@@ -47,7 +45,7 @@ TITLES: dict[Method, str] = {
 }
 
 
-class GroundRecipe(BaseRecipe[GroundFile, GroundSolution]):
+class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
     """One lead on one screen with one rule book on one day."""
 
     def __init__(self, joint: GroundFile, rules: RuleBook, today: date | None) -> None:
@@ -381,13 +379,7 @@ class GroundRecipe(BaseRecipe[GroundFile, GroundSolution]):
         for method, title in TITLES.items():
             if s.fits and method == s.held_by:
                 continue
-            other = self.joint.model_copy(update={"method": method, "sleeve": None})
-            answers = other.model_dump(mode="json", exclude_none=True, include=OWN)
-            yield Way(f"held-by-{method}", title, {"asked": answers}, partial(self._worked, other))
-
-    def _worked(self, other: GroundFile) -> tuple["GroundRecipe", GroundSolution]:
-        again = GroundRecipe(other, self.rules, self.today)
-        return again, again.solve()
+            yield self.way(f"held-by-{method}", title, {"method": method, "sleeve": None})
 
     def why(self, plan: Plan) -> str:
         """What holds it, and how thick it is then."""

@@ -4,7 +4,6 @@ tape."""
 from collections.abc import Iterator
 from dataclasses import replace
 from datetime import date
-from functools import partial
 from math import ceil, pi
 from typing import Any
 
@@ -14,9 +13,8 @@ from tinknot.core.families.contract import Way
 from tinknot.core.families.jacket.file import JacketFile
 from tinknot.core.families.jacket.section import section
 from tinknot.core.families.jacket.solution import JacketSolution
-from tinknot.core.families.recipe import BaseRecipe, rest_min
+from tinknot.core.families.recipe import AskingRecipe, rest_min
 from tinknot.core.joint.cable import CableEnd, Round
-from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.jacket import DamageDressed, JacketProcedure, RepairSleeve
@@ -29,7 +27,6 @@ from tinknot.core.tolerance import at_least, at_most
 
 JOINT_INSTEAD = "straight-lv"  # the kind of joint that a damage too deep for a repair becomes
 TAIL_MM = 400.0  # of sound cable drawn on either side
-OWN = JacketFile.model_fields.keys() - JointHead.model_fields.keys()  # what the questions fill
 COPPER = 0.4  # of the cable's cross-section, to reckon how long it holds heat
 SEALED = {"buried", "immersed", "oil", "moving"}  # tape alone does not keep this out, or comes loose
 LEAST_PASSES = 2  # of tape, so that no single gap reaches through
@@ -41,7 +38,7 @@ SEEN = {
 }
 
 
-class JacketRecipe(BaseRecipe[JacketFile, JacketSolution]):
+class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
     """One damaged place with one rule book on one day."""
 
     def __init__(self, joint: JacketFile, rules: RuleBook, today: date | None) -> None:
@@ -252,13 +249,7 @@ class JacketRecipe(BaseRecipe[JacketFile, JacketSolution]):
         for method, title in (("sleeve", "A wrap-around sleeve"), ("tape", "Tape")):
             if s.fits and method == s.closed_by:
                 continue
-            other = self.joint.model_copy(update={"method": method, "sleeve": None})
-            answers = other.model_dump(mode="json", exclude_none=True, include=OWN)
-            yield Way(f"closed-by-{method}", title, {"asked": answers}, partial(self._worked, other))
-
-    def _worked(self, other: JacketFile) -> tuple["JacketRecipe", JacketSolution]:
-        again = JacketRecipe(other, self.rules, self.today)
-        return again, again.solve()
+            yield self.way(f"closed-by-{method}", title, {"method": method, "sleeve": None})
 
     def why(self, plan: Plan) -> str:
         """What closes it, and how thick it is then."""

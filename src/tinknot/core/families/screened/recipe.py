@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass, replace
-from functools import partial
 from itertools import pairwise
 from typing import Any
 
@@ -11,14 +10,12 @@ from tinknot.core.drawing.model import Section
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.contract import Way
 from tinknot.core.families.screened.braiding import Braiding
-from tinknot.core.families.screened.file import ScreenedFile
 from tinknot.core.families.screened.layout import Layout
 from tinknot.core.families.screened.section import section
 from tinknot.core.families.screened.solution import ScreenedSolution
 from tinknot.core.families.screened.splicing import MOST_PLACES
 from tinknot.core.formulas.conductor import resistance_uohm
 from tinknot.core.joint.cable import CableEnd, Round
-from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.cooling import cooling_together
@@ -31,7 +28,6 @@ from tinknot.core.layers.screened.screens import DonorBraid, Drains, FoilMadeGoo
 from tinknot.core.plan.parts import CoreOut, PartOut
 from tinknot.core.plan.plan import Plan
 
-OWN = ScreenedFile.model_fields.keys() - JointHead.model_fields.keys() - {"ends"}  # what the questions fill
 TAIL_MM = 200.0  # of sheath drawn on either side
 FOIL_MM = 0.1  # what a half-lapped wrap of foil adds to a radius; estimated, it is seldom measured
 
@@ -316,13 +312,7 @@ class ScreenedRecipe(Braiding):
             if not j.second:
                 found.append(("second-layer", "Two layers of donor braid", {"second": True}))
         for name, title, change in found:
-            changed = j.model_copy(update=change)
-            answers = changed.model_dump(mode="json", exclude_none=True, include=OWN)
-            yield Way(name, title, {"asked": answers}, partial(self._worked, changed))
-
-    def _worked(self, other: ScreenedFile) -> tuple["ScreenedRecipe", ScreenedSolution]:
-        again = ScreenedRecipe(other, self.rules, self.today)
-        return again, again.solve()
+            yield self.way(name, title, change)
 
     def why(self, plan: Plan) -> str:
         """How long, how thick."""

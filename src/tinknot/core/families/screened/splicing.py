@@ -7,7 +7,7 @@ from math import ceil, pi
 
 from tinknot.core.choosing.choose import Catalogue, Window
 from tinknot.core.families.choice import Choice
-from tinknot.core.families.recipe import BaseRecipe, rest_min
+from tinknot.core.families.recipe import AskingRecipe, rest_min
 from tinknot.core.families.screened.file import ScreenedFile
 from tinknot.core.families.screened.layout import Layout, laid
 from tinknot.core.families.screened.solution import ScreenedSolution
@@ -23,9 +23,11 @@ COPPER = 0.3  # of the cable's cross-section, to reckon how long it holds heat
 MOST_PLACES = 6  # places along the joint that are tried
 
 
-class Splicing(BaseRecipe[ScreenedFile, ScreenedSolution]):
+class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
     """One joint file with one rule book on one day, as far as its cores are joined. Side A lies at negative
     x."""
+
+    not_asked = frozenset({"ends"})
 
     def __init__(self, joint: ScreenedFile, rules: RuleBook, today: date | None) -> None:
         joint.check()
