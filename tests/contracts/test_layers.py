@@ -6,6 +6,7 @@ from itertools import chain
 
 import pytest
 
+from tests.boot import BOOTS, boot
 from tests.core.test_progress import Log
 from tests.ground import GROUNDS, ground
 from tests.jacket import REPAIRS, repair
@@ -33,7 +34,9 @@ TRACES = {name: trace(name) for name in SHEETS}
 JACKETS = {name: repair(**changes) for name, changes in REPAIRS.items()}
 LEADS = {name: ground(**changes) for name, changes in GROUNDS.items()}
 SCREENED = {name: screened(**changes) for name, changes in SCREENS.items()}
-ALL = STRAIGHT | {name: file(given) for name, given in TAPS.items()} | TRACES | JACKETS | LEADS | SCREENED
+MOULDED = {name: boot(given) for name, given in BOOTS.items()}
+TAPPED = {name: file(given) for name, given in TAPS.items()}
+ALL = STRAIGHT | TAPPED | TRACES | JACKETS | LEADS | SCREENED | MOULDED
 THREADED = STRAIGHT | {name: given for name, given in TRACES.items() if "end" not in name}
 
 

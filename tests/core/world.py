@@ -28,6 +28,7 @@ OPENED = (
 SPREADS = (OPENED.index("braid"), OPENED.index("strip"))
 PREPARES = ("cut", "armour")
 FOLDED = ("armour", "screen")  # laid back over the sheath, where they are not put on again
+LATER = (".nozzle-2", ".last")  # adhesive that is laid on once the first mouth is shrunk
 COVERS = ("surface", "wrap", "bond", "screen", "fit", "mix", "seal")
 
 
@@ -100,6 +101,8 @@ class World:
             self._cover(step)
         elif step.kind == "identify":
             self._own(step)
+        elif step.kind in ("adhesive", "orient"):
+            self._mould(step)
         if step.kind in ("inspect", "wait") and not step.hold and step.layer in self.of:
             self._own(step)
         if step.id.startswith("look."):
@@ -212,6 +215,30 @@ class World:
                 pushed = {s.id for s in at if s.kind == "park" and s.layer in self.entries}
                 self.must(step, "it would come off again", lambda s: s.id in pushed)
 
+    def _mould(self, step: StepOut) -> None:
+        """A part tried dry, what makes it tight laid on, what was squeezed out wiped off."""
+        self.must(step, "what it goes over is not made", lambda s: s.layer == "under")
+        if step.kind == "orient":
+            return
+        self.must(step, "it is hidden, and nobody looked", lambda s: s.hold == "before-closing")
+        if step.id.startswith("wipe."):
+            heated = {
+                s.id for s in self.plan.steps if s.layer == step.layer and s.kind in ("seal", "inspect")
+            }
+            self.must(step, "it is not closed, or not looked at", lambda s: s.id in heated)
+            return
+        self.must(step, "it is not clean", lambda s: s.kind == "surface")
+        turn = [".open", ".nozzle", ".bands"]
+        before = [
+            f"adhesive.{step.layer}{x}"
+            for x in turn[: next((turn.index(x) for x in turn if step.id.endswith(x)), 0)]
+        ]
+        self.must(step, "it does not flow yet", lambda s: s.id in before)
+        if step.id.endswith(LATER):
+            self.must(step, "the first mouth is not shrunk", lambda s: s.id.endswith(".first"))
+            again = f"adhesive.{step.layer}.nozzle-2"
+            self.must(step, "the nozzle is an old one", lambda s: s.id == again and s.id != step.id)
+
     def _join(self, step: StepOut) -> None:
         ends = {step.end} if step.end else {s.end for s in self.plan.steps if s.end}
         mine = {s.id for s in self.plan.steps if s.end in ends and order_of_opening(s) >= 0}
@@ -230,13 +257,18 @@ class World:
             return
         for other, n in self.place.items():
             mine = self.of[other]
-            if n >= here or not any(s.kind in (*COVERS, "join") and s.station == "build" for s in mine):
+            if step.kind == "surface" and any(s.kind == "adhesive" for s in mine):
+                continue  # it is laid on what is made ready here
+            if n >= here or not any(
+                s.kind in (*COVERS, "join", "adhesive") and s.station == "build" for s in mine
+            ):
                 continue
             if step.core and any(s.core and s.core != step.core for s in mine):
                 continue
             if len(own := self._ends(step.layer)) == 1 and not own & self._ends(other):
                 continue
-            ids = {s.id for s in mine if s.station == "build"}
+            onward = step.kind == "seal" and step.id != f"seal.{step.layer}"
+            ids = {s.id for s in mine if s.station == "build" and (onward or not s.id.endswith(LATER))}
             self.must(step, f"{other} under it is not finished", lambda s, ids=ids: s.id in ids)
 
     def _cover(self, step: StepOut) -> None:
@@ -249,7 +281,8 @@ class World:
         opens = step.end in lands and not self.begun(lambda s: s.kind == "join" and s.end == step.end)
         alone = f"look.{step.end}"  # the end is looked at by itself
         own = any(s.id == alone for s in self.plan.steps)
-        if not opens and not self._beside(step):  # what is sealed before an end is landed hides nothing
+        inside = step.layer == "under"  # a braid on its fitting, which the part goes over
+        if not (opens or inside or self._beside(step)):  # sealed before an end is landed it hides nothing
             self.must(
                 step,
                 "nobody can look under it any more",
@@ -288,11 +321,15 @@ class World:
             elsewhere = s.core not in ("", step.core) or (bool(step.end) and s.end not in ("", step.end))
             packs = step.kind in ("mix", "seal") and (s.kind == "mix" or self._is_pour(s))
             held = step.id.startswith("hold.") and s.kind == "inspect"
-            if s.id == step.id or elsewhere or packs or held:
+            held |= step.id.endswith(".first") and s.kind == "seal" and s.id != f"seal.{step.layer}"
+            sample = s.kind == "inspect" and step.cure is not None and s.layer == "cure"
+            if s.id == step.id or elsewhere or packs or held or sample:
                 continue
             pinched = step.id.startswith("pinch.") and s.id.startswith("seal.")
             let_go = step.kind == "inspect" and s.id.startswith("hold.")
-            if self._rank(s) < self._rank(step) or pinched or let_go:
+            onward = step.kind == "seal" and step.id != f"seal.{step.layer}" and s.id.endswith(".first")
+            soft = step.kind == "inspect" and s.cure is not None and s.layer == "cure"
+            if self._rank(s) < self._rank(step) or pinched or let_go or onward or soft:
                 self.must(step, f"{s.title} comes first", lambda d, s=s: d.id == s.id)
 
     @staticmethod
@@ -338,7 +375,7 @@ class World:
                 "the cores are not insulated yet",
                 lambda s: (bool(s.core) and s.station == "build") or s.hold == "connectors",
             )
-            self.must(step, "the place is not dressed", lambda s: s.layer in ("damage", "screen"))
+            self.must(step, "the place is not dressed", lambda s: s.layer in ("damage", "screen", "under"))
         elif step.taken == "after":
             self._closed(step)
         elif step.end:
@@ -387,6 +424,7 @@ class World:
         elif step.hold == "before-closing":
             self.must(step, "it is not tested", lambda s: s.taken == "before")
             self.must(step, "nobody looked at the connectors", lambda s: s.hold == "connectors")
+            self.must(step, "nobody knows which way round it lies", lambda s: s.kind == "orient")
         elif step.hold == "sealed-and-proved":
             self._closed(step)
             self.must(step, "it is not proved", lambda s: s.station == "prove" and not s.hold)

@@ -7,6 +7,7 @@ from typing import Any
 import pytest
 
 from tests import screened
+from tests.boot import PLUG
 from tests.clock import CLOCK
 from tests.power import ARMOURED, PLAIN, TAPS
 from tests.power import STOCK as POWER
@@ -16,6 +17,7 @@ from tinknot.core.parts.stock import LIST_OF
 STOCK: dict[str, list[dict[str, Any]]] = {
     **POWER,
     **{kind: screened.EXAMPLE["stock"][kind] for kind in ("solder_sleeves", "rings", "splices", "donors")},
+    **PLUG["stock"],
 }
 
 

@@ -42,6 +42,7 @@ const choice = (many: number): Schemas['ChoiceOut'] => ({
   cores: [],
   decided: '',
   bare_mm: null,
+  of: '',
 })
 
 beforeEach(() => {

@@ -33,12 +33,9 @@ export function Ribbon({ section, labels, height = 236, built, lit, range, at, o
     (covered?.from_mm ?? section.from_mm + 40) - EDGE,
     (covered?.to_mm ?? section.to_mm - 40) + EDGE,
   ]
-  const reach = useMemo(
-    () => Math.max(...section.bodies.flatMap((b) => b.top.map((p) => p[1] ?? 0))),
-    [section],
-  )
+  const [lowest, highest] = useMemo(() => heightsOf(section), [section])
   const room = height - (bare ? 24 : 92)
-  const base = Math.min(width / (wanted[1] - wanted[0]), room / (2 * reach))
+  const base = Math.min(width / (wanted[1] - wanted[0]), room / (highest - lowest))
   // what is seen when nothing is enlarged; a joint that is thick for its length shows more of the cable
   const around = (wanted[0] + wanted[1]) / 2
   const seen: [number, number] = [around - width / base / 2, around + width / base / 2]
@@ -50,7 +47,7 @@ export function Ribbon({ section, labels, height = 236, built, lit, range, at, o
   const scale = base * view.zoom
   const middle = view.middle
   const x = (v: number) => width / 2 + (v - middle) * scale
-  const cy = bare ? height / 2 : 36 + room / 2
+  const cy = (bare ? height / 2 : 36 + room / 2) + ((highest + lowest) / 2) * scale
   const y = (v: number) => cy - v * scale
   const low = middle - width / scale / 2
   const high = middle + width / scale / 2
@@ -195,6 +192,15 @@ function Grid({
   return <g>{lines}</g>
 }
 
+/** How far down and up a drawing goes, mm: as far on both sides, but for what turns off to one. */
+function heightsOf(section: Section): [number, number] {
+  const tops = section.bodies.flatMap((b) => b.top.map((p) => p[1] ?? 0))
+  const bottoms = section.bodies.flatMap((b) => b.bottom.map((p) => p[1] ?? 0))
+  const up = Math.max(...tops)
+  const thick = section.crossings.reduce((most, c) => Math.max(most, c.outside_mm / 2), 0)
+  return [up > 1.5 * thick ? Math.min(...bottoms, -thick) : -up, up]
+}
+
 /** Cores from top to bottom, so that their names step along the crutch instead of lying on each other. */
 function rankOf(bodies: Body[], body: Body): number {
   const level = (b: Body) => (body.end === 'A' ? b.top[0] : b.top.at(-1))?.[1] ?? 0
@@ -243,6 +249,25 @@ function CoreNames({
   )
 }
 
+/** Where a cable's diameter is written: at its outer end, or where the picture cuts it off. */
+function labelOf(body: Body, low: number, high: number) {
+  const xs = body.top.map((p) => p[0] ?? 0)
+  const [first = 0, last = 0] = [xs[0], xs.at(-1)]
+  const left = body.end ? body.end === 'A' && first <= low : first + last < low + high
+  const [a = 0, one = 0] = body.top.at(left ? 0 : -1) ?? []
+  const [b = 0, other = 0] = body.bottom.at(left ? 0 : -1) ?? []
+  const steep = Math.abs(a - b) > Math.abs(one - other)
+  const at = Math.min(high, Math.max(low, left ? first : last))
+  return {
+    left: left || steep, // of one that goes up or down it stands beside it
+    inside: !steep,
+    x: steep ? Math.max(a, b) : at,
+    top: Math.max(one, other),
+    bottom: Math.min(one, other),
+    od: Math.hypot(a - b, one - other),
+  }
+}
+
 function SideLabels({
   bodies,
   labels,
@@ -264,17 +289,29 @@ function SideLabels({
   return (
     <g pointerEvents="none" fontSize={15}>
       {bodies.map((b) => {
-        const a = b.end === 'A'
-        const r = b.top[0]?.[1] ?? 0
-        const px = a ? Math.max(10, x(low) + 10) : Math.min(width - 10, x(high) - 10)
+        const place = labelOf(b, low, high)
+        const px = place.left ? Math.max(10, x(place.x) + 10) : Math.min(width - 10, x(place.x) - 10)
+        const roomy = place.inside && y(place.bottom) - y(place.top) > 20
+        const named = b.end === 'A' || b.end === 'B'
         return (
-          <g key={b.id} textAnchor={a ? 'start' : 'end'}>
-            <text x={px} y={y(0) + 5} fontWeight={600} fill="#fff">
-              ⌀ {diameter(r * 2, unit)}
+          <g key={b.id} textAnchor={place.left ? 'start' : 'end'} fontWeight={600}>
+            <text
+              x={px}
+              y={roomy ? y((place.top + place.bottom) / 2) + 5 : y(place.top) + (place.inside ? -5 : 14)}
+              fill={roomy ? '#fff' : 'var(--color-base-content)'}
+              stroke={roomy ? '#14181a' : 'none'}
+              strokeWidth={roomy ? 2 : 0}
+              paintOrder="stroke"
+            >
+              ⌀ {diameter(place.od, unit)}
             </text>
-            <text x={px} y={y(-r) + 22} fill="var(--color-base-content)" fontWeight={600}>
-              {a ? `A${labels.A ? ` · ${labels.A}` : ''}` : `${labels.B ? `${labels.B} · ` : ''}B`}
-            </text>
+            {named && (
+              <text x={px} y={y(place.bottom) + 22} fill="var(--color-base-content)">
+                {b.end === 'A'
+                  ? `A${labels.A ? ` · ${labels.A}` : ''}`
+                  : `${labels.B ? `${labels.B} · ` : ''}B`}
+              </text>
+            )}
           </g>
         )
       })}

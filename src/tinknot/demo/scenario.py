@@ -12,6 +12,7 @@ from uuid import NAMESPACE_URL, uuid5
 from tinknot.core.model import parse
 from tinknot.core.plan.steps import GateOut, StepOut
 from tinknot.core.work.events import EventIn
+from tinknot.demo.moulded import MOULDED
 from tinknot.demo.signals import SIGNALS
 from tinknot.demo.sites import COLOURS, JOINTS, Site
 from tinknot.devices.camera import made_up_picture
@@ -98,10 +99,10 @@ def _fill() -> None:
         pins.set_pin(people[username].id, pin)
     for zone in ZONES:
         site.add_zone(*zone)
-    for stock in ("stock.csv", "power.csv", "kits.csv", "screens.csv"):
+    for stock in ("stock.csv", "power.csv", "kits.csv", "screens.csv", "boots.csv"):
         report = stock_csv.import_csv((Path(__file__).parent / stock).read_text(), True, people["ylva"].name)
         assert report.applied, report.errors
-    for place in (*JOINTS, *SIGNALS):
+    for place in (*JOINTS, *SIGNALS, *MOULDED):
         then = Then(_begun(place))
         with telling(then):
             _joint(place, lines[place.line].id, people, then)
@@ -254,6 +255,8 @@ def _reading(place: Site, step: StepOut, gate: GateOut) -> float:
     least = gate.least or 0.0
     if gate.unit == "°C":
         return round(least + own.uniform(8, 22))
+    if gate.unit == "mm":
+        return round(2 * least * own.uniform(1.0, 1.3)) / 2
     circuit = Random(f"{place.ref}/{gate.label}")
     return _shown(max(40 * least, 10 ** circuit.uniform(2.5, 3.3)) * own.uniform(0.9, 1.1))
 

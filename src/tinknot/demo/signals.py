@@ -5,7 +5,7 @@ from typing import Any
 from tinknot.demo.sites import Site
 
 
-def _asked(
+def asked_site(
     ref: str,
     title: str,
     at_m: float,
@@ -17,15 +17,16 @@ def _asked(
     asked: dict[str, Any],
     **more: Any,
 ) -> Site:
-    """A joint on the telemetry cable along the track, whose readings are answers to questions."""
+    """A joint whose readings are answers to questions, on the telemetry cable along the track where nothing
+    else is said."""
     nobody = ("", ""), 0, 0, 0, (0, 0)
-    line, duties = 2, more.pop("duties", ("damp",))
+    line, duties = more.pop("line", 2), more.pop("duties", ("damp",))
     own = {"asked": asked}
     return Site(ref, title, line, at_m, where, why, cable, *nobody, duties, until, hours_ago, own=own, **more)
 
 
 SIGNALS = (
-    _asked(
+    asked_site(
         "SK-121",
         "Speed sensor, earth on its screen",
         1690,
@@ -57,7 +58,7 @@ SIGNALS = (
         volts=24,
         ambient_c=9,
     ),
-    _asked(
+    asked_site(
         "SK-122",
         "Level probe, earth in a window",
         1120,
@@ -88,7 +89,7 @@ SIGNALS = (
         volts=24,
         ambient_c=8,
     ),
-    _asked(
+    asked_site(
         "SK-123",
         "Intercom, cut at the new duct",
         1045,
@@ -118,7 +119,7 @@ SIGNALS = (
         volts=60,
         ambient_c=7,
     ),
-    _asked(
+    asked_site(
         "SK-124",
         "Rope tension sensor, lead lengthened",
         2210,
@@ -147,7 +148,7 @@ SIGNALS = (
         volts=24,
         ambient_c=6,
     ),
-    _asked(
+    asked_site(
         "SK-125",
         "Brake release, unlike colours",
         640,

@@ -83,12 +83,11 @@ def unsafe(text: str) -> str:
     return text[1:] if text[:1] == "'" and text[1:2] in RUN and text[1:] else text
 
 
-def _pairs(text: str, names: tuple[str, str]) -> list[dict[str, float]]:
-    found = []
-    for pair in filter(str.strip, text.split("|")):
-        first, second = pair.split("=")
-        found.append({names[0]: _number(first.strip()), names[1]: _number(second.strip())})
-    return found
+def _rows(text: str, names: tuple[str, ...]) -> list[dict[str, float]]:
+    return [
+        {name: _number(n.strip()) for name, n in zip(names, row.split("="), strict=True)}
+        for row in filter(str.strip, text.split("|"))
+    ]
 
 
 def _cell_read(figure: PartFigure, text: str) -> Any:
@@ -104,8 +103,9 @@ def _cell_read(figure: PartFigure, text: str) -> Any:
             case "words":
                 return [w.strip() for w in text.split("|") if w.strip()]
             case "pairs" if figure.names:
-                must = "must be pairs like 20=30|10=45"
-                return _pairs(text, figure.names)
+                two = len(figure.names) == 2
+                must = "must be pairs like 20=30|10=45" if two else "must be rows like 40=18=30|20=8=25"
+                return _rows(text, figure.names)
     except ValueError:
         raise ValueError(f"{must}, not {text!r}") from None
     return text
@@ -121,8 +121,7 @@ def _cell_written(figure: PartFigure, value: Any) -> str:
         case "words":
             return safe("|".join(value))
         case "pairs" if figure.names:
-            a, b = figure.names
-            return "|".join(f"{x[a]:g}={x[b]:g}" for x in value)
+            return "|".join("=".join(f"{x[name]:g}" for name in figure.names) for x in value)
         case _:
             return safe(str(value))
 
@@ -320,10 +319,11 @@ def _figure(kind: str, key: str, value: Any) -> str:
     if isinstance(value, bool):
         return "yes" if value else "no"
     if isinstance(value, list):
-        pairs = (" = ".join(f"{x:g}" for x in v) if isinstance(v, list | tuple) else str(v) for v in value)
-        return ", ".join(pairs) or "none"
-    said = f"{value:g}" if isinstance(value, (int, float)) else str(value)
-    return f"{said} {named.unit}".strip() if named else said
+        rows = (v.values() if isinstance(v, dict) else v for v in value)
+        said = (r if isinstance(r, str) else " = ".join(f"{x:g}" for x in r) for r in rows)
+        return ", ".join(said) or "none"
+    figure = f"{value:g}" if isinstance(value, (int, float)) else str(value)
+    return f"{figure} {named.unit}".strip() if named else figure
 
 
 def _said_of(old: Any, lot: LotIn) -> dict[str, Any]:

@@ -25,6 +25,7 @@ class Choice:
     slot: str = ""  # where in the draft a part settled on is kept, a JSON Pointer; empty where nobody may
     bare_mm: tuple[float, float] | None = None  # where a ring of solder must lie
     rings: Mapping[str, Sequence[Ring]] = field(default_factory=dict)  # what lies inside a part, by its id
+    of: str = ""  # the part whose mouth it is, in words, where a part has several that are judged together
     as_it_comes: bool = False  # a part of a kit: nothing is cut off it and it is no part to fetch
 
     @property

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from tinknot.core.layers.contract import Material
 from tinknot.core.parts.stock import StockIn
-from tinknot.core.parts.stocked import Counted
+from tinknot.core.parts.stocked import Counted, OnRolls
 from tinknot.core.plan.parts import MaterialOut
 
 
@@ -25,8 +25,7 @@ def cost_of(stock: StockIn, used: Sequence[Material]) -> float | None:
         p for kind in type(stock).model_fields if kind != "sleeves" for p in getattr(stock, kind)
     ]
     each = {p.id: p.price_each for p in counted if p.price_each is not None}
-    rolls = {t.id: t.roll_mm for t in stock.tapes} | {m.id: m.roll_mm for m in stock.meshes}
-    rolls |= {d.id: d.roll_mm for d in stock.donors}
+    rolls = {p.id: p.roll_mm for p in counted if isinstance(p, OnRolls)}
     known = []
     for m in used:
         if m.part_id in per_mm and m.unit == "mm":

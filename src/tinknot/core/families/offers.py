@@ -62,6 +62,7 @@ def choice_out(choice: Choice, margins: Margins, sleeves: Mapping[str, StockSlee
         cores=list(choice.cores),
         decided=_decided(choice, sleeves),
         bare_mm=choice.bare_mm,
+        of=choice.of,
     )
 
 

@@ -1,6 +1,7 @@
 """The families there are. Nothing else in the program names one."""
 
 from tinknot.core.errors import InputError
+from tinknot.core.families.boot import BOOT
 from tinknot.core.families.contract import Family
 from tinknot.core.families.ground import GROUND
 from tinknot.core.families.jacket import JACKET
@@ -10,7 +11,7 @@ from tinknot.core.families.tap import TAP
 from tinknot.core.families.trace import TRACE
 from tinknot.core.joint.head import JointHead
 
-FAMILIES: dict[str, Family] = {f.name: f for f in (STRAIGHT, TAP, TRACE, JACKET, GROUND, SCREENED)}
+FAMILIES: dict[str, Family] = {f.name: f for f in (STRAIGHT, TAP, TRACE, JACKET, GROUND, SCREENED, BOOT)}
 
 USUAL = STRAIGHT.name  # what a new joint is until somebody says otherwise
 

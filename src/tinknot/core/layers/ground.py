@@ -156,26 +156,11 @@ class GroundProcedure(Procedure):
 
     def _to_screen(self, taken: Taken, needs: tuple[str, ...], station: Station) -> Step:
         """Insulation of all cores together to the screen."""
-        volts = self.insulation_v
-        return Step(
-            f"test.{taken}.insulation",
-            f"Insulation to the screen at {volts:g} V DC",
-            "test",
-            station,
+        return self._together(
+            taken,
             needs,
-            layer=self.id,
-            taken=taken,
-            text="All cores together against the screen, equipment off both ends.",
-            caution="Discharge after every reading.",
-            gates=(
-                Gate(
-                    "cores",
-                    "cores to screen",
-                    "MΩ",
-                    least=self.rules.number("insulation.limit_mohm"),
-                    instrument="insulation-tester",
-                ),
-                Gate("temperature", "cable", "°C", required=False, instrument="thermometer"),
-            ),
-            tools=("insulation-tester",),
+            station,
+            "Insulation to the screen",
+            "All cores together against the screen, equipment off both ends.",
+            "cores to screen",
         )

@@ -4,7 +4,7 @@ proofs."""
 from dataclasses import dataclass
 
 from tinknot.core.layers import batches
-from tinknot.core.layers.contract import Fault, Gate, Layer, Mend, Minutes, Station, Step, Taken
+from tinknot.core.layers.contract import Fault, Gate, Layer, Mend, Minutes, Step
 from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.layers.procedure import Procedure
@@ -162,7 +162,7 @@ class JacketProcedure(Procedure):
                     " plan."
                 ),
             ),
-            self._all_to_earth("before", self.dressed, "build"),
+            self._together("before", self.dressed, "build"),
             self._hold(
                 "before-closing",
                 "Before it is closed",
@@ -173,7 +173,7 @@ class JacketProcedure(Procedure):
                 look="Clean, dry, nothing sharp; the reading is noted.",
                 photo=True,
             ),
-            self._all_to_earth("after", self.outer_done, "prove"),
+            self._together("after", self.outer_done, "prove"),
             self._hold(
                 "sealed-and-proved",
                 "Sealed and proved",
@@ -203,30 +203,4 @@ class JacketProcedure(Procedure):
                     " shield it."
                 ),
             ),
-        )
-
-    def _all_to_earth(self, taken: Taken, needs: tuple[str, ...], station: Station) -> Step:
-        """Insulation of all cores together: no core is opened here, so none is measured alone."""
-        volts = self.insulation_v
-        return Step(
-            f"test.{taken}.insulation",
-            f"Insulation resistance at {volts:g} V DC",
-            "test",
-            station,
-            needs,
-            layer=self.id,
-            taken=taken,
-            text="All cores together against earth, armour and screen.",
-            caution="Discharge after every reading.",
-            gates=(
-                Gate(
-                    "cores",
-                    "all cores to earth",
-                    "MΩ",
-                    least=self.rules.number("insulation.limit_mohm"),
-                    instrument="insulation-tester",
-                ),
-                Gate("temperature", "cable", "°C", required=False, instrument="thermometer"),
-            ),
-            tools=("insulation-tester",),
         )

@@ -305,6 +305,34 @@ class Procedure(Layer):
             for core, uohm in self.connector_uohm.items()
         )
 
+    def _together(
+        self,
+        taken: Taken,
+        needs: tuple[str, ...],
+        station: Station,
+        title: str = "Insulation resistance",
+        text: str = "All cores together against earth, armour and screen.",
+        label: str = "all cores to earth",
+    ) -> Step:
+        """Insulation of all cores together, where no core is opened and so none is measured alone."""
+        limit = self.rules.number("insulation.limit_mohm")
+        return Step(
+            f"test.{taken}.insulation",
+            f"{title} at {self.insulation_v:g} V DC",
+            "test",
+            station,
+            needs,
+            layer=self.id,
+            taken=taken,
+            text=text,
+            caution="Discharge after every reading.",
+            gates=(
+                Gate("cores", label, "MΩ", least=limit, instrument="insulation-tester"),
+                Gate("temperature", "cable", "°C", required=False, instrument="thermometer"),
+            ),
+            tools=("insulation-tester",),
+        )
+
     def _continuity(self, taken: Taken, needs: Sequence[str], station: Station) -> Step:
         limit = self.rules.number("continuity.limit_ohm") + self.own_ohm
         return Step(

@@ -14,8 +14,9 @@ class PartFigure(Result):
     """A figure of a part, by its `key` in the part's data.
 
     `form` says how it is typed and written: a length in mm; a number in `unit`; a word; a choice of
-    `options`; a flag; several words; pairs of two numbers named in `names`; the id of a kit sheet. `column`
-    is its column in lists where that is not the key; `absent` what is said where a flag is not set.
+    `options`; a flag; several words; rows of two numbers or more, named in `names`; the id of a kit sheet.
+    `column` is its column in lists where that is not the key; `absent` what is said where a flag is not
+    set.
     """
 
     key: str
@@ -24,7 +25,7 @@ class PartFigure(Result):
     unit: str = ""
     hint: str = ""
     options: tuple[str, ...] = ()
-    names: tuple[str, str] | None = None
+    names: tuple[str, ...] | None = None
     column: str = ""
     absent: str = ""
 

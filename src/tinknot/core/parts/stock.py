@@ -6,11 +6,15 @@ from pydantic import Field
 
 from tinknot.core.errors import InputError
 from tinknot.core.model import Strict
+from tinknot.core.parts.boot import StockBoot
 from tinknot.core.parts.clamp import StockClamp
 from tinknot.core.parts.connector import StockConnector
 from tinknot.core.parts.donor import StockDonor
+from tinknot.core.parts.hot_melt import StockHotMelt
 from tinknot.core.parts.kit import StockKit
 from tinknot.core.parts.mesh import StockMesh
+from tinknot.core.parts.nozzle import StockNozzle
+from tinknot.core.parts.paste import StockPaste
 from tinknot.core.parts.resin import StockResin
 from tinknot.core.parts.ring import StockRing
 from tinknot.core.parts.shell import StockShell
@@ -41,6 +45,10 @@ class StockIn(Strict):
     rings: Annotated[list[StockRing], _Many] = []
     splices: Annotated[list[StockSplice], _Many] = []
     donors: Annotated[list[StockDonor], _Many] = []
+    boots: Annotated[list[StockBoot], _Many] = []
+    hot_melts: Annotated[list[StockHotMelt], _Many] = []
+    pastes: Annotated[list[StockPaste], _Many] = []
+    nozzles: Annotated[list[StockNozzle], _Many] = []
 
     def check(self) -> None:
         """Ids stand once in each list, and figures agree. Raises InputError."""

@@ -2,7 +2,7 @@
 
 from collections.abc import Sequence
 from datetime import date
-from typing import Annotated, ClassVar
+from typing import Annotated, ClassVar, Protocol, runtime_checkable
 
 from pydantic import Field
 
@@ -79,6 +79,14 @@ class Counted(Stocked):
     def free(self, today: date | None) -> float | None:
         """Pieces on hand and in date; None where nobody counts them."""
         return sum(x.on_hand or 0 for x in self.lots if not past(x, today)) if self.lots else self.on_hand
+
+
+@runtime_checkable
+class OnRolls(Protocol):
+    """A part that is wound off rolls of `roll_mm`."""
+
+    id: str
+    roll_mm: float
 
 
 class Holds(Counted):

@@ -59,7 +59,8 @@ class ChoiceOut(Result):
     """One choice: what must be passed and gripped, the limits, and every candidate, best first. `slot`: where
     in the draft a part settled on is kept (a JSON Pointer), empty where nobody may settle it; `layers`: those
     that get the part picked; `cores`: those it lies on; `decided`: why the one picked and not the next;
-    `bare_mm`: where what a ring of solder goes on lies bare, mm from the middle of the place."""
+    `bare_mm`: where what a ring of solder goes on lies bare, mm from the middle of the place; `of`: the part
+    whose mouth it is, in words, where a part has several that are judged together."""
 
     layer: str
     title: str
@@ -78,6 +79,7 @@ class ChoiceOut(Result):
     cores: list[str] = []
     decided: str = ""
     bare_mm: tuple[float, float] | None = None
+    of: str = ""
 
 
 class OfferOut(Result):

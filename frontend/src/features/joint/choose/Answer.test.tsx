@@ -46,6 +46,7 @@ const choice = (candidate: Schemas['CandidateOut']): Schemas['ChoiceOut'] => ({
   cores: [],
   decided: '',
   bare_mm: [-5, 5],
+  of: '',
 })
 
 const shown = (candidate: Schemas['CandidateOut']) =>

@@ -9,6 +9,7 @@ import { type ChooseProps, placed } from '../forms'
 import { Answer } from './Answer'
 import { Connector } from './Connector'
 import { HowBuilt } from './HowBuilt'
+import { Mouths } from './Mouths'
 import { Picks } from './Picks'
 import { ResinPanel } from './ResinPanel'
 import { Side } from './Side'
@@ -39,24 +40,30 @@ export function RoundChoose({ joint, draft, kind, look, planned }: ChooseProps) 
   const others = plan.picks.filter((p) => p.layer !== 'connector' || !p.picked)
   const failing = plan.choices.find((c) => !c.picked)?.layer ?? (others.some((p) => !p.picked) ? PARTS : null)
   const tabs = [
-    ...plan.choices.map((c) => ({ id: c.layer, title: c.title, bad: c.picked === null })),
+    ...plan.choices
+      .filter((c) => !c.of || c === plan.choices.find((d) => d.of === c.of))
+      .map((c) => ({ id: c.layer, title: c.of || c.title, bad: c.picked === null })),
     ...(others.length ? [{ id: PARTS, title: 'other parts', bad: others.some((p) => !p.picked) }] : []),
   ]
   const chosen = tab ?? choiceOfLayer(plan, wanted)?.layer ?? (wanted && others.length ? PARTS : null)
   const at = tabs.find((t) => t.id === (chosen ?? failing)) ?? tabs.at(others.length ? -2 : -1) ?? tabs[0]
   const opened = plan.choices.find((c) => c.layer === at?.id)
+  const settle = (part: string) => opened?.slot && joint.edit(placed(draft, opened.slot, part))
   return (
     <div className="grid gap-8 lg:grid-cols-[1fr_23rem]">
       <section className="min-w-0">
         <Tabs label="Layers" tabs={tabs} at={at?.id} onTab={setTab}>
-          {opened ? (
+          {opened?.of ? (
+            <Mouths
+              mouths={plan.choices.filter((c) => c.of === opened.of)}
+              asked={askedFor(draft)}
+              onPick={settle}
+            />
+          ) : opened ? (
             <>
               <Answer choice={opened} plan={plan} asked={askedFor(draft)} />
               <div className="mt-3 max-w-4xl">
-                <FitRuler
-                  choice={opened}
-                  onPick={(part) => opened.slot && joint.edit(placed(draft, opened.slot, part))}
-                />
+                <FitRuler choice={opened} onPick={settle} />
               </div>
             </>
           ) : (

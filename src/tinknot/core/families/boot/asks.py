@@ -1,0 +1,237 @@
+"""What is asked about a moulded part."""
+
+from tinknot.core.families.asks import Ask, When, length, options
+
+_JOB, _CABLE, _FITTING, _LEGS, _STEP = "What it is for", "The cable", "The fitting", "The legs", "The step"
+_LIVES, _HOW = "What it lives in", "How you do it"
+_ON_FITTING, _ON_LEGS = When(ask="job", answers=["fitting"]), When(ask="job", answers=["breakout"])
+_ON_STEP = When(ask="job", answers=["straight"])
+
+
+def _leg(n: int) -> Ask:
+    when = _ON_LEGS if n < 3 else When(ask="legs", answers=[str(k) for k in range(n, 5)])
+    return length(f"leg_{n}_od_mm", f"Leg {n}, diameter", _LEGS, 1, 60, when=when)
+
+
+ASKS = (
+    Ask(
+        id="job",
+        label="The part goes",
+        kind="choice",
+        group=_JOB,
+        options=options(
+            ("fitting", "from a plug or gland onto its cable: a boot"),
+            ("breakout", "from a cable onto its legs: a breakout"),
+            ("straight", "over a step or a repaired jacket: a straight shape"),
+            ("cap", "on a cable's end: a cap"),
+        ),
+    ),
+    Ask(
+        id="landed",
+        label="What is in its way",
+        kind="choice",
+        group=_JOB,
+        options=options(
+            ("no", "nothing: it can be threaded from this end"),
+            ("here", "this end is landed, the far end is free"),
+            ("both", "both ends are landed"),
+        ),
+    ),
+    length("cable_od_mm", "Cable, diameter", _CABLE, 1.5, 90),
+    length(
+        "cable_od_across_mm",
+        "Cable, diameter at 90°",
+        _CABLE,
+        1.5,
+        90,
+        "Where it is not round.",
+        required=False,
+    ),
+    Ask(
+        id="sheath",
+        label="Its sheath is of",
+        kind="choice",
+        group=_CABLE,
+        hint="Printed on it, or in its sheet. Most adhesives hold on some of these only.",
+        options=options(
+            ("pvc", "PVC"),
+            ("rubber", "rubber"),
+            ("polyurethane", "polyurethane"),
+            ("polyolefin", "polyethylene or another polyolefin"),
+            ("fluoropolymer", "fluoropolymer"),
+        ),
+    ),
+    Ask(
+        id="treated",
+        label="The sheath is etched or treated for adhesive",
+        kind="yes",
+        group=_CABLE,
+        required=False,
+    ),
+    length("bend_mm", "Least bend radius of the cable", _CABLE, 5, 900, "From its sheet.", required=False),
+    length("clear_mm", "Straight, clear cable behind it", _CABLE, 10, 5000, "Room to slide the part back."),
+    length("fitting_od_mm", "What the part must slide over, diameter", _FITTING, 2, 120, when=_ON_FITTING),
+    length(
+        "groove_od_mm",
+        "Groove, diameter",
+        _FITTING,
+        2,
+        120,
+        "Empty where it has none.",
+        required=False,
+        when=_ON_FITTING,
+    ),
+    length("groove_mm", "Groove, width", _FITTING, 0.5, 40, required=False, when=_ON_FITTING),
+    length("to_sheath_mm", "From the groove to sound sheath", _FITTING, 0, 400, when=_ON_FITTING),
+    Ask(
+        id="surface",
+        label="Its surface is",
+        kind="choice",
+        group=_FITTING,
+        required=False,
+        when=_ON_FITTING,
+        hint="Plating is never abraded.",
+        options=options(("plated", "plated metal"), ("composite", "composite")),
+    ),
+    Ask(
+        id="braid",
+        label="A braid is held on it by",
+        kind="choice",
+        group=_FITTING,
+        required=False,
+        when=_ON_FITTING,
+        options=options(("none", "nothing: there is none"), ("band", "a band"), ("spring", "a spring ring")),
+    ),
+    Ask(
+        id="angle",
+        label="The cable leaves it at",
+        kind="choice",
+        group=_FITTING,
+        required=False,
+        when=_ON_FITTING,
+        options=options(("0", "0°, straight on"), ("45", "45°"), ("90", "90°")),
+    ),
+    Ask(
+        id="legs",
+        label="Legs",
+        kind="choice",
+        group=_LEGS,
+        when=_ON_LEGS,
+        options=options(("2", "two"), ("3", "three"), ("4", "four")),
+    ),
+    *(_leg(n) for n in range(1, 5)),
+    length(
+        "crutch_mm",
+        "From the sheath's end to sound leg jackets",
+        _LEGS,
+        0,
+        300,
+        when=_ON_LEGS,
+    ),
+    length(
+        "other_od_mm",
+        "Cable on the far side, diameter",
+        _STEP,
+        1.5,
+        90,
+        "Where it differs.",
+        required=False,
+        when=_ON_STEP,
+    ),
+    length("between_mm", "Length of what lies between", _STEP, 0, 800, when=_ON_STEP),
+    length(
+        "between_od_mm",
+        "The thickest between sheath and fitting, or of the step",
+        _STEP,
+        1,
+        120,
+        when=When(ask="job", answers=["fitting", "straight"]),
+    ),
+    Ask(
+        id="hot_c",
+        label="Hottest it gets in service",
+        kind="number",
+        unit="°C",
+        group=_LIVES,
+        least=-20,
+        most=200,
+    ),
+    Ask(
+        id="cold_c",
+        label="Coldest it gets in service",
+        kind="number",
+        unit="°C",
+        group=_LIVES,
+        least=-60,
+        most=60,
+    ),
+    Ask(
+        id="within_h",
+        label="It must be ready within",
+        kind="number",
+        unit="h",
+        group=_LIVES,
+        required=False,
+        least=0.25,
+        most=400,
+    ),
+    Ask(
+        id="adhesive",
+        label="It is made tight by",
+        kind="choice",
+        group=_HOW,
+        required=False,
+        options=options(
+            ("", "whatever serves"),
+            ("lined", "the part's own lining"),
+            ("hot-melt", "hot-melt tape"),
+            ("paste", "two-part paste"),
+            ("sealant", "sealant"),
+        ),
+    ),
+    Ask(
+        id="abrade",
+        label="Last strokes of the abrasive",
+        kind="choice",
+        group=_HOW,
+        required=False,
+        hint="Two schools.",
+        options=options(
+            ("round", "round the cable: water does not follow them in"),
+            ("along", "along the cable: for what flexes"),
+        ),
+    ),
+    Ask(
+        id="wipe",
+        label="Wiped after that",
+        kind="choice",
+        group=_HOW,
+        required=False,
+        hint="Two schools.",
+        options=options(("dry", "dry"), ("solvent", "with solvent")),
+    ),
+    Ask(
+        id="paste_at",
+        label="Paste at the cable's mouth",
+        kind="choice",
+        group=_HOW,
+        required=False,
+        hint="Two schools.",
+        options=options(
+            ("both", "at once with the other"), ("later", "just before that mouth is shrunk, by a new nozzle")
+        ),
+    ),
+    Ask(
+        id="cure",
+        label="Paste is cured",
+        kind="choice",
+        group=_HOW,
+        required=False,
+        options=options(
+            ("", "as time allows"),
+            ("room", "as it lies"),
+            ("warm", "in a warm box"),
+            ("oven", "in an oven"),
+        ),
+    ),
+)

@@ -1,0 +1,357 @@
+"""A moulded part and what makes it tight, chosen together."""
+
+from collections.abc import Iterator, Mapping
+from dataclasses import replace
+from datetime import date
+from functools import cached_property
+from math import ceil, floor, pi
+from typing import Any
+
+from tinknot.core.choosing.park import Parking, ParkItem, park
+from tinknot.core.drawing.model import Section
+from tinknot.core.families.boot.adhesives import SAID, WAYS, Tight
+from tinknot.core.families.boot.choosing import PART, Choosing, Found
+from tinknot.core.families.boot.file import BootFile
+from tinknot.core.families.boot.place import Place
+from tinknot.core.families.boot.section import section
+from tinknot.core.families.boot.solution import BootSolution
+from tinknot.core.families.choice import Choice, Offer, Pick
+from tinknot.core.families.contract import Way
+from tinknot.core.families.recipe import AskingRecipe, rest_min
+from tinknot.core.formulas.proof import bend
+from tinknot.core.layers.contract import Layer
+from tinknot.core.layers.moulded.areas import Areas
+from tinknot.core.layers.moulded.hot_melt import HotMelt
+from tinknot.core.layers.moulded.part import MouldedPart
+from tinknot.core.layers.moulded.paste import PasteBands, PasteCure
+from tinknot.core.layers.moulded.procedure import Beneath as BeneathKind
+from tinknot.core.layers.moulded.procedure import BootProcedure, Underneath
+from tinknot.core.layers.moulded.seat import Mouth
+from tinknot.core.layers.sleeve import COLD, gun_c
+from tinknot.core.parts.boot import StockBoot
+from tinknot.core.parts.hot_melt import StockHotMelt
+from tinknot.core.parts.paste import StockPaste
+from tinknot.core.parts.sleeve import StockSleeve
+from tinknot.core.plan.parts import PartOut
+from tinknot.core.plan.plan import Plan
+from tinknot.core.plan.ways import Remedy
+from tinknot.core.rulebook import RuleBook
+from tinknot.core.tolerance import at_least
+
+HELD = {"none": "", "band": "a band", "spring": "a spring ring"}
+COPPER = 0.35  # of the cable's cross-section, to reckon how long it holds heat
+SHRINKS_C = 120.0  # of a part whose figures do not say
+
+
+class BootRecipe(AskingRecipe[BootFile, BootSolution]):
+    """One moulded part with one rule book on one day."""
+
+    def __init__(self, joint: BootFile, rules: RuleBook, today: date | None) -> None:
+        joint.check()
+        super().__init__(joint, rules, today)
+        self.properties -= {"lined"}  # what keeps water out is chosen with its adhesive
+        self.place = Place(joint, rules)
+        self.choosing = Choosing(self.place, rules, self.margins, self.properties, today)
+
+    @cached_property
+    def sleeves(self) -> Mapping[str, StockSleeve]:
+        """Sleeves, and moulded parts by their first mouth as sleeves."""
+        own = {s.id: s for s in self.joint.stock.sleeves}
+        return own | {b.id: _as_sleeve(b) for b in self.joint.stock.boots}
+
+    def solve(self) -> BootSolution:
+        """The first adhesive that serves and with which a part fits; nothing to add before anything else."""
+        if COLD in self.properties:
+            return BootSolution(stops=("No heat is allowed here: moulded parts are shrunk on.",))
+        found, pick = self.choosing.chosen()
+        if found is None or found.part is None or pick.picked is None:
+            return BootSolution(choices=found.choices if found else (), picks=(pick,))
+        return self._whole(found, found.part, pick)
+
+    # --- the whole stack --------------------------------------------------------------------------------
+
+    def _threads_from(self, part: StockBoot) -> str:
+        """Where it is threaded on before what it goes over is made; empty where it is slid on at the end."""
+        j = self.joint
+        if part.form == "split":
+            return ""
+        if j.job == "fitting":
+            needed = self.margins.needed_expanded_mm(j.fitting_od_mm or 0.0)
+            if self.place.over_fitting(part, needed):
+                return ""  # over the fitting, once that is on
+            return "from this end" if j.landed == "no" else "from the cable's far end"
+        if j.job == "straight":
+            return "from this end" if j.landed == "no" else "from the cable's far end"
+        return ""
+
+    def _whole(self, found: Found, part: StockBoot, pick: Pick) -> BootSolution:
+        j, r, tight = self.joint, self.rules, found.tight
+        seat = self.place.seat(part)
+        threaded = self._threads_from(part)
+        mouths = seat.mouths
+        under = Underneath(
+            "under",
+            "what it goes over",
+            r,
+            self._beneath(),
+            HELD[j.braid] if j.job == "fitting" else "",
+            (f"park.{PART}",) if threaded else (),
+        )
+        outside = mouths[1].under if len(mouths) == 2 else mouths[0].under
+        areas = Areas(
+            r,
+            PART,
+            mouths,
+            j.abrade,
+            j.wipe == "solvent",
+            j.surface == "plated",
+            not part.lined,
+            ("before-closing",),
+        )
+        clean = tuple(x.id for x in areas.steps())
+        laid, cured, bedded = self._laid(found, mouths, clean)
+        lying = replace(seat, mouths=bedded.pop("mouths", mouths))
+        boot = MouldedPart(
+            PART,
+            self.choosing.title,
+            r,
+            part,
+            part.first_lot(self.today),
+            lying,
+            areas,
+            gun_c(r, part.shrink_c or SHRINKS_C, part.scorch_c),
+            0.0,
+            threads_from=threaded,
+            goes_on=(under.last,),
+            from_middle=j.job == "straight",
+            tacky=bedded.pop("tacky", None) or clean,
+            **bedded,
+        )
+        thick = boot.apply(outside).between(*boot.span_mm).greatest()
+        boot = replace(boot, cool_min=self._cool(thick))
+        done = (cured[-1].last,) if cured else (boot.last,)
+        mandrel, said = self._mandrel()
+        procedure = BootProcedure(
+            "procedure",
+            "gates and proofs",
+            r,
+            (),
+            j.rated_voltage_v,
+            parked=(f"park.{PART}",) if threaded else (),
+            outer_done=done,
+            state="cold and cured" if cured else "cold",
+            hazardous="hazardous" in j.duties,
+            mandrel_mm=mandrel,
+            beneath=_ids(under)[-1:],
+            tried=f"orient.{PART}",
+            screen_mohm=r.number("boot.screen_mohm") if under.braid else None,
+            good_for=tight.good_for(r),
+            by_hand=at_least(r.number("boot.by_hand_mm"), j.cable_od_mm),
+        )
+        layers: tuple[Layer, ...] = (procedure, under, *laid, boot, *cured)
+        for x in layers:
+            outside = x.apply(outside)
+        return BootSolution(
+            layers=layers,
+            choices=found.choices,
+            picks=(pick, *self._cure_pick(tight)),
+            outside=outside,
+            seat=(0.0, seat.length_mm),
+            parking=self._parking(part) if threaded else None,
+            warnings=tuple(self._warned(found, said)),
+            tight=tight,
+            seated=seat,
+        )
+
+    def _laid(
+        self, found: Found, mouths: tuple[Mouth, ...], clean: tuple[str, ...]
+    ) -> tuple[list[Layer], list[Layer], dict[str, Any]]:
+        """What is laid on under the part, what follows once it is shrunk, and what the part must know of
+        both."""
+        tight, r = found.tight, self.rules
+        if isinstance(tight.part, StockHotMelt):
+            lot = tight.part.first_lot(self.today)
+            tape = HotMelt("hot-melt", "hot-melt tape", r, tight.part, lot, mouths, clean)
+            return [tape], [], {"tacky": _ids(tape), "mouths": tape.beneath(mouths)}
+        if not isinstance(tight.part, StockPaste) or found.paste is None or tight.cured is None:
+            return [], [], {}
+        bands = PasteBands(
+            "paste",
+            SAID[tight.system],
+            r,
+            tight.part,
+            tight.part.first_lot(self.today),
+            tight.nozzle,
+            found.paste.nozzles,
+            found.paste.count,
+            mouths,
+            tight.open_min,
+            self.choosing.later(mouths),
+            clean,
+            f"inspect.{PART}.first",
+        )
+        cure = PasteCure(
+            "cure",
+            "cure",
+            r,
+            tight.part,
+            bands.again if bands.later else bands.ready,
+            f"cool.{PART}",
+            WAYS[tight.cured.way],
+            tight.cured.at_c,
+            tight.cured.handle_min,
+            tight.cured.full_min,
+        )
+        names = [s.id for s in bands.steps()]
+        at_last = (names[-1],) if bands.later else ()
+        return (
+            [bands],
+            [cure],
+            {
+                "tacky": (f"adhesive.{bands.id}.bands",),
+                "at_last": at_last,
+                "worked_from": bands.ready,
+                "worked_min": tight.open_min,
+            },
+        )
+
+    def _beneath(self) -> BeneathKind:
+        j = self.joint
+        if j.job == "fitting":
+            return "build" if j.landed == "no" else "built"
+        kinds: dict[str, BeneathKind] = {"breakout": "legs", "straight": "step", "cap": "end"}
+        return kinds[j.job]
+
+    def _cure_pick(self, tight: Tight) -> tuple[Pick, ...]:
+        """Ways to cure side by side."""
+        if tight.cured is None:
+            return ()
+        offers = tuple(Offer(c.way, WAYS[c.way], not c.why_not, c.said) for c in tight.cures)
+        within = f"within {self.joint.within_h:g} h" if self.joint.within_h else "no time is set on the card"
+        return (Pick("cure", "how it is cured", within, offers, tight.cured.way, ""),)
+
+    def _parking(self, part: StockBoot) -> Parking:
+        return park(
+            [ParkItem(PART, part.length_mm, "a", 1)],
+            self.joint.clear_mm,
+            0.0,
+            between_mm=self.rules.number("park.between_mm"),
+            keep_away_mm=self.rules.number("park.keep_away_crimp_mm"),
+        )
+
+    def _cool(self, outside_mm: float) -> float:
+        copper = COPPER * pi / 4 * self.place.cable.greatest_mm**2
+        return float(ceil(rest_min(self.rules, self.joint.ambient_c, outside_mm, copper)))
+
+    def _mandrel(self) -> tuple[float | None, str]:
+        """Mandrel of the flex proof, mm: the greater of its multiple of the cable and twice the cable's own
+        least bend; with words where there is none."""
+        j, r = self.joint, self.rules
+        if j.job in ("cap", "breakout"):
+            return None, ""
+        if j.bend_mm is None:
+            return None, "No flex proof: the cable's least bend radius is not entered."
+        largest = r.number("flex.largest_mm")
+        od, steps = self.place.cable.greatest_mm, [10.0 * n for n in range(1, int(largest / 10) + 1)]
+        multiple = max(r.number("flex.multiple"), 2 * j.bend_mm / od)
+        found = bend(od, multiple, steps)
+        if found.mandrel_mm is None:
+            least = f"{found.least_mandrel_mm:.0f} mm"
+            return None, f"No flex proof: a mandrel of {least} is needed, the largest is {largest:g}."
+        return found.mandrel_mm, ""
+
+    # --- how it is told ---------------------------------------------------------------------------------
+
+    def _warned(self, found: Found, flex: str) -> Iterator[str]:
+        j, t = self.joint, found.tight
+        if flex:
+            yield flex
+        if t.system == "paste" and t.part and getattr(t.part, "epoxy", False):
+            yield "Epoxy makes skin allergic for good: gloves, and no bare skin near it."
+        part = found.part
+        if j.sheath == "fluoropolymer" or (part and part.compound == "fluoropolymer"):
+            yield "Overheated fluoropolymer gives poisonous fumes: keep the gun down, air the place."
+        if j.job == "fitting" and j.surface == "plated":
+            yield "Old plating may be cadmium: never abrade it."
+
+    def ways(self, s: BootSolution) -> Iterator[Way]:
+        """Made tight otherwise; cured otherwise; paste laid on later."""
+        j = self.joint
+        used = s.tight.system if s.tight else j.adhesive
+        for system, said in SAID.items():
+            if system != used:
+                yield self.way(
+                    f"tight-by-{system}", f"Make it tight with {said}", {"adhesive": system, "boot": None}
+                )
+        if s.tight and s.tight.cured:
+            for c in s.tight.cures:
+                if c.way != s.tight.cured.way and not c.why_not:
+                    yield self.way(f"cure-{c.way}", f"Cure it {WAYS[c.way]}", {"cure": c.way})
+
+    def why(self, plan: Plan) -> str:
+        """The part, and how thick it is then."""
+        part = next(p for p in plan.parts if p.layer == PART)
+        tight = next((p.picked for p in plan.picks if p.layer == "adhesive"), "")
+        with_ = next((o.name for p in plan.picks for o in p.offers if o.id == tight), "")
+        return f"{part.name} with {with_}; greatest diameter {plan.greatest_diameter_mm or 0:.1f} mm."
+
+    def orders(self, s: BootSolution) -> list[Remedy]:
+        """A part with mouths for all of it; what is left where closed parts are out."""
+        found = [r for r in super().orders(s) if not r.id.startswith(f"order-{PART}")]
+        if s.choices and all(c.picked is None for c in s.choices):
+            mouths = "; ".join(self._wanted(c) for c in s.choices)
+            found.insert(
+                0,
+                Remedy(
+                    id=f"order-{PART}", title=f"Order a {self.choosing.title}", why=f"{mouths}.", change={}
+                ),
+            )
+            if self.joint.landed == "both":
+                why = (
+                    "Closed parts are out where both ends are landed: a split part, a wrap-around sleeve, or"
+                    " one end taken off."
+                )
+                found.append(Remedy(id="split-part", title="Take a split part", why=why, change={}))
+            why = "Build what a mouth is too wide for up with tape, and measure it again."
+            if any(x.fit.grip_short_by_mm > 0 for c in s.choices for x in c.rejected()):
+                found.append(Remedy(id="build-up", title="Build up under a mouth", why=why, change={}))
+        return found
+
+    def _wanted(self, c: Choice) -> str:
+        opens = ceil(self.margins.needed_expanded_mm(c.window.pass_od_mm) * 10 - 1e-6) / 10
+        closes = floor(self.margins.allowed_recovered_mm(c.window.seal_od_mm) * 10 + 1e-6) / 10
+        return f"{c.title} opens past {opens:g} mm and closes under {closes:g} mm"
+
+    def first_parts(self, s: BootSolution) -> list[PartOut]:
+        """The part once, by its first mouth."""
+        return [p.model_copy(update={"title": self.choosing.title}) for p in self.used_whole(s)[:1]]
+
+    def free_mm(self) -> dict[str, float]:
+        """The cable behind the place."""
+        return {"A": self.joint.clear_mm}
+
+    def draw(self, s: BootSolution) -> Section | None:
+        """The place along its line, and cuts across it."""
+        return section(s, self.joint.job)
+
+
+def _ids(layer: Layer) -> tuple[str, ...]:
+    return tuple(s.id for s in layer.steps())
+
+
+def _as_sleeve(b: StockBoot) -> StockSleeve:
+    """A moulded part by its first mouth, as the choice sees it."""
+    o = b.openings[0]
+    return StockSleeve.model_validate(
+        {
+            "id": b.id,
+            "name": b.name,
+            "expanded_id_mm": o.expanded_id_mm,
+            "recovered_id_mm": o.recovered_id_mm,
+            "recovered_wall_mm": b.recovered_wall_mm,
+            "lined": b.lined,
+            "shrink_c": b.shrink_c,
+            "scorch_c": b.scorch_c,
+            "properties": b.properties,
+        }
+    )

@@ -1,0 +1,1 @@
+"""Moulded parts and what makes them tight."""

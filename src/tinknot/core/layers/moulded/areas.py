@@ -1,0 +1,110 @@
+"""The surfaces a moulded part is sealed on, made ready."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from tinknot.core.layers.contract import Batch, Fault, Gate, Material, Mend, Step
+from tinknot.core.layers.moulded.seat import Mouth
+from tinknot.core.rulebook import RuleBook
+
+AREAS = Batch("areas", "Make every surface ready")
+
+
+@dataclass(frozen=True)
+class Areas:
+    """Every area that the layer `of` is sealed on. `abrade`: the way of the last strokes; `solvent`: wiped
+    with solvent after abrading, else dry; `plated`: the fitting is only degreased; `inside`: the part's own
+    inside is made ready too, where it has no lining; `after`: the steps they wait for."""
+
+    rules: RuleBook
+    of: str
+    mouths: tuple[Mouth, ...]
+    abrade: Literal["along", "round"]
+    solvent: bool
+    plated: bool
+    inside: bool
+    after: tuple[str, ...] = ()
+
+    def steps(self) -> tuple[Step, ...]:
+        """Mouth by mouth: marked, degreased, abraded, wiped; then the part's inside."""
+        found = [self._area(m) for m in self.mouths]
+        if self.inside:
+            found.append(
+                Step(
+                    f"surface.{self.of}.inside",
+                    "Roughen the part's inside at its mouths",
+                    "surface",
+                    "build",
+                    self.after,
+                    text=f"Degrease, abrade round its inside, {self._wipe}.",
+                    batch=AREAS,
+                    layer=self.of,
+                )
+            )
+        return tuple(found)
+
+    @property
+    def _wipe(self) -> str:
+        return "wipe with solvent and let it flash off" if self.solvent else "wipe dry"
+
+    def _area(self, m: Mouth) -> Step:
+        wide = m.adhesive_mm + self.rules.number("surface.beyond_mm")
+        plated = m.on == "the fitting" and self.plated
+        grit = self.rules["surface.grit"]
+        why = "it flexes" if self.abrade == "along" else "water does not follow the scratches in"
+        how = (
+            "Degrease only, twice, with a fresh cloth. Let it flash off."
+            if plated
+            else f"Degrease, abrade {self.abrade} the cable with {grit:g} grit ({why}), {self._wipe}."
+        )
+        caution = (
+            "Never abrade plating: old plating may be cadmium, and its dust is poison."
+            if plated
+            else "Solvent away from heat; let it flash off."
+        )
+        return Step(
+            f"surface.{self.of}.{m.opening}",
+            f"Mark and clean {m.on}",
+            "surface",
+            "build",
+            self.after,
+            text=how,
+            caution=caution,
+            batch=AREAS,
+            layer=self.of,
+            focus_mm=m.span_mm,
+            gates=(
+                Gate(
+                    "area",
+                    "marked and ready, from the mouth's mark",
+                    "mm",
+                    round(wide, 1),
+                    5.0,
+                    required=False,
+                    accept="roughened" in self.rules.names("tolerance.accept"),
+                    instrument="tape",
+                ),
+            ),
+        )
+
+    @property
+    def hands_min(self) -> float:
+        """What they take, min."""
+        return self.rules.number("time.mouth_min") * len(self.mouths)
+
+    def consumes(self) -> tuple[Material, ...]:
+        """Wipes and abrasive."""
+        n = len(self.mouths)
+        return (Material("degreasing wipe", 2 * n, "piece"), Material("abrasive strip", n, "piece"))
+
+    def faults(self) -> tuple[Fault, ...]:
+        """Touched or wet."""
+        return (
+            Fault(
+                "touched",
+                "A clean place was touched or got wet",
+                ("gloves not clean", "breath, rain"),
+                (Mend("Clean it once more", "again"),),
+                steps=tuple(s.id for s in self.steps()),
+            ),
+        )

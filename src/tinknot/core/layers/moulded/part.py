@@ -1,0 +1,391 @@
+"""A moulded part: threaded, turned the right way, put in its place, shrunk mouth by mouth, looked at."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from tinknot.core.drawing.model import Body, Circle
+from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.joint.profile import Profile
+from tinknot.core.layers import batches
+from tinknot.core.layers.contract import (
+    Fault,
+    Gate,
+    Layer,
+    Material,
+    Mend,
+    Minutes,
+    Setting,
+    Step,
+    Threaded,
+    Timer,
+    cooling,
+)
+from tinknot.core.layers.mends import CUT_OUT
+from tinknot.core.layers.moulded.areas import Areas
+from tinknot.core.layers.moulded.seat import Mouth, Seat, Span
+from tinknot.core.layers.moulded.shape import Shape
+from tinknot.core.parts.boot import StockBoot
+from tinknot.core.rulebook import RuleBook
+
+_NEW = Mend("Cut it off, clean the place and put a new one on", "new-part")
+
+
+@dataclass(frozen=True)
+class MouldedPart(Layer):
+    """A moulded part in its `seat`. `threads_from`: where it goes on before something is in its way, in
+    words; empty where it is slid on at the end. `goes_on`: what has to be done before it is tried dry;
+    `tacky`: steps after which it is slid to its place; `at_last`: the step that lays adhesive at the last
+    mouth once the first is shrunk; `worked_min`: how long what it is bedded in can be worked, from the step
+    `worked_from`, min (what is squeezed out of it is wiped off); `gun_c`: what the gun is set to, °C;
+    `cool_min` after heat; `from_middle`: heat begins in its middle."""
+
+    rules: RuleBook
+    part: StockBoot
+    lot: str
+    seat: Seat
+    areas: Areas
+    gun_c: float
+    cool_min: float
+    threads_from: str = ""
+    goes_on: tuple[str, ...] = ()
+    tacky: tuple[str, ...] = ()
+    at_last: tuple[str, ...] = ()
+    worked_from: str = ""
+    worked_min: float = 0.0
+    from_middle: bool = False
+    order: int = 1
+
+    @property
+    def first(self) -> Mouth:
+        """The mouth that is shrunk first."""
+        return self.seat.mouths[0]
+
+    @property
+    def lipped(self) -> bool:
+        """Whether a lip of it lies in a groove."""
+        return self.part.lip_mm is not None and self.first.on == "the fitting"
+
+    @property
+    def span_mm(self) -> Span:
+        """From end to end along its line."""
+        return 0.0, self.seat.length_mm
+
+    @property
+    def shape(self) -> Shape:
+        """What it looks like there."""
+        return Shape(self.part, self.seat)
+
+    def apply(self, under: Profile) -> Profile:
+        """Shrunk on."""
+        return self.shape.covers(under)
+
+    def threads(self) -> tuple[Threaded, ...]:
+        """On the cable, behind the place."""
+        if not self.threads_from:
+            return ()
+        return (Threaded(self.id, self.part.id, "sheath", self.part.length_mm, "A", self.order),)
+
+    # --- how it goes on ---------------------------------------------------------------------------------
+
+    def steps(self) -> tuple[Step, ...]:
+        """Threaded; tried dry and turned; slid on, shrunk from its fixed end, looked at, cooled."""
+        return (
+            *self._threaded(),
+            *self._tried(),
+            *self.areas.steps(),
+            *self._shrunk(),
+            *self._looked_at(),
+        )
+
+    def _at(self, m: Mouth | None = None) -> dict[str, object]:
+        return {"layer": self.id, "focus_mm": m.span_mm if m else self.span_mm}
+
+    def _mouths(self) -> str:
+        return ", ".join(f"{self.part.mark(m.opening)} on {m.on}" for m in self.seat.mouths)
+
+    def _threaded(self) -> Iterator[Step]:
+        if self.threads_from:
+            yield Step(
+                f"park.{self.id}",
+                f"Thread the {self.title}",
+                "park",
+                "park",
+                ("measured",),
+                text=(
+                    f"{self.part.said}, {self.threads_from}. Its marks: {self._mouths()}. Slide it well back."
+                ),
+                caution="It cannot be put on later.",
+                batch=batches.WHOLE,
+                end="A",
+                layer=self.id,
+                part_id=self.part.id,
+            )
+
+    def _tried(self) -> Iterator[Step]:
+        lip = f"lip toward the fitting, into its groove; {self._mouths()}" if self.lipped else self._mouths()
+        corner = f" It turns by {self.part.angle}°: mark which way." if self.part.angle != "0" else ""
+        yield Step(
+            f"orient.{self.id}",
+            f"Try the {self.title} dry: which way round",
+            "orient",
+            "build",
+            self.goes_on,
+            text=f"Hold it in its place: {lip}.{corner} Mark where each mouth ends, then slide it back.",
+            look="Right way round, every mouth over what it seals on.",
+            fails="Turn it now: once it is warm it stays as it is.",
+            action="Lip toward the fitting" if self.lipped else "It lies the right way",
+            photo=True,
+            **self._at(),  # type: ignore[arg-type]  # fields of a step
+        )
+
+    def _worked(self) -> tuple[Timer, ...]:
+        """How long what it is bedded in can be worked."""
+        if not self.worked_from:
+            return ()
+        return (Timer("worked", "adhesive can be worked", self.worked_from, None, self.worked_min),)
+
+    def _shrunk(self) -> Iterator[Step]:
+        first, legs = self.first, self.seat.mouths[1:]
+        flash = self.rules.number("surface.flash_min")
+        dry = (Timer("flash", "solvent flashing off", self.areas.steps()[-1].id, flash),)
+        timers = (*dry, *self._worked())
+        yield Step(
+            f"place.{self.id}",
+            f"Slide the {self.title} to its marks",
+            "fit",
+            "build",
+            (f"orient.{self.id}", *self.tacky),
+            text="Straight, without turning it in what was laid on.",
+            look="Every mouth at its mark.",
+            part_id="" if self.threads_from else self.part.id,
+            action="It stands right",
+            **self._at(),  # type: ignore[arg-type]  # fields of a step
+        )
+        heat = {"heat_c": self.gun_c, "tools": ("heat-gun",), "hot": True}
+        start = (
+            "From its middle to both mouths, so that no air stays in."
+            if self.from_middle
+            else f"The body first, then {first.name}: round and round, until it has closed."
+            if len(legs) > 1
+            else f"Only {first.name}, round and round, until it has closed."
+        )
+        yield Step(
+            f"seal.{self.id}",
+            f"Shrink {'the ' + self.title if self.from_middle or not legs else first.name}",
+            "seal",
+            "build",
+            (f"place.{self.id}",),
+            text=f"Gun warm first. {start}",
+            caution="Keep the gun moving; shield what lies beside it.",
+            timers=timers,
+            **heat,  # type: ignore[arg-type]  # fields of a step
+            **self._at(None if self.from_middle else first),  # type: ignore[arg-type]
+        )
+        if self.from_middle or not legs:
+            return
+        yield Step(
+            f"inspect.{self.id}.first",
+            "Look at the lip before you go on" if self.lipped else f"Look at {first.name} before you go on",
+            "inspect",
+            "build",
+            (f"seal.{self.id}",),
+            look=(
+                "Lip down in its groove all round, not on the rim."
+                if self.lipped
+                else "Closed all round, still at its mark."
+            ),
+            fails="Warm it again and press it down; from here on it cannot be moved any more.",
+            action="It sits" if self.lipped else "It has closed",
+            **self._at(first),  # type: ignore[arg-type]  # fields of a step
+        )
+        before = f"inspect.{self.id}.first"
+        for m in legs:
+            name = f"seal.{self.id}.{m.opening}"
+            yield Step(
+                name,
+                f"Shrink along to {m.name}" if len(legs) == 1 else f"Shrink {m.name} from the crutch outward",
+                "seal",
+                "build",
+                (before, *self.at_last),
+                text=f"On from where it is closed, the mouth itself last. Mark {self.part.mark(m.opening)}.",
+                timers=timers,
+                **heat,  # type: ignore[arg-type]  # fields of a step
+                **self._at(m),  # type: ignore[arg-type]  # fields of a step
+            )
+            before = name
+
+    @property
+    def _last_heat(self) -> str:
+        shrunk = [s.id for s in self._shrunk() if s.kind == "seal"]
+        return shrunk[-1]
+
+    def _looked_at(self) -> Iterator[Step]:
+        hot = batches.look(self.id, self.title)
+        yield Step(
+            f"inspect.{self.id}",
+            f"Look at the {self.title} while it is hot",
+            "inspect",
+            "build",
+            (self._last_heat,),
+            look=(
+                "No gap at any mouth, a line of adhesive all round each, no bubble, no scorch"
+                f"{', lip in its groove' if self.lipped else ''}."
+            ),
+            fails="A gap that is still soft: heat it once more. Else off with it.",
+            batch=hot,
+            photo=True,
+            **self._at(),  # type: ignore[arg-type]  # fields of a step
+        )
+        if self.worked_from:
+            burns = self.rules.number("adhesive.wipe_c")
+            yield Step(
+                f"wipe.{self.id}",
+                "Wipe off what was squeezed out",
+                "adhesive",
+                "build",
+                (f"inspect.{self.id}",),
+                text="Gun away. A damp cloth, along the edge; a line stays to be seen all round.",
+                caution=f"Hotter than {burns:g} °C: with a dry cloth, for the fluid burns.",
+                look="A line all round every mouth, nothing smeared.",
+                action="Wiped",
+                timers=self._worked(),
+                gates=(
+                    Gate("surface", "surface", "°C", most=burns, required=False, instrument="thermometer"),
+                ),
+                photo=True,
+                **self._at(),  # type: ignore[arg-type]  # fields of a step
+            )
+        yield cooling(
+            self.id,
+            [(self._last_heat, self.cool_min)],
+            [f"wipe.{self.id}" if self.worked_from else f"inspect.{self.id}"],
+            self.rules.number("cool.touch_c"),
+            batch=hot,
+        )
+
+    # --- how it is drawn --------------------------------------------------------------------------------
+
+    def lies(self) -> Lies:
+        """From end to end."""
+        return Lies(self.span_mm)
+
+    def closes_mm(self) -> Span:
+        """From end to end."""
+        return self.span_mm
+
+    def bodies(self, stage: Stage) -> Iterator[Body]:
+        """As it was supplied, faintly; shrunk on, along its line; of several legs each along its own."""
+        for n, m, supplied, shrunk in self.shape.lines():
+            for kind, depth, line in (("as-supplied", -0.5, supplied), ("moulded", 0.0, shrunk)):
+                yield Body(
+                    id=f"{self.id}-{kind}-{n}",
+                    kind=kind,
+                    layer=self.id,
+                    depth_mm=stage.depth_mm + depth + n / 10,
+                    **m.course.edges(line),
+                )
+
+    def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
+        """Its wall all round, as far as it lies on the joint's axis."""
+        if self.seat.angle_deg and x > self.seat.corner_mm:
+            return
+        legs = self.seat.mouths[1:]
+        if len(legs) > 1 and x > self.first.span_mm[1]:
+            for m in legs:
+                if m.span_mm[0] <= x <= m.span_mm[1]:
+                    od = m.under.at(x).greatest_mm
+                    y = m.course.height(x)
+                    yield Circle(
+                        kind="moulded",
+                        layer=self.id,
+                        od_mm=self.shape.tube(m).od_mm(od),
+                        inside_mm=od,
+                        y_mm=y,
+                    )
+            return
+        yield stage.ring("moulded", self.id, x)
+
+    # --- what it takes ----------------------------------------------------------------------------------
+
+    def from_lot(self) -> str:
+        """Its lot."""
+        return self.lot
+
+    def consumes(self) -> tuple[Material, ...]:
+        """One."""
+        part = Material(self.part.said, 1, "piece", self.part.on_hand, self.part.id, self.lot)
+        return (part, *self.areas.consumes())
+
+    def minutes(self) -> Minutes:
+        """Put on, shrunk, looked at; then it cools."""
+        return Minutes(self.rules.number("time.boot_min") + self.areas.hands_min, self.cool_min)
+
+    def faults(self) -> tuple[Fault, ...]:
+        """What goes wrong with it, and what that costs."""
+        first = (f"seal.{self.id}", f"inspect.{self.id}.first", f"inspect.{self.id}")
+        lip = (
+            Fault(
+                "lip-out",
+                "The lip is out of its groove",
+                ("not held until it had closed", "heat began at the cable"),
+                (Mend("Warm that mouth only and press the lip down, all round", "again"), _NEW),
+                steps=first,
+            ),
+        )
+        return (
+            *self.areas.faults(),
+            *(lip if self.lipped else ()),
+            Fault(
+                "walked",
+                "It has walked off its marks",
+                ("not held at its first mouth", "heated from the cable"),
+                (_NEW, CUT_OUT),
+            ),
+            Fault("scorched", "Scorched, split or blistered", ("gun held still", "gun too hot"), (_NEW,)),
+            Fault(
+                "gap",
+                "A gap at a mouth, or no line of adhesive",
+                ("too little heat", "surface not clean", "mouth too wide"),
+                (Mend("While it is soft: heat that mouth once more", "again"), _NEW),
+            ),
+            Fault(
+                "bubble",
+                "A bubble under it",
+                ("both mouths shrunk before the middle", "solvent had not flashed off"),
+                (Mend("Press it out toward the nearest mouth while it is hot", "again"), _NEW),
+            ),
+            Fault(
+                "wrong-way",
+                "It lies the wrong way round",
+                ("not tried dry",),
+                (Mend("Cold: slide it off and turn it", "again"), _NEW),
+                steps=(f"orient.{self.id}", f"place.{self.id}"),
+            ),
+            *(
+                (
+                    Fault(
+                        "forgotten-boot",
+                        f"The {self.title} was not threaded on",
+                        ("park list not touched",),
+                        (
+                            Mend("Take what is in its way off again and thread it", "again"),
+                            Mend("Put a split part on instead, under Choose", "mended"),
+                        ),
+                        forgotten=True,
+                        steps=(f"orient.{self.id}",),
+                    ),
+                )
+                if self.threads_from
+                else ()
+            ),
+        )
+
+    def tools(self) -> tuple[str, ...]:
+        """Heat all round."""
+        return ("hot-air gun with a reflector", "degreaser", "abrasive strip", "clean gloves")
+
+    def settings(self) -> tuple[Setting, ...]:
+        """Above what it shrinks from."""
+        from_c = self.part.shrink_c
+        why = f"{self.gun_c:.0f} °C" + (f"; it shrinks from {from_c:g} °C" if from_c is not None else "")
+        return (Setting("hot-air gun", why, self.part.said),)

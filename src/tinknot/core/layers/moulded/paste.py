@@ -1,0 +1,306 @@
+"""Paste or sealant in bands at the mouths of a moulded part, and its cure."""
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+
+from tinknot.core.drawing.model import Body, Circle
+from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.layers.contract import (
+    Cure,
+    Fault,
+    Gate,
+    Layer,
+    Material,
+    Mend,
+    Minutes,
+    Piece,
+    Step,
+    Timer,
+    pieces_of,
+)
+from tinknot.core.layers.moulded.seat import Mouth
+from tinknot.core.parts.nozzle import StockNozzle
+from tinknot.core.parts.paste import StockPaste
+from tinknot.core.rulebook import RuleBook
+
+_OFF = Mend("Take it off, clean all of it away and begin again with a new part", "new-part")
+
+
+@dataclass(frozen=True)
+class PasteBands(Layer):
+    """Paste or sealant laid on in bands. `count` cartridges, `nozzle` and how many; `open_min`: how long it
+    can be worked, min; `later`: the last mouths' bands only once the first is shrunk, after the step
+    `later_after`."""
+
+    rules: RuleBook
+    paste: StockPaste
+    lot: str
+    nozzle: StockNozzle | None
+    nozzles: int
+    count: int
+    mouths: tuple[Mouth, ...]
+    open_min: float
+    later: bool = False
+    after: tuple[str, ...] = ()
+    later_after: str = ""
+
+    @property
+    def ready(self) -> str:
+        """The step from which it hardens."""
+        return f"adhesive.{self.id}.nozzle" if self.nozzle else f"adhesive.{self.id}.open"
+
+    @property
+    def again(self) -> str:
+        """The step from which what is laid on later hardens."""
+        return f"adhesive.{self.id}.nozzle-2" if self.nozzle else f"adhesive.{self.id}.open"
+
+    @property
+    def first_bands(self) -> tuple[Mouth, ...]:
+        """Those that are laid on before the part is slid on."""
+        return self.mouths[:1] if self.later else self.mouths
+
+    def steps(self) -> tuple[Step, ...]:
+        """Cartridge ready, nozzle on, bands; the rest later where that is the school."""
+        return (*self._opened(), *self._bands(), *self._later())
+
+    def _gloves(self) -> str:
+        return "Epoxy makes skin allergic for good: gloves, no bare skin." if self.paste.epoxy else "Gloves."
+
+    def _opened(self) -> Iterator[Step]:
+        least = self.paste.least_temperature_c
+        first = self.rules.number("adhesive.bead_first_mm")
+        opened = (
+            f" Write the date on it: opened it lasts {self.paste.opened_days:g} days."
+            if self.paste.opened_days
+            else ""
+        )
+        several = f"{self.count} × " if self.count > 1 else ""
+        bleed = " Press until both parts flow, wipe them off." if self.nozzle else ""
+        yield Step(
+            f"adhesive.{self.id}.open",
+            f"Open the {'cartridge' if self.count == 1 else 'cartridges'}",
+            "adhesive",
+            "build",
+            self.after,
+            text=f"{several}{self.paste.said}, in date.{bleed}{opened}",
+            caution=self._gloves(),
+            look="Both parts flow even, no lump, no skin." if self.nozzle else "It flows even, no skin.",
+            action="It flows",
+            layer=self.id,
+            part_id=self.paste.id,
+            tools=("thermometer",),
+            gates=(Gate("cartridge", "cartridge", "°C", least=least, instrument="thermometer"),),
+        )
+        if self.nozzle:
+            yield self._nozzle(f"adhesive.{self.id}.nozzle", (f"adhesive.{self.id}.open",), first)
+
+    def _nozzle(self, name: str, needs: tuple[str, ...], first_mm: float) -> Step:
+        return Step(
+            name,
+            "Put a new nozzle on",
+            "adhesive",
+            "build",
+            needs,
+            text=f"Press the first {first_mm:g} mm of bead onto card and throw it away.",
+            caution=f"{self.open_min:.0f} min from now; then this nozzle is thrown away, not the cartridge.",
+            look="One even colour, no streak.",
+            action="Nozzle on: start the clock",
+            layer=self.id,
+        )
+
+    def _timer(self, since: str) -> tuple[Timer, ...]:
+        return (Timer("worked", "paste can be worked", since, None, self.open_min),)
+
+    def _band(self, m: Mouth) -> str:
+        twice = "round it and inside the mouth" if m.on == "the fitting" else "round it"
+        return f"{m.on}: {m.adhesive_mm:.0f} mm wide, {twice}"
+
+    def _bands(self) -> Iterator[Step]:
+        thick = self.rules.number("adhesive.thickness_mm")
+        yield Step(
+            f"adhesive.{self.id}.bands",
+            "Lay the bands on",
+            "adhesive",
+            "build",
+            (self.ready,),
+            text=(
+                f"{thick:g} mm thick, no gap: {'; '.join(self._band(m) for m in self.first_bands)}. A bead on"
+                " a strip of the same sheath beside it: that is the sample."
+            ),
+            look="All round, no bare band.",
+            action="Laid on",
+            layer=self.id,
+            timers=self._timer(self.ready),
+            photo=True,
+        )
+
+    def _later(self) -> Iterator[Step]:
+        if not self.later:
+            return
+        needs: tuple[str, ...] = (self.later_after,)
+        if self.nozzle:
+            yield self._nozzle(self.again, needs, self.rules.number("adhesive.bead_first_mm"))
+            needs = (self.again,)
+        yield Step(
+            f"adhesive.{self.id}.last",
+            "Lay on the bands at the cable",
+            "adhesive",
+            "build",
+            needs,
+            text=f"Just before these mouths are shrunk: {'; '.join(self._band(m) for m in self.mouths[1:])}.",
+            look="All round, no bare band.",
+            action="Laid on",
+            layer=self.id,
+            timers=self._timer(self.again),
+        )
+
+    def lies(self) -> Lies | None:
+        """From the first to the last band."""
+        spans = [m.band_mm for m in self.mouths]
+        return Lies((min(a for a, _ in spans), max(b for _, b in spans)))
+
+    def bodies(self, stage: Stage) -> Iterator[Body]:
+        """Each band, to scale."""
+        thick = self.rules.number("adhesive.thickness_mm")
+        for n, m in enumerate(self.mouths):
+            a, b = m.band_mm
+            if b - a > 1e-6:
+                r = m.seals_mm / 2 + thick
+                yield Body(
+                    id=f"{self.id}-{n}",
+                    kind="paste",
+                    layer=self.id,
+                    depth_mm=stage.depth_mm,
+                    **m.course.edges([(a, r), (b, r)]),
+                )
+
+    def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
+        """Round what lies on the axis."""
+        thick = self.rules.number("adhesive.thickness_mm")
+        for m in self.mouths:
+            a, b = m.band_mm
+            if a <= x <= b and m.course.on_axis(x):
+                yield Circle(kind="paste", layer=self.id, od_mm=m.seals_mm + 2 * thick, inside_mm=m.seals_mm)
+
+    def consumes(self) -> tuple[Material, ...]:
+        """Cartridges and nozzles."""
+        p, n = self.paste, self.nozzle
+        found = [Material(p.said, self.count, "piece", p.on_hand, p.id, self.lot)]
+        if n:
+            found.append(Material(n.said, self.nozzles, "piece", n.on_hand, n.id, ""))
+        return tuple(found)
+
+    def counted(self) -> tuple[Piece, ...]:
+        """Cartridges and nozzles."""
+        return pieces_of(self.consumes(), max(m.seals_mm for m in self.mouths))
+
+    def from_lot(self) -> str:
+        """Its lot."""
+        return self.lot
+
+    def minutes(self) -> Minutes:
+        """A few for each band."""
+        return Minutes(self.rules.number("time.mouth_min") * len(self.mouths))
+
+    def tools(self) -> tuple[str, ...]:
+        """To press it out."""
+        return ("cartridge gun", "gloves", "cloths")
+
+    def faults(self) -> tuple[Fault, ...]:
+        """What paste does wrong."""
+        return (
+            Fault(
+                "set-early",
+                "It sets in the nozzle, or before the part is closed",
+                ("nozzle older than its clock", "warmer than planned"),
+                (Mend("Throw the nozzle away, put a new one on; the cartridge is good", "again"), _OFF),
+            ),
+            Fault(
+                "bare-band",
+                "A gap in a band",
+                ("not laid on all round",),
+                (Mend("Lay on what is missing while it is wet", "again"), _OFF),
+            ),
+            Fault(
+                "streaks",
+                "Two colours, streaks",
+                ("first bead not thrown away", "one part did not flow"),
+                (Mend("Wipe it off, press on until it is even", "again"),),
+            ),
+        )
+
+
+@dataclass(frozen=True)
+class PasteCure(Layer):
+    """The cure of a paste with its sample. `since`: the step from which it hardens; `cooled`: the part is
+    closed and cold; `way`: how it is cured, in words, at `at_c`, °C; `handle_min`, `full_min` as expected."""
+
+    rules: RuleBook
+    paste: StockPaste
+    since: str
+    cooled: str
+    way: str
+    at_c: float
+    handle_min: float
+    full_min: float
+
+    def steps(self) -> tuple[Step, ...]:
+        """Cured; the sample looked at."""
+        return (
+            Step(
+                f"cure.{self.id}",
+                "Let it cure",
+                "wait",
+                "build",
+                (self.cooled,),
+                text=(
+                    f"{self.way.capitalize()}, {self.at_c:g} °C, the sample beside it, not bent. Read the air"
+                    " beside it now and then: its clock goes by what you read."
+                ),
+                action="It is cured",
+                layer=self.id,
+                gates=(Gate("temperature", "air beside it", "°C", required=False, instrument="thermometer"),),
+                cure=Cure(
+                    tuple((p.temperature_c, p.minutes) for p in self.paste.clock().law.points),
+                    self.paste.least_temperature_c,
+                    self.since,
+                    self.rules.number("cure.handle"),
+                    self.rules.number("cure.energise"),
+                    self.handle_min,
+                    self.full_min,
+                ),
+            ),
+            Step(
+                f"inspect.{self.id}",
+                "Look at the sample",
+                "inspect",
+                "build",
+                (f"cure.{self.id}",),
+                look="Hard, one colour; it tears the sheath before it lets go.",
+                fails="Soft: it was mixed badly, too cold or too old. The part comes off.",
+                layer=self.id,
+                photo=True,
+            ),
+        )
+
+    def minutes(self) -> Minutes:
+        """It cures."""
+        return Minutes(0.0, self.full_min)
+
+    def faults(self) -> tuple[Fault, ...]:
+        """Soft, broken."""
+        return (
+            Fault(
+                "soft",
+                "Soft after its cure",
+                ("mixed badly", "too cold", "past its date"),
+                (Mend("Warm it and give it half the time again, then look once more", "again"), _OFF),
+                steps=(f"inspect.{self.id}", f"cure.{self.id}"),
+            ),
+            Fault(
+                "line-broken",
+                "The line at a mouth is broken",
+                ("wiped too deep", "moved before it was cured"),
+                (Mend("Roughen it and lay a new line over it", "mended"), _OFF),
+            ),
+        )

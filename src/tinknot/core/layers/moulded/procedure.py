@@ -1,0 +1,281 @@
+"""What a moulded part goes over, and the gates and proofs of it."""
+
+from dataclasses import dataclass
+from typing import Literal
+
+from tinknot.core.layers.contract import Batch, Fault, Gate, Layer, Mend, Minutes, Step
+from tinknot.core.layers.mends import END_AGAIN
+from tinknot.core.layers.procedure import Procedure
+from tinknot.core.rulebook import RuleBook
+
+PLANES = ("up", "down", "to the left", "to the right")
+FLEX = Batch("flex", "Bend it in four planes")
+Beneath = Literal["build", "built", "legs", "step", "end"]
+_WORDS: dict[Beneath, tuple[str, str, str]] = {
+    "build": (
+        "Build the fitting on",
+        "By its own sheet, contacts crimped and proved. Nothing more can be threaded after it.",
+        "The fitting is on",
+    ),
+    "built": (
+        "Look at the fitting",
+        "Clean, whole, its groove free. Clamp and contacts are good.",
+        "It is good",
+    ),
+    "legs": (
+        "Take the sheath off to where the legs begin",
+        "Ring it, split it, no leg nicked. Dress the legs the way they will lie.",
+        "Legs are free",
+    ),
+    "step": (
+        "Make good what the part goes over",
+        "What lies under it is joined or repaired and proved by its own record.",
+        "It is good",
+    ),
+    "end": ("Cut the end square", "Square and dry, no strand outside; the end is dead and stays so.", "Cut"),
+}
+
+
+@dataclass(frozen=True)
+class Underneath(Layer):
+    """What the part goes over, made or looked at. `braid`: what holds a braid on the fitting, in words; empty
+    where there is none."""
+
+    rules: RuleBook
+    what: Beneath
+    braid: str = ""
+    parked: tuple[str, ...] = ()
+
+    def steps(self) -> tuple[Step, ...]:
+        """Made; then the braid banded on."""
+        title, text, action = _WORDS[self.what]
+        needs = ("parked",) if self.parked else ("measured",)
+        found = [
+            Step(
+                f"join.{self.id}",
+                title,
+                "cut" if self.what in ("legs", "end") else "join",
+                "cut" if self.what in ("legs", "end") else "build",
+                needs,
+                text=text,
+                action=action,
+                layer=self.id,
+                end="A",
+            )
+        ]
+        if self.braid:
+            found.append(
+                Step(
+                    f"bond.{self.id}",
+                    f"Fix the braid on the fitting with {self.braid}",
+                    "bond",
+                    "build",
+                    (f"join.{self.id}",),
+                    text="Strands evenly round it, none under the groove's edge, cut flush.",
+                    look="Tight, it cannot be turned by hand; no whisker.",
+                    layer=self.id,
+                    end="A",
+                    photo=True,
+                )
+            )
+        return tuple(found)
+
+    def minutes(self) -> Minutes:
+        """As an end is made."""
+        return Minutes(self.rules.number("time.end_min"))
+
+    def faults(self) -> tuple[Fault, ...]:
+        """It is not good."""
+        return (
+            Fault(
+                "not-good",
+                "What the part goes over is not good",
+                ("nicked, loose or dirty",),
+                (Mend("Make it good", "again"), END_AGAIN),
+            ),
+        )
+
+    def tools(self) -> tuple[str, ...]:
+        """To make it."""
+        return ("tools by the fitting's sheet",) if self.what == "build" else ()
+
+
+@dataclass(frozen=True)
+class BootProcedure(Procedure):
+    """Gates and proofs of a moulded part. `beneath`: steps after which what it goes over is good; `tried`:
+    the step that says which way round it lies; `screen_mohm`: the most a screen may read to the fitting,
+    None where there is none; `by_hand`: a thin cable is bent by hand; `good_for`: what its seal keeps out."""
+
+    beneath: tuple[str, ...] = ()
+    tried: str = ""
+    screen_mohm: float | None = None
+    by_hand: bool = False
+    good_for: str = ""
+
+    def steps(self) -> tuple[Step, ...]:
+        """Isolated, measured, parked, tested, closed, tested and bent, released."""
+        parked = (
+            (
+                self._hold(
+                    "parked",
+                    "Everything is threaded on",
+                    "inspect",
+                    "park",
+                    self.parked,
+                    text="Touch the part and count. Once what it goes over is made, it cannot be put on.",
+                ),
+            )
+            if self.parked
+            else ()
+        )
+        before = ["test.before.insulation", *(["test.before.screen"] if self.screen_mohm else [])]
+        flexed = self._planes()
+        return (
+            self._hold(
+                "isolated",
+                "Isolate and prove dead",
+                "gate",
+                "card",
+                (),
+                text=(
+                    "Identify the cable, isolate every feed at both ends, lock, prove dead and prove the"
+                    " prover. Discharge."
+                ),
+                caution="Defer to the local code and the permit. If in doubt, stop.",
+            ),
+            *self._gas_test(),
+            self._hold(
+                "measured",
+                "Check the readings against what is there",
+                "measure",
+                "measure",
+                ("gas-test",) if self.hazardous else ("isolated",),
+                text="Measure cable, fitting and legs once more. A reading that is off makes a new plan.",
+            ),
+            *parked,
+            *self._screen(),
+            self._together("before", self.beneath, "build"),
+            self._hold(
+                "before-closing",
+                "Before it is closed",
+                "inspect",
+                "build",
+                (self.tried, *before),
+                text="Last look at what the part will hide. Take a photograph.",
+                look="Right way round, clean, whole, the readings are noted.",
+                photo=True,
+            ),
+            self._together("after", self.outer_done, "prove"),
+            *flexed,
+            self._hold(
+                "sealed-and-proved",
+                "Sealed and proved",
+                "inspect",
+                "prove",
+                (*self.outer_done, "test.after.insulation", *(s.id for s in flexed)),
+                text=f"It is {self.state}, closed at every mouth, and its readings stand.",
+                look="A line of adhesive all round every mouth, nothing parted.",
+            ),
+            Step(
+                "label",
+                "Fix the label",
+                "label",
+                "sign",
+                ("sealed-and-proved",),
+                text=f"Print the label and fix it beside the part. Write on it: {self.good_for}.",
+                layer=self.id,
+            ),
+            self._hold(
+                "released",
+                "Release it",
+                "sign",
+                "sign",
+                ("sealed-and-proved", "label"),
+                text="Signed by a second person, who has read the record. Relieve it of pull.",
+            ),
+        )
+
+    def _screen(self) -> tuple[Step, ...]:
+        """Screen to fitting, before the part hides where they meet."""
+        if self.screen_mohm is None:
+            return ()
+        return (
+            Step(
+                "test.before.screen",
+                "Screen to fitting",
+                "test",
+                "build",
+                self.beneath,
+                layer=self.id,
+                taken="before",
+                text="Four wires: from sound braid to bare metal of the fitting.",
+                gates=(
+                    Gate(
+                        "screen",
+                        "screen to fitting",
+                        "µΩ",
+                        most=1000 * self.screen_mohm,
+                        instrument="low-ohm-meter",
+                    ),
+                ),
+                tools=("low-ohm-meter",),
+            ),
+        )
+
+    def _planes(self) -> tuple[Step, ...]:
+        """Bent in four planes, each its own reading and picture; a thin cable by hand."""
+        if self.mandrel_mm is None:
+            return ()
+        at = {"layer": self.id, "batch": FLEX, "photo": True}
+        look = "Nothing parted at a mouth, no crack, the line whole."
+        return tuple(
+            Step(
+                f"test.after.flex-{n}",
+                f"Bend it {plane}",
+                "test",
+                "prove",
+                self.outer_done,
+                taken="after",
+                text=(
+                    "By hand, gently, to 90°."
+                    if self.by_hand
+                    else f"Round a mandrel of {self.mandrel_mm:g} mm, to 90°, slowly."
+                ),
+                look=look,
+                fails="Parted: off with it.",
+                gates=(
+                    Gate("bent", "bent to", "°", 90.0, 15.0)
+                    if self.by_hand
+                    else Gate("mandrel", "mandrel", "mm", least=self.mandrel_mm, instrument="tape"),
+                ),
+                **at,  # type: ignore[arg-type]  # fields of a step
+            )
+            for n, plane in enumerate(PLANES, 1)
+        )
+
+    def faults(self) -> tuple[Fault, ...]:
+        """What a test can tell."""
+        flexes = tuple(s.id for s in self._planes())
+        off = Mend("Cut the part off and put a new one on", "new-part")
+        low = Fault(
+            "insulation-low",
+            "The insulation reads too low",
+            ("damp or dirt", "the far ends wet or touching", "a strand across"),
+            (Mend("Dry and clean it and the far ends, measure again", "again"), END_AGAIN),
+            steps=("test.before.insulation", "test.after.insulation"),
+        )
+        screen = Fault(
+            "screen-high",
+            "The screen reads too high to the fitting",
+            ("band loose", "paint or dirt under it", "clips not on bright metal"),
+            (Mend("Clean it and fix it once more", "again"), END_AGAIN),
+            steps=("test.before.screen",),
+        )
+        bent = Fault(
+            "parted",
+            "It parted at a mouth when it was bent",
+            ("surface not clean", "bent before it was cured", "mixed badly"),
+            (off,),
+            steps=flexes,
+        )
+        return (low, *((screen,) if self.screen_mohm else ()), *((bent,) if flexes else ()))
