@@ -3,7 +3,7 @@ import { type KeyboardEvent, useMemo } from 'react'
 import { diameter, length, sign } from '../model/units'
 import { useSettings } from '../settings'
 import { BodyShape, type ShapeProps } from './RibbonBody'
-import { type Body, crossingAt, isFlat, light, lookOf, type Section } from './section'
+import { type Body, crossingAt, isFlat, light, lookOf, path, type Section } from './section'
 import { useView } from './useView'
 import { useWidth } from './useWidth'
 
@@ -20,11 +20,25 @@ interface Props {
   onAt?: (x: number) => void
   onLayer?: (layer: string) => void
   bare?: boolean
+  /** Ways the gun goes, from where it starts, in mm of the drawing. */
+  routes?: readonly (readonly (readonly number[])[])[]
 }
 
 const EDGE = 26
 
-export function Ribbon({ section, labels, height = 236, built, lit, range, at, onAt, onLayer, bare }: Props) {
+export function Ribbon({
+  section,
+  labels,
+  height = 236,
+  built,
+  lit,
+  range,
+  at,
+  onAt,
+  onLayer,
+  bare,
+  routes,
+}: Props) {
   const { unit } = useSettings()
   const { ref, width } = useWidth(900)
   const covered =
@@ -106,6 +120,9 @@ export function Ribbon({ section, labels, height = 236, built, lit, range, at, o
             onLayer={onLayer}
           />
         ))}
+        {routes?.map((way) => (
+          <Route key={path(way, x, y)} way={way} x={x} y={y} />
+        ))}
         {!bare && (
           <>
             <CoreNames
@@ -162,6 +179,31 @@ export function Ribbon({ section, labels, height = 236, built, lit, range, at, o
         )}
       </svg>
     </div>
+  )
+}
+
+/** A way of the gun: a dot where it starts, an arrow where it goes. */
+function Route({
+  way,
+  x,
+  y,
+}: {
+  way: readonly (readonly number[])[]
+  x: ShapeProps['x']
+  y: ShapeProps['y']
+}) {
+  const [from, to, before] = [way[0], way.at(-1), way.at(-2)]
+  const turned = Math.atan2(y(to?.[1] ?? 0) - y(before?.[1] ?? 0), x(to?.[0] ?? 0) - x(before?.[0] ?? 0))
+  return (
+    <g pointerEvents="none" className="route">
+      <path d={path(way, x, y)} fill="none" stroke="var(--color-warning)" strokeWidth={3} />
+      <circle cx={x(from?.[0] ?? 0)} cy={y(from?.[1] ?? 0)} r={5} fill="var(--color-warning)" />
+      <path
+        d="M10 0L-4 -7L-4 7Z"
+        fill="var(--color-warning)"
+        transform={`translate(${x(to?.[0] ?? 0)} ${y(to?.[1] ?? 0)}) rotate(${(turned * 180) / Math.PI})`}
+      />
+    </g>
   )
 }
 
@@ -253,7 +295,9 @@ function CoreNames({
 function labelOf(body: Body, low: number, high: number) {
   const xs = body.top.map((p) => p[0] ?? 0)
   const [first = 0, last = 0] = [xs[0], xs.at(-1)]
-  const left = body.end ? body.end === 'A' && first <= low : first + last < low + high
+  const middle = (low + high) / 2
+  const off = (px: number, n: number) => Math.hypot(px - middle, body.top.at(n)?.[1] ?? 0)
+  const left = off(first, 0) >= off(last, -1)
   const [a = 0, one = 0] = body.top.at(left ? 0 : -1) ?? []
   const [b = 0, other = 0] = body.bottom.at(left ? 0 : -1) ?? []
   const steep = Math.abs(a - b) > Math.abs(one - other)
@@ -306,7 +350,7 @@ function SideLabels({
               ⌀ {diameter(place.od, unit)}
             </text>
             {named && (
-              <text x={px} y={y(place.bottom) + 22} fill="var(--color-base-content)">
+              <text x={px} y={y(place.bottom) + (place.inside ? 22 : 34)} fill="var(--color-base-content)">
                 {b.end === 'A'
                   ? `A${labels.A ? ` · ${labels.A}` : ''}`
                   : `${labels.B ? `${labels.B} · ` : ''}B`}

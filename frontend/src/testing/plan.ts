@@ -36,6 +36,7 @@ export const aStep = (more: Partial<Step> & Pick<Step, 'id'>): Step => ({
   taken: '',
   pictured: '',
   recut: false,
+  routes: [],
   ...more,
 })
 

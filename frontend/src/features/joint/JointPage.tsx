@@ -95,7 +95,8 @@ export function JointPage() {
   const ahead = here === 'choose' || here === 'measure' || here === 'card'
   const plan = (ahead ? look.data?.plan : undefined) ?? work.data?.plan ?? look.data?.plan
   const built = ahead || !work.data ? undefined : builtOf(work.data, states)
-  const lit = ahead || !work.data ? undefined : new Set(current(work.data.plan, states).map((s) => s.layer))
+  const doing = ahead || !work.data ? undefined : current(work.data.plan, states)
+  const lit = doing && new Set(doing.map((s) => s.layer))
   const phone = here === 'build' || here === 'park'
   const layerChoice = (layer: string) => navigate(`/joints/${ref}/choose?layer=${layer}`)
   return (
@@ -132,6 +133,7 @@ export function JointPage() {
               labels={labels}
               built={built}
               lit={lit}
+              routes={here === 'build' ? doing?.flatMap((s) => s.routes) : undefined}
               at={at}
               onAt={setAt}
               onLayer={layerChoice}

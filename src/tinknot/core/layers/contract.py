@@ -8,7 +8,7 @@ from typing import Any, Literal
 
 from tinknot.core.choosing.choose import Window
 from tinknot.core.choosing.park import Side
-from tinknot.core.drawing.model import Body, Circle
+from tinknot.core.drawing.model import Body, Circle, Point
 from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.joint.profile import Profile
 
@@ -136,7 +136,8 @@ class Step:
     a test is taken, as found, before closing or after; `pictured`: what of the joint is shown as it must
     be and as it must not: the bodies of its own layer, or of a role; `recut`: its figure is a core's
     length, and a new plan can follow one that came out otherwise; `spreads`: from it on nothing can be
-    threaded over the whole cable of its end."""
+    threaded over the whole cable of its end; `routes`: the ways the gun goes, from where it starts, mm of the
+    drawing."""
 
     id: str
     title: str
@@ -168,6 +169,7 @@ class Step:
     pictured: Pictured = ""
     recut: bool = False
     spreads: bool = False
+    routes: tuple[tuple[Point, ...], ...] = ()
 
     @property
     def done_words(self) -> str:

@@ -4,6 +4,7 @@ from typing import Any
 
 from pydantic import model_validator
 
+from tinknot.core.drawing.model import Point
 from tinknot.core.files import earlier
 from tinknot.core.model import Result
 
@@ -50,7 +51,7 @@ class CureLaw(Result):
 class StepOut(Result):
     """A step of the graph. `stamp` changes when anything changes that the work depends on; `batch_title`
     and `batch_text` are what the hand is told once for all of a batch; `action` is what is confirmed when
-    it is done; `taken`, `pictured` and `recut` as a layer's step has them."""
+    it is done; `taken`, `pictured`, `recut` and `routes` as a layer's step has them."""
 
     id: str
     title: str
@@ -84,6 +85,7 @@ class StepOut(Result):
     taken: str = ""
     pictured: str = ""
     recut: bool = False
+    routes: list[list[Point]] = []
 
     @model_validator(mode="before")
     @classmethod

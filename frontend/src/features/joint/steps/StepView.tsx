@@ -103,6 +103,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
         range={focus}
         built={builtOf(work, states)}
         lit={new Set(steps.map((s) => s.layer))}
+        routes={steps.flatMap((s) => s.routes)}
         bare
       />
       <p className="quiet px-3 pb-1 text-sm">{step.end ? `end ${step.end}` : 'at the joint'}, to scale</p>

@@ -2,7 +2,13 @@
 
 from tinknot.core.families.asks import Ask, When, length, options
 
-_JOB, _CABLE, _FITTING, _LEGS, _STEP = "What it is for", "The cable", "The fitting", "The legs", "The step"
+_JOB, _CABLE, _FITTING, _LEGS, _STEP = (
+    "What it is for",
+    "The cable",
+    "The fitting",
+    "The legs",
+    "What lies between",
+)
 _LIVES, _HOW = "What it lives in", "How you do it"
 _ON_FITTING, _ON_LEGS = When(ask="job", answers=["fitting"]), When(ask="job", answers=["breakout"])
 _ON_STEP = When(ask="job", answers=["straight"])
@@ -141,7 +147,7 @@ ASKS = (
     length("between_mm", "Length of what lies between", _STEP, 0, 800, when=_ON_STEP),
     length(
         "between_od_mm",
-        "The thickest between sheath and fitting, or of the step",
+        "The thickest that lies between",
         _STEP,
         1,
         120,

@@ -48,7 +48,8 @@ class Areas:
         return "wipe with solvent and let it flash off" if self.solvent else "wipe dry"
 
     def _area(self, m: Mouth) -> Step:
-        wide = m.adhesive_mm + self.rules.number("surface.beyond_mm")
+        beyond = self.rules.number("surface.beyond_mm")
+        wide = m.adhesive_mm + beyond
         plated = m.on == "the fitting" and self.plated
         grit = self.rules["surface.grit"]
         why = "it flexes" if self.abrade == "along" else "water does not follow the scratches in"
@@ -72,7 +73,7 @@ class Areas:
             caution=caution,
             batch=AREAS,
             layer=self.of,
-            focus_mm=m.span_mm,
+            focus_mm=(m.band_mm[0] - beyond, m.band_mm[1] + beyond),
             gates=(
                 Gate(
                     "area",

@@ -169,6 +169,12 @@ class MouldedPart(Layer):
             if len(legs) > 1
             else f"Only {first.name}, round and round, until it has closed."
         )
+        far, end = first.span_mm[1], self.seat.length_mm
+        starts = (
+            [end / 2, end / 2] if self.from_middle else [0.0] if len(legs) == 1 else [far if legs else end]
+        )
+        goes = [0.0, end] if self.from_middle else [far] if len(legs) == 1 else [0.0]
+        route = self.shape.route
         yield Step(
             f"seal.{self.id}",
             f"Shrink {'the ' + self.title if self.from_middle or not legs else first.name}",
@@ -178,6 +184,7 @@ class MouldedPart(Layer):
             text=f"Gun warm first. {start}",
             caution="Keep the gun moving; shield what lies beside it.",
             timers=timers,
+            routes=tuple(route(first, a, b) for a, b in zip(starts, goes, strict=True)),
             **heat,  # type: ignore[arg-type]  # fields of a step
             **self._at(None if self.from_middle else first),  # type: ignore[arg-type]
         )
@@ -209,6 +216,7 @@ class MouldedPart(Layer):
                 (before, *self.at_last),
                 text=f"On from where it is closed, the mouth itself last. Mark {self.part.mark(m.opening)}.",
                 timers=timers,
+                routes=(route(m, far, m.span_mm[1]),),
                 **heat,  # type: ignore[arg-type]  # fields of a step
                 **self._at(m),  # type: ignore[arg-type]  # fields of a step
             )

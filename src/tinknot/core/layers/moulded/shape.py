@@ -6,10 +6,11 @@ from itertools import pairwise
 
 from tinknot.core.formulas.sleeve import Tube
 from tinknot.core.joint.profile import Profile
-from tinknot.core.layers.moulded.seat import Mouth, Seat
+from tinknot.core.layers.moulded.seat import Mouth, Point, Seat
 from tinknot.core.parts.boot import StockBoot
 
 SLICES = 6  # of a body that narrows, as its outside is worked out
+GUN_MM = 4.0  # how far off a part the way of the gun is drawn
 Line = list[tuple[float, float]]  # (s along its line, outside radius), mm
 
 
@@ -76,6 +77,13 @@ class Shape:
     def _expanded(self, opening: int) -> float:
         bore = self.part.openings[opening].expanded_id_mm
         return bore / 2 + self.part.tube(opening).wall_mm(bore)
+
+    def route(self, m: Mouth, *places: float) -> tuple[Point, ...]:
+        """A way the gun goes along the line of a mouth, a little outside of the part as it was supplied."""
+        r = max(y for _, y in self.supplied(m, True)) + GUN_MM
+        a, b = min(places), max(places)
+        along = m.course.edges([(a, r), (b, r)])["top"]
+        return tuple(along if places[0] <= places[-1] else reversed(along))
 
     def lines(self) -> Iterator[tuple[int, Mouth, Line, Line]]:
         """What it is drawn from: one line from end to end, of several legs the trunk and each leg; each with
