@@ -365,6 +365,16 @@ def test_a_part_that_cannot_be_is_named(figures: dict[str, Any], path: str):
     assert fault.value.errors[0].path == path
 
 
+def test_a_mouth_too_wide_is_built_up_to_a_figure_that_it_grips():
+    """Recovered 11.5 mm grips from 12.8 mm on (10 % squeeze), and 12.8 mm planned again fits."""
+    part = {"openings": opening(PART, 1, recovered_id_mm=11.5)}
+    plan = with_part(part)
+    (way,) = (r for r in plan.remedies if r.id.startswith("build-up"))
+    assert "tape to 12.8 mm" in way.why
+    assert with_part(part, cable_od_mm=12.8, cable_od_across_mm=12.8).verdict == "planned"
+    assert {"adapter", "end-pieces"} <= {r.id for r in plan.remedies}
+
+
 def test_nothing_in_stock_is_an_order_for_every_mouth():
     order = next(r for r in planned(stock={}).remedies if r.id == "order-boot")
     assert "the fitting's mouth opens past 28.4 mm and closes under 22 mm" in order.why

@@ -43,6 +43,7 @@ def test_every_kind_of_joint_is_kept():
         ("jacket", "planned"),
         ("screen-ground", "planned"),
         ("screened", "planned"),
+        ("boot", "planned"),
     }
     assert {p["closure"] for p in plans} >= {"sleeve", "resin", "wrap-around"}
 

@@ -3,6 +3,7 @@
 import json
 from datetime import datetime
 from typing import Any
+from xml.etree import ElementTree
 
 import pytest
 
@@ -231,6 +232,24 @@ def test_templates_are_full_size_with_a_bar_to_check(full):
     assert full("GET", "/joints/J-1/template/B.pdf").startswith(b"%PDF")
     full("GET", "/joints/J-1/template/C.pdf", status=404)
     full("GET", "/joints/J-9/template/A.svg", status=404)
+
+
+def test_the_drawing_of_the_whole_is_full_size_too(full):
+    cast(full)
+    full("GET", "/joints/J-1/template/whole.svg", status=404)
+    full("POST", "/joints/J-1/plans", status=201, If_Match='"2"')
+    section = full("GET", "/joints/J-1/work")["plan"]["section"]
+    svg = ElementTree.fromstring(full("GET", "/joints/J-1/template/whole.svg").decode())
+    assert svg.get("width") == f"{svg.get('viewBox').split()[2]}mm"  # a unit is a millimetre
+    drawn = [
+        [tuple(map(float, p.split(","))) for p in x.get("points").split()]
+        for x in svg
+        if x.tag.endswith("polygon")
+    ]
+    sheath = next(b for b in section["bodies"] if b["kind"] == "sheath")
+    thick = sheath["top"][0][1] - sheath["bottom"][0][1]
+    assert any(max(y for _, y in p) - min(y for _, y in p) == pytest.approx(thick, abs=0.01) for p in drawn)
+    assert full("GET", "/joints/J-1/template/whole.pdf").startswith(b"%PDF")
 
 
 def test_a_tap_is_planned_built_and_proved(full, sign_in):

@@ -51,3 +51,23 @@ it('leaves other keys alone, and shows the first where nothing is chosen', async
   await userEvent.keyboard('x')
   expect(chosen()).toBe('Cores')
 })
+
+it('are a list to choose from on a narrow screen where there are many', async () => {
+  const many = Array.from({ length: 9 }, (_, n) => ({ id: `t${n}`, title: `Kind ${n}`, bad: n === 3 }))
+  let chose = ''
+  const { rerender } = render(
+    <Tabs label="Kinds" tabs={many} at="t1" onTab={(id) => (chose = id)}>
+      it
+    </Tabs>,
+  )
+  const list = screen.getByRole('combobox', { name: 'Kinds' }) as HTMLSelectElement
+  expect(list.value).toBe('t1')
+  await userEvent.selectOptions(list, 'Kind 3 ✕')
+  expect(chose).toBe('t3')
+  rerender(
+    <Tabs label="Kinds" tabs={many.slice(0, 8)} at="t1" onTab={() => undefined}>
+      it
+    </Tabs>,
+  )
+  expect(screen.queryByRole('combobox')).toBeNull()
+})

@@ -23,7 +23,10 @@ const STEP: Record<string, (at: number, many: number) => number> = {
   End: (_at, many) => many - 1,
 }
 
-/** A row of tabs over what the one chosen shows; arrow keys go along the row. */
+const MANY = 8
+
+/** A row of tabs over what the one chosen shows; arrow keys go along the row. Many of them are a list to choose from
+ *  where the screen is narrow. */
 export function Tabs({ label, tabs, at, onTab, children }: Props) {
   const id = useId()
   const row = useRef<HTMLDivElement>(null)
@@ -39,13 +42,29 @@ export function Tabs({ label, tabs, at, onTab, children }: Props) {
     onTab(tab.id)
     row.current?.querySelectorAll<HTMLElement>('[role=tab]')[to]?.focus()
   }
+  const many = tabs.length > MANY
   return (
     <>
+      {many && (
+        <select
+          className="select w-full text-lg font-semibold md:hidden"
+          aria-label={label}
+          value={tabs[now]?.id}
+          onChange={(e) => onTab(e.target.value)}
+        >
+          {tabs.map((t) => (
+            <option key={t.id} value={t.id}>
+              {t.title}
+              {t.bad && ' ✕'}
+            </option>
+          ))}
+        </select>
+      )}
       <div
         ref={row}
         role="tablist"
         aria-label={label}
-        className="flex flex-wrap gap-x-1 border-b border-base-300"
+        className={`${many ? 'hidden md:flex' : 'flex'} flex-wrap gap-x-1 border-b border-base-300`}
         onKeyDown={press}
       >
         {tabs.map((t, i) => (

@@ -36,13 +36,29 @@ CORES = {
 }
 
 
+MOST_TALL = 0.5  # of its width a drawing may be tall
+
+
+def paint_of(body: Body, look: Appearance) -> tuple[int, int, int]:
+    """What a body is filled with: red, green, blue."""
+    return CORES.get(body.colour) or PAINTS[look.material]
+
+
+def heights_of(section: Section) -> tuple[float, float]:
+    """How far down and up a drawing goes, mm: as far on both sides, but for what turns off to one."""
+    up = max(v for b in section.bodies for _, v in (*b.top, *b.bottom))
+    down = min(v for b in section.bodies for _, v in (*b.top, *b.bottom))
+    thick = max((c.outside_mm / 2 for c in section.crossings), default=up)
+    return (min(down, -thick), up) if up > 1.5 * thick else (-max(up, -down), max(up, -down))
+
+
 def draw_section(pdf: FPDF, section: Section, x: float, y: float, width: float) -> float:
     """Draw at (x, y) in a box `width` mm wide; returns the height used, mm. The scale is written under it."""
     low = min((d.from_mm for d in section.dimensions), default=section.from_mm) - 15
     high = max((d.to_mm for d in section.dimensions), default=section.to_mm) + 15
-    scale = width / (high - low)
-    reach = max(max(abs(v) for _, v in (*b.top, *b.bottom)) for b in section.bodies)
-    middle = y + reach * scale + 1
+    down, up = heights_of(section)
+    scale = min(width / (high - low), MOST_TALL * width / (up - down))
+    middle = y + up * scale + 1
 
     def at(point: tuple[float, float]) -> tuple[float, float]:
         return (x + (min(max(point[0], low), high) - low) * scale, middle - point[1] * scale)
@@ -50,12 +66,12 @@ def draw_section(pdf: FPDF, section: Section, x: float, y: float, width: float) 
     pdf.set_line_width(0.1)
     for body in sorted(section.bodies, key=lambda b: b.depth_mm):
         look = section.looks[body.kind]
-        pdf.set_fill_color(*(CORES.get(body.colour) or PAINTS[look.material]))
+        pdf.set_fill_color(*paint_of(body, look))
         pdf.set_draw_color(30, 36, 40)
         with pdf.local_context(fill_opacity=look.see_through):
-            for outline in _outlines(body, look):
+            for outline in outlines(body, look):
                 pdf.polygon([at(p) for p in outline], style="DF")
-    bottom = middle + reach * scale
+    bottom = middle - down * scale
     pdf.set_draw_color(60, 70, 76)
     pdf.set_font("Barlow", size=7)
     for n, d in enumerate(d for d in section.dimensions if d.kind not in ("overlap", "whole")):
@@ -71,10 +87,10 @@ def draw_section(pdf: FPDF, section: Section, x: float, y: float, width: float) 
         pdf.set_xy(left, bottom + 1)
         pdf.cell(20, 4, name, align=align)
     pdf.set_fill_color(255)
-    return reach * scale * 2 + 19
+    return (up - down) * scale + 19
 
 
-def _outlines(body: Body, look: Appearance) -> list[list[tuple[float, float]]]:
+def outlines(body: Body, look: Appearance) -> list[list[tuple[float, float]]]:
     """A body's outline; a sleeve over everything is cut open, so it is two walls."""
     if look.form != "hollow":
         return [[*body.top, *reversed(body.bottom)]]

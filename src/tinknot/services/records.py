@@ -13,7 +13,6 @@ from tinknot.core.model import Result, parse
 from tinknot.core.plan.plan import Plan, canonical
 from tinknot.core.work.events import Event, broken_link
 from tinknot.core.work.folding import fold
-from tinknot.exchange import template
 from tinknot.exchange.card_pdf import Unit, card_pages
 from tinknot.exchange.record_pdf import label_page, record_pages
 from tinknot.services import (
@@ -340,27 +339,6 @@ def card_pdf(ref: str, unit: Unit = "mm") -> bytes:
     return card_pages(
         row.ref, row.title, card.where, revision.number, folds.read_plan(revision.plan), link(ref), unit
     )
-
-
-def _template_of(ref: str, end: str) -> tuple[int, Plan]:
-    row = joints.row_of(ref)
-    revision = planning.latest(row)
-    if revision is None:
-        raise NotFound(f"{ref} is not planned yet, so there is no template.")
-    plan = folds.read_plan(revision.plan)
-    if not any(c.end == end for c in plan.cuts):
-        raise NotFound(f"{ref} has no cuts on end {end}.")
-    return revision.number, plan
-
-
-def template_pdf(ref: str, end: str) -> bytes:
-    """The 1:1 cut template of an end. Raises NotFound before the first plan, or where nothing is cut."""
-    return template.template_pdf(ref, *_template_of(ref, end), end)
-
-
-def template_svg(ref: str, end: str) -> str:
-    """The same as a drawing in millimetres."""
-    return template.template_svg(ref, *_template_of(ref, end), end)
 
 
 def label_pdf(ref: str) -> bytes:

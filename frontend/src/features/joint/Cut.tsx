@@ -17,9 +17,16 @@ export function Cut({ work, states, outbox, labels }: WorkProps) {
       <div className="max-w-xl text-lg">
         <h1>No length to cut</h1>
         <p className="mt-2">Nothing is cut to a length here; what is cut away is a step of the work.</p>
-        <Link className="btn btn-primary mt-4" to={`/joints/${work.ref}/build`}>
-          Work step by step
-        </Link>
+        <div className="mt-4 flex flex-wrap gap-3">
+          <Link className="btn btn-primary" to={`/joints/${work.ref}/build`}>
+            Work step by step
+          </Link>
+          {work.plan.section && (
+            <a className="btn" href={`/api/v1/joints/${work.ref}/template/whole.pdf`}>
+              Drawing at full size, 1:1
+            </a>
+          )}
+        </div>
       </div>
     )
   return (

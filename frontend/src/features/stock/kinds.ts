@@ -24,8 +24,18 @@ export function said(figure: Figure, value: Value | undefined, unit: Unit): stri
   if (figure.form === 'flag') return value ? figure.label : figure.absent
   if (value === undefined || value === null) return ''
   if (figure.form === 'length' && typeof value === 'number') return diameter(value, unit)
+  if (figure.row && Array.isArray(value))
+    return value.map((v) => rowSaid(figure.row, v as Pairs[0], unit)).join(', ')
   if (figure.form === 'pairs' && figure.names) return pairsText(value, figure.names)
   return Array.isArray(value) ? value.join(', ') : String(value)
+}
+
+/** One row as it is shown; its lengths in the unit of the day. */
+function rowSaid(row: string, values: Pairs[0] = {}, unit: Unit): string {
+  return row.replace(/\{(\w+)\}/g, (_, key: string) => {
+    const n = values[key] ?? Number.NaN
+    return key.endsWith('_mm') ? diameter(n, unit) : String(n)
+  })
 }
 
 export function unitSaid(figure: Figure, unit: Unit): string {

@@ -5,7 +5,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Schemas } from '../../api/client'
 import { newBrowser, problem, Site, settled, show } from '../../testing/site'
 import { ImportStock } from './ImportStock'
-import { type Figure, factsOf, firstLot, type Kind, sizeOf, stored, tidy } from './kinds'
+import { type Figure, factsOf, firstLot, type Kind, type Part, sizeOf, stored, tidy } from './kinds'
 import { PartForm } from './PartForm'
 import { PartLots } from './PartLots'
 
@@ -19,6 +19,7 @@ const figure = (key: string, more: Partial<Figure>): Figure => ({
   hint: '',
   options: [],
   names: null,
+  row: '',
   column: '',
   absent: '',
   ...more,
@@ -41,6 +42,30 @@ const SLEEVES: Kind = {
   stored: 1000,
 }
 const TAPES: Kind = { ...SLEEVES, name: 'tape', unit: 'rolls', stored: 1 }
+
+const BOOTS: Kind = {
+  ...SLEEVES,
+  name: 'boot',
+  figures: [
+    figure('openings', {
+      form: 'pairs',
+      names: ['expanded_id_mm', 'recovered_id_mm', 'straight_mm'],
+      row: '{expanded_id_mm} → {recovered_id_mm}',
+    }),
+  ],
+  size: '{openings}',
+  facts: [],
+}
+
+it('shows of a part with mouths what each opens and closes to, in the unit of the day', () => {
+  const openings = [
+    { expanded_id_mm: 38, recovered_id_mm: 14, straight_mm: 40 },
+    { expanded_id_mm: 25.4, recovered_id_mm: 6, straight_mm: 34 },
+  ]
+  const part = { kind: 'boot', part_id: 'B', figures: { openings } } as unknown as Part
+  expect(sizeOf(BOOTS, part, 'mm')).toBe('38 → 14, 25.4 → 6')
+  expect(sizeOf(BOOTS, part, 'inch')).toBe('1.496 → 0.551, 1 → 0.236')
+})
 
 describe('the first lot of a part', () => {
   it('is there as soon as anything of it was typed, with or without a lot number', () => {

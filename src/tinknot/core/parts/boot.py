@@ -42,6 +42,7 @@ class StockBoot(Counted):
                 label="Mouths",
                 form="pairs",
                 names=("expanded_id_mm", "recovered_id_mm", "straight_mm"),
+                row="{expanded_id_mm} → {recovered_id_mm}",
                 hint="mm, opens = closes = length; the widest side first: 40 = 18 = 30, 20 = 8 = 25",
             ),
             PartFigure(key="marks", label="Marks on them", form="words", hint="in the same order: M, 1, 2"),

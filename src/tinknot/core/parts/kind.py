@@ -15,8 +15,8 @@ class PartFigure(Result):
 
     `form` says how it is typed and written: a length in mm; a number in `unit`; a word; a choice of
     `options`; a flag; several words; rows of two numbers or more, named in `names`; the id of a kit sheet.
-    `column` is its column in lists where that is not the key; `absent` what is said where a flag is not
-    set.
+    `row` is how one of them is shown, with its numbers in braces, where not all of them are. `column` is its
+    column in lists where that is not the key; `absent` what is said where a flag is not set.
     """
 
     key: str
@@ -26,6 +26,7 @@ class PartFigure(Result):
     hint: str = ""
     options: tuple[str, ...] = ()
     names: tuple[str, ...] | None = None
+    row: str = ""
     column: str = ""
     absent: str = ""
 

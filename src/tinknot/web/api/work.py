@@ -7,7 +7,7 @@ from pydantic import Field
 
 from tinknot.core.model import Name, Result, Strict
 from tinknot.core.work.events import EventIn
-from tinknot.services import building, photos, records, visits
+from tinknot.services import building, photos, records, templates, visits
 from tinknot.services.building import Mends, Taken, Work
 from tinknot.services.records import Verdict
 from tinknot.services.testers import FileReadingOut, readings_of
@@ -109,14 +109,14 @@ def card(ref: str, query: CardQuery) -> Response:
 
 @endpoint(bp, "GET", "/joints/<ref>/template/<end>.pdf", media="application/pdf")
 def template(ref: str, end: str) -> Response:
-    """The cut template of one end, 1:1."""
-    return _file(records.template_pdf(ref, end), "application/pdf", f"{ref}-{end}-template.pdf")
+    """The cut template of one end at full size; of the end `whole` the drawing of the joint."""
+    return _file(templates.template_pdf(ref, end), "application/pdf", f"{ref}-{end}-template.pdf")
 
 
 @endpoint(bp, "GET", "/joints/<ref>/template/<end>.svg", media="image/svg+xml")
 def template_drawing(ref: str, end: str) -> Response:
-    """The cut template of one end as a drawing in millimetres."""
-    return _file(records.template_svg(ref, end).encode(), "image/svg+xml", f"{ref}-{end}-template.svg")
+    """The same as a drawing in millimetres."""
+    return _file(templates.template_svg(ref, end).encode(), "image/svg+xml", f"{ref}-{end}-template.svg")
 
 
 @endpoint(bp, "GET", "/joints/<ref>/label.pdf", media="application/pdf")

@@ -4,7 +4,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from datetime import date
 from functools import cached_property
-from math import ceil, floor, pi
+from math import ceil, pi
 from typing import Any
 
 from tinknot.core.choosing.park import Parking, ParkItem, park
@@ -13,9 +13,10 @@ from tinknot.core.families.boot.adhesives import SAID, WAYS, Tight
 from tinknot.core.families.boot.choosing import PART, Choosing, Found
 from tinknot.core.families.boot.file import BootFile
 from tinknot.core.families.boot.place import Place
+from tinknot.core.families.boot.remedies import remedies
 from tinknot.core.families.boot.section import section
 from tinknot.core.families.boot.solution import BootSolution
-from tinknot.core.families.choice import Choice, Offer, Pick
+from tinknot.core.families.choice import Offer, Pick
 from tinknot.core.families.contract import Way
 from tinknot.core.families.recipe import AskingRecipe, rest_min
 from tinknot.core.formulas.proof import bend
@@ -299,28 +300,8 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
         """A part with mouths for all of it; what is left where closed parts are out."""
         found = [r for r in super().orders(s) if not r.id.startswith(f"order-{PART}")]
         if s.choices and all(c.picked is None for c in s.choices):
-            mouths = "; ".join(self._wanted(c) for c in s.choices)
-            found.insert(
-                0,
-                Remedy(
-                    id=f"order-{PART}", title=f"Order a {self.choosing.title}", why=f"{mouths}.", change={}
-                ),
-            )
-            if self.joint.landed == "both":
-                why = (
-                    "Closed parts are out where both ends are landed: a split part, a wrap-around sleeve, or"
-                    " one end taken off."
-                )
-                found.append(Remedy(id="split-part", title="Take a split part", why=why, change={}))
-            why = "Build what a mouth is too wide for up with tape, and measure it again."
-            if any(x.fit.grip_short_by_mm > 0 for c in s.choices for x in c.rejected()):
-                found.append(Remedy(id="build-up", title="Build up under a mouth", why=why, change={}))
+            return [*remedies(self.joint, s.choices, self.choosing.title, self.margins), *found]
         return found
-
-    def _wanted(self, c: Choice) -> str:
-        opens = ceil(self.margins.needed_expanded_mm(c.window.pass_od_mm) * 10 - 1e-6) / 10
-        closes = floor(self.margins.allowed_recovered_mm(c.window.seal_od_mm) * 10 + 1e-6) / 10
-        return f"{c.title} opens past {opens:g} mm and closes under {closes:g} mm"
 
     def first_parts(self, s: BootSolution) -> list[PartOut]:
         """The part once, by its first mouth."""

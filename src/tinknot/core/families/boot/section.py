@@ -67,8 +67,14 @@ def section(s: BootSolution, job: str) -> Section | None:
     reach = (first.under.start_mm, _furthest(seat))
     inside = list(_beneath(job, seat, reach))
     over = covers(s.layers, first.under, 100.0)
+    ends, label = seat.length_mm, "part"
+    if seat.angle_deg:  # what goes on beyond its corner is not seen along the joint
+        ends, label = (
+            seat.corner_mm + legs[0].under.between(*legs[0].span_mm).greatest() / 2,
+            "part, along its line",
+        )
     dimensions = [
-        Dimension(kind="covered", from_mm=0.0, to_mm=seat.length_mm, value_mm=seat.length_mm, label="part"),
+        Dimension(kind="covered", from_mm=0.0, to_mm=ends, value_mm=seat.length_mm, label=label),
         *(
             Dimension(kind="seal", from_mm=a, to_mm=b, value_mm=b - a, label=f"adhesive, {m.name}")
             for m in ([first, *legs] if seat.angle_deg == 0 and len(legs) < 2 else [first])

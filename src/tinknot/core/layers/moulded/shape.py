@@ -10,6 +10,7 @@ from tinknot.core.layers.moulded.seat import Mouth, Point, Seat
 from tinknot.core.parts.boot import StockBoot
 
 SLICES = 6  # of a body that narrows, as its outside is worked out
+PARTS = 0.6  # of its body, from the first mouth, after which its legs are drawn apart
 GUN_MM = 4.0  # how far off a part the way of the gun is drawn
 Line = list[tuple[float, float]]  # (s along its line, outside radius), mm
 
@@ -56,23 +57,37 @@ class Shape:
             yield a, b, first + (last - first) * (n + 0.5) / SLICES
 
     def outline(self, m: Mouth, whole: bool) -> Line:
-        """Its line to a mouth, shrunk on; `whole`: from its first mouth on."""
-        over, first = m.under.covered(*m.span_mm, self.tube(m).od_mm), self.first.span_mm
-        alone = m.opening == self.first.opening
-        if whole and not alone:
-            over = over.covered(*first, self.tube(self.first).od_mm)
-        over = self._with_body(over, self.seat.length_mm if alone else m.span_mm[0])
-        end = self.seat.length_mm if alone and whole else m.span_mm[1]
-        start = first[0] if whole else first[1]
-        return [(s.x_mm, s.greatest_mm / 2) for s in over.between(start, min(end, over.end_mm)).stations]
+        """Its line to a mouth, shrunk on; `whole`: from its first mouth on, else from where its legs part."""
+        over = m.under.covered(*m.span_mm, self.tube(m).od_mm)
+        first, body = self.first.span_mm, self.part.body_mm
+        if m.opening == self.first.opening:
+            mouth = _radii(over, *first)
+            return [*mouth, (self.seat.length_mm, mouth[-1][1])] if whole and body else mouth
+        leg = _radii(over, *m.span_mm)
+        if not whole:
+            return [(first[1] + PARTS * body, leg[0][1]), *leg]
+        mouth = _radii(m.under.covered(*first, self.tube(self.first).od_mm), *first)
+        return [*mouth, *self._between(m, mouth[-1], leg[0]), *leg]
+
+    def _between(
+        self, m: Mouth, start: tuple[float, float], end: tuple[float, float]
+    ) -> Iterator[tuple[float, float]]:
+        """What its body goes over between two mouths, where that stands out beyond the line from one to the
+        other."""
+        (a, r1), (b, r2) = start, end
+        for st in m.under.between(a, b).stations:
+            r = st.greatest_mm / 2 + self.part.recovered_wall_mm / 2
+            if a < st.x_mm < b and r > r1 + (r2 - r1) * (st.x_mm - a) / (b - a):
+                yield st.x_mm, r
 
     def supplied(self, m: Mouth, whole: bool) -> Line:
         """The same as it was supplied."""
         a, b = self.first.span_mm
-        trunk = [(a, self._expanded(0)), (b, self._expanded(0))] if whole else [(b, self._expanded(0))]
+        trunk = [(a, self._expanded(0)), (b, self._expanded(0))]
         if m.opening == self.first.opening:
-            return [*trunk, (self.seat.length_mm, self._expanded(0))]
-        return [*trunk, *((s, self._expanded(m.opening)) for s in m.span_mm)]
+            return [*trunk, (self.seat.length_mm, self._expanded(0))] if whole else trunk
+        leg = [(s, self._expanded(m.opening)) for s in m.span_mm]
+        return [*trunk, *leg] if whole else [(b + PARTS * self.part.body_mm, leg[0][1]), *leg]
 
     def _expanded(self, opening: int) -> float:
         bore = self.part.openings[opening].expanded_id_mm
@@ -93,12 +108,18 @@ class Shape:
             m = legs[0] if legs else self.first
             yield 0, m, self.supplied(m, True), self.outline(m, True)
             return
-        trunk = self.first
-        far = trunk.span_mm[1]
-        cut = [
-            [p for p in line if p[0] <= far]
-            for line in (self.supplied(trunk, True), self.outline(trunk, True))
-        ]
-        yield 0, trunk, cut[0], cut[1]
+        parts = self.first.span_mm[1] + PARTS * self.part.body_mm
+        trunk = []
+        for line, of in (
+            (self.supplied(self.first, False), self.supplied),
+            (self.outline(self.first, False), self.outline),
+        ):
+            hull = max(abs(m.course.height(parts)) + of(m, False)[0][1] for m in legs)
+            trunk.append([*line, (parts, hull)])
+        yield 0, self.first, trunk[0], trunk[1]
         for n, m in enumerate(legs, 1):
             yield n, m, self.supplied(m, False), self.outline(m, False)
+
+
+def _radii(over: Profile, a: float, b: float) -> Line:
+    return [(s.x_mm, s.greatest_mm / 2) for s in over.between(a, b).stations]
