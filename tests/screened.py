@@ -11,6 +11,32 @@ from tinknot.core.joint.head import JointHead
 EXAMPLE: dict[str, Any] = json.loads(
     (Path(__file__).parents[1] / "examples" / "screened-pairs.json").read_text()
 )
+OWN_SLEEVES = EXAMPLE["stock"] | {
+    "sleeves": [
+        *EXAMPLE["stock"]["sleeves"],
+        {
+            "id": "CS-4",
+            "expanded_id_mm": 4.8,
+            "recovered_id_mm": 1.2,
+            "recovered_wall_mm": 0.4,
+            "lined": True,
+            "on_hand_mm": 5000,
+            "price_per_m": 2,
+        },
+    ],
+    "connectors": [
+        {
+            "id": "BR-1",
+            "od_mm": 2.4,
+            "length_mm": 16,
+            "insertion_mm": 7,
+            "area_least_mm2": 0.25,
+            "area_most_mm2": 1,
+            "on_hand": 50,
+            "price_each": 0.2,
+        }
+    ],
+}
 SCREENS: dict[str, dict[str, Any]] = {
     "screened, pairs with drains, soldered": {},
     "screened, springs, full step": {"fixed": "spring", "apart": "full"},
@@ -23,6 +49,8 @@ SCREENS: dict[str, dict[str, Any]] = {
         "positions": 3,
         "marks": "walk",
     },
+    "screened, crimp barrels, each with its sleeve": {"splice": "barrel", "stock": OWN_SLEEVES},
+    "screened, laps of half the strands": {"splice": "lap", "half_strands": True, "stock": OWN_SLEEVES},
     "screened, unlike, spare pair, two layers": {
         "make_up_b": "5 × 2 × 0.75, foil and drain and braid over all",
         "insulation_od_b_mm": 2.1,

@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from tests.conftest import cases
 from tests.core.test_calculators import calc
-from tests.screened import EXAMPLE, screened
+from tests.screened import EXAMPLE, OWN_SLEEVES, screened
 from tinknot.core.errors import InputError
 from tinknot.core.families.screened.braiding import drawn_mm
 from tinknot.core.families.screened.layout import laid
@@ -21,8 +21,8 @@ from tinknot.core.joint.makeup import make_up
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.ringing import RingOut
 from tinknot.core.layers.screened.screens import DonorBraid
+from tinknot.core.layers.screened.splice import Splice
 from tinknot.core.parts.donor import StockDonor
-from tinknot.core.parts.splice import StockSplice
 from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.solve import look_at, plan_joint
 from tinknot.core.rulebook import RuleBook
@@ -31,6 +31,13 @@ RULES = RuleBook.of()
 SPLICE = EXAMPLE["stock"]["splices"][0]
 DONOR = EXAMPLE["stock"]["donors"][0]
 SLEEVE = EXAMPLE["stock"]["solder_sleeves"][-1]
+
+
+def splice_of(joint: Any) -> Splice:
+    """What joins its cores."""
+    found = ScreenedRecipe(joint, RULES, None).splice
+    assert found is not None
+    return found
 
 
 def planned(stock: dict[str, Any] | None = None, **changes: Any) -> Plan:
@@ -221,12 +228,12 @@ def test_twelve_pairs_take_at_most_sixty_touches():
     apart=st.sampled_from(["half", "full"]),
 )
 def test_metal_never_lies_beside_metal_in_a_unit(units: int, per: int, places: int, apart: str):
-    splice = StockSplice.model_validate(SPLICE)
+    splice = splice_of(screened())
     cable = make_up(f"{units} × {per} × 0.5" if per > 1 else f"{units} × 0.5")
     layout = laid(cable, min(places, units), apart, splice, 1.9, RULES)
     for cores in layout.centres_mm.values():
         at = sorted(cores.values())
-        least = splice.length_mm if apart == "full" else splice.barrel_mm
+        least = splice.length_mm if apart == "full" else splice.metal_mm
         assert all(q - p >= least for p, q in pairwise(at))
     a, b = layout.cut_mm("A"), layout.cut_mm("B")
     for unit, cores in a.items():
@@ -342,3 +349,91 @@ def test_members_that_cannot_be_are_named(end: dict[str, Any], path: str):
     with pytest.raises(InputError) as fault:
         by_members(end, members())
     assert path in [e.path for e in fault.value.errors]
+
+
+THICKER = "4 × 2 × 0.75, each pair foil and drain, braid over all"
+
+
+# --- other ways to join a core ------------------------------------------------------------------------------
+
+
+def own(splice: str, **more: Any) -> Plan:
+    """Planned with barrels and core sleeves in stock, joined so."""
+    return plan_joint(screened(splice=splice, stock=OWN_SLEEVES, **more))
+
+
+@pytest.mark.parametrize(
+    ("splice", "word"), [("barrel", "BR-1"), ("lap", "side by side"), ("hook", "Hook both")]
+)
+def test_a_core_is_joined_by_barrel_lap_or_hook_with_a_sleeve_of_its_own(splice: str, word: str):
+    plan = own(splice)
+    assert plan.verdict == "planned"
+    assert word in plan.step("join.1").text
+    parked = [p for tail in plan.park.by_end for p in tail.parts if p.layer.startswith("unit-")]
+    assert {p.part_id for p in parked} == {"CS-4"}
+    order = [s.id for s in plan.steps]
+    assert (
+        order.index("park.unit-1")
+        < order.index("parked")
+        < order.index("join.1")
+        < order.index("seal.unit-1")
+    )
+    used = {m.what: m.quantity for m in plan.materials}
+    (cut,) = (p.cut_length_mm for p in plan.parts if p.part_id == "CS-4")
+    assert used["CS-4"] == 8 * cut
+    assert used.get("BR-1", 0) == (8 if splice == "barrel" else 0)
+
+
+def test_each_sleeve_has_room_on_the_long_side_of_its_core():
+    """Sleeve, bare conductor and what the tool needs lie between sheath cut and metal."""
+    for splice, away in (("barrel", 10.0), ("lap", 30.0)):
+        plan = own(splice)
+        strip = splice_of(screened(splice=splice, stock=OWN_SLEEVES)).strip_mm
+        (cut,) = (p.cut_length_mm for p in plan.parts if p.part_id == "CS-4")
+        waits = {p.layer: t.end for t in plan.park.by_end for p in t.parts if p.layer.startswith("unit-")}
+        for core in plan.cores:
+            end = waits[f"unit-{core.core[0]}"]
+            assert core.by_end[end] >= cut + strip + away - 1.1, (splice, core)  # metal is half its strip in
+
+
+@pytest.mark.parametrize(
+    ("changes", "words"),
+    [
+        ({"splice": "barrel", "half_strands": True}, "in a soldered lap only"),
+        (
+            {"splice": "lap", "half_strands": True, "make_up": THICKER},
+            "up to 0.5 mm²; here a core has 0.75 mm²",
+        ),
+        ({"splice": "lap", "cold_only": True}, "Nothing is soldered where no heat is allowed"),
+        ({"splice": "hook", "duties": ["hazardous"]}, "Nothing is soldered where no heat is allowed"),
+    ],
+)
+def test_half_strands_and_solder_only_where_they_are_allowed(changes, words: str):
+    plan = own(changes.pop("splice"), **changes)
+    assert plan.verdict == "nothing-fits"
+    assert any(words in w for w in plan.warnings)
+
+
+def test_half_strands_are_told_as_a_deviation():
+    plan = own("lap", half_strands=True)
+    assert plan.verdict == "planned"
+    assert any("a deviation, kept in the record" in w for w in plan.warnings)
+    assert "half of the strands of each cut off" in plan.step("join.1").text
+    assert not any("deviation" in w for w in own("lap").warnings)
+
+
+def test_a_barrel_that_is_not_there_or_does_not_take_the_core_is_said():
+    few = OWN_SLEEVES | {"connectors": [OWN_SLEEVES["connectors"][0] | {"on_hand": 7}]}
+    plan = plan_joint(screened(splice="barrel", stock=few))
+    assert plan.verdict == "nothing-fits"
+    assert plan.picks[0].offers[0].reason == "7 on hand, 8 needed"
+    thin = OWN_SLEEVES | {"connectors": [OWN_SLEEVES["connectors"][0] | {"area_most_mm2": 0.4}]}
+    assert (
+        plan_joint(screened(splice="barrel", stock=thin)).picks[0].offers[0].reason == "does not take 0.5 mm²"
+    )
+
+
+def test_every_other_way_to_join_is_offered_with_its_length():
+    offered = {w.id: w for w in look_at(screened(stock=OWN_SLEEVES), RULES).ways}
+    assert {"splice-barrel", "splice-lap", "splice-hook"} <= offered.keys()
+    assert offered["splice-hook"].joint_length_mm == own("hook").joint_length_mm

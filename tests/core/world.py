@@ -309,6 +309,12 @@ class World:
             before = turn[: turn.index(step.id)]
             self.must(step, "a free end would be live", lambda s: s.id in before)
             return
+        if step.id == "map.cores":
+            self.must(
+                step, "it is not joined and insulated yet", lambda s: bool(s.core) and s.station == "build"
+            )
+            self.must(step, "it may still give way", lambda s: s.id.startswith("cool.cores"))
+            return
         if step.id.startswith("identify."):
             turn = ["identify.here", "identify.far", "identify.back"]
             before = turn[: turn.index(step.id)] if step.id in turn else []
@@ -382,6 +388,8 @@ class World:
             self._bare_end(step)
         else:
             self._own(step)
+        if step.id == "test.before.continuity":
+            self.must(step, "nobody knows which core is which", lambda s: s.id == "map.cores")
         if step.id.endswith(".insulation"):
             first = step.id.replace("insulation", "continuity")
             self.must(step, "nobody knows yet which core is which", lambda s: s.id == first)

@@ -84,3 +84,30 @@ def test_from_a_make_up_line_to_a_signed_record(browser: Browser, site):
     parts = {p["title"] for p in record["plans"][-1]["plan"]["parts"]} if "plans" in record else set()
     assert not parts or {"sealed splice", "donor braid", "outer sleeve"} <= parts
     desk.close()
+
+
+def test_a_split_pair_is_named_on_the_phone_without_connection(browser: Browser, site):
+    """SK-123 rung through: one core of a pair joined to another pair's, typed, named, and put right."""
+    context = phone(browser)
+    page = entered(context, site, "runa", "/joints/SK-123/build")
+    joint = JointPage(page)
+    joint.work("Ring every core through to its own terminal")
+    sent(page)
+    context.set_offline(True)
+    page.get_by_text("may be left out").click()
+    joint.type_reading("core 1b rings at", "3")
+    joint.type_reading("core 2a rings at", "2")
+    expect(page.get_by_text("Unit 1 is split (core 1b is joined to core 2a)")).to_be_visible()
+    expect(page.locator("main article button.btn-huge")).to_be_disabled()
+    joint.type_reading("core 1b rings at", "1")
+    joint.type_reading("core 1a rings at", "2")
+    joint.type_reading("core 2a rings at", "3")
+    expect(page.get_by_text("its polarity is wrong")).to_be_visible()
+    for core, own in (("1a", "1"), ("1b", "2")):
+        joint.type_reading(f"core {core} rings at", own)
+    page.locator("main article button.btn-huge").click()
+    expect(page.get_by_role("heading", name="Ring every core through to its own terminal")).to_have_count(0)
+    context.set_offline(False)
+    sent(page)
+    assert work_of(page, site, "SK-123")["progress"]["flags"] == []
+    context.close()

@@ -5,7 +5,7 @@
  *  say when there is no room, and forget what has not been used for a month. Events wait in the outbox beside. */
 import { type DBSchema, type IDBPDatabase, openDB } from 'idb'
 import type { components } from '../api/schema'
-import { handOver } from './earlier'
+import { handOver, wholeAnswer } from './earlier'
 import { signal } from './signal'
 
 export type Outgoing = {
@@ -153,7 +153,8 @@ async function store(key: string, value: unknown): Promise<void> {
 export async function recallAnswer<T>(key: string): Promise<T | undefined> {
   await taken()
   try {
-    return (await (await database()).get('answers', shaped(key)))?.value as T | undefined
+    const kept = await (await database()).get('answers', shaped(key))
+    return kept && (wholeAnswer(kept.value) as T)
   } catch {
     return undefined
   }

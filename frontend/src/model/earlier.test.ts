@@ -51,6 +51,20 @@ describe('what an earlier build kept', () => {
     expect(localStorage.getItem('work:J-1')).toBeNull()
   })
 
+  it('is whole too where the build before this one kept it', async () => {
+    const gate = { id: 'g', label: 'core', target: 1 }
+    const kept = { ...OLD, plan: { steps: [{ id: 'a', gates: [gate] }] } }
+    await keepAnswer('work:J-3', kept)
+    const found = await recallAnswer<Schemas['Work']>('work:J-3')
+    expect(found?.plan.steps[0]).toMatchObject({
+      routes: [],
+      pairs: [],
+      gates: [{ ...gate, name: '', group: '' }],
+    })
+    await keepAnswer('joint:J-3', { ref: 'J-3' })
+    expect(await recallAnswer('joint:J-3')).toEqual({ ref: 'J-3' })
+  })
+
   it('in the cache of answers is taken over, and the cache goes', async () => {
     const there = cached({
       '/api/v1/joints/J-1': { ref: 'J-1', draft: {} },

@@ -3,6 +3,7 @@
 import type { components } from '../api/schema'
 
 type Schemas = components['schemas']
+const WORK = 'work:'
 type Held<T> = Partial<T> & Record<string, unknown>
 
 /** Work with what earlier builds did not know of. Who may sign is left out: whose work it is cannot be told from it,
@@ -21,6 +22,7 @@ export function wholeWork(held: Held<Schemas['Work']>): Schemas['Work'] {
     measured: held.measured ?? [],
     trends: held.trends ?? [],
     judgement: { ...(held.judgement as Schemas['Judgement']), notes: held.judgement?.notes ?? [] },
+    plan: wholePlan(held.plan as Schemas['Plan']),
     progress: {
       ...progress,
       cures: progress.cures ?? [],
@@ -29,6 +31,24 @@ export function wholeWork(held: Held<Schemas['Work']>): Schemas['Work'] {
       steps: progress.steps.map((s) => ({ ...s, simulated: s.simulated ?? [], over: s.over ?? [] })),
     },
   }
+}
+
+/** A plan whose steps and gates say what those of earlier builds did not. */
+function wholePlan(plan: Schemas['Plan']): Schemas['Plan'] {
+  if (!Array.isArray(plan?.steps)) return plan
+  const steps = plan.steps.map((s) => ({
+    ...s,
+    routes: s.routes ?? [],
+    pairs: s.pairs ?? [],
+    gates: s.gates.map((g) => ({ ...g, name: g.name ?? '', group: g.group ?? '' })),
+  }))
+  return { ...plan, steps }
+}
+
+/** An answer that was kept, its plan in the shape of today. */
+export function wholeAnswer(value: unknown): unknown {
+  const plan = value && typeof value === 'object' && 'plan' in value ? value.plan : undefined
+  return plan ? { ...(value as object), plan: wholePlan(plan as Schemas['Plan']) } : value
 }
 
 /** A board of joints in rows, as joints to choose from: their lines are drawn when the server was reached. */
@@ -70,7 +90,6 @@ const READS: Read[] = [
   [/^\/api\/v1\/board$/, () => 'board', wholeBoard],
 ]
 const CACHE = 'reads'
-const WORK = 'work:'
 
 /** Hands over what earlier builds kept, once; what is damaged is as if it were not there. */
 export async function handOver(keep: (key: string, value: unknown) => Promise<void>): Promise<void> {

@@ -37,6 +37,7 @@ export const aStep = (more: Partial<Step> & Pick<Step, 'id'>): Step => ({
   pictured: '',
   recut: false,
   routes: [],
+  pairs: [],
   ...more,
 })
 

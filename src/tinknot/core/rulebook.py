@@ -367,6 +367,17 @@ _RULES = (
     Rule(
         "screen.lays_left", 2.0, "lays", "of a unit that may stay untwisted beside its splices", _SITE, 0, 20
     ),
+    Rule("screen.lap_mm", 8.0, "mm", "conductors side by side in a soldered lap", _SITE, 2, 60),
+    Rule("screen.hook_mm", 5.0, "mm", "a closed hook of a soldered splice", _SITE, 2, 60),
+    Rule(
+        "screen.half_most_mm2",
+        0.5,
+        "mm²",
+        "half of the strands may be left out in laps of fine signal conductors only",
+        _SITE,
+        0,
+        4,
+    ),
     Rule("screen.fillet_mm", 4.0, "mm", "solder seen along the lead, at least", _SITE, 0, 50),
     Rule(
         "screen.lead_least_mm2", 0.5, "mm²", "a thinner lead breaks, and is a lighter earth", _SITE, 0.05, 50

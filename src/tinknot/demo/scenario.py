@@ -220,7 +220,9 @@ def _seen(place: Site, number: int, step: StepOut, at: datetime, who: Person) ->
 
 
 def _event(place: Site, number: int, step: StepOut, at: datetime) -> EventIn:
-    asked = (g for g in step.gates if g.required or g.most is not None or g.least is not None)
+    asked = [g for g in step.gates if g.required or g.most is not None or g.least is not None]
+    if step.kind == "identify":  # of cores told apart only what rings elsewhere is read
+        asked = [g for g in asked if g.required]
     values = {g.id: _reading(place, step, g) for g in asked}
     text = ""
     if place.kept and step.id == "surface.sheath.B":

@@ -97,7 +97,7 @@ SIGNALS = (
         "Cut by the new walkway's edge",
         "4 × 2 × 0.5, pairs in foil, braid",
         "cool.cores-cool",
-        1.1,
+        3.2,
         {
             "forbids": False,
             "earthed": "one",

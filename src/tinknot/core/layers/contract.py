@@ -51,7 +51,9 @@ ToolKind = Literal["crimp-tool", "heat-gun", "insulation-tester", "low-ohm-meter
 class Gate:
     """A figure to work to: `target` ± `tolerance`, or a limit to reach (`least`) or stay under (`most`).
 
-    `accept`: outside the tolerance it may stay, with a reason. `instrument` is what reads it."""
+    `accept`: outside the tolerance it may stay, with a reason. `instrument` is what reads it. Of a core that
+    is told apart `name` is what it is called, and `group` the unit it belongs to, or how many wires hang
+    together with it here."""
 
     id: str
     label: str
@@ -63,6 +65,8 @@ class Gate:
     required: bool = True
     accept: bool = False
     instrument: Instrument = ""
+    name: str = ""
+    group: str = ""
 
 
 @dataclass(frozen=True)
@@ -137,7 +141,7 @@ class Step:
     be and as it must not: the bodies of its own layer, or of a role; `recut`: its figure is a core's
     length, and a new plan can follow one that came out otherwise; `spreads`: from it on nothing can be
     threaded over the whole cable of its end; `routes`: the ways the gun goes, from where it starts, mm of the
-    drawing."""
+    drawing; `pairs`: the two numbers each wire has after a walk there and back."""
 
     id: str
     title: str
@@ -170,6 +174,7 @@ class Step:
     recut: bool = False
     spreads: bool = False
     routes: tuple[tuple[Point, ...], ...] = ()
+    pairs: tuple[tuple[int, int], ...] = ()
 
     @property
     def done_words(self) -> str:

@@ -113,14 +113,19 @@ class RingOut(Layer):
                 look="Every pair of numbers once here and once there.",
                 fails="A pair twice: ring these cores again.",
                 action="All told apart",
-                gates=tuple(self._gates("core {} hangs in a group of", "wires")),
+                gates=tuple(self._gates("core {} hangs in a group of", "wires", numbered=True)),
+                pairs=tuple(self.pairs()),
                 layer=self.id,
             ),
         )
 
-    def _gates(self, label: str, unit: str) -> Iterator[Gate]:
+    def _gates(self, label: str, unit: str, numbered: bool = False) -> Iterator[Gate]:
+        here = {core: len(group) for group in ties(self.wires).first for core in group} if numbered else {}
         for n in range(1, self.cores + 1):
-            yield Gate(f"map-{n}", label.format(n), unit, least=1.0, required=False)
+            group = str(here[n]) if numbered else ""
+            yield Gate(
+                f"map-{n}", label.format(n), unit, least=1.0, required=False, name=f"core {n}", group=group
+            )
 
     def minutes(self) -> Minutes:
         """Two minutes for each."""

@@ -22,6 +22,8 @@ class GateOut(Result):
     required: bool
     accept: bool = False
     instrument: str = ""
+    name: str = ""
+    group: str = ""
 
 
 class TimerOut(Result):
@@ -51,7 +53,7 @@ class CureLaw(Result):
 class StepOut(Result):
     """A step of the graph. `stamp` changes when anything changes that the work depends on; `batch_title`
     and `batch_text` are what the hand is told once for all of a batch; `action` is what is confirmed when
-    it is done; `taken`, `pictured`, `recut` and `routes` as a layer's step has them."""
+    it is done; `taken`, `pictured`, `recut`, `routes` and `pairs` as a layer's step has them."""
 
     id: str
     title: str
@@ -86,6 +88,7 @@ class StepOut(Result):
     pictured: str = ""
     recut: bool = False
     routes: list[list[Point]] = []
+    pairs: list[tuple[int, int]] = []
 
     @model_validator(mode="before")
     @classmethod

@@ -7,6 +7,7 @@ from tinknot.core.figures import plain
 from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.steps import GateOut, StepOut, TimerOut
 from tinknot.core.work.events import Event
+from tinknot.core.work.ringing import rung_wrong
 
 
 def missing(step: StepOut, done: Sequence[str] | set[str]) -> list[str]:
@@ -145,6 +146,8 @@ def refusal(
         return "First: " + "; ".join(titles[n] for n in lacking), False
     if refused := event.facts.get("refused", "") or out_of_turn(plan, step, event, since):
         return refused, False
+    if wrong := rung_wrong(step, values):
+        return " ".join(wrong), True
     for gate in step.gates:
         if fault := gate_fault(gate, values.get(gate.id), event.text):
             return fault, True

@@ -94,6 +94,8 @@ const GATE = {
   required: true,
   accept: false,
   instrument: 'insulation-tester',
+  name: '',
+  group: '',
 }
 
 const TESTER = { kind: 'insulation-tester', name: 'simulated insulation tester', simulated: true }

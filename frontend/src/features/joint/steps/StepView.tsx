@@ -1,11 +1,12 @@
 import { Hand } from 'lucide-react'
-import { useState } from 'react'
+import { type ReactNode, useState } from 'react'
 import { Link } from 'react-router'
 import { Caution } from '../../../components/notes'
 import { Ribbon } from '../../../components/Ribbon'
 import { countdown } from '../../../model/clock'
 import { fails, outside } from '../../../model/gates'
 import { inOneGo } from '../../../model/progress'
+import { rungWrong } from '../../../model/ringing'
 import { length, sign } from '../../../model/units'
 import { useSession } from '../../../session'
 import { useSettings } from '../../../settings'
@@ -28,6 +29,7 @@ import { ToolPick, toolsFor } from './ToolPick'
 import { action, batchText, batchTitle } from './words'
 import { builtOf, didWork } from './work'
 
+const SPARE = 6 // figures that may all be left out are folded away from so many on
 const LONG = 140 // letters of an instruction that on a phone comes before the picture of its place
 
 interface Props extends WorkProps {
@@ -71,6 +73,9 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
   const failing = chosen.flatMap((s) => s.gates.filter((g) => fails(g, value(s, g.id))))
   const off = chosen.flatMap((s) => s.gates.filter((g) => outside(g, value(s, g.id))).map((g) => ({ s, g })))
   const asks = off.filter(({ s }) => !reasons[s.id])
+  const wrong = rungWrong(step, Object.fromEntries(step.gates.map((g) => [g.id, value(step, g.id)])))
+  // many figures of which none must be read: only what is otherwise than it should be
+  const spare = fields.length > SPARE && fields.every((g) => !g.required)
   const focus = step.focus_mm ? ([step.focus_mm[0] ?? 0, step.focus_mm[1] ?? 0] as [number, number]) : null
   const needsOther = step.second_person && didWork(work, step, session, outbox.here)
   const kinds = step.tools ?? []
@@ -155,6 +160,13 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
             Not yet: {behind.map((s) => s.title).join('; ')}. What is left out above comes first.
           </p>
         )}
+        {wrong.length > 0 && (
+          <ul className="note text-lg font-semibold" role="status">
+            {wrong.map((words) => (
+              <li key={words}>{words.slice(0, 1).toUpperCase() + words.slice(1)}</li>
+            ))}
+          </ul>
+        )}
         {off.map(({ s, g }) => (
           <Outside
             key={`${s.id}:${g.id}`}
@@ -196,18 +208,20 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
             {step.kind === 'test' && fields.length > 1 && (
               <TesterFile joint={work.ref} step={step} set={(gate) => set(step.id, gate)} />
             )}
-            {fields.map((g) => (
-              <Reading
-                key={g.id}
-                joint={work.ref}
-                step={step.id}
-                gate={g}
-                taken={read(step.id, g.id)}
-                set={set(step.id, g.id)}
-                instruments={work.instruments}
-                trend={work.trends.find((t) => t.step === step.id && t.gate === g.id)}
-              />
-            ))}
+            <Folded folded={spare} words={`Type a figure, ${fields.length} may be left out`}>
+              {fields.map((g) => (
+                <Reading
+                  key={g.id}
+                  joint={work.ref}
+                  step={step.id}
+                  gate={g}
+                  taken={read(step.id, g.id)}
+                  set={set(step.id, g.id)}
+                  instruments={work.instruments}
+                  trend={work.trends.find((t) => t.step === step.id && t.gate === g.id)}
+                />
+              ))}
+            </Folded>
           </div>
         )}
         {figure && works && (
@@ -264,6 +278,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
                   !chosen.length ||
                   missing.length > 0 ||
                   asks.length > 0 ||
+                  wrong.length > 0 ||
                   wait > 0 ||
                   (vain !== '' && !needsOther)
                 }
@@ -275,7 +290,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
                     : 'Too cold to cure'
                   : missing.length > 0
                     ? `${missing.length} ${missing.length === 1 ? 'reading' : 'readings'} to go`
-                    : asks.length > 0
+                    : asks.length + wrong.length > 0
                       ? 'A figure is off: say what to do'
                       : needsOther
                         ? 'The second person signs'
@@ -299,6 +314,16 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
         )}
       </div>
     </article>
+  )
+}
+
+function Folded({ folded, words, children }: { folded: boolean; words: string; children: ReactNode }) {
+  if (!folded) return <>{children}</>
+  return (
+    <details className="border border-base-300 bg-base-100">
+      <summary className="min-h-12 cursor-pointer px-3 py-3 text-lg font-semibold">{words}</summary>
+      <div className="flex flex-col gap-2 px-3 pb-3">{children}</div>
+    </details>
   )
 }
 

@@ -24,6 +24,8 @@ const gate = (id: string, label: string) => ({
   required: true,
   accept: false,
   instrument: '',
+  name: '',
+  group: '',
 })
 const step = aStep({
   id: 'test.1',

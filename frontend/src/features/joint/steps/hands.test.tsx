@@ -36,6 +36,8 @@ const torque = (id: string): Schemas['GateOut'] => ({
   required: true,
   accept: false,
   instrument: 'torque-driver',
+  name: '',
+  group: '',
 })
 const step = (id: string, more: Partial<Step> = {}) =>
   aStep({ id, title: id, kind: 'join', layer: 'land', end: 'A', stamp: 's', ...more })

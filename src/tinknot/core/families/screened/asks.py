@@ -1,6 +1,6 @@
 """What is asked about a screened cable."""
 
-from tinknot.core.families.asks import Ask, length, options
+from tinknot.core.families.asks import Ask, When, length, options
 
 _CABLE, _SIZES, _HOW, _BEFORE = "The cable", "Its diameters", "How it is made", "Before anything is cut"
 
@@ -48,6 +48,28 @@ ASKS = (
         group=_CABLE,
         required=False,
         hint="Where it differs. What is left over is capped and kept.",
+    ),
+    Ask(
+        id="splice",
+        label="A core is joined by",
+        kind="choice",
+        group=_HOW,
+        required=False,
+        options=options(
+            ("", "a sealed splice"),
+            ("barrel", "a crimp barrel, with a sleeve of its own"),
+            ("lap", "a soldered lap, with a sleeve of its own"),
+            ("hook", "a soldered hook, with a sleeve of its own"),
+        ),
+    ),
+    Ask(
+        id="half_strands",
+        label="Half of the strands of each are left out in the lap",
+        kind="yes",
+        group=_HOW,
+        required=False,
+        hint="For fine signal conductors only, and kept in the record.",
+        when=When(ask="splice", answers=["lap"]),
     ),
     Ask(
         id="marks",

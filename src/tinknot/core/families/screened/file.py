@@ -11,6 +11,7 @@ from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.makeup import MakeUp, make_up
 from tinknot.core.joint.measured import Measured
 from tinknot.core.joint.members import ScreenedEndIn
+from tinknot.core.layers.screened.splice import Method
 from tinknot.core.model import Diameter, Length, Name, PositiveLength, Strict, Whole
 from tinknot.core.tolerance import at_least
 
@@ -24,9 +25,10 @@ class ScreenedFile(JointHead):
     `ends` lists the members of both; `make_up_b` that of the other side where it differs; `marks`: how the
     cores of side B are told apart where their marks are not to be trusted; `screen_od_mm`: over the braid;
     `inside_od_mm`: under it; `strand_mm`: a strand of it; `lay_mm`: of a unit; `positions`: places along the
-    joint that the units are dealt to, `apart`: how far a unit's own splices stand apart; `fixed`: what holds
-    the donor braid on its folds; `second`: two layers of it; `forbids`: papers forbid a joint in this cable,
-    and `owner` is who consented; `sleeve`: the outer sleeve settled on."""
+    joint that the units are dealt to, `apart`: how far a unit's own splices stand apart; `splice`: how a core
+    is joined, `half_strands`: half of the strands of each left out in a lap; `fixed`: what holds the donor
+    braid on its folds; `second`: two layers of it; `forbids`: papers forbid a joint in this cable, and
+    `owner` is who consented; `sleeve`: the outer sleeve settled on."""
 
     family: Literal["screened"]
     ends: Annotated[dict[Literal["A", "B"], ScreenedEndIn], Field(min_length=2)] | None = None
@@ -46,6 +48,8 @@ class ScreenedFile(JointHead):
     free_b_mm: Length
     positions: Annotated[Whole, Field(ge=1, le=12)] | None = None
     apart: Literal["half", "full"] = "half"
+    splice: Method | None = None
+    half_strands: bool = False
     fixed: Literal["solder", "spring"] | None = None
     second: bool = False
     cold_only: bool = False

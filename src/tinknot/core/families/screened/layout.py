@@ -8,7 +8,7 @@ from itertools import pairwise
 from tinknot.core.choosing.place import Group, place
 from tinknot.core.formulas.bundle import bundle
 from tinknot.core.joint.makeup import MakeUp
-from tinknot.core.parts.splice import StockSplice
+from tinknot.core.layers.screened.splice import Splice
 from tinknot.core.rulebook import RuleBook
 
 
@@ -61,19 +61,23 @@ class Layout:
 
 
 def laid(
-    cable: MakeUp, positions: int, apart: str, splice: StockSplice, core_mm: float, rules: RuleBook
+    cable: MakeUp, positions: int, apart: str, splice: Splice, core_mm: float, rules: RuleBook
 ) -> Layout:
     """Units dealt to `positions` places; in a unit each splice stands half a splice (but never metal beside
     metal) or a whole one from the next."""
     between = rules.number("stagger.between_mm")
     whole = splice.length_mm + between
-    step = whole if apart == "full" else max(splice.barrel_mm + between, splice.length_mm / 2)
-    length = splice.length_mm + (cable.per_unit - 1) * step
+    step = whole if apart == "full" else max(splice.metal_mm + between, splice.length_mm / 2)
+    spread = (cable.per_unit - 1) * step
+    waits = splice.threaded_mm is not None  # a sleeve of its own, on the long side of the core next to it
+    away = f"park.keep_away_{'heat' if splice.soldered else 'crimp'}_mm"
     group = Group(
         members=cable.per_unit,
-        connector_mm=splice.barrel_mm,
-        covered_mm=length,
-        strip_mm=splice.strip_mm,
+        connector_mm=splice.metal_mm,
+        covered_mm=splice.length_mm + spread,
+        supplied_mm=splice.threaded_mm or 0.0,
+        strip_mm=splice.strip_mm + (spread / 2 if waits else 0.0),
+        keep_away_mm=rules.number(away) if waits else 0.0,
     )
     placed = place(
         [group] * cable.units,
@@ -85,5 +89,5 @@ def laid(
     for n, at in enumerate(placed.places):
         first = at.centre_mm - placed.gap_mm / 2 - (cable.per_unit - 1) * step / 2
         centres[str(n + 1)] = {name: first + i * step for i, name in enumerate(cable.unit(n))}
-    spliced = max(splice.tube("").od_mm(core_mm), splice.tube("").od_mm(splice.barrel_od_mm))
-    return Layout(placed.gap_mm, positions, centres, splice.length_mm, splice.barrel_mm, spliced, core_mm)
+    spliced = max(splice.tube.od_mm(core_mm), splice.tube.od_mm(splice.metal_od_mm))
+    return Layout(placed.gap_mm, positions, centres, splice.length_mm, splice.metal_mm, spliced, core_mm)

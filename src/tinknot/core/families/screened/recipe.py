@@ -13,6 +13,7 @@ from tinknot.core.families.screened.braiding import Braiding
 from tinknot.core.families.screened.layout import Layout
 from tinknot.core.families.screened.section import section
 from tinknot.core.families.screened.solution import ScreenedSolution
+from tinknot.core.families.screened.splices import other_ways
 from tinknot.core.families.screened.splicing import MOST_PLACES
 from tinknot.core.formulas.conductor import resistance_uohm
 from tinknot.core.joint.cable import CableEnd, Round
@@ -63,8 +64,10 @@ class ScreenedRecipe(Braiding):
         """With the places asked for; else the thinnest joint that can be built, of these the shortest."""
         if self.joint.forbids and not self.joint.owner:
             return ScreenedSolution(stops=("Its papers forbid a joint: ask for a larger entry or a box.",))
+        if stop := self.splices.stop():
+            return ScreenedSolution(stops=(stop,))
         if self.splice is None:
-            return ScreenedSolution(choices=(self.splice_choice,))
+            return ScreenedSolution(choices=self.spliced.choices, picks=self.spliced.picks)
         tried = [self._with(layout) for layout in self.layouts.values()]
         return min(tried, key=_worth)
 
@@ -94,7 +97,7 @@ class ScreenedRecipe(Braiding):
         """With the splices laid like this; as far as it goes where something is missing."""
         folds = (self._fold(0), self._fold(1))
         inner = self._inner(layout, folds)
-        over = self._foiled(layout, Over(inner, choices=(self.splice_choice,)))
+        over = self._foiled(layout, Over(inner, choices=self.spliced.choices, picks=self.spliced.picks))
         if self.braided:
             over = self._braided(layout, folds, over)
         if not over.stuck:
@@ -206,7 +209,7 @@ class ScreenedRecipe(Braiding):
             self.rules,
             tuple(c for cores in layout.centres_mm.values() for c in cores),
             j.rated_voltage_v,
-            parked=tuple(f"park.{t.layer}" for x in over for t in x.threads()),
+            parked=tuple(f"park.{t.layer}" for x in (*over, *units) for t in x.threads()),
             joined=tuple(f"{'last' if self.cable.per_unit > 1 else 'join'}.{u.unit}" for u in units),
             core_proofs=looked,
             outer_done=(over[-1].last,),
@@ -214,6 +217,7 @@ class ScreenedRecipe(Braiding):
             own_ohm=self._own_ohm(),
             screen_uohm=self._screen_uohm(made.donor, layout.gap_mm + sum(folds)) if made.donor else 0.0,
             elsewhere=True,
+            units=tuple(str(u) for u, cores in layout.centres_mm.items() for _ in cores),
         )
         outside = inner
         for x in over:
@@ -278,6 +282,8 @@ class ScreenedRecipe(Braiding):
         for side, name in enumerate("AB"):
             if spare := self._spare(side):
                 yield f"Spare on {name}, capped and kept: {', '.join(spare)}."
+        if j.half_strands:
+            yield "Half of the strands are left out in every lap: a deviation, kept in the record."
         if j.forbids:
             yield f"Its papers forbid a joint; {j.owner} consented. Write it on the label."
         if j.cable_length_m is None:
@@ -311,7 +317,7 @@ class ScreenedRecipe(Braiding):
                     found.append((f"fixed-{how}", f"Donor braid held by {title}", {"fixed": how}))
             if not j.second:
                 found.append(("second-layer", "Two layers of donor braid", {"second": True}))
-        for name, title, change in found:
+        for name, title, change in (*found, *other_ways(j)):
             yield self.way(name, title, change)
 
     def why(self, plan: Plan) -> str:
@@ -338,7 +344,7 @@ class ScreenedRecipe(Braiding):
 
     def first_parts(self, s: ScreenedSolution) -> list[PartOut]:
         """Splices and solder sleeves, which are used whole."""
-        pieces = {"splices": ("unit-1", self.cable.cores)}
+        pieces = {"splices": ("unit-1", self.cable.cores)}  # where they are sealed ones
         return self.used_whole(s, pieces) if s.layers else []
 
     def free_mm(self) -> dict[str, float]:

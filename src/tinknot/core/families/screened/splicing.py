@@ -5,19 +5,17 @@ from datetime import date
 from functools import cached_property
 from math import ceil, pi
 
-from tinknot.core.choosing.choose import Catalogue, Window
-from tinknot.core.families.choice import Choice
 from tinknot.core.families.recipe import AskingRecipe, rest_min
 from tinknot.core.families.screened.file import ScreenedFile
 from tinknot.core.families.screened.layout import Layout, laid
 from tinknot.core.families.screened.solution import ScreenedSolution
+from tinknot.core.families.screened.splices import Found, Splices
 from tinknot.core.joint.makeup import UNIT
+from tinknot.core.layers.screened.splice import Splice
 from tinknot.core.layers.screened.units import UnitSpliced
 from tinknot.core.layers.sleeve import COLD, gun_c
 from tinknot.core.parts.sleeve import StockSleeve
-from tinknot.core.parts.splice import StockSplice
 from tinknot.core.rulebook import RuleBook
-from tinknot.core.tolerance import at_least, at_most
 
 COPPER = 0.3  # of the cable's cross-section, to reckon how long it holds heat
 MOST_PLACES = 6  # places along the joint that are tried
@@ -49,36 +47,29 @@ class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
         )
 
     @cached_property
-    def splice_choice(self) -> Choice:
-        """Every sealed splice over the cores of both sides."""
-        low, high = min(self.core), max(self.core)
-        areas = [c.area_mm2 for c in self.cables]
-        parts = self.joint.stock.splices
-        window = Window(high, low, ((0.0, low), (1.0, low)), need_lined=True, squareness_mm=0.0)
+    def spliced(self) -> Found:
+        """What joins the cores, with the choices it was taken from."""
+        return self.splices.found()
 
-        def against(s: StockSplice) -> str:
-            if s.free(self.today) == 0:
-                return "none on hand in date"
-            if s.on_hand is not None and s.on_hand < self.cable.cores:
-                return f"{s.on_hand:g} on hand, {self.cable.cores} needed"
-            for area in areas:
-                if not (at_least(area, s.area_least_mm2) and at_most(area, s.area_most_mm2)):
-                    return f"takes {s.area_least_mm2:g} to {s.area_most_mm2:g} mm², a core has {area:g} mm²"
-            if lacks := sorted(self.properties - {*s.properties, "lined"}):
-                return f"is not {', '.join(lacks)}"
-            return ""
-
-        bars = {s.id: why for s in parts if (why := against(s))}
-        stock = Catalogue([s.candidate() for s in parts], self.margins, bars)
-        found = stock.ranked(window)
-        picked = found[0] if len(found) else None
-        return Choice("splices", "sealed splice", window, found, stock, picked, as_it_comes=True)
+    @property
+    def splice(self) -> Splice | None:
+        """The one taken."""
+        return self.spliced.splice
 
     @cached_property
-    def splice(self) -> StockSplice | None:
-        """The one taken."""
-        picked = self.splice_choice.picked
-        return next((s for s in self.joint.stock.splices if picked and s.id == picked.candidate.id), None)
+    def splices(self) -> Splices:
+        """Every way to join them."""
+        return Splices(
+            self.joint,
+            self.rules,
+            self.margins,
+            self.properties,
+            self.today,
+            self.cable.cores,
+            self.core,
+            tuple(c.area_mm2 for c in self.cables),
+            self.sleeve_choice,
+        )
 
     @cached_property
     def layouts(self) -> dict[int, Layout]:
@@ -104,7 +95,6 @@ class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
                 name,
                 rules,
                 splice,
-                splice.first_lot(self.today),
                 centres,
                 self._turns(layout, centres),
                 cool,

@@ -13,11 +13,13 @@ Span = tuple[float, float]
 
 @dataclass(frozen=True)
 class ScreenedProcedure(Procedure):
-    """As every joint's, with the screen proved dead before it is cut, and read from sound screen to sound
-    screen after. `screen_uohm`: the most it may read, µΩ; 0 where no braid is made good."""
+    """As every joint's, with the screen proved dead before it is cut, cores rung through one to one, and the
+    screen read from sound to sound after. `screen_uohm`: the most it may read, µΩ; 0 where no braid is made
+    good. `units`: the unit of each core, in the order of the cores."""
 
     screen_uohm: float = 0.0
     elsewhere: bool = False
+    units: tuple[str, ...] = ()
 
     def steps(self) -> tuple[Step, ...]:
         """Those of every joint, with its own between them."""
@@ -34,9 +36,44 @@ class ScreenedProcedure(Procedure):
             caution="A screen earthed elsewhere carries that place's voltage when it is cut open.",
             action="It is dead",
         )
-        found = [replace(s, needs=("screen-dead",)) if s.hold == "measured" else s for s in super().steps()]
-        at = next(n for n, s in enumerate(found) if s.hold == "measured")
-        return (*found[:at], dead, *found[at:])
+        found = []
+        for s in super().steps():
+            if s.hold == "measured":
+                found += [dead, replace(s, needs=(dead.id,))]
+            elif s.id == "test.before.continuity" and len(self.cores) > 1:
+                through = self._rung_through(s.needs)
+                found += [through, replace(s, needs=(through.id,))]
+            else:
+                found.append(s)
+        return tuple(found)
+
+    def _rung_through(self, needs: tuple[str, ...]) -> Step:
+        """Every core to its own terminal; only what rings elsewhere is typed."""
+        in_order = f"1 is core {self.cores[0]}, {len(self.cores)} is core {self.cores[-1]}"
+        return Step(
+            "map.cores",
+            "Ring every core through to its own terminal",
+            "identify",
+            "build",
+            needs,
+            layer=self.id,
+            text=f"Terminals counted in the order of the cores: {in_order}. Type only what rings elsewhere.",
+            look="Every core at its own, and at no other.",
+            action="All ring at their own",
+            gates=tuple(
+                Gate(
+                    f"map-{c}",
+                    f"core {c} rings at",
+                    "no.",
+                    float(n),
+                    0.0,
+                    required=False,
+                    name=f"core {c}",
+                    group=unit,
+                )
+                for n, (c, unit) in enumerate(zip(self.cores, self.units, strict=True), 1)
+            ),
+        )
 
     def _sheath(self) -> tuple[Step, ...]:
         """The screen through the joint."""

@@ -1,7 +1,7 @@
 """The units of a screened cable spliced."""
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
+from collections.abc import Iterator, Mapping, Sequence
+from dataclasses import dataclass, field, replace
 
 from tinknot.core.drawing.stage import Lies
 from tinknot.core.formulas.sleeve import Tube
@@ -16,10 +16,11 @@ from tinknot.core.layers.contract import (
     Minutes,
     Setting,
     Step,
+    Threaded,
     Timer,
 )
 from tinknot.core.layers.mends import CUT_OUT
-from tinknot.core.parts.splice import StockSplice
+from tinknot.core.layers.screened.splice import Splice
 from tinknot.core.rulebook import RuleBook
 
 Span = tuple[float, float]
@@ -39,8 +40,7 @@ class UnitSpliced(Layer):
 
     unit: str
     rules: RuleBook
-    part: StockSplice
-    lot: str
+    part: Splice
     centres_mm: Mapping[str, float]
     turns: float | None
     cool_min: float
@@ -51,7 +51,7 @@ class UnitSpliced(Layer):
     @property
     def tube(self) -> Tube:
         """The splice's sleeve."""
-        return self.part.tube("")
+        return self.part.tube
 
     @property
     def span_mm(self) -> Span:
@@ -64,9 +64,9 @@ class UnitSpliced(Layer):
         names = tuple(self.centres_mm)
         at = {"layer": self.id, "core": self.unit, "focus_mm": self.span_mm}
         batch = SPLICES if len(names) == 1 else Batch(f"unit-{self.unit}", f"Splice unit {self.unit}")
-        die = f", die {self.part.die}" if self.part.die else ""
-        ready = ("parked", f"strip.A.{self.unit}", f"strip.B.{self.unit}", *self.after)
-        how = f"{self.part.said}{die}: both conductors seen in its window, each indent on its line."
+        parked = (f"park.{self.id}",) if self.part.threaded_mm is not None else ()
+        ready = ("parked", *parked, f"strip.A.{self.unit}", f"strip.B.{self.unit}", *self.after)
+        how, joint = self.part.how, {"action": self.part.action, "tools": self.part.tools}
         first, last = names[:-1] or names, names[-1]
         found = [
             Step(
@@ -77,10 +77,9 @@ class UnitSpliced(Layer):
                 ready,
                 text=how,
                 look="Same name on both sides; pulled lightly, it holds.",
-                action="Crimped",
                 batch=batch,
-                tools=("crimp-tool",),
-                part_id=self.part.id,
+                part_id=self.part.part_id,
+                **joint,  # type: ignore[arg-type]  # fields of a step
                 **at,  # type: ignore[arg-type]  # fields of a step
             )
         ]
@@ -112,13 +111,13 @@ class UnitSpliced(Layer):
                     "build",
                     (f"twist.{self.unit}",),
                     text=how,
-                    action="Crimped",
                     batch=batch,
-                    tools=("crimp-tool",),
+                    **joint,  # type: ignore[arg-type]  # fields of a step
                     **at,  # type: ignore[arg-type]  # fields of a step
                 ),
             ]
         return (
+            *self._threaded(),
             *found,
             Step(
                 f"surface.{self.unit}",
@@ -136,7 +135,11 @@ class UnitSpliced(Layer):
                 "seal",
                 "build",
                 (f"surface.{self.unit}",),
-                text="Reflector round it. Sleeves may overlap, metal never lies beside metal.",
+                text=(
+                    "Reflector round it. Sleeves may overlap, metal never lies beside metal."
+                    if self.part.threaded_mm is None
+                    else "Slide each over its metal. From its middle outward, one end, then the other."
+                ),
                 caution="Shield the units beside it; keep the gun moving.",
                 action="Shrunk",
                 batch=SHRINK,
@@ -166,6 +169,36 @@ class UnitSpliced(Layer):
             ),
         )
 
+    def _waits(self) -> str:
+        """The end whose cores are longer, where a sleeve of their own waits."""
+        return "A" if round(sum(self.centres_mm.values()), 6) >= 0 else "B"
+
+    def threads(self) -> tuple[Threaded, ...]:
+        """A sleeve of its own on every core, on its long side."""
+        if self.part.threaded_mm is None:
+            return ()
+        end, mm = self._waits(), self.part.threaded_mm
+        title = f"sleeves on the cores of unit {self.unit}" if len(self.centres_mm) > 1 else self.title
+        return (Threaded(self.id, self.part.sleeve_id, self.unit, mm, end, 1, title),)
+
+    def _threaded(self) -> Iterator[Step]:
+        if self.part.threaded_mm is None:
+            return
+        end, many = self._waits(), len(self.centres_mm)
+        yield Step(
+            f"park.{self.id}",
+            f"Thread {'a sleeve on every core' if many > 1 else 'a sleeve on the core'} of unit {self.unit}",
+            "park",
+            "park",
+            (f"strip.{end}.{self.unit}",),
+            text=f"{many} × {self.part.threaded_mm:g} mm, on {end}, up to the sheath.",
+            caution="None of them can be put on later.",
+            batch=batches.PARK,
+            end=end,
+            layer=self.id,
+            part_id=self.part.sleeve_id,
+        )
+
     def _to(self, names: Sequence[str]) -> str:
         """The cores in words, each with the one on B where that is called otherwise."""
         return ", ".join(n if self.partners.get(n, n) == n else f"{n} to {self.partners[n]}" for n in names)
@@ -175,15 +208,15 @@ class UnitSpliced(Layer):
         return Lies(self.span_mm, self.unit)
 
     def consumes(self) -> tuple[Material, ...]:
-        """One splice a core."""
+        """One splice a core, with its sleeve."""
         n = len(self.centres_mm)
-        used = (Material(self.part.said, n, "piece", self.part.on_hand, self.part.id, self.lot),)
+        used = tuple(replace(m, quantity=m.quantity * n) for m in self.part.used)
         unlike = sum(b != a for a, b in self.partners.items())
         return (*used, Material("marker sleeve", 2 * unlike, "piece")) if unlike else used
 
     def from_lot(self) -> str:
         """The splices' lot."""
-        return self.lot
+        return self.part.lot
 
     def minutes(self) -> Minutes:
         """Joined and shrunk."""
@@ -217,6 +250,27 @@ class UnitSpliced(Layer):
                     (Mend("Leave it so: the net loss of turns is written down", "mended"), new),
                 ),
             ]
+        if self.part.threaded_mm is not None:
+            found.append(
+                Fault(
+                    "forgotten-sleeve",
+                    f"A sleeve of unit {self.unit} was not threaded on",
+                    ("park list not touched",),
+                    (new, CUT_OUT),
+                    forgotten=True,
+                    steps=(f"seal.{self.id}", f"join.{self.unit}"),
+                )
+            )
+        if self.part.soldered:
+            found.append(
+                Fault(
+                    "cold-solder",
+                    "Solder dull, in a lump, or run up under the insulation",
+                    ("too little or too much heat", "not tinned"),
+                    (Mend("Heat it once more, cleaned and fluxed", "again"), new),
+                    steps=(f"join.{self.unit}", f"last.{self.unit}"),
+                )
+            )
         return tuple(found)
 
     def settings(self) -> tuple[Setting, ...]:
@@ -224,5 +278,6 @@ class UnitSpliced(Layer):
         return (Setting("crimp tool", f"die {self.part.die}", self.part.said),) if self.part.die else ()
 
     def tools(self) -> tuple[str, ...]:
-        """Crimp and heat."""
-        return ("crimp tool for sealed splices", "hot-air gun with reflector")
+        """Crimp or solder, and heat."""
+        joined = "soldering iron, solder" if self.part.soldered else f"crimp tool for {self.part.said}"
+        return (joined, "hot-air gun with reflector")
