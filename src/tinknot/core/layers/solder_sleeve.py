@@ -150,6 +150,7 @@ class SolderSleeve(Layer):
                 gates=(Gate("fillet", "solder along the lead", "mm", least=fillet, instrument="calliper"),),
                 batch=hot,
                 photo=True,
+                pictured="own",
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
             cooling(

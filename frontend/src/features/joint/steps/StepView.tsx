@@ -208,7 +208,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
             {step.kind === 'test' && fields.length > 1 && (
               <TesterFile joint={work.ref} step={step} set={(gate) => set(step.id, gate)} />
             )}
-            <Folded folded={spare} words={`Type a figure, ${fields.length} may be left out`}>
+            <Folded folded={spare} words={`Is one otherwise? Type it; all ${fields.length} may be left out`}>
               {fields.map((g) => (
                 <Reading
                   key={g.id}
@@ -320,9 +320,9 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
 function Folded({ folded, words, children }: { folded: boolean; words: string; children: ReactNode }) {
   if (!folded) return <>{children}</>
   return (
-    <details className="border border-base-300 bg-base-100">
-      <summary className="min-h-12 cursor-pointer px-3 py-3 text-lg font-semibold">{words}</summary>
-      <div className="flex flex-col gap-2 px-3 pb-3">{children}</div>
+    <details className="collapse collapse-arrow rounded-none border border-base-300 bg-base-100">
+      <summary className="collapse-title min-h-12 text-lg font-semibold">{words}</summary>
+      <div className="collapse-content flex flex-col gap-2">{children}</div>
     </details>
   )
 }

@@ -12,7 +12,7 @@ from tinknot.core.layers.moulded.seat import Mouth, Seat
 LOOKS = {
     "fitting": Appearance(material="metal", said="fitting", role="cable"),
     "leg": Appearance(material="sheath", said="leg", role="cable"),
-    "moulded": Appearance(material="shell", said="moulded part", see_through=0.55, sealed=True),
+    "moulded": Appearance(material="shell", form="ring", said="moulded part", see_through=0.55, sealed=True),
     "as-supplied": Appearance(material="shell", form="veil", said="as supplied", see_through=0.12),
     "hot-melt": Appearance(material="tape", said="hot-melt tape"),
     "paste": Appearance(material="resin", said="adhesive"),

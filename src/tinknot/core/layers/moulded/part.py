@@ -203,6 +203,7 @@ class MouldedPart(Layer):
             ),
             fails="Warm it again and press it down; from here on it cannot be moved any more.",
             action="It sits" if self.lipped else "It has closed",
+            pictured="own",
             **self._at(first),  # type: ignore[arg-type]  # fields of a step
         )
         before = f"inspect.{self.id}.first"
@@ -242,6 +243,7 @@ class MouldedPart(Layer):
             fails="A gap that is still soft: heat it once more. Else off with it.",
             batch=hot,
             photo=True,
+            pictured="own",
             **self._at(),  # type: ignore[arg-type]  # fields of a step
         )
         if self.worked_from:

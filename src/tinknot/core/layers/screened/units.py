@@ -165,6 +165,7 @@ class UnitSpliced(Layer):
                 look="Both ends of every splice run all round, no strand through it, no scorch.",
                 fails="An end that has not run: heat it again. A strand through it: remake.",
                 batch=batches.INSPECT_CORES,
+                pictured="own",
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
         )
