@@ -21,55 +21,16 @@ class GroundProcedure(Procedure):
     def steps(self) -> tuple[Step, ...]:
         """Isolated, dead, measured, tested, closed, tested, released."""
         return (
-            self._hold(
-                "isolated",
-                "Isolate and prove dead",
-                "gate",
-                "card",
-                (),
-                text=(
+            *self._begin(
+                "Measure the sheath and the scrap once more.",
+                caution="Trip, alarm and intrinsically safe loops: with their owner's consent only.",
+                identify=(
                     "Identify the cable, have every circuit in it released, isolate, lock, prove dead and"
                     " prove the prover."
                 ),
-                caution="Trip, alarm and intrinsically safe loops: with their owner's consent only.",
             ),
-            *self._gas_test(),
-            Step(
-                "screen-dead",
-                "Prove the screen dead",
-                "gate",
-                "card",
-                ("gas-test",) if self.hazardous else ("isolated",),
-                layer=self.id,
-                text=(
-                    "Screen to local earth, AC and DC. Bridge it to local earth while it is worked on."
-                    if self.elsewhere
-                    else "Screen to local earth, AC and DC."
-                ),
-                caution="A screen earthed elsewhere carries that place's voltage when it is cut open.",
-                action="It is dead",
-            ),
-            self._hold(
-                "measured",
-                "Check the readings against the cable",
-                "measure",
-                "measure",
-                ("screen-dead",),
-                text="Measure the sheath and the scrap once more. A reading that is off makes a new plan.",
-            ),
-            *(
-                (
-                    self._hold(
-                        "parked",
-                        "Everything is threaded on",
-                        "inspect",
-                        "park",
-                        self.parked,
-                        text="Touch every part and count. Once the lead is on, none of them can be put on.",
-                    ),
-                )
-                if self.parked
-                else ()
+            *self._all_threaded(
+                "Touch every part and count. Once the lead is on, none of them can be put on."
             ),
             self._to_screen("before", self.bare, "build"),
             self._hold(
@@ -112,24 +73,17 @@ class GroundProcedure(Procedure):
                 text="It is cold, closed, and its readings stand. Take the bridge off.",
                 look="Both mouths closed all round, the lead cannot be moved in them.",
             ),
-            Step(
-                "label",
-                "Fix the label",
-                "label",
-                "sign",
-                ("sealed-and-proved",),
-                text="Print the label, with where the screen is earthed, and fix it beside the lead.",
-                layer=self.id,
-            ),
-            self._hold(
-                "released",
+            *self._end(
+                "Print the label, with where the screen is earthed, and fix it beside the lead.",
                 "Release it",
-                "sign",
-                "sign",
-                ("sealed-and-proved", "label"),
-                text="Signed by a second person, who has read the record. Relieve the lead of any pull.",
+                "Relieve the lead of any pull.",
             ),
         )
+
+    def _screen_dead(self, needs: str) -> tuple[Step, ...]:
+        """Before it is cut open."""
+        bridge = " Bridge it to local earth while it is worked on." if self.elsewhere else ""
+        return (self._dead(needs, bridge),)
 
     def faults(self) -> tuple[Fault, ...]:
         """What a test can tell."""

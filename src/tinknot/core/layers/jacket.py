@@ -136,30 +136,10 @@ class JacketProcedure(Procedure):
     def steps(self) -> tuple[Step, ...]:
         """Isolated, measured, tested, closed, tested, released."""
         return (
-            self._hold(
-                "isolated",
-                "Isolate and prove dead",
-                "gate",
-                "card",
-                (),
-                text=(
-                    "Identify the cable, isolate every feed at both ends, lock, prove dead and prove the"
-                    " prover. Discharge."
-                ),
+            *self._begin(
+                "Measure the damage and the jacket beside it once more.",
                 caution=(
                     "Only the jacket is worked on, yet a knife slips. Defer to the local code and the permit."
-                ),
-            ),
-            *self._gas_test(),
-            self._hold(
-                "measured",
-                "Check the readings against the cable",
-                "measure",
-                "measure",
-                ("gas-test",) if self.hazardous else ("isolated",),
-                text=(
-                    "Measure the damage and the jacket beside it once more. A reading that is off makes a new"
-                    " plan."
                 ),
             ),
             self._together("before", self.dressed, "build"),
@@ -183,24 +163,9 @@ class JacketProcedure(Procedure):
                 text="It is cold, closed at both edges, and its readings stand.",
                 look="Both edges closed all round; nothing stands off.",
             ),
-            Step(
-                "label",
-                "Fix the label",
-                "label",
-                "sign",
-                ("sealed-and-proved",),
-                text="Print the label and fix it beside the repair.",
-                layer=self.id,
-            ),
-            self._hold(
-                "released",
+            *self._end(
+                "Print the label and fix it beside the repair.",
                 "Release the repair",
-                "sign",
-                "sign",
-                ("sealed-and-proved", "label"),
-                text=(
-                    "Signed by a second person, who has read the record. Take away what damaged it, or"
-                    " shield it."
-                ),
+                "Take away what damaged it, or shield it.",
             ),
         )

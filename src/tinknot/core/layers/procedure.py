@@ -47,43 +47,9 @@ class Procedure(Layer):
         before = ("test.before.continuity", "test.before.insulation")
         after = ("test.after.continuity", "test.after.insulation")
         return (
-            self._hold(
-                "isolated",
-                "Isolate and prove dead",
-                "gate",
-                "card",
-                (),
-                text=(
-                    "Identify the cable, isolate every feed at both ends, lock, prove dead and prove the"
-                    " prover. Discharge."
-                ),
-                caution="Defer to the local code and the permit. If in doubt, stop.",
-            ),
-            *self._gas_test(),
-            self._hold(
-                "measured",
-                "Check the readings against the cable",
-                "measure",
-                "measure",
-                ("gas-test",) if self.hazardous else ("isolated",),
-                text=(
-                    "Lay both ends beside each other and compare them with the plan. A reading that is off"
-                    " makes a new plan."
-                ),
-            ),
-            *(
-                (
-                    self._hold(
-                        "parked",
-                        "Everything is threaded on",
-                        "inspect",
-                        "park",
-                        self.parked,
-                        text="Touch every parked part and count. After joining none of them can be put on.",
-                    ),
-                )
-                if self.parked
-                else ()
+            *self._begin("Lay both ends beside each other and compare them with the plan."),
+            *self._all_threaded(
+                "Touch every parked part and count. After joining none of them can be put on."
             ),
             self._hold(
                 "connectors",
@@ -126,25 +92,10 @@ class Procedure(Layer):
                 text=f"The joint is {self.state}, closed at both ends, and its readings stand.",
                 look="Both ends closed, readings within their limits.",
             ),
-            Step(
-                "label",
-                "Fix the label",
-                "label",
-                "sign",
-                ("sealed-and-proved",),
-                text="Print the label and fix it beside the joint.",
-                layer=self.id,
-            ),
-            self._hold(
-                "released",
+            *self._end(
+                "Print the label and fix it beside the joint.",
                 "Release the joint",
-                "sign",
-                "sign",
-                ("sealed-and-proved", "label"),
-                text=(
-                    "Signed by a second person, who has read the record. Electrically sound, weak in pull:"
-                    " relieve the strain."
-                ),
+                "Electrically sound, weak in pull: relieve the strain.",
             ),
         )
 
@@ -289,6 +240,57 @@ class Procedure(Layer):
             layer=self.id,
             second_person=name == "released" or name in self.rules.names("holds.second_person"),
             **more,
+        )
+
+    def _begin(
+        self,
+        compare: str,
+        title: str = "Check the readings against the cable",
+        caution: str = "Defer to the local code and the permit. If in doubt, stop.",
+        identify: str = (
+            "Identify the cable, isolate every feed at both ends, lock, prove dead and prove the prover."
+            " Discharge."
+        ),
+    ) -> tuple[Step, ...]:
+        """Isolated, free of gas, its screen dead, and the readings held against what is there."""
+        dead, told = "Isolate and prove dead", f"{compare} A reading that is off makes a new plan."
+        found = [self._hold("isolated", dead, "gate", "card", (), text=identify, caution=caution)]
+        found += self._gas_test()
+        found += self._screen_dead(found[-1].id)
+        return *found, self._hold("measured", title, "measure", "measure", (found[-1].id,), text=told)
+
+    def _screen_dead(self, needs: str) -> tuple[Step, ...]:
+        """Nothing of a cable without a screen."""
+        return ()
+
+    def _dead(self, needs: str, bridge: str) -> Step:
+        """The screen proved dead, and bridged where it has an earth elsewhere."""
+        return Step(
+            "screen-dead",
+            "Prove the screen dead",
+            "gate",
+            "card",
+            (needs,),
+            layer=self.id,
+            text=f"Screen to local earth, AC and DC.{bridge}",
+            caution="A screen earthed elsewhere carries that place's voltage when it is cut open.",
+            action="It is dead",
+        )
+
+    def _all_threaded(self, text: str) -> tuple[Step, ...]:
+        """The hold of the park list; none for one that is empty."""
+        if not self.parked:
+            return ()
+        title = "Everything is threaded on"
+        return (self._hold("parked", title, "inspect", "park", self.parked, text=text),)
+
+    def _end(self, label: str, title: str, after: str) -> tuple[Step, ...]:
+        """Labelled and released."""
+        proved = ("sealed-and-proved",)
+        text = f"Signed by a second person, who has read the record. {after}"
+        return (
+            Step("label", "Fix the label", "label", "sign", proved, text=label, layer=self.id),
+            self._hold("released", title, "sign", "sign", (*proved, "label"), text=text),
         )
 
     def _connector_gates(self) -> tuple[Gate, ...]:

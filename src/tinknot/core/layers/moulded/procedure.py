@@ -114,45 +114,15 @@ class BootProcedure(Procedure):
 
     def steps(self) -> tuple[Step, ...]:
         """Isolated, measured, parked, tested, closed, tested and bent, released."""
-        parked = (
-            (
-                self._hold(
-                    "parked",
-                    "Everything is threaded on",
-                    "inspect",
-                    "park",
-                    self.parked,
-                    text="Touch the part and count. Once what it goes over is made, it cannot be put on.",
-                ),
-            )
-            if self.parked
-            else ()
-        )
         before = ["test.before.insulation", *(["test.before.screen"] if self.screen_mohm else [])]
         flexed = self._planes()
         return (
-            self._hold(
-                "isolated",
-                "Isolate and prove dead",
-                "gate",
-                "card",
-                (),
-                text=(
-                    "Identify the cable, isolate every feed at both ends, lock, prove dead and prove the"
-                    " prover. Discharge."
-                ),
-                caution="Defer to the local code and the permit. If in doubt, stop.",
+            *self._begin(
+                "Measure cable, fitting and legs once more.", "Check the readings against what is there"
             ),
-            *self._gas_test(),
-            self._hold(
-                "measured",
-                "Check the readings against what is there",
-                "measure",
-                "measure",
-                ("gas-test",) if self.hazardous else ("isolated",),
-                text="Measure cable, fitting and legs once more. A reading that is off makes a new plan.",
+            *self._all_threaded(
+                "Touch the part and count. Once what it goes over is made, it cannot be put on."
             ),
-            *parked,
             *self._screen(),
             self._together("before", self.beneath, "build"),
             self._hold(
@@ -176,22 +146,10 @@ class BootProcedure(Procedure):
                 text=f"It is {self.state}, closed at every mouth, and its readings stand.",
                 look="A line of adhesive all round every mouth, nothing parted.",
             ),
-            Step(
-                "label",
-                "Fix the label",
-                "label",
-                "sign",
-                ("sealed-and-proved",),
-                text=f"Print the label and fix it beside the part. Write on it: {self.good_for}.",
-                layer=self.id,
-            ),
-            self._hold(
-                "released",
+            *self._end(
+                f"Print the label and fix it beside the part. Write on it: {self.good_for}.",
                 "Release it",
-                "sign",
-                "sign",
-                ("sealed-and-proved", "label"),
-                text="Signed by a second person, who has read the record. Relieve it of pull.",
+                "Relieve it of pull.",
             ),
         )
 

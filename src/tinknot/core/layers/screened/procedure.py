@@ -23,29 +23,19 @@ class ScreenedProcedure(Procedure):
 
     def steps(self) -> tuple[Step, ...]:
         """Those of every joint, with its own between them."""
-        first = ("gas-test",) if self.hazardous else ("isolated",)
-        bridge = " Bridge it across the place before it is cut." if self.elsewhere else ""
-        dead = Step(
-            "screen-dead",
-            "Prove the screen dead",
-            "gate",
-            "card",
-            first,
-            layer=self.id,
-            text=f"Screen to local earth, AC and DC.{bridge}",
-            caution="A screen earthed elsewhere carries that place's voltage when it is cut open.",
-            action="It is dead",
-        )
         found = []
         for s in super().steps():
-            if s.hold == "measured":
-                found += [dead, replace(s, needs=(dead.id,))]
-            elif s.id == "test.before.continuity" and len(self.cores) > 1:
+            if s.id == "test.before.continuity" and len(self.cores) > 1:
                 through = self._rung_through(s.needs)
                 found += [through, replace(s, needs=(through.id,))]
             else:
                 found.append(s)
         return tuple(found)
+
+    def _screen_dead(self, needs: str) -> tuple[Step, ...]:
+        """Before it is cut open."""
+        bridge = " Bridge it across the place before it is cut." if self.elsewhere else ""
+        return (self._dead(needs, bridge),)
 
     def _rung_through(self, needs: tuple[str, ...]) -> Step:
         """Every core to its own terminal; only what rings elsewhere is typed."""
