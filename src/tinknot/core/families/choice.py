@@ -1,12 +1,16 @@
 """Choices of parts, and the work that is done and stays a fact."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
+from datetime import date
+from typing import Any, TypeVar
 
 from tinknot.core.choosing.choose import Catalogue, Ranked, Rejected, Window
 from tinknot.core.choosing.fitting import ALONE, ANYTHING, Fitting, Option, Others
 from tinknot.core.choosing.whole import last_worth, option
+from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.parts.solder_sleeve import Ring
+from tinknot.core.parts.whole import UsedWhole
 
 
 @dataclass(frozen=True)
@@ -64,6 +68,39 @@ class Choice:
             return self.ranked.options(others)
         found = [option(r, self.window.pieces) for r in self.ranked]
         return iter(sorted(found, key=lambda o: last_worth(o, others)))
+
+
+W = TypeVar("W", bound=UsedWhole)
+
+
+def choice_of_whole(
+    layer: str,
+    title: str,
+    window: Window,
+    parts: Sequence[W],
+    margins: Margins,
+    against: Callable[[W], str],
+    today: date | None,
+    properties: frozenset[str],
+    wanted: str | None = None,
+    **more: Any,
+) -> tuple[Choice, W | None]:
+    """Parts with a sleeve of their own on one window, and the best of them, or the one that is wanted;
+    `against`: what besides its window speaks against one, `more`: fields of the choice."""
+
+    def why(part: W) -> str:
+        if part.free(today) == 0:
+            return "none on hand in date"
+        if lacks := sorted(properties - {*part.properties, "lined"}):
+            return f"is not {', '.join(lacks)}"
+        return against(part)
+
+    bars = {p.id: said for p in parts if (said := why(p))}
+    stock = Catalogue([p.candidate() for p in parts], margins, bars)
+    ranked = stock.ranked(window)
+    picked = next((r for r in ranked if wanted in (None, r.candidate.id)), None)
+    choice = Choice(layer, title, window, ranked, stock, picked, wanted, as_it_comes=True, **more)
+    return choice, next((p for p in parts if picked and p.id == picked.candidate.id), None)
 
 
 @dataclass(frozen=True)

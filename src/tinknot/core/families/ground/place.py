@@ -131,11 +131,9 @@ class Place:
             squareness_mm=0.0,
         )
 
-    def against(self, part: StockSolderSleeve, properties: frozenset[str]) -> str:
+    def against(self, part: StockSolderSleeve) -> str:
         """What besides its window speaks against a solder sleeve; empty where nothing does."""
         j, (low, high), (a, b) = self.joint, self.bare, part.reach_mm
-        if lacks := sorted(properties - {*part.properties, "lined"}):
-            return f"is not {', '.join(lacks)}"
         if (part.lead_mm2 is not None) != (j.lead == "in-sleeve"):
             return "has a lead in it" if part.lead_mm2 is not None else "has no lead in it"
         if part.lead_mm2 is not None and part.exit != j.exit:

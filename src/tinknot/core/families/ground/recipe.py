@@ -7,10 +7,9 @@ from datetime import date
 from functools import cached_property
 from math import ceil, pi
 
-from tinknot.core.choosing.choose import Catalogue
 from tinknot.core.choosing.park import Parking, ParkItem, park
 from tinknot.core.drawing.model import Section
-from tinknot.core.families.choice import Choice, Offer, Pick
+from tinknot.core.families.choice import Choice, Offer, Pick, choice_of_whole
 from tinknot.core.families.contract import Way
 from tinknot.core.families.ground.file import GroundFile, Method
 from tinknot.core.families.ground.place import Place
@@ -28,6 +27,7 @@ from tinknot.core.layers.tapes import TapeWrap
 from tinknot.core.parts.clamp import StockClamp
 from tinknot.core.parts.ring import StockRing
 from tinknot.core.parts.sleeve import StockSleeve
+from tinknot.core.parts.solder_sleeve import StockSolderSleeve
 from tinknot.core.plan.parts import PartOut
 from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.ways import Remedy
@@ -103,43 +103,31 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
 
     # --- soldered ---------------------------------------------------------------------------------------
 
-    def _solder_choice(self) -> Choice:
+    def _solder_choice(self) -> tuple[Choice, StockSolderSleeve | None]:
         """Every solder sleeve on the window of the place, with what else speaks against it."""
         low, high = self.place.bare
-        window = self.place.asks((low - 5, high + 5))
         parts = self.joint.stock.solder_sleeves
-        bars = {
-            s.id: "none on hand in date"
-            if s.free(self.today) == 0
-            else self.place.against(s, self.properties)
-            for s in parts
-        }
-        stock = Catalogue(
-            [s.candidate() for s in parts], self.margins, {k: why for k, why in bars.items() if why}
-        )
-        found, wanted = stock.ranked(window), self.joint.sleeve
-        picked = next((r for r in found if wanted in (None, r.candidate.id)), None)
-        return Choice(
+        return choice_of_whole(
             "solder-sleeve",
             "solder sleeve",
-            window,
-            found,
-            stock,
-            picked,
-            wanted,
+            self.place.asks((low - 5, high + 5)),
+            parts,
+            self.margins,
+            self.place.against,
+            self.today,
+            self.properties,
+            self.joint.sleeve,
             slot="/asked/sleeve",
             bare_mm=self.place.bare,
             rings={s.id: s.rings for s in parts},
-            as_it_comes=True,
         )
 
     def _soldered(self) -> GroundSolution:
         if why := self._no_solder():
             return GroundSolution(stops=(why,))
-        choice = self._solder_choice()
-        if choice.picked is None:
+        choice, part = self._solder_choice()
+        if part is None:
             return GroundSolution(choices=(choice,))
-        part = next(s for s in self.joint.stock.solder_sleeves if s.id == choice.picked.candidate.id)
         a, b = part.reach_mm
         wide, solder, other = part.rings
         gun = gun_c(self.rules, part.melts_c, part.scorch_c)

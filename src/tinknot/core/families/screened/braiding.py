@@ -4,8 +4,8 @@ from functools import cached_property
 from itertools import pairwise
 from math import cos, radians
 
-from tinknot.core.choosing.choose import Catalogue, Window
-from tinknot.core.families.choice import Choice, Offer, Pick
+from tinknot.core.choosing.choose import Window
+from tinknot.core.families.choice import Choice, Offer, Pick, choice_of_whole
 from tinknot.core.families.screened.splicing import Splicing
 from tinknot.core.formulas.braid import Braid
 from tinknot.core.formulas.conductor import RESISTIVITY_OHM_MM2_KM, circle_mm2
@@ -121,8 +121,6 @@ class Braiding(Splicing):
         parts = self.joint.stock.solder_sleeves
 
         def against(s: StockSolderSleeve) -> str:
-            if s.free(self.today) == 0:
-                return "none on hand in date"
             if s.lead_mm2 is not None:
                 return "has a lead in it"
             if not at_most(s.melts_c, self.joint.bears_c):
@@ -133,26 +131,20 @@ class Braiding(Splicing):
                 return f"its ring of solder is {s.solder_mm:g} mm wide, the fold {fold:.1f} mm"
             if not at_least(s.solder_at_mm - s.seal_mm, fold / 2):
                 return "the sealing ring of its wide mouth would lie on the fold"
-            if lacks := sorted(self.properties - {*s.properties, "lined"}):
-                return f"is not {', '.join(lacks)}"
             return ""
 
-        bars = {s.id: why for s in parts if (why := against(s))}
-        stock = Catalogue([s.candidate() for s in parts], self.margins, bars)
-        found = stock.ranked(window)
-        picked = found[0] if len(found) else None
-        choice = Choice(
+        return choice_of_whole(
             f"solder-{name}",
             f"solder sleeve on {name}",
             window,
-            found,
-            stock,
-            picked,
+            parts,
+            self.margins,
+            against,
+            self.today,
+            self.properties,
             bare_mm=(-fold / 2, fold / 2),
             rings={s.id: s.rings for s in parts},
-            as_it_comes=True,
         )
-        return choice, next((s for s in parts if picked and s.id == picked.candidate.id), None)
 
     def _donors(self) -> list[StockDonor]:
         return self.joint.stock.donors

@@ -5,8 +5,8 @@ from dataclasses import dataclass
 from datetime import date
 from math import pi, sqrt
 
-from tinknot.core.choosing.choose import Catalogue, Window
-from tinknot.core.families.choice import Choice, Offer, Pick
+from tinknot.core.choosing.choose import Window
+from tinknot.core.families.choice import Choice, Offer, Pick, choice_of_whole
 from tinknot.core.families.screened.file import ScreenedFile
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.layers.contract import Material
@@ -73,16 +73,19 @@ class Splices:
     def _sealed(self) -> Found:
         """Every sealed splice over the cores of both sides."""
         low, high = min(self.insulation_mm), max(self.insulation_mm)
-        parts = {s.id: s for s in self.joint.stock.splices}
         window = Window(high, low, ((0.0, low), (1.0, low)), need_lined=True, squareness_mm=0.0)
-        bars = {i: why for i, s in parts.items() if (why := self._against(s))}
-        stock = Catalogue([s.candidate() for s in parts.values()], self.margins, bars)
-        ranked = stock.ranked(window)
-        picked = ranked[0] if len(ranked) else None
-        choice = Choice("splices", "sealed splice", window, ranked, stock, picked, as_it_comes=True)
-        if picked is None:
+        choice, s = choice_of_whole(
+            "splices",
+            "sealed splice",
+            window,
+            self.joint.stock.splices,
+            self.margins,
+            self._against,
+            self.today,
+            self.properties,
+        )
+        if s is None:
             return Found((choice,))
-        s = parts[picked.candidate.id]
         lot = s.first_lot(self.today)
         die = f", die {s.die}" if s.die else ""
         return Found(
@@ -109,15 +112,11 @@ class Splices:
         )
 
     def _against(self, s: StockSplice) -> str:
-        if s.free(self.today) == 0:
-            return "none on hand in date"
         if s.on_hand is not None and s.on_hand < self.cores:
             return f"{s.on_hand:g} on hand, {self.cores} needed"
         for area in self.areas_mm2:
             if not (at_least(area, s.area_least_mm2) and at_most(area, s.area_most_mm2)):
                 return f"takes {s.area_least_mm2:g} to {s.area_most_mm2:g} mm², a core has {area:g} mm²"
-        if lacks := sorted(self.properties - {*s.properties, "lined"}):
-            return f"is not {', '.join(lacks)}"
         return ""
 
     # --- metal, and a sleeve of its own -----------------------------------------------------------------
