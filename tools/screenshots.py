@@ -57,7 +57,7 @@ VIEWS = {
     "build": ("/joints/SK-104/build", DESK, None, "tin"),
     "build-phone": ("/joints/SK-104/build", PHONE, None, "tin"),
     "build-phone-sunlight": ("/joints/SK-110/build", PHONE, None, "tin-sun"),
-    "stopped": ("/joints/SK-109/build", PHONE, None, "tin"),
+    "stopped": ("/joints/SK-128/build", DESK, None, "tin"),
     "prove": ("/joints/SK-106/prove", PHONE, None, "tin"),
     "sign": ("/joints/SK-101/sign", PHONE, None, "tin"),
     "choose-kit-night": ("/joints/SK-116/choose", DESK, None, "tin-night"),

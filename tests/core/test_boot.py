@@ -17,6 +17,7 @@ from tinknot.core.parts.boot import StockBoot
 from tinknot.core.plan.parts import ChoiceOut
 from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.solve import plan_joint
+from tinknot.core.work.mending import Consequence, Place, consequence, mends_of
 
 PART: dict[str, Any] = PLUG["stock"]["boots"][0]
 EPOXY: dict[str, Any] = PLUG["stock"]["pastes"][0]
@@ -328,6 +329,49 @@ def test_a_braid_is_read_to_its_fitting_before_the_boot_hides_it():
     order = [s.id for s in plan.steps]
     assert order.index("bond.under") < order.index("test.before.screen") < order.index("before-closing")
     assert planned(braid="none").step("test.before.screen") is None
+
+
+# --- what goes wrong ----------------------------------------------------------------------------------------
+
+
+def cost(plan: Plan, kind: str, fault: str = "walked", step: str = "inspect.boot") -> Consequence:
+    """What one way of mending costs with everything up to a step done."""
+    done = [s.id for s in plan.steps]
+    place = Place(fault, step, "boot")
+    mend = next(m for m in mends_of(plan, place) if m.kind == kind)
+    return consequence(plan, place, mend, set(done[: done.index(step) + 1]), {})
+
+
+def test_a_new_part_can_be_threaded_as_long_as_nothing_is_in_its_way():
+    """From the far end it always can; a plug that was built on is in the way; a split part begins with its
+    first step."""
+    plug = planned()
+    assert cost(plug, "new-part").why_not == "it can no longer be threaded on: “Build the fitting on” is done"
+    assert cost(plug, "remake").why_not == ""
+    far = cost(planned(STRAIGHT), "new-part")
+    assert far.why_not == ""
+    assert {"park.boot", "seal.boot"} <= set(far.reopens)
+    assert [p.part_id for p in far.again] == ["ST-34"]
+    split = cost(with_part({"form": "split"}, landed="both"), "new-part")
+    assert split.why_not == ""
+    assert "orient.boot" in split.reopens
+
+
+@pytest.mark.parametrize(
+    ("fault", "step"),
+    [
+        ("lip-out", "inspect.boot.first"),
+        ("gap", "inspect.boot"),
+        ("bubble", "inspect.boot"),
+        ("scorched", "inspect.boot"),
+        ("wrong-way", "orient.boot"),
+    ],
+)
+def test_every_fault_of_a_part_can_be_mended_somehow(fault: str, step: str):
+    plan = planned()
+    place = Place(fault, step, "boot")
+    done = {s.id for s in plan.steps[: [s.id for s in plan.steps].index(step) + 1]}
+    assert any(not consequence(plan, place, m, done, {}).why_not for m in mends_of(plan, place))
 
 
 # --- the file and the part ----------------------------------------------------------------------------------

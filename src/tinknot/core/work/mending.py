@@ -115,9 +115,14 @@ def _roots(
             why_not,
         )
     if mend.kind == "new-part":
-        layer = place.layer
-        roots = {s.id for s in plan.steps if s.kind == "park" and s.layer == layer}
-        why_not = "it can no longer be threaded on: the cores are joined" if joined else ""
+        mine = [s for s in plan.steps if s.layer == place.layer]
+        roots = {s.id for s in mine if s.kind == "park"}
+        why_not = ""
+        if roots and joined:
+            in_its_way = next(s for s in plan.steps if s.id in joined)
+            done = "the cores are joined" if in_its_way.core else f"“{in_its_way.title}” is done"
+            why_not = f"it can no longer be threaded on: {done}"
+        roots = roots or {s.id for s in mine[:1]}  # what is not threaded begins with its first step
         return roots, {}, why_not
     if mend.kind == "again":
         return _done_again(plan, place, step), {}, ""

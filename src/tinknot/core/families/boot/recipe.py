@@ -95,6 +95,7 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
             "what it goes over",
             r,
             self._beneath(),
+            j.landed == "no",
             HELD[j.braid] if j.job == "fitting" else "",
             (f"park.{PART}",) if threaded else (),
         )

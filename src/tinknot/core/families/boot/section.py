@@ -21,12 +21,14 @@ LOOKS = {
 
 @dataclass(frozen=True)
 class Beneath:
-    """What the part goes on, along the line of one of its mouths, from `from_mm` on."""
+    """What the part goes on, along the line of one of its mouths, from `from_mm` on; `far`: the end its last
+    stretch is of."""
 
     mouth: Mouth
     kinds: tuple[tuple[float, str], ...]
     from_mm: float
     to_mm: float
+    far: str = "A"
 
     def bodies(self) -> Iterator[Body]:
         """Fitting, cable, legs."""
@@ -40,7 +42,7 @@ class Beneath:
             yield Body(
                 id=f"{self.mouth.opening}-{n}-{kind}",
                 kind=kind,
-                end="A" if kind == "sheath" else "",
+                end="" if kind != "sheath" else self.far if n else "A",
                 depth_mm=-90 + n + self.mouth.opening / 10,
                 **self.mouth.course.edges(line),
             )
@@ -107,7 +109,8 @@ def _beneath(job: str, seat: Seat, reach: tuple[float, float]) -> Iterator[Benea
     elif job == "straight":
         x = [s.x_mm for s in first.under.stations]
         kinds = ((reach[0], "sheath"), (x[1], "bedding"), (x[-2], "sheath"))
-        yield Beneath(first, kinds if len(x) > 4 else ((reach[0], "sheath"),), reach[0], first.under.end_mm)
+        step = kinds if len(x) > 4 else ((reach[0], "sheath"),)
+        yield Beneath(first, step, reach[0], first.under.end_mm, "B")
     else:
         yield Beneath(first, ((reach[0], "sheath"),), reach[0], first.under.end_mm)
 

@@ -20,7 +20,6 @@ from tinknot.core.layers.contract import (
     Timer,
     cooling,
 )
-from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.layers.moulded.areas import Areas
 from tinknot.core.layers.moulded.seat import Mouth, Seat, Span
 from tinknot.core.layers.moulded.shape import Shape
@@ -28,6 +27,7 @@ from tinknot.core.parts.boot import StockBoot
 from tinknot.core.rulebook import RuleBook
 
 _NEW = Mend("Cut it off, clean the place and put a new one on", "new-part")
+_AGAIN = Mend("Cut it off with what it goes over, and begin again", "remake")
 
 
 @dataclass(frozen=True)
@@ -338,7 +338,7 @@ class MouldedPart(Layer):
                 "lip-out",
                 "The lip is out of its groove",
                 ("not held until it had closed", "heat began at the cable"),
-                (Mend("Warm that mouth only and press the lip down, all round", "again"), _NEW),
+                (Mend("Warm that mouth only and press the lip down, all round", "again"), _NEW, _AGAIN),
                 steps=first,
             ),
         )
@@ -349,26 +349,28 @@ class MouldedPart(Layer):
                 "walked",
                 "It has walked off its marks",
                 ("not held at its first mouth", "heated from the cable"),
-                (_NEW, CUT_OUT),
+                (_NEW, _AGAIN),
             ),
-            Fault("scorched", "Scorched, split or blistered", ("gun held still", "gun too hot"), (_NEW,)),
+            Fault(
+                "scorched", "Scorched, split or blistered", ("gun held still", "gun too hot"), (_NEW, _AGAIN)
+            ),
             Fault(
                 "gap",
                 "A gap at a mouth, or no line of adhesive",
                 ("too little heat", "surface not clean", "mouth too wide"),
-                (Mend("While it is soft: heat that mouth once more", "again"), _NEW),
+                (Mend("While it is soft: heat that mouth once more", "again"), _NEW, _AGAIN),
             ),
             Fault(
                 "bubble",
                 "A bubble under it",
                 ("both mouths shrunk before the middle", "solvent had not flashed off"),
-                (Mend("Press it out toward the nearest mouth while it is hot", "again"), _NEW),
+                (Mend("Press it out toward the nearest mouth while it is hot", "again"), _NEW, _AGAIN),
             ),
             Fault(
                 "wrong-way",
                 "It lies the wrong way round",
                 ("not tried dry",),
-                (Mend("Cold: slide it off and turn it", "again"), _NEW),
+                (Mend("Cold: slide it off and turn it", "again"), _NEW, _AGAIN),
                 steps=(f"orient.{self.id}", f"place.{self.id}"),
             ),
             *(

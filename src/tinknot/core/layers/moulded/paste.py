@@ -23,7 +23,7 @@ from tinknot.core.parts.nozzle import StockNozzle
 from tinknot.core.parts.paste import StockPaste
 from tinknot.core.rulebook import RuleBook
 
-_OFF = Mend("Take it off, clean all of it away and begin again with a new part", "new-part")
+_OFF = Mend("Take the part off, clean all of it away and begin again with a new one", "remake")
 
 
 @dataclass(frozen=True)

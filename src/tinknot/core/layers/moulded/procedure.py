@@ -38,11 +38,12 @@ _WORDS: dict[Beneath, tuple[str, str, str]] = {
 
 @dataclass(frozen=True)
 class Underneath(Layer):
-    """What the part goes over, made or looked at. `braid`: what holds a braid on the fitting, in words; empty
-    where there is none."""
+    """What the part goes over: `made` once the part is threaded, or only looked at. `braid`: what holds a
+    braid on the fitting, in words; empty where there is none."""
 
     rules: RuleBook
     what: Beneath
+    made: bool
     braid: str = ""
     parked: tuple[str, ...] = ()
 
@@ -50,12 +51,13 @@ class Underneath(Layer):
         """Made; then the braid banded on."""
         title, text, action = _WORDS[self.what]
         needs = ("parked",) if self.parked else ("measured",)
+        cut = self.what in ("legs", "end")
         found = [
             Step(
                 f"join.{self.id}",
                 title,
-                "cut" if self.what in ("legs", "end") else "join",
-                "cut" if self.what in ("legs", "end") else "build",
+                "cut" if cut else "join" if self.made else "inspect",
+                "cut" if cut else "build",
                 needs,
                 text=text,
                 action=action,
