@@ -98,14 +98,20 @@ def bundles() -> dict[str, Any]:
         for n, b in BEST_UNEQUAL.items()
     ]
 
-    def twelve() -> None:
-        _bundle_sorted.cache_clear()
-        bundle([5.3] * 12)
+    def cold(ods: list[float]) -> float:
+        def once() -> None:
+            _bundle_sorted.cache_clear()
+            bundle(ods)
 
+        return round(best_of(once) * 1e3, 1)
+
+    sizes = [4.0, 5.3, 6.6, 8.2]
     return {
         "worst_equal_pct": round(max(equal), 3),
         "worst_unequal_pct": round(max(unequal), 3),
-        "twelve_cold_ms": round(best_of(twelve) * 1e3, 1),
+        "twelve_unequal_cold_ms": cold([float(n) for n in range(1, 13)]),
+        "sixty_one_equal_cold_ms": cold([5.3] * 61),
+        "sixty_one_of_four_sizes_cold_ms": cold([sizes[n % 4] for n in range(61)]),
     }
 
 

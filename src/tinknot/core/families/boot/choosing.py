@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 from datetime import date
+from functools import cached_property
 
 from tinknot.core.choosing.choose import Candidate, Catalogue, Window, edge_words
 from tinknot.core.families.boot.adhesives import Adhesives, Cartridges, Tight, cartridges
@@ -20,15 +21,34 @@ TITLES = {"fitting": "boot", "breakout": "breakout", "straight": "straight shape
 
 
 @dataclass(frozen=True)
+class Judged:
+    """Every part judged with one adhesive on: what besides its mouths speaks against it, and which of its
+    mouths miss, by the part's id."""
+
+    tight: Tight
+    bars: Mapping[str, str]
+    misses: Mapping[str, Mapping[int, str]]
+
+    @property
+    def fits(self) -> bool:
+        """Whether the adhesive serves and some part fits with it."""
+        return not self.tight.why_not and any(not m and i not in self.bars for i, m in self.misses.items())
+
+    @property
+    def worth(self) -> tuple[bool, bool, bool]:
+        """What is worked out first: what fits, what serves, what only a mouth speaks against."""
+        near = any(i not in self.bars for i in self.misses)
+        return not self.fits, bool(self.tight.why_not), not near
+
+
+@dataclass(frozen=True)
 class Found:
-    """An adhesive with the choice at every mouth, and the part, where one fits them all; `near`: all that
-    speaks against some part is that a mouth of it misses."""
+    """An adhesive with the choice at every mouth, and the part, where one fits them all."""
 
     tight: Tight
     choices: tuple[Choice, ...]
     part: StockBoot | None
     paste: Cartridges | None = None
-    near: bool = False
 
 
 @dataclass(frozen=True)
@@ -51,44 +71,78 @@ class Choosing:
         j = self.place.joint
         return j.paste_at == "later" and len(mouths) > 1 and j.job != "straight"
 
+    @cached_property
+    def parts(self) -> Mapping[str, StockBoot]:
+        """Moulded parts in stock by id."""
+        return {p.id: p for p in self.place.joint.stock.boots}
+
+    @cached_property
+    def seats(self) -> Mapping[str, Seat]:
+        """Where those with the right number of mouths would lie."""
+        return {i: self.place.seat(p) for i, p in self.parts.items() if len(p.openings) == self.place.mouths}
+
+    @cached_property
+    def bars(self) -> Mapping[str, str]:
+        """What speaks against a part whatever makes it tight."""
+        found = ((i, self._against(p, self.seats.get(i))) for i, p in self.parts.items())
+        return {i: why for i, why in found if why}
+
     def chosen(self) -> tuple[Found | None, Pick]:
         """The first adhesive that serves and with which a part fits, else one with which a part nearly does;
         and every adhesive with its reason."""
-        joint = self.place.joint
-        every = Adhesives(joint, self.rules, self.today).all()
-        tried = [self._with(t) for t in every if joint.adhesive in (None, t.system)]
-        best = sorted(tried, key=lambda f: (f.part is None, bool(f.tight.why_not), not f.near))
-        found = best[0] if best else None
-        return found, self._pick(tried, found)
+        joint, misses = self.place.joint, dict[float, Mapping[str, Mapping[int, str]]]()
+        judged = []
+        for tight in Adhesives(joint, self.rules, self.today).all():
+            if joint.adhesive not in (None, tight.system):
+                continue
+            if tight.thick_mm not in misses:
+                open_ = [i for i in self.seats if i not in self.bars]
+                misses[tight.thick_mm] = {i: self._misses(i, tight) for i in open_}
+            judged.append(Judged(tight, self._bars_with(tight), misses[tight.thick_mm]))
+        short: dict[str, str] = {}
+        found = None
+        for j in sorted(judged, key=lambda j: j.worth):
+            worked = self._worked(j)
+            found = found or worked
+            if worked.paste and worked.paste.short:
+                short[j.tight.id] = worked.paste.short
+            if worked.part is not None or not j.fits:
+                found = worked if worked.part is not None else found
+                break
+        return found, self._pick(judged, found, short)
 
-    def _with(self, tight: Tight) -> Found:
-        """Every part judged with one adhesive on."""
-        joint, parts = self.place.joint, {p.id: p for p in self.place.joint.stock.boots}
-        seats = {i: self.place.seat(p) for i, p in parts.items() if len(p.openings) == self.place.mouths}
-        bars = {i: why for i, p in parts.items() if (why := self._against(p, tight))}
-        short = {i: self._misses(parts[i], seat, tight) for i, seat in seats.items()}
-        choices = tuple(self._choice(n, seats, bars, short, tight) for n in range(self.place.mouths))
-        whole = [r.candidate.id for r in choices[0].ranked if joint.boot in (None, r.candidate.id)]
-        picked, paste = None if tight.why_not else next(iter(whole), None), None
-        if picked is not None and isinstance(tight.part, StockPaste):
-            mouths = seats[picked].mouths
-            paste = cartridges(tight, mouths, self.later(mouths), self.rules, self.today)
+    def _bars_with(self, tight: Tight) -> Mapping[str, str]:
+        """What speaks against a part with an adhesive."""
+        found = dict(self.bars)
+        for i, p in self.parts.items():
+            if tight.system == "lined" and not p.lined:
+                found.setdefault(i, "has no adhesive lining")
+            if tight.system in ("hot-melt", "paste") and p.compound == "fluoropolymer":
+                found.setdefault(i, "is of fluoropolymer: nothing laid on holds in it")
+        return found
+
+    def _worked(self, j: Judged) -> Found:
+        """Every mouth's choice, the part, and how much paste it takes."""
+        choices = tuple(self._choice(n, j) for n in range(self.place.mouths))
+        wanted, ranked = self.place.joint.boot, choices[0].ranked
+        picked = next((r.candidate.id for r in ranked if wanted in (None, r.candidate.id)), None)
+        paste = None
+        if j.tight.why_not:
+            picked = None
+        if picked is not None and isinstance(j.tight.part, StockPaste):
+            mouths = self.seats[picked].mouths
+            paste = cartridges(j.tight, mouths, self.later(mouths), self.rules, self.today)
             picked = None if paste.short else picked
         settled = tuple(c.with_part(picked) for c in choices)
-        near = any(i not in bars for i in seats)
-        return Found(tight, settled, parts[picked] if picked else None, paste, near)
+        return Found(j.tight, settled, self.parts[picked] if picked else None, paste)
 
-    def _against(self, part: StockBoot, tight: Tight) -> str:
-        """What besides its mouths speaks against a part with an adhesive."""
+    def _against(self, part: StockBoot, seat: Seat | None) -> str:
+        """What besides its mouths and its adhesive speaks against a part."""
         if part.free(self.today) == 0:
             return "none on hand in date"
-        if tight.system == "lined" and not part.lined:
-            return "has no adhesive lining"
-        if part.compound == "fluoropolymer" and tight.system in ("hot-melt", "paste"):
-            return "is of fluoropolymer: nothing laid on holds in it"
         j = self.place.joint
         return serves_at(part.service_from_c, part.service_to_c, j.cold_c, j.hot_c) or self.place.against(
-            part, self.properties
+            part, seat, self.properties
         )
 
     def _window(self, m: Mouth, tight: Tight) -> Window:
@@ -104,30 +158,24 @@ class Choosing:
             return m.seals_mm
         return m.under.between(*m.band_mm).greatest() if m.on != "the fitting" else m.seals_mm
 
-    def _misses(self, part: StockBoot, seat: Seat, tight: Tight) -> dict[int, str]:
-        """By opening, by how much its mouth misses."""
-        found = {}
-        for m in seat.mouths:
+    def _misses(self, part_id: str, tight: Tight) -> Mapping[int, str]:
+        """By opening, by how much a mouth of a part misses."""
+        part, found = self.parts[part_id], {}
+        for m in self.seats[part_id].mouths:
             w = self._window(m, tight)
             judged = fit(part.tube(m.opening), w.pass_od_mm, w.seal_od_mm, self.margins)
             if judged.verdict != "fits":
                 found[m.opening] = f"{m.name} ({part.mark(m.opening)}) is {edge_words(judged)}"
         return found
 
-    def _choice(
-        self,
-        n: int,
-        seats: Mapping[str, Seat],
-        bars: Mapping[str, str],
-        short: Mapping[str, dict[int, str]],
-        tight: Tight,
-    ) -> Choice:
+    def _choice(self, n: int, judged: Judged) -> Choice:
         """One mouth's ruler: every part by that mouth; barred where another of its mouths misses."""
-        fits_here = {i: next((m for k, m in enumerate(s.mouths) if k == n), None) for i, s in seats.items()}
+        tight, short = judged.tight, judged.misses
+        fits_here = {i: s.mouths[n] for i, s in self.seats.items()}
         mouth = next((m for m in fits_here.values() if m), None) or self._bare(n)
         window = self._window(mouth, tight)
-        parts = [p for p in self.place.joint.stock.boots if p.id in seats or n == 0]
-        stops = dict(bars)
+        parts = [p for p in self.parts.values() if p.id in self.seats or n == 0]
+        stops = dict(judged.bars)
         for p in parts:
             at = fits_here.get(p.id)
             other = [w for o, w in short.get(p.id, {}).items() if at is None or o != at.opening]
@@ -170,28 +218,22 @@ class Choosing:
         )
         return self.place.seat(first).mouths[n]
 
-    def _good_for(self, f: Found) -> str:
-        """What an adhesive is good for, and what a paste takes."""
-        words = [f.tight.good_for(self.rules)]
-        if f.paste:
-            several = "s" if f.paste.count > 1 else ""
-            words.append(
-                f"{f.paste.net_ml:.1f} ml in bands, {f.paste.required_ml:.1f} ml with what is lost:"
-                f" {f.paste.count} cartridge{several}"
-            )
-        return ". ".join(words)
-
-    def _pick(self, tried: list[Found], found: Found | None) -> Pick:
-        """What makes it tight, with why each other one does not."""
+    def _pick(self, judged: list[Judged], found: Found | None, short: Mapping[str, str]) -> Pick:
+        """What makes it tight, with why each other one does not; `short`: of what there is too little."""
         offers: list[Offer] = []
-        for f in tried:
-            short = f.paste.short if f.paste else ""
-            none = "no moulded part in stock fits with it" if f.part is None and not f.tight.why_not else ""
-            offers.append(f.tight.offer(short or none, self._good_for(f)))
-        picked = found.tight.id if found and found.part else None
-        serves = found is not None and not found.tight.why_not and found.part is None and not found.paste
-        if serves and found is not None:
-            picked = found.tight.id  # the adhesive would do: it is the part that is missing
+        for j in judged:
+            none = "" if j.fits or j.tight.why_not else "no moulded part in stock fits with it"
+            good = j.tight.good_for(self.rules)
+            if found and found.paste and found.tight is j.tight:
+                p, several = found.paste, "s" if found.paste.count > 1 else ""
+                good = (
+                    f"{good}. {p.net_ml:.1f} ml in bands, {p.required_ml:.1f} ml with what is lost: {p.count}"
+                    f" cartridge{several}"
+                )
+            offers.append(j.tight.offer(short.get(j.tight.id) or none, good))
+        picked = None
+        if found and (found.part or not (found.tight.why_not or found.paste)):
+            picked = found.tight.id  # the adhesive would do where it is the part that is missing
         need = f"on {self.place.joint.sheath}, {self.place.joint.cold_c:g} to {self.place.joint.hot_c:g} °C"
         if duties := ", ".join(self.place.joint.duties):
             need += f", {duties}"

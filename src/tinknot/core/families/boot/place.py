@@ -214,10 +214,11 @@ class Place:
         """Whether every mouth of a part passes the fitting, which opens `needed_mm` and more."""
         return all(at_least(o.expanded_id_mm, needed_mm) for o in part.openings)
 
-    def against(self, part: StockBoot, properties: frozenset[str]) -> str:
-        """What besides its mouths speaks against a part; empty where nothing does."""
+    def against(self, part: StockBoot, seat: Seat | None, properties: frozenset[str]) -> str:
+        """What besides its mouths speaks against a part in its seat, None where it has not as many mouths as
+        are needed; empty where nothing does."""
         j, mouths = self.joint, len(part.openings)
-        if mouths != self.mouths:
+        if seat is None:
             return f"has {mouths} mouth{'s' if mouths > 1 else ''}, {self.mouths} are needed"
         if lacks := sorted(properties - {*part.properties, "lined"}):
             return f"is not {', '.join(lacks)}"
@@ -231,7 +232,7 @@ class Place:
             return "is closed, and both ends are landed"
         if j.landed == "here" and j.job in ("breakout", "cap") and part.form == "closed":
             return "is closed, and what it goes over is landed"
-        for m in self.seat(part).mouths:
+        for m in seat.mouths:
             if m.on != "the fitting" and not at_least(m.adhesive_mm, self.band_mm):
                 return (
                     f"reaches {m.adhesive_mm:.3g} mm onto {m.on}, {self.band_mm:g} mm are needed for adhesive"
