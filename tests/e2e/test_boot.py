@@ -98,7 +98,7 @@ def test_a_part_and_a_paste_of_ones_own_make_a_breakout(browser: Browser, site):
         expect(page.get_by_role("heading", name=re.compile(mouth))).to_be_visible()
     page.get_by_role("tab", name=re.compile("other parts")).click()
     expect(page.get_by_text("serves up to 70 °C, here it gets 85 °C").first).to_be_visible()
-    tight = page.get_by_role("region", name="what makes it tight")
+    tight = page.get_by_role("region", name="adhesive")
     expect(tight.get_by_text("1 cartridge").first).to_be_visible()
     expect(
         tight.get_by_text("does not hold on polyolefin, unless it is treated for it").first

@@ -1,7 +1,7 @@
 """Power joints over HTTP: every kind of part, a cast joint from card to cure, sheets, templates."""
 
 import json
-from datetime import datetime
+from datetime import datetime, timedelta
 from typing import Any
 from xml.etree import ElementTree
 
@@ -232,6 +232,20 @@ def test_templates_are_full_size_with_a_bar_to_check(full):
     assert full("GET", "/joints/J-1/template/B.pdf").startswith(b"%PDF")
     full("GET", "/joints/J-1/template/C.pdf", status=404)
     full("GET", "/joints/J-9/template/A.svg", status=404)
+
+
+def test_an_opened_cartridge_lasts_as_long_as_its_sheet_says(full):
+    """90 days from the day it was opened; never longer than it would have closed, nor anew when counted."""
+    lot = full("GET", "/stock/EP-50")["lots"][0]
+    body = {"quantity": 1, "opened": True}
+    opened = full("POST", f"/stock/EP-50/lots/{lot['id']}/count", body)["lots"][0]
+    assert opened["use_by"] == (CLOCK().date() + timedelta(days=90)).isoformat()
+    assert full("POST", f"/stock/EP-50/lots/{lot['id']}/count", body)["lots"][0]["use_by"] == opened["use_by"]
+    soon = (CLOCK().date() + timedelta(days=9)).isoformat()
+    full("POST", "/stock/EP-50/lots", {"name": "old", "quantity": 1, "use_by": soon}, 201)
+    old = next(x for x in full("GET", "/stock/EP-50")["lots"] if x["name"] == "old")
+    done = full("POST", f"/stock/EP-50/lots/{old['id']}/count", body)["lots"]
+    assert next(x for x in done if x["name"] == "old")["use_by"] == soon
 
 
 def test_the_drawing_of_the_whole_is_full_size_too(full):

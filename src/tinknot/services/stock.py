@@ -1,7 +1,7 @@
 """Stock: parts of every kind with their lots; what is on hand, reserved and used."""
 
 import json
-from datetime import date
+from datetime import date, timedelta
 from typing import Annotated, Any
 
 from peewee import fn
@@ -11,7 +11,7 @@ from tinknot.core.errors import Conflict, InputError, NotFound
 from tinknot.core.model import Name, Result, Strict, parse
 from tinknot.core.parts.stock import KINDS, LIST_OF, MOST_PARTS
 from tinknot.core.parts.stocked import MOST_IN_LOT, MOST_ON_HAND
-from tinknot.services.clock import now_text
+from tinknot.services.clock import now_text, today
 from tinknot.store.database import writing
 from tinknot.store.models import Lot, Move, Part
 
@@ -273,9 +273,21 @@ def count_lot(
             lot=lot, kind="counted", quantity=quantity - lot.quantity, at=now_text(), who=who, note=note
         )
         lot.quantity = quantity
+        if opened and not lot.opened:
+            lot.use_by = _opened_until(row, lot.use_by)
         lot.opened = lot.opened if opened is None else opened
         lot.save()
     return part(part_id)
+
+
+def _opened_until(row: Part, use_by: str | None) -> str | None:
+    """Until when a lot is good that is opened today: what is opened lasts as long as its sheet says, and no
+    longer than it would have closed."""
+    days = json.loads(row.data).get("opened_days")
+    if not days:
+        return use_by
+    until = (today() + timedelta(days=float(days))).isoformat()
+    return min(until, use_by) if use_by else until
 
 
 def for_planning(joint_id: int | None = None) -> dict[str, Any]:

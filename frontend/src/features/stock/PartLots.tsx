@@ -76,13 +76,16 @@ interface LotProps {
 function Lot({ kind, part, lot, works }: LotProps) {
   const [found, setFound] = useState<number | null>(null)
   const [counting, setCounting] = useState(false)
+  const [opened, setOpened] = useState(lot.opened)
+  const ages = kind.figures.find((f) => f.key === 'opened_days')
+  const days = ages ? said(ages, part.figures.opened_days as Value | undefined, 'mm') : ''
   const client = useQueryClient()
   const count = useMutation({
     mutationFn: () =>
       take(
         api.POST('/api/v1/stock/{part_id}/lots/{lot_id}/count', {
           params: { path: { part_id: part.part_id, lot_id: lot.id } },
-          body: { quantity: stored(kind, found ?? 0) },
+          body: { quantity: stored(kind, found ?? 0), ...(ages ? { opened } : {}) },
         }),
       ),
     onSuccess: async () => {
@@ -138,6 +141,17 @@ function Lot({ kind, part, lot, works }: LotProps) {
             onChange={setFound}
             error={fault?.at('/quantity')}
           />
+          {ages && (
+            <label className="flex min-h-11 items-center gap-2">
+              <input
+                type="checkbox"
+                className="checkbox checkbox-primary"
+                checked={opened}
+                onChange={(e) => setOpened(e.target.checked)}
+              />
+              opened{days ? `: it lasts ${days} ${ages.unit} from today` : ''}
+            </label>
+          )}
           <button type="submit" className="btn btn-primary" disabled={found === null}>
             Put down
           </button>

@@ -187,6 +187,23 @@ describe('a part laid open', () => {
     await settled()
     expect(site.at('POST', '/stock/S%2F28/lots/3/count')[0]?.body).toEqual({ quantity: 5250 })
   })
+
+  it('says how long what is opened lasts, where its sheet does', async () => {
+    const site = new Site({ 'POST /stock/S%2F28/lots/3/count': { body: {} } })
+    const pastes = {
+      ...SLEEVES,
+      figures: [...SLEEVES.figures, figure('opened_days', { form: 'number', unit: 'days' })],
+    }
+    const lots = [{ ...PART.lots[0], opened: false }] as Schemas['StockPart']['lots']
+    const paste = { ...PART, lots, figures: { ...PART.figures, opened_days: 90 } } as Schemas['StockPart']
+    await show(<PartLots kind={pastes} part={paste} works />)
+    await userEvent.click(screen.getByText('Count'))
+    await userEvent.type(screen.getByLabelText('Found of L1'), '1')
+    await userEvent.click(screen.getByLabelText('opened: it lasts 90 days from today'))
+    await userEvent.click(screen.getByText('Put down'))
+    await settled()
+    expect(site.at('POST', '/stock/S%2F28/lots/3/count')[0]?.body).toEqual({ quantity: 1000, opened: true })
+  })
 })
 
 describe('a list', () => {

@@ -83,12 +83,15 @@ class ChoiceOut(Result):
 
 
 class OfferOut(Result):
-    """A part other than a sleeve: whether it serves, and why or why not."""
+    """A part other than a sleeve, or a way to cure: whether it serves, and why or why not. `handle_min`,
+    `full_min`: when what it cures may be handled, and is full, min from its beginning."""
 
     id: str
     name: str
     serves: bool
     reason: str
+    handle_min: float | None = None
+    full_min: float | None = None
 
 
 class PickOut(Result):

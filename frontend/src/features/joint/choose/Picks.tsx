@@ -1,4 +1,6 @@
 import type { Schemas } from '../../../api/client'
+import { now } from '../../../model/clock'
+import { soon } from '../../../model/when'
 
 /** Parts that have no window: what is needed, what was taken, and why the rest does not serve. */
 export function Picks({ picks }: { picks: Schemas['PickOut'][] }) {
@@ -13,6 +15,7 @@ export function Picks({ picks }: { picks: Schemas['PickOut'][] }) {
             </p>
             <p className="text-lg">
               <b>{capital(p.title)}.</b> Needed: {p.need}. {capital(taken ? taken.reason : p.advice)}
+              {taken && cured(taken)}
             </p>
             <ul className="rows mt-1">
               {p.offers
@@ -23,6 +26,7 @@ export function Picks({ picks }: { picks: Schemas['PickOut'][] }) {
                     <span className="quiet">
                       {o.serves ? 'would serve: ' : ''}
                       {o.reason}
+                      {cured(o)}
                     </span>
                   </li>
                 ))}
@@ -32,6 +36,14 @@ export function Picks({ picks }: { picks: Schemas['PickOut'][] }) {
       })}
     </div>
   )
+}
+
+/** When what is begun now would be done; nothing for what does not cure. */
+function cured(o: Schemas['OfferOut']): string {
+  if (typeof o.full_min !== 'number' || typeof o.handle_min !== 'number') return ''
+  const begun = now()
+  const [handled, full] = [o.handle_min, o.full_min].map((min) => soon(begun + min * 60_000, new Date(begun)))
+  return `. Begun now: handled from ${handled}, put to use from ${full}`
 }
 
 function capital(words: string): string {

@@ -45,10 +45,15 @@ class CureAt:
     why_not: str = ""
 
     @property
+    def offer(self) -> Offer:
+        """As it is shown beside the others."""
+        if self.why_not:
+            return Offer(self.way, WAYS[self.way], False, self.why_not)
+        return Offer(self.way, WAYS[self.way], True, self.said, self.handle_min, self.full_min)
+
+    @property
     def said(self) -> str:
         """Its times in words."""
-        if self.why_not:
-            return self.why_not
         return (
             f"{self.at_c:g} °C: handled after {_hours(self.handle_min)}, flexed and put to use after"
             f" {_hours(self.full_min)}"

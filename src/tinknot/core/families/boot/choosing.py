@@ -242,4 +242,4 @@ class Choosing:
             advice = (
                 "Etch the sheath and say so on the card, or seal it mechanically with a gland or a clamp."
             )
-        return Pick("adhesive", "what makes it tight", need, tuple(offers), picked, advice)
+        return Pick("adhesive", "adhesive", need, tuple(offers), picked, advice)

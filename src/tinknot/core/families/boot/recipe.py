@@ -16,7 +16,7 @@ from tinknot.core.families.boot.place import Place
 from tinknot.core.families.boot.remedies import remedies
 from tinknot.core.families.boot.section import section
 from tinknot.core.families.boot.solution import BootSolution
-from tinknot.core.families.choice import Offer, Pick
+from tinknot.core.families.choice import Pick
 from tinknot.core.families.contract import Way
 from tinknot.core.families.recipe import AskingRecipe, rest_min
 from tinknot.core.formulas.proof import bend
@@ -228,9 +228,9 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
         """Ways to cure side by side."""
         if tight.cured is None:
             return ()
-        offers = tuple(Offer(c.way, WAYS[c.way], not c.why_not, c.said) for c in tight.cures)
+        offers = tuple(c.offer for c in tight.cures)
         within = f"within {self.joint.within_h:g} h" if self.joint.within_h else "no time is set on the card"
-        return (Pick("cure", "how it is cured", within, offers, tight.cured.way, ""),)
+        return (Pick("cure", "cure", within, offers, tight.cured.way, ""),)
 
     def _parking(self, part: StockBoot) -> Parking:
         return park(
