@@ -21,7 +21,8 @@ from tinknot.core.layers.contract import Gate, Layer
 from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.solve import plan_joint
 from tinknot.core.rulebook import DEFAULTS, RuleBook
-from tinknot.core.work.folding import fold
+from tinknot.core.work.folding import building, fold
+from tinknot.core.work.mending import used_parts
 
 STRAIGHT = {
     "four in line": joint(),
@@ -196,6 +197,17 @@ def test_every_rule_is_used_and_has_its_reason():
         assert rule.source, key
         family = key.split(".")[0]
         assert f'"{key}"' in source or f'f"{family}.' in source, f"{key} switches nothing"
+
+
+def test_every_part_is_taken_off_the_shelf_by_a_step(plan: Plan):
+    """And once its step is done it is told as used."""
+    used = {p.part_id for p in used_parts(plan, {s.id for s in plan.steps})}
+    assert {p.part_id for p in plan.parts} - used == set()
+
+
+def test_what_is_drawn_is_built_by_some_step(plan: Plan):
+    """Else it would look as if it were still to come when all is done."""
+    assert {b.layer for b in plan.section.bodies if b.layer} - building(plan).keys() == set()
 
 
 def test_every_plan_can_be_built_to_its_release(plan: Plan):

@@ -379,8 +379,8 @@ def test_a_core_is_joined_by_barrel_lap_or_hook_with_a_sleeve_of_its_own(splice:
         < order.index("seal.unit-1")
     )
     used = {m.what: m.quantity for m in plan.materials}
-    (cut,) = (p.cut_length_mm for p in plan.parts if p.part_id == "CS-4")
-    assert used["CS-4"] == 8 * cut
+    (cut,) = {p.cut_length_mm for p in plan.parts if p.part_id == "CS-4"}
+    assert used["CS-4"] == 8 * cut == sum(p.taken for p in plan.parts if p.part_id == "CS-4")
     assert used.get("BR-1", 0) == (8 if splice == "barrel" else 0)
 
 
@@ -389,7 +389,7 @@ def test_each_sleeve_has_room_on_the_long_side_of_its_core():
     for splice, away in (("barrel", 10.0), ("lap", 30.0)):
         plan = own(splice)
         strip = splice_of(screened(splice=splice, stock=OWN_SLEEVES)).strip_mm
-        (cut,) = (p.cut_length_mm for p in plan.parts if p.part_id == "CS-4")
+        (cut,) = {p.cut_length_mm for p in plan.parts if p.part_id == "CS-4"}
         waits = {p.layer: t.end for t in plan.park.by_end for p in t.parts if p.layer.startswith("unit-")}
         for core in plan.cores:
             end = waits[f"unit-{core.core[0]}"]

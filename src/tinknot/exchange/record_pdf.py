@@ -8,6 +8,7 @@ from fpdf import XPos, YPos
 from tinknot.core.dates import Dates, moment
 from tinknot.core.families.registry import USUAL, family
 from tinknot.core.figures import plain
+from tinknot.core.plan.parts import PartOut
 from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.steps import StepOut
 from tinknot.core.work.states import Progress, StepState
@@ -54,7 +55,7 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
             p.title,
             p.name,
             p.lot or "–",
-            f"{p.cut_length_mm:g} mm" if p.cut_length_mm else "1",
+            _taken(p),
             f"{p.od_after_mm:.2f}",
         )
         for p in plan.parts
@@ -122,6 +123,13 @@ COVERS = {
     1: "It covers what was entered, the plans and the events; not place, state and rules as they stood.",
     2: "It covers what was entered, the plans, the events, and place, line, state and rules as they stood.",
 }  # what a signature covers, by its scheme
+
+
+def _taken(p: PartOut) -> str:
+    """How many of a part, and how long each is cut."""
+    if p.cut_length_mm is None:
+        return f"{p.quantity:.3g}"
+    return f"{f'{p.quantity:g} × ' if p.quantity != 1 else ''}{p.cut_length_mm:g} mm"
 
 
 def _lost(lost_mm: dict[str, float]) -> str:

@@ -246,7 +246,7 @@ def _settle_stock(row: Joint, plan: Plan, progress: Progress, who: str) -> None:
             continue
         target = consumed if gone else reserved
         key = (p.layer, p.part_id, lot)
-        target[key] = target.get(key, 0.0) + (p.cut_length_mm if p.cut_length_mm is not None else p.quantity)
+        target[key] = target.get(key, 0.0) + p.taken
     for number, scrap in enumerate(progress.scrapped, 1):
         if scrap.lot:
             consumed[(f"{scrap.layer}{stock.SCRAPPED}{number}", scrap.part_id, scrap.lot)] = scrap.quantity

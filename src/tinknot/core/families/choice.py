@@ -25,6 +25,7 @@ class Choice:
     picked: Ranked | None
     wanted: str | None = None
     cores: tuple[str, ...] = ()
+    each: int = 1  # pieces that each of its layers takes
     barred: str = ""  # why nothing may be taken although it would fit
     slot: str = ""  # where in the draft a part settled on is kept, a JSON Pointer; empty where nobody may
     bare_mm: tuple[float, float] | None = None  # where a ring of solder must lie

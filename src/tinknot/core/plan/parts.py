@@ -170,6 +170,11 @@ class PartOut(Result):
     wall_mm: float | None = None
     quantity: float = 1
 
+    @property
+    def taken(self) -> float:
+        """What of it comes off the shelf: mm of what is cut, all its pieces together; pieces of the rest."""
+        return self.quantity * (1.0 if self.cut_length_mm is None else self.cut_length_mm)
+
 
 class ParkedOut(Result):
     """A part threaded on a track, in threading order."""

@@ -36,6 +36,7 @@ def parts_of(recipe: Recipe[Any], s: Solution, brief: bool) -> list[PartOut]:
                     expanded_id_mm=part.expanded_id_mm,
                     recovered_id_mm=part.recovered_id_mm,
                     wall_mm=r.candidate.tube.wall_mm(at),
+                    quantity=choice.each,
                 )
             )
     return found + [p for x in s.layers for p in _counted(s, x)]

@@ -39,6 +39,8 @@ BUILDS = (
     "bond",
     "fit",
     "mix",
+    "screen",
+    "adhesive",
 )  # steps after which something of the layer is there
 
 

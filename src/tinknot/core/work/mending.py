@@ -164,14 +164,13 @@ def used_parts(plan: Plan, counted: set[str]) -> list[Again]:
     using = {layer: [s for s in plan.steps if s.layer == layer] for layer in {p.layer for p in plan.parts}}
     for p in plan.parts:
         if any(s.id in counted for s in using[p.layer] if _uses(s, p.part_id)):
-            mm = p.cut_length_mm
             found.append(
                 Again(
                     part_id=p.part_id,
                     name=p.name,
                     lot=p.lot,
-                    quantity=p.quantity if mm is None else float(mm),
-                    unit="piece" if mm is None else "mm",
+                    quantity=p.taken,
+                    unit="piece" if p.cut_length_mm is None else "mm",
                     layer=p.layer,
                 )
             )
@@ -179,9 +178,9 @@ def used_parts(plan: Plan, counted: set[str]) -> list[Again]:
 
 
 def takes_parts(step: StepOut) -> bool:
-    """Whether a step takes parts off the shelf: threads, joins, winds, fits, clamps or mixes them."""
+    """Whether a step takes parts off the shelf: threads, joins, winds, fits, clamps, mixes, lays on."""
     return step.kind in ("park", "join", "wrap", "fit", "bond", "mix") or (
-        step.kind == "seal" and bool(step.part_id)
+        step.kind in ("seal", "adhesive") and bool(step.part_id)
     )
 
 
@@ -199,4 +198,4 @@ def _thrown_away(plan: Plan, part: Again, mend: MendOut, place: Place, counted: 
     if mend.kind != "remake":
         return False
     work = {s.kind for s in plan.steps if s.layer == part.layer and s.id in counted}
-    return bool(work & {"join", "seal", "mix", "wrap", "bond", "fit"})
+    return bool(work & {"join", "seal", "mix", "wrap", "bond", "fit", "adhesive"})

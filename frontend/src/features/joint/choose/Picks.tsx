@@ -11,7 +11,7 @@ export function Picks({ picks }: { picks: Schemas['PickOut'][] }) {
         return (
           <section key={p.layer} aria-label={p.title}>
             <p className={`answer ${taken ? '' : 'text-error'}`}>
-              {taken ? taken.name : `No ${p.title} in stock serves`}
+              {taken ? capital(taken.name) : `No ${p.title} in stock serves`}
             </p>
             <p className="text-lg">
               <b>{capital(p.title)}.</b> Needed: {p.need}. {capital(taken ? taken.reason : p.advice)}

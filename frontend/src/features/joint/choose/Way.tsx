@@ -79,7 +79,7 @@ function grouped(parts: Schemas['Remedy']['parts']): [string, number][] {
   const found = new Map<string, number>()
   for (const p of parts) {
     const words = `${p.name}${p.cut_length_mm ? `, cut ${p.cut_length_mm}` : ''}`
-    found.set(words, (found.get(words) ?? 0) + (p.cut_length_mm ? 1 : Math.ceil(p.quantity)))
+    found.set(words, (found.get(words) ?? 0) + Math.ceil(p.quantity))
   }
   return [...found]
 }

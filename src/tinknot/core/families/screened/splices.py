@@ -1,7 +1,7 @@
 """Every way to join the cores of a screened cable, with the parts it takes from stock."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from math import pi, sqrt
 
@@ -32,8 +32,8 @@ class Found:
 
 @dataclass(frozen=True)
 class Splices:
-    """The cores of one joint: how many, over their insulation on both sides (mm), the section of each side's
-    (mm²); `sleeve_choice`: how the recipe puts a window to its sleeves."""
+    """The cores of one joint: how many, in which units, over their insulation on both sides (mm), the section
+    of each side's (mm²); `sleeve_choice`: how the recipe puts a window to its sleeves."""
 
     joint: ScreenedFile
     rules: RuleBook
@@ -41,6 +41,7 @@ class Splices:
     properties: frozenset[str]
     today: date | None
     cores: int
+    units: tuple[str, ...]
     insulation_mm: tuple[float, float]
     areas_mm2: tuple[float, ...]
     sleeve_choice: SleeveChoice
@@ -219,7 +220,8 @@ class Splices:
             pieces=self.cores,
             squareness_mm=r.number("sleeve.squareness_mm"),
         )
-        choice = self.sleeve_choice("splice-sleeve", "sleeve over each core", window, "tube", None, "")
+        choice = self.sleeve_choice("unit-1", "sleeve over each core", window, "tube", None, "")
+        choice = replace(choice, cores=self.units, each=self.cores // len(self.units))
         if choice.picked is None:
             return Found((choice,), picks)
         part = next(s for s in self.joint.stock.sleeves if s.id == choice.picked.candidate.id)

@@ -66,6 +66,7 @@ class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
             self.properties,
             self.today,
             self.cable.cores,
+            tuple(str(n + 1) for n in range(self.cable.units)),
             self.core,
             tuple(c.area_mm2 for c in self.cables),
             self.sleeve_choice,

@@ -98,6 +98,7 @@ class HotMelt(Layer):
                     ),
                     look="No slack, tail down, nothing under it.",
                     action="Wound",
+                    part_id=self.tape.id,
                     layer=self.id,
                     focus_mm=self.span(m),
                     gates=tuple(gates),

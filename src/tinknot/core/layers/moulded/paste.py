@@ -104,6 +104,7 @@ class PasteBands(Layer):
             text=f"Press the first {first_mm:g} mm of bead onto card and throw it away.",
             caution=f"{self.open_min:.0f} min from now; then this nozzle is thrown away, not the cartridge.",
             look="One even colour, no streak.",
+            part_id=self.nozzle.id if self.nozzle else "",
             action="Nozzle on: start the clock",
             layer=self.id,
         )
