@@ -11,7 +11,8 @@ import pytest
 from tests.golden.kept import kept
 from tinknot.core.families.registry import FAMILIES
 from tinknot.core.parts.stock import KINDS
-from tinknot.core.rulebook import DEFAULTS, GROUPS
+from tinknot.core.rule import GROUPS
+from tinknot.core.rulebook import DEFAULTS
 from tinknot.core.rulenames import NAMES
 
 ROOT = Path(__file__).parents[2]

@@ -8,7 +8,8 @@ from tinknot.core.errors import InputError
 from tinknot.core.model import parse
 from tinknot.core.parts.kind import METRES, PIECES, ROLLS
 from tinknot.core.parts.stock import KINDS, LIST_OF, StockIn
-from tinknot.core.rulebook import DEFAULTS, GROUPS
+from tinknot.core.rule import GROUPS
+from tinknot.core.rulebook import DEFAULTS
 
 LOTS = {"id", "lots", "on_hand", "on_hand_mm"}  # asked apart: the id, and what lies on the shelf
 

@@ -9,7 +9,8 @@ from cryptography.hazmat.primitives.serialization import Encoding, PublicFormat
 from tinknot.core.dates import Dates
 from tinknot.core.errors import Conflict, InputError, NotFound
 from tinknot.core.model import Result
-from tinknot.core.rulebook import DEFAULTS, GROUPS, RuleBook
+from tinknot.core.rule import GROUPS
+from tinknot.core.rulebook import DEFAULTS, RuleBook
 from tinknot.services import keys, settings
 from tinknot.store.database import writing
 from tinknot.store.models import Line, Zone
