@@ -26,7 +26,8 @@ export function shownTaken(gate: Gate, taken: Taken, unit: Unit): string {
 
 /** What a reading is to be: its target with tolerance, in words. */
 export function targetWords(gate: Gate, unit: Unit): string {
-  return `${shown(gate, gate.target ?? 0, unit)} ± ${shown(gate, gate.tolerance ?? 0, unit)}`
+  const target = shown(gate, gate.target ?? 0, unit)
+  return gate.tolerance ? `${target} ± ${shown(gate, gate.tolerance, unit)}` : target
 }
 
 /** What of an event the readings of a step are. */
