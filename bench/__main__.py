@@ -78,7 +78,7 @@ def choice() -> dict[str, Any]:
         cut = np.ceil(220 / factor + 2)
         return np.lexsort((np.arange(len(x)), -comfort, cut, wall < 1.0))[: int((comfort > 0).sum())]
 
-    solution, ours, bare = together(), best_of(together), best_of(vectorised, 50)
+    solution, ours, bare = together(), best_of(together, 50), best_of(vectorised, 50)
     assert solution.fits
     return {
         "lines": 5000,
