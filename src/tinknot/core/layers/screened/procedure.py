@@ -54,7 +54,7 @@ class ScreenedProcedure(Procedure):
                 Gate(
                     f"map-{c}",
                     f"core {c} rings at",
-                    "",
+                    "no.",
                     float(n),
                     0.0,
                     required=False,
