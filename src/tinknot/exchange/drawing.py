@@ -1,8 +1,10 @@
 """The section on paper: the same geometry the screen draws, to scale, in millimetres."""
 
+from collections.abc import Callable
+
 from fpdf import FPDF
 
-from tinknot.core.drawing.model import Appearance, Body, Material, Section
+from tinknot.core.drawing.model import Appearance, Body, Material, Point, Section
 
 PAINTS: dict[Material, tuple[int, int, int]] = {
     "sheath": (74, 82, 88),
@@ -52,6 +54,17 @@ def heights_of(section: Section) -> tuple[float, float]:
     return (min(down, -thick), up) if up > 1.5 * thick else (-max(up, -down), max(up, -down))
 
 
+def draw_bodies(pdf: FPDF, section: Section, at: Callable[[Point], Point]) -> None:
+    """Every body, the nearest last; `at`: where a point of the drawing lies on the page, mm."""
+    for body in sorted(section.bodies, key=lambda b: b.depth_mm):
+        look = section.looks[body.kind]
+        pdf.set_fill_color(*paint_of(body, look))
+        pdf.set_draw_color(30, 36, 40)
+        with pdf.local_context(fill_opacity=look.see_through):
+            for outline in outlines(body, look):
+                pdf.polygon([at(p) for p in outline], style="DF")
+
+
 def draw_section(pdf: FPDF, section: Section, x: float, y: float, width: float) -> float:
     """Draw at (x, y) in a box `width` mm wide; returns the height used, mm. The scale is written under it."""
     low = min((d.from_mm for d in section.dimensions), default=section.from_mm) - 15
@@ -64,13 +77,7 @@ def draw_section(pdf: FPDF, section: Section, x: float, y: float, width: float) 
         return (x + (min(max(point[0], low), high) - low) * scale, middle - point[1] * scale)
 
     pdf.set_line_width(0.1)
-    for body in sorted(section.bodies, key=lambda b: b.depth_mm):
-        look = section.looks[body.kind]
-        pdf.set_fill_color(*paint_of(body, look))
-        pdf.set_draw_color(30, 36, 40)
-        with pdf.local_context(fill_opacity=look.see_through):
-            for outline in outlines(body, look):
-                pdf.polygon([at(p) for p in outline], style="DF")
+    draw_bodies(pdf, section, at)
     bottom = middle - down * scale
     pdf.set_draw_color(60, 70, 76)
     pdf.set_font("Barlow", size=7)

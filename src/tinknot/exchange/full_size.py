@@ -8,7 +8,7 @@ from xml.etree import ElementTree
 from fpdf import XPos, YPos
 
 from tinknot.core.drawing.model import Section
-from tinknot.exchange.drawing import heights_of, outlines, paint_of
+from tinknot.exchange.drawing import draw_bodies, heights_of, outlines, paint_of
 from tinknot.exchange.paper import Paper
 
 BAR_MM = 100.0
@@ -77,13 +77,7 @@ def _sheet(pdf: Paper, section: Section, x: tuple[float, float], y: tuple[float,
 
     with pdf.rect_clip(LEFT_MM, TOP_MM, b - a, top - bottom):
         pdf.set_line_width(0.15)
-        pdf.set_draw_color(30, 36, 40)
-        for body in sorted(section.bodies, key=lambda body: body.depth_mm):
-            look = section.looks[body.kind]
-            pdf.set_fill_color(*paint_of(body, look))
-            with pdf.local_context(fill_opacity=look.see_through):
-                for outline in outlines(body, look):
-                    pdf.polygon([at(p) for p in outline], style="DF")
+        draw_bodies(pdf, section, at)
     under = TOP_MM + top - bottom
     pdf.set_font("Barlow", size=8)
     for n, (place, words) in enumerate(_marks(section)):

@@ -4,10 +4,12 @@ from abc import ABC, abstractmethod
 from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 from functools import cached_property
+from math import ceil, pi
 from typing import Any, ClassVar, Generic, TypeVar
 
 from tinknot.core.choosing.choose import Catalogue, Ranked, Window
 from tinknot.core.choosing.fitting import COMFORT
+from tinknot.core.choosing.park import Parking, ParkItem, park
 from tinknot.core.drawing.model import Section
 from tinknot.core.families.choice import Choice, Offer, Pick
 from tinknot.core.families.contract import Solution, Way
@@ -15,6 +17,7 @@ from tinknot.core.families.materials import cost_of, materials_of
 from tinknot.core.families.offers import choice_out
 from tinknot.core.families.safety import CAST, HAZARDOUS, HOT, SAFETY
 from tinknot.core.formulas.cooling import cool_min
+from tinknot.core.formulas.proof import bend
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.head import JointHead
 from tinknot.core.layers.preparation import said_mm
@@ -51,6 +54,17 @@ def rest_min(rules: RuleBook, ambient_c: float, outside_mm: float, copper_mm2: f
         loss_w_m2k=rules.number("cool.loss_w_m2k"),
     )
     return min(minutes, LONGEST_COOL_MIN)
+
+
+def flex_mandrel(rules: RuleBook, od_mm: float, multiple: float) -> tuple[float | None, str]:
+    """The mandrel at hand for a bend proof of `multiple` × `od_mm`, mm; with words where none is thick
+    enough."""
+    at_hand = [10.0 * n for n in range(1, int(rules.number("flex.largest_mm") / 10) + 1)]
+    found = bend(od_mm, multiple, at_hand)
+    if found.mandrel_mm is not None:
+        return found.mandrel_mm, ""
+    least = f"{found.least_mandrel_mm:.0f} mm"
+    return None, f"No flex proof: a mandrel of {least} is needed, the largest is {at_hand[-1]:g}."
 
 
 class BaseRecipe(ABC, Generic[J, S]):
@@ -94,6 +108,21 @@ class BaseRecipe(ABC, Generic[J, S]):
         found = stock.ranked(window)
         picked = next((r for r in found if wanted in (None, r.candidate.id)), None)
         return Choice(layer, title, window, found, stock, picked, wanted, slot=slot)
+
+    def parked(self, items: Sequence[ParkItem], free_a_mm: float, free_b_mm: float = 0.0) -> Parking:
+        """Parts waiting on both tails, as far apart and away from the work as the rule book has it."""
+        return park(
+            items,
+            free_a_mm,
+            free_b_mm,
+            between_mm=self.rules.number("park.between_mm"),
+            keep_away_mm=self.rules.number("park.keep_away_crimp_mm"),
+        )
+
+    def cool_min(self, outside_mm: float, cable_mm: float, copper: float) -> float:
+        """Whole minutes that something just shrunk on a cable rests; `copper`: its share of the cable."""
+        area = copper * pi / 4 * cable_mm**2
+        return float(ceil(rest_min(self.rules, self.joint.ambient_c, outside_mm, area)))
 
     def tape_pick(self, layer: str, title: str, kind: str, need: str) -> tuple[Pick, StockTape | None]:
         """The cheapest tape of a kind in stock, with why each other one does not serve."""

@@ -229,4 +229,4 @@ def bands_of(mouths: Iterable[Mouth]) -> Iterator[Band]:
     """A band at every mouth; two at a fitting's, round it and inside the mouth."""
     for m in mouths:
         if at_least(m.adhesive_mm, 0.1):
-            yield Band(m.seals_mm, m.adhesive_mm, 2 if m.on == "the fitting" else 1)
+            yield Band(m.seals_mm, m.adhesive_mm, 2 if m.fitting else 1)

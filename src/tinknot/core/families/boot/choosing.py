@@ -156,7 +156,7 @@ class Choosing:
         """The most a mouth lies on where it seals, mm."""
         if m.adhesive_mm <= 0:
             return m.seals_mm
-        return m.under.between(*m.band_mm).greatest() if m.on != "the fitting" else m.seals_mm
+        return m.under.between(*m.band_mm).greatest() if not m.fitting else m.seals_mm
 
     def _misses(self, part_id: str, tight: Tight) -> Mapping[int, str]:
         """By opening, by how much a mouth of a part misses."""

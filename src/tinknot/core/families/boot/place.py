@@ -96,6 +96,7 @@ class Place:
                 under,
                 course,
                 tape_mm=j.groove_mm,
+                fitting=True,
             ),
             Mouth(
                 1,
@@ -233,7 +234,7 @@ class Place:
         if j.landed == "here" and j.job in ("breakout", "cap") and part.form == "closed":
             return "is closed, and what it goes over is landed"
         for m in seat.mouths:
-            if m.on != "the fitting" and not at_least(m.adhesive_mm, self.band_mm):
+            if not m.fitting and not at_least(m.adhesive_mm, self.band_mm):
                 return (
                     f"reaches {m.adhesive_mm:.3g} mm onto {m.on}, {self.band_mm:g} mm are needed for adhesive"
                 )

@@ -1,13 +1,11 @@
 """A moulded part and what makes it tight, chosen together."""
 
 from collections.abc import Iterator, Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property
-from math import ceil, pi
-from typing import Any
 
-from tinknot.core.choosing.park import Parking, ParkItem, park
+from tinknot.core.choosing.park import Parking, ParkItem
 from tinknot.core.drawing.model import Section
 from tinknot.core.families.boot.adhesives import SAID, WAYS, Tight
 from tinknot.core.families.boot.choosing import PART, Choosing, Found
@@ -18,8 +16,7 @@ from tinknot.core.families.boot.section import section
 from tinknot.core.families.boot.solution import BootSolution
 from tinknot.core.families.choice import Pick
 from tinknot.core.families.contract import Way
-from tinknot.core.families.recipe import AskingRecipe, rest_min
-from tinknot.core.formulas.proof import bend
+from tinknot.core.families.recipe import AskingRecipe, flex_mandrel
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.moulded.areas import Areas
 from tinknot.core.layers.moulded.hot_melt import HotMelt
@@ -42,6 +39,22 @@ from tinknot.core.tolerance import at_least
 HELD = {"none": "", "band": "a band", "spring": "a spring ring"}
 COPPER = 0.35  # of the cable's cross-section, to reckon how long it holds heat
 SHRINKS_C = 120.0  # of a part whose figures do not say
+
+
+@dataclass(frozen=True)
+class Bed:
+    """What a part is bedded in: its mouths as they lie on it, the steps after which the part is slid on, the
+    layers that are laid on before, and its cure. `at_last`: the step that lays adhesive at the last mouth
+    once the first is shrunk; `worked_from`, `worked_min`: from which step on and how long it can be worked,
+    min."""
+
+    mouths: tuple[Mouth, ...]
+    tacky: tuple[str, ...]
+    layers: tuple[Layer, ...] = ()
+    cure: PasteCure | None = None
+    at_last: tuple[str, ...] = ()
+    worked_from: str = ""
+    worked_min: float = 0.0
 
 
 class BootRecipe(AskingRecipe[BootFile, BootSolution]):
@@ -110,28 +123,29 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
             not part.lined,
             ("before-closing",),
         )
-        clean = tuple(x.id for x in areas.steps())
-        laid, cured, bedded = self._laid(found, mouths, clean)
-        lying = replace(seat, mouths=bedded.pop("mouths", mouths))
+        bed = self._laid(found, mouths, tuple(x.id for x in areas.steps()))
         boot = MouldedPart(
             PART,
             self.choosing.title,
             r,
             part,
             part.first_lot(self.today),
-            lying,
+            replace(seat, mouths=bed.mouths),
             areas,
             gun_c(r, part.shrink_c or SHRINKS_C, part.scorch_c),
             0.0,
             threads_from=threaded,
             goes_on=(under.last,),
             from_middle=j.job == "straight",
-            tacky=bedded.pop("tacky", None) or clean,
-            **bedded,
+            tacky=bed.tacky,
+            at_last=bed.at_last,
+            worked_from=bed.worked_from,
+            worked_min=bed.worked_min,
         )
         thick = boot.apply(outside).between(*boot.span_mm).greatest()
-        boot = replace(boot, cool_min=self._cool(thick))
-        done = (cured[-1].last,) if cured else (boot.last,)
+        boot = replace(boot, cool_min=self.cool_min(thick, self.place.cable.greatest_mm, COPPER))
+        cured = (bed.cure,) if bed.cure else ()
+        done = ((bed.cure or boot).last,)
         mandrel, said = self._mandrel()
         procedure = BootProcedure(
             "procedure",
@@ -150,7 +164,7 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
             good_for=tight.good_for(r),
             by_hand=at_least(r.number("boot.by_hand_mm"), j.cable_od_mm),
         )
-        layers: tuple[Layer, ...] = (procedure, under, *laid, boot, *cured)
+        layers: tuple[Layer, ...] = (procedure, under, *bed.layers, boot, *cured)
         for x in layers:
             outside = x.apply(outside)
         return BootSolution(
@@ -165,18 +179,15 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
             seated=seat,
         )
 
-    def _laid(
-        self, found: Found, mouths: tuple[Mouth, ...], clean: tuple[str, ...]
-    ) -> tuple[list[Layer], list[Layer], dict[str, Any]]:
-        """What is laid on under the part, what follows once it is shrunk, and what the part must know of
-        both."""
+    def _laid(self, found: Found, mouths: tuple[Mouth, ...], clean: tuple[str, ...]) -> Bed:
+        """What makes the part tight, laid on once its surfaces are `clean`."""
         tight, r = found.tight, self.rules
         if isinstance(tight.part, StockHotMelt):
             lot = tight.part.first_lot(self.today)
             tape = HotMelt("hot-melt", "hot-melt tape", r, tight.part, lot, mouths, clean)
-            return [tape], [], {"tacky": _ids(tape), "mouths": tape.beneath(mouths)}
+            return Bed(tape.beneath(mouths), _ids(tape), (tape,))
         if not isinstance(tight.part, StockPaste) or found.paste is None or tight.cured is None:
-            return [], [], {}
+            return Bed(mouths, clean)
         bands = PasteBands(
             "paste",
             SAID[tight.system],
@@ -204,18 +215,9 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
             tight.cured.handle_min,
             tight.cured.full_min,
         )
-        names = [s.id for s in bands.steps()]
-        at_last = (names[-1],) if bands.later else ()
-        return (
-            [bands],
-            [cure],
-            {
-                "tacky": (f"adhesive.{bands.id}.bands",),
-                "at_last": at_last,
-                "worked_from": bands.ready,
-                "worked_min": tight.open_min,
-            },
-        )
+        at_last = (bands.last,) if bands.later else ()
+        laid = (f"adhesive.{bands.id}.bands",)
+        return Bed(mouths, laid, (bands,), cure, at_last, bands.ready, tight.open_min)
 
     def _beneath(self) -> BeneathKind:
         j = self.joint
@@ -233,17 +235,7 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
         return (Pick("cure", "cure", within, offers, tight.cured.way, ""),)
 
     def _parking(self, part: StockBoot) -> Parking:
-        return park(
-            [ParkItem(PART, part.length_mm, "a", 1)],
-            self.joint.clear_mm,
-            0.0,
-            between_mm=self.rules.number("park.between_mm"),
-            keep_away_mm=self.rules.number("park.keep_away_crimp_mm"),
-        )
-
-    def _cool(self, outside_mm: float) -> float:
-        copper = COPPER * pi / 4 * self.place.cable.greatest_mm**2
-        return float(ceil(rest_min(self.rules, self.joint.ambient_c, outside_mm, copper)))
+        return self.parked([ParkItem(PART, part.length_mm, "a", 1)], self.joint.clear_mm)
 
     def _mandrel(self) -> tuple[float | None, str]:
         """Mandrel of the flex proof, mm: the greater of its multiple of the cable and twice the cable's own
@@ -253,14 +245,8 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
             return None, ""
         if j.bend_mm is None:
             return None, "No flex proof: the cable's least bend radius is not entered."
-        largest = r.number("flex.largest_mm")
-        od, steps = self.place.cable.greatest_mm, [10.0 * n for n in range(1, int(largest / 10) + 1)]
-        multiple = max(r.number("flex.multiple"), 2 * j.bend_mm / od)
-        found = bend(od, multiple, steps)
-        if found.mandrel_mm is None:
-            least = f"{found.least_mandrel_mm:.0f} mm"
-            return None, f"No flex proof: a mandrel of {least} is needed, the largest is {largest:g}."
-        return found.mandrel_mm, ""
+        od = self.place.cable.greatest_mm
+        return flex_mandrel(r, od, max(r.number("flex.multiple"), 2 * j.bend_mm / od))
 
     # --- how it is told ---------------------------------------------------------------------------------
 

@@ -81,7 +81,7 @@ def section(s: BootSolution, job: str) -> Section | None:
             Dimension(kind="seal", from_mm=a, to_mm=b, value_mm=b - a, label=f"adhesive, {m.name}")
             for m in ([first, *legs] if seat.angle_deg == 0 and len(legs) < 2 else [first])
             for a, b in [m.band_mm]
-            if b - a > 1e-6 and m.on != "the fitting"
+            if b - a > 1e-6 and not m.fitting
         ),
     ]
     return draw(inside, over, reach, dimensions, widest(first.under.greatest()), LOOKS)

@@ -5,9 +5,8 @@ from collections.abc import Iterator, Mapping
 from dataclasses import replace
 from datetime import date
 from functools import cached_property
-from math import ceil, pi
 
-from tinknot.core.choosing.park import Parking, ParkItem, park
+from tinknot.core.choosing.park import Parking, ParkItem
 from tinknot.core.drawing.model import Section
 from tinknot.core.families.choice import Choice, Offer, Pick, choice_of_whole
 from tinknot.core.families.contract import Way
@@ -15,7 +14,7 @@ from tinknot.core.families.ground.file import GroundFile, Method
 from tinknot.core.families.ground.place import Place
 from tinknot.core.families.ground.section import section
 from tinknot.core.families.ground.solution import GroundSolution
-from tinknot.core.families.recipe import AskingRecipe, rest_min
+from tinknot.core.families.recipe import AskingRecipe
 from tinknot.core.formulas.conductor import resistance_uohm
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.layers.contract import Layer, Threaded
@@ -327,13 +326,8 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
         """What waits on the sheath behind the place; none where nothing is threaded."""
         if not threaded:
             return None
-        return park(
-            [ParkItem(t.layer, t.length_mm, "a", t.order) for t in threaded],
-            self.joint.clear_mm,
-            0.0,
-            between_mm=self.rules.number("park.between_mm"),
-            keep_away_mm=self.rules.number("park.keep_away_crimp_mm"),
-        )
+        items = [ParkItem(t.layer, t.length_mm, "a", t.order) for t in threaded]
+        return self.parked(items, self.joint.clear_mm)
 
     def _room(self, seat: tuple[float, float]) -> tuple[str, ...]:
         """What seals needs clear sheath to lie on."""
@@ -343,8 +337,7 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
         return (f"Only {self.joint.clear_mm:g} mm of sheath lie clear, the seal needs {need:.0f} mm.",)
 
     def _cool(self, outside_mm: float) -> float:
-        copper = COPPER * pi / 4 * self.place.sheath.greatest_mm**2
-        return float(ceil(rest_min(self.rules, self.joint.ambient_c, outside_mm, copper)))
+        return self.cool_min(outside_mm, self.place.sheath.greatest_mm, COPPER)
 
     # --- how it is told ---------------------------------------------------------------------------------
 

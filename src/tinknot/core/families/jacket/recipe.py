@@ -4,7 +4,6 @@ tape."""
 from collections.abc import Iterator
 from dataclasses import replace
 from datetime import date
-from math import ceil, pi
 from typing import Any
 
 from tinknot.core.drawing.model import Section
@@ -13,7 +12,7 @@ from tinknot.core.families.contract import Way
 from tinknot.core.families.jacket.file import JacketFile
 from tinknot.core.families.jacket.section import section
 from tinknot.core.families.jacket.solution import JacketSolution
-from tinknot.core.families.recipe import AskingRecipe, rest_min
+from tinknot.core.families.recipe import AskingRecipe
 from tinknot.core.joint.cable import CableEnd, Round
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
@@ -219,8 +218,7 @@ class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
         )
 
     def _cool(self, outside_mm: float) -> float:
-        copper = COPPER * pi / 4 * self.sheath.greatest_mm**2
-        return float(ceil(rest_min(self.rules, self.joint.ambient_c, outside_mm, copper)))
+        return self.cool_min(outside_mm, self.sheath.greatest_mm, COPPER)
 
     # --- how it is told ---------------------------------------------------------------------------------
 

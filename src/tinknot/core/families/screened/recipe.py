@@ -5,7 +5,7 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 from typing import Any
 
-from tinknot.core.choosing.park import Parking, ParkItem, park
+from tinknot.core.choosing.park import Parking, ParkItem
 from tinknot.core.drawing.model import Section
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.contract import Way
@@ -255,13 +255,7 @@ class ScreenedRecipe(Braiding):
         items = [
             ParkItem(t.layer, t.length_mm, x.waits_on("either"), t.order) for x in layers for t in x.threads()
         ]
-        return park(
-            items,
-            self.joint.free_a_mm,
-            self.joint.free_b_mm,
-            between_mm=self.rules.number("park.between_mm"),
-            keep_away_mm=self.rules.number("park.keep_away_crimp_mm"),
-        )
+        return self.parked(items, self.joint.free_a_mm, self.joint.free_b_mm)
 
     def _spare(self, side: int) -> tuple[str, ...]:
         cable = self.cables[side]

@@ -3,7 +3,7 @@
 from collections.abc import Mapping
 from datetime import date
 from functools import cached_property
-from math import ceil, pi
+from math import ceil
 
 from tinknot.core.families.recipe import AskingRecipe, rest_min
 from tinknot.core.families.screened.file import ScreenedFile
@@ -115,5 +115,4 @@ class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
         return round(max(0.0, (layout.gap_mm - stays) / lay), 1)
 
     def _cool(self, outside_mm: float) -> float:
-        copper = COPPER * pi / 4 * max(self.sheath) ** 2
-        return float(ceil(rest_min(self.rules, self.joint.ambient_c, outside_mm, copper)))
+        return self.cool_min(outside_mm, max(self.sheath), COPPER)

@@ -10,11 +10,11 @@ from tinknot.core.families.lowvoltage.connectors import (
     connector_pick,
 )
 from tinknot.core.families.lowvoltage.recipe import CableRecipe, CableSolution
+from tinknot.core.families.recipe import flex_mandrel
 from tinknot.core.families.straight import base
 from tinknot.core.families.straight.cores import Cores
 from tinknot.core.families.straight.covered import Covered
 from tinknot.core.formulas.conductor import resistance_uohm
-from tinknot.core.formulas.proof import bend
 from tinknot.core.layers.connectors import Connector
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.cover_sleeve import CoverSleeve
@@ -112,25 +112,11 @@ class Assembly(CableRecipe):
         if radius is None:
             return None, _FLEX_MISSING
         od = max(e.sheath.greatest_mm for e in self.job.ends)
-        steps = [10.0 * n for n in range(1, int(r.number("flex.largest_mm") / 10) + 1)]
-        found = bend(od, r.number("flex.multiple"), steps)
-        if found.mandrel_mm is None:
-            return (
-                None,
-                (
-                    f"No flex proof: a mandrel of {found.least_mandrel_mm:.0f} mm is needed, the largest is"
-                    f" {steps[-1]:g}."
-                ),
-            )
-        if not at_least(found.mandrel_mm / 2, radius):
-            return (
-                None,
-                (
-                    f"No flex proof: a mandrel of {found.mandrel_mm:g} mm bends to {found.mandrel_mm / 2:g}"
-                    f" mm, the cable's least bend radius is {radius:g}."
-                ),
-            )
-        return found.mandrel_mm, ""
+        mandrel, why = flex_mandrel(r, od, r.number("flex.multiple"))
+        if mandrel is not None and not at_least(mandrel / 2, radius):
+            bends = f"a mandrel of {mandrel:g} mm bends to {mandrel / 2:g} mm"
+            return None, f"No flex proof: {bends}, the cable's least bend radius is {radius:g}."
+        return mandrel, why
 
     def _stack(self, cores: Cores, covers: tuple[Layer, ...]) -> tuple[Layer, ...]:
         job, layout = self.job, cores.layout

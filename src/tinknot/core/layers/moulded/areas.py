@@ -50,7 +50,7 @@ class Areas:
     def _area(self, m: Mouth) -> Step:
         beyond = self.rules.number("surface.beyond_mm")
         wide = m.adhesive_mm + beyond
-        plated = m.on == "the fitting" and self.plated
+        plated = m.fitting and self.plated
         grit = self.rules["surface.grit"]
         why = "it flexes" if self.abrade == "along" else "water does not follow the scratches in"
         how = (

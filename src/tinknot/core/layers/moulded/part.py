@@ -63,7 +63,7 @@ class MouldedPart(Layer):
     @property
     def lipped(self) -> bool:
         """Whether a lip of it lies in a groove."""
-        return self.part.lip_mm is not None and self.first.on == "the fitting"
+        return self.part.lip_mm is not None and self.first.fitting
 
     @property
     def span_mm(self) -> Span:
@@ -170,10 +170,13 @@ class MouldedPart(Layer):
             else f"Only {first.name}, round and round, until it has closed."
         )
         far, end = first.span_mm[1], self.seat.length_mm
-        starts = (
-            [end / 2, end / 2] if self.from_middle else [0.0] if len(legs) == 1 else [far if legs else end]
-        )
-        goes = [0.0, end] if self.from_middle else [far] if len(legs) == 1 else [0.0]
+        ways = [(end, 0.0)]  # a cap from its closed end
+        if self.from_middle:
+            ways = [(end / 2, 0.0), (end / 2, end)]
+        elif len(legs) == 1:
+            ways = [(0.0, far)]
+        elif legs:
+            ways = [(far, 0.0)]
         route = self.shape.route
         yield Step(
             f"seal.{self.id}",
@@ -184,7 +187,7 @@ class MouldedPart(Layer):
             text=f"Gun warm first. {start}",
             caution="Keep the gun moving; shield what lies beside it.",
             timers=timers,
-            routes=tuple(route(first, a, b) for a, b in zip(starts, goes, strict=True)),
+            routes=tuple(route(first, a, b) for a, b in ways),
             **heat,  # type: ignore[arg-type]  # fields of a step
             **self._at(None if self.from_middle else first),  # type: ignore[arg-type]
         )

@@ -113,7 +113,7 @@ class PasteBands(Layer):
         return (Timer("worked", "paste can be worked", since, None, self.open_min),)
 
     def _band(self, m: Mouth) -> str:
-        twice = "round it and inside the mouth" if m.on == "the fitting" else "round it"
+        twice = "round it and inside the mouth" if m.fitting else "round it"
         return f"{m.on}: {m.adhesive_mm:.0f} mm wide, {twice}"
 
     def _bands(self) -> Iterator[Step]:

@@ -64,7 +64,7 @@ class Mouth:
     """A mouth where it lies. `opening`: which of the part's; `on`: what it lies on, in words; `slides_mm`:
     the most it passes on its way; `seals_mm`: the least it grips there; `span_mm`: along its course;
     `band_mm`: the part of it on what it seals on; `under`: the outside along the course; `tape_mm`: how much
-    room tape has there, None where it may show."""
+    room tape has there, None where it may show; `fitting`: it lies on a fitting, not on a jacket."""
 
     opening: int
     name: str
@@ -76,6 +76,7 @@ class Mouth:
     under: Profile
     course: Course = Course()
     tape_mm: float | None = None
+    fitting: bool = False
 
     @property
     def adhesive_mm(self) -> float:
