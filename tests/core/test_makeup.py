@@ -8,7 +8,8 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tinknot.core.errors import InputError
-from tinknot.core.joint.makeup import MakeUp, make_up
+from tinknot.core.joint.makeup import MakeUp, joined, make_up
+from tinknot.core.joint.picture import picture
 
 FOIL = ("foil", "drain")
 
@@ -59,6 +60,11 @@ def test_cores_have_their_names():
         ("5 × 5 × 1", "pairs, triples and quads"),
         ("12 × 25", "from 0.05 to 16"),
         ("4 × 2 × 1, drain over all", "drain wire without its foil"),
+        ("4 × 1, core 5 is blue", "has no core 5"),
+        ("4 × 2 × 1, core 3c is blue", "has no core 3c"),
+        ("4 × 2 × 1, pair 5 spare", "has no pair 5"),
+        ("2 × 1, core 1 spare, core 2 spare", "all of it is spare"),
+        ("4 × 1, core 2 is 3", "two cores called 3"),
     ],
 )
 def test_what_cannot_be_is_said_with_how_to_write_it(text: str, words: str):
@@ -79,3 +85,47 @@ def test_every_make_up_is_read_back_as_it_is_said(
     found = make_up(given_up.written)
     assert found == given_up
     assert sum(len(found.unit(n)) for n in range(units)) == found.cores
+
+
+def test_single_cores_may_be_otherwise():
+    found = make_up("4 × 2 × 0.5, foil and drain over all, core 3b is red-blue, pair 2 spare")
+    assert found.unit(2) == ("3a", "red-blue")
+    assert found.spare == (2,)
+    assert make_up(found.written) == found
+    assert make_up(found.calling("3b", "").sparing(2, False).written) == make_up(
+        "4 × 2 × 0.5, foil and drain over all"
+    )
+
+
+def test_cores_by_colour_are_named_in_their_order():
+    """Two of a pair follow each other: white and brown, green and yellow (DIN 47100)."""
+    colours = ("white", "brown", "green", "yellow")
+    found = make_up("2 × 2 × 0.5, by colour, core 2a is turquoise").named(colours)
+    assert [found.unit(n) for n in (0, 1)] == [("white", "brown"), ("turquoise", "yellow")]
+    with pytest.raises(InputError, match="has 6 cores by colour, the rule book lists 4 colours"):
+        make_up("3 × 2 × 0.5, by colour").named(colours)
+
+
+def test_what_is_spare_on_one_side_leaves_its_partner_spare():
+    """Named alike they are joined by name, not by place."""
+    found = joined(make_up("6 × 1"), make_up("6 × 1, core 3 spare"))
+    assert [found.a.unit(n) for n in range(5)] == [found.b.unit(n) for n in range(5)]
+    assert found.a.number(2) == "4"
+    assert found.spare == (("3",), ("3",))
+    other = joined(make_up("4 × 1, core 1 spare"), make_up("3 × 1, by colour").named(("wh", "br", "gn")))
+    assert [(other.a.unit(n), other.b.unit(n)) for n in range(3)] == [
+        (("2",), ("wh",)),
+        (("3",), ("br",)),
+        (("4",), ("gn",)),
+    ]
+
+
+@given(st.integers(1, 30), st.integers(1, 4), st.floats(0.8, 4))
+def test_the_picture_packs_every_core_without_one_in_another(units: int, per: int, insulation: float):
+    found = picture(MakeUp(units, per, 0.5), insulation, ())
+    cores = [c for u in found.units for c in u.cores]
+    assert len({c.number for c in cores}) == units * per
+    for i, a in enumerate(cores):
+        assert (a.x_mm**2 + a.y_mm**2) ** 0.5 + insulation / 2 <= found.inside_mm / 2 + 1e-6
+        for b in cores[:i]:
+            assert ((a.x_mm - b.x_mm) ** 2 + (a.y_mm - b.y_mm) ** 2) ** 0.5 >= insulation * (1 - 1e-6)

@@ -331,8 +331,8 @@ def test_a_file_may_list_the_members_of_both_ends():
     assert any(
         "2 pairs of 0.5 mm², each pair with foil and drain, braid over all" in w for w in plan.warnings
     )
-    markers = [m.quantity for s in [plan] for m in s.materials if m.what == "marker sleeve"]
-    assert sum(markers) == 8
+    assert {m.part_id: m.quantity for m in plan.materials}["MK-2"] == 4
+    assert plan.step("park.marker-1").text == "As on side B: 1 on core wh, 2 on core br."
     alike = by_members(members(), members())
     assert alike.step("join.1").title == "Splice core wh"
 
@@ -437,3 +437,71 @@ def test_every_other_way_to_join_is_offered_with_its_length():
     offered = {w.id: w for w in look_at(screened(stock=OWN_SLEEVES), RULES).ways}
     assert {"splice-barrel", "splice-lap", "splice-hook"} <= offered.keys()
     assert offered["splice-hook"].joint_length_mm == own("hook").joint_length_mm
+
+
+FOIL = EXAMPLE["stock"]["foils"][0]
+
+
+def quantity(plan: Plan, part: str) -> float:
+    return next(m.quantity for m in plan.materials if part in (m.part_id, m.what))
+
+
+def test_foil_is_wound_on_every_unit_alone():
+    """Missing from the first splice's edge to the last one's and 15 mm beyond both, at most the gap of 84 mm:
+    54 + 30. Half-lapped, 15 mm wide: a turn every 7.5 mm, √((π·d)² + 7.5²) long on the foil's own middle;
+    two passes of it lie over each other, so its mean is a foil's thickness out."""
+    d = quantity(planned(), "FO-15")
+    recipe = ScreenedRecipe(screened(), RULES, None)  # type: ignore[arg-type]  # the example's family
+    unit = next(iter(recipe.layouts.values())).unit_mm
+    one = 84 / 7.5 * sqrt((pi * (unit + 2 * 0.05)) ** 2 + 7.5**2)
+    assert d == pytest.approx(4 * one, abs=1)
+
+
+def test_foil_is_taken_from_equal_cable_where_no_reel_serves():
+    """One length of that cable has the foil of all its units, and costs 30 mm more."""
+    own = FOIL | {"id": "FO-EQ", "harvested": True, "roll_mm": 200, "on_hand": 1}
+    both = planned({"foils": [own, FOIL]})
+    assert next(p.picked for p in both.picks if p.layer == "foil") == "FO-15"
+    alone = planned({"foils": [own, FOIL | {"on_hand": 0}]})
+    assert quantity(alone, "FO-EQ") == 84 + 30
+    assert "take it from 114 mm of equal cable" in alone.step("wrap.foil").text
+    short = planned({"foils": [own | {"roll_mm": 113}]}, positions=1)
+    assert short.verdict == "nothing-fits"
+    assert reasons(short, "foil") == {"FO-EQ": "113 mm on hand, 114 mm needed"}
+    assert quantity(planned({"foils": []}), "equal cable, for its foil") == 114
+
+
+def test_braid_taken_from_equal_cable_books_that_cable():
+    """Cut length + 30 mm; off a reel comes first."""
+    own = DONOR | {"id": "DB-EQ", "harvested": True}
+    cut = quantity(planned(), "DB-12")
+    plan = planned({"donors": [own]})
+    assert quantity(plan, "DB-EQ") == cut + 30
+    assert f"Off {cut + 30:g} mm of equal cable" in plan.step("park.donor").text
+    both = planned({"donors": [own | {"carriers": 48}, DONOR]})
+    assert next(p.picked for p in both.picks if p.layer == "donor") == "DB-12"
+
+
+def test_markers_are_printed_for_their_core_or_written_by_hand():
+    """A printed one serves only the core it names; where none fits one is used that nobody counts."""
+    marker = EXAMPLE["stock"]["markers"][0]
+    line = {"make_up_b": "4 × 2 × 0.5, each pair foil and drain, braid over all, core 1a is red"}
+    red, blue = (marker | {"id": f"M-{c}", "text": c} for c in ("red", "blue"))
+    by_hand = planned({"markers": [marker, blue]}, **line)
+    assert quantity(by_hand, "MK-2") == 1
+    side = by_hand.step("park.marker-1").end
+    says = "red" if side == "A" else "1a"
+    printed = planned({"markers": [marker, red | {"text": says}, blue]}, **line)
+    assert quantity(printed, "M-red") == 1
+    assert printed.step("park.marker-1").end == side
+    none = planned({"markers": [marker | {"od_most_mm": 1.6}]}, **line)
+    assert quantity(none, "marker sleeve") == 1
+    assert not any(s.id.startswith("park.marker") for s in planned().steps)
+
+
+def test_a_unit_that_is_spare_is_joined_to_none():
+    plan = planned(make_up="4 × 2 × 0.5, each pair foil and drain, braid over all, pair 2 spare")
+    assert {c.core for c in plan.cores} == {"1a", "1b", "3a", "3b", "4a", "4b"}
+    assert "Spare on A, capped and kept: 2a, 2b." in plan.warnings
+    assert any(s.id == "join.3" for s in plan.steps)
+    assert not any(s.id == "join.2" for s in plan.steps)

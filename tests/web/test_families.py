@@ -190,3 +190,34 @@ def test_a_lead_is_soldered_on_a_screen_to_its_release(stocked, sign_in):
     record = json.loads(stocked("GET", "/joints/G-1/record.json"))
     assert record["draft"]["asked"]["earthed"] == "here"
     assert stocked("GET", "/joints/G-1/verdict")["intact"]
+
+
+def test_a_make_up_line_is_read_back_and_changed(runa):
+    """The core keeps its place; what is changed of it stands in the line."""
+    read = runa("POST", "/make-up", {"line": "8x2x0,75, each pair foil and drain, braid over all"})
+    assert read["said"] == "8 pairs of 0.75 mm², each pair with foil and drain, braid over all"
+    assert (len(read["units"]), read["units"][2]["cores"][1]["number"], read["estimated"]) == (8, "3b", True)
+    change = {"core": "3b", "called": "pale blue"}
+    named = runa("POST", "/make-up", {"line": read["line"], "change": change, "insulation_mm": 1.9})
+    assert named["line"].endswith("core 3b is pale-blue")
+    assert (named["core_mm"], named["estimated"]) == (1.9, False)
+    spare = runa("POST", "/make-up", {"line": named["line"], "change": {"unit": 8, "spare": True}})
+    assert spare["line"].endswith("pair 8 spare")
+    assert spare["units"][7]["spare"]
+
+
+@pytest.mark.parametrize(
+    ("body", "path"),
+    [
+        ({"line": "twelve"}, "/line"),
+        ({"line": "4 × 1", "change": {"core": "9", "called": "red"}}, "/line"),
+        ({"line": "12 × 1, by colour"}, "/line"),
+        ({"line": "4 × 1", "insulation_mm": -1}, "/insulation_mm"),
+    ],
+)
+def test_a_line_that_cannot_be_is_refused(runa, body: dict, path: str):
+    assert runa("POST", "/make-up", body, 422)["errors"][0]["path"] == path
+
+
+def test_who_is_not_signed_in_reads_no_line(sign_in):
+    assert sign_in(None)("POST", "/make-up", {"line": "4 × 1"}, 401)["status"] == 401

@@ -301,10 +301,26 @@ RULES = (
     Rule(
         "screen.bare_mm", 10.0, "mm", "screen laid bare for a lead: solder and lead lie on it", _SITE, 2, 60
     ),
+    Rule(
+        "screen.colours",
+        ["white", "brown", "green", "yellow", "grey", "pink", "blue", "red", "black", "violet"],
+        "colours",
+        "what cores are called that are told apart by colour, in their order",
+        "the order of DIN 47100 (withdrawn), as long as no colour comes twice",
+    ),
     Rule("screen.fold_min_mm", 8.0, "mm", "braid folded back over the sheath, at least", _SITE, 2, 60),
     Rule("screen.fold_per_od", 1.0, "× sheath OD", "a thicker cable needs a longer fold", _SITE, 0, 5),
     Rule("screen.coverage_pct", 85.0, "%", "least cover of a donor braid as it lies", _SITE, 10, 100),
     Rule("screen.donor_spare_mm", 30.0, "mm", "donor braid cut longer, trimmed in place", _SITE, 0, 200),
+    Rule(
+        "screen.harvest_mm",
+        30.0,
+        "mm",
+        "of equal cable more than the braid or foil that is taken from it",
+        _SITE,
+        0,
+        500,
+    ),
     Rule("screen.foil_beyond_mm", 15.0, "mm", "foil wrapped past both edges", _SITE, 0, 100),
     Rule(
         "screen.lays_left", 2.0, "lays", "of a unit that may stay untwisted beside its splices", _SITE, 0, 20

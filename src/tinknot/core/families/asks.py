@@ -10,7 +10,7 @@ from tinknot.core.joint.questions import Question
 from tinknot.core.model import Result
 from tinknot.core.tolerance import at_least, at_most
 
-Answer = float | bool | Annotated[str, Field(max_length=200)]
+Answer = float | bool | Annotated[str, Field(max_length=1500)]
 Asked = Annotated[dict[Annotated[str, Field(max_length=60)], Answer], Field(max_length=100)]
 
 
@@ -30,12 +30,13 @@ class When(Result):
 
 class Ask(Result):
     """One question. `id` is the field of the joint file it fills, with its unit at the end; `kind`: a
-    `length` in mm (typed in mm or inch), a `number` in `unit`, a `choice` of `options`, `yes` or no, or a
-    `text`. `least` and `most` are what is likely: outside them the answer is kept and doubted."""
+    `length` in mm (typed in mm or inch), a `number` in `unit`, a `choice` of `options`, `yes` or no, a
+    `text`, or a `make-up`, a text that is read back as a drawing. `least` and `most` are what is likely:
+    outside them the answer is kept and doubted."""
 
     id: str
     label: str
-    kind: Literal["length", "number", "choice", "yes", "text"]
+    kind: Literal["length", "number", "choice", "yes", "text", "make-up"]
     unit: str = ""
     hint: str = ""
     group: str = ""

@@ -1,45 +1,92 @@
 """A marker sleeve: the core's identity where its colour changes."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 
 from tinknot.core.layers import batches
-from tinknot.core.layers.contract import Layer, Material, Step, Threaded
+from tinknot.core.layers.contract import Layer, Material, Piece, Step, Threaded, pieces_of
+from tinknot.core.parts.marker import StockMarker
 from tinknot.core.rulebook import RuleBook
 
-LENGTH_MM = 15.0
+LENGTH_MM = 15.0  # of a marker that nobody counts
+
+
+@dataclass(frozen=True)
+class Mark:
+    """What a core is marked with: its own `name` where the marker waits, what it `says`, and the part it is,
+    None where nobody counts them."""
+
+    name: str
+    says: str
+    part: StockMarker | None = None
+    lot: str = ""
+
+    @property
+    def length_mm(self) -> float:
+        """Along its core."""
+        return self.part.length_mm if self.part else LENGTH_MM
 
 
 @dataclass(frozen=True)
 class MarkerSleeve(Layer):
-    """The colour or number of end A's core, put on the core of end B that it is joined to."""
+    """What a core of the other end is called, put on the core that is joined to it: on one core, or on the
+    cores of a unit that wait together. `track`: the core or unit it waits on; `end`: on which side."""
 
-    core: str
-    colour: str
+    track: str
+    marks: tuple[Mark, ...]
     rules: RuleBook
+    end: str = "B"
 
     def threads(self) -> tuple[Threaded, ...]:
-        """On the core, on side B."""
-        return (Threaded(self.id, "marker sleeve", self.core, LENGTH_MM, "B", 2),)
+        """On the core, before what joins it."""
+        first = self.marks[0]
+        part_id = first.part.id if first.part else "marker sleeve"
+        length = max(m.length_mm for m in self.marks)
+        title = self.title if len(self.marks) > 1 else ""
+        return (Threaded(self.id, part_id, self.track, length, self.end, 2, title),)
 
     def steps(self) -> tuple[Step, ...]:
         """Threaded on the core before it is joined."""
-        what = f"{self.colour}, " if self.colour else ""
+        other = "B" if self.end == "A" else "A"
+        many = len(self.marks) > 1
+        where = f"markers of unit {self.track}" if many else f"marker of core {self.marks[0].name}"
+        said = ", ".join(
+            f"{m.says} on core {m.name}" if many else f"{m.says}, core {m.name}".removeprefix(", ")
+            for m in self.marks
+        )
         return (
             Step(
                 f"park.{self.id}",
-                f"Thread the marker of core {self.core}, side B",
+                f"Thread the {where}, side {self.end}",
                 "park",
                 "park",
-                (f"strip.B.{self.core}",),
-                text=f"Marker {what}core {self.core}, as on side A.",
+                (f"strip.{self.end}.{self.track}",),
+                text=f"As on side {other}: {said}." if many else f"Marker {said}, as on side {other}.",
                 caution="Green-yellow is never re-marked.",
                 batch=batches.PARK,
-                core=self.core,
-                end="B",
+                core=self.track,
+                end=self.end,
                 layer=self.id,
+                part_id=self.marks[0].part.id if self.marks[0].part else "",
             ),
         )
 
+    def _used(self) -> Iterator[Material]:
+        for m in self.marks:
+            p = m.part
+            if p is None:
+                yield Material("marker sleeve", 1, "piece")
+            else:
+                yield Material(p.said, 1, "piece", p.on_hand, p.id, m.lot)
+
     def consumes(self) -> tuple[Material, ...]:
-        """One marker."""
-        return (Material("marker sleeve", 1, "piece"),)
+        """One marker a core."""
+        return tuple(self._used())
+
+    def from_lot(self) -> str:
+        """The first one's lot."""
+        return self.marks[0].lot
+
+    def counted(self) -> tuple[Piece, ...]:
+        """Each of them."""
+        return pieces_of(self.consumes(), 0.0)

@@ -7,13 +7,15 @@ from pydantic import Field
 from tinknot.core.errors import InputError
 from tinknot.core.formulas.braid import Braid
 from tinknot.core.model import Diameter, PositiveLength, Whole
+from tinknot.core.parts.foil import HARVESTED
 from tinknot.core.parts.kind import ROLLS, PartFigure, PartKind, length, number
 from tinknot.core.parts.stocked import Counted
 
 
 class StockDonor(Counted):
     """Tubular braid cut from a reel or harvested from equal cable: `carriers` with `ends` strands each of
-    `strand_mm`, made over `under_mm` with a lay of `lay_mm`; mm."""
+    `strand_mm`, made over `under_mm` with a lay of `lay_mm`; of `harvested` braid a roll is a length of that
+    cable; mm."""
 
     part: ClassVar[PartKind] = PartKind(
         name="donor-braid",
@@ -26,10 +28,11 @@ class StockDonor(Counted):
             length("lay_mm", "Lay of a carrier", "Along the cable for one turn"),
             PartFigure(key="nickel", label="nickelled", form="flag", absent="tinned"),
             length("roll_mm", "Length of a roll"),
+            HARVESTED,
             number("price_each", "Price", "each"),
         ),
         size="over {under_mm}",
-        facts=("{carriers} carriers of {ends}", "{nickel}"),
+        facts=("{carriers} carriers of {ends}", "{nickel}", "{harvested}"),
         count=ROLLS,
         order="under_mm",
     )
@@ -41,6 +44,7 @@ class StockDonor(Counted):
     lay_mm: PositiveLength
     roll_mm: PositiveLength
     nickel: bool = False
+    harvested: bool = False
 
     def check(self, path: str) -> None:
         """Its carriers go both ways round. Raises InputError under `path`."""

@@ -10,8 +10,10 @@ from tinknot.core.parts.boot import StockBoot
 from tinknot.core.parts.clamp import StockClamp
 from tinknot.core.parts.connector import StockConnector
 from tinknot.core.parts.donor import StockDonor
+from tinknot.core.parts.foil import StockFoil
 from tinknot.core.parts.hot_melt import StockHotMelt
 from tinknot.core.parts.kit import StockKit
+from tinknot.core.parts.marker import StockMarker
 from tinknot.core.parts.mesh import StockMesh
 from tinknot.core.parts.nozzle import StockNozzle
 from tinknot.core.parts.paste import StockPaste
@@ -45,6 +47,8 @@ class StockIn(Strict):
     rings: Annotated[list[StockRing], _Many] = []
     splices: Annotated[list[StockSplice], _Many] = []
     donors: Annotated[list[StockDonor], _Many] = []
+    foils: Annotated[list[StockFoil], _Many] = []
+    markers: Annotated[list[StockMarker], _Many] = []
     boots: Annotated[list[StockBoot], _Many] = []
     hot_melts: Annotated[list[StockHotMelt], _Many] = []
     pastes: Annotated[list[StockPaste], _Many] = []

@@ -178,9 +178,10 @@ def used_parts(plan: Plan, counted: set[str]) -> list[Again]:
 
 
 def takes_parts(step: StepOut) -> bool:
-    """Whether a step takes parts off the shelf: threads, joins, winds, fits, clamps, mixes, lays on."""
+    """Whether a step takes parts off the shelf: threads, joins, winds, fits, clamps, mixes, lays on,
+    makes a screen good."""
     return step.kind in ("park", "join", "wrap", "fit", "bond", "mix") or (
-        step.kind in ("seal", "adhesive") and bool(step.part_id)
+        step.kind in ("seal", "adhesive", "screen") and bool(step.part_id)
     )
 
 

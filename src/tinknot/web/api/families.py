@@ -4,7 +4,9 @@ from flask import Blueprint
 
 from tinknot.core.families.asks import Ask
 from tinknot.core.families.registry import FAMILIES
+from tinknot.core.joint.picture import MakeUpPicture
 from tinknot.core.model import Result
+from tinknot.services import makeups
 from tinknot.web.http import endpoint
 
 bp = Blueprint("families", __name__)
@@ -41,3 +43,9 @@ def listed() -> Families:
             for f in FAMILIES.values()
         ]
     )
+
+
+@endpoint(bp, "POST", "/make-up", body=makeups.LineIn, out=MakeUpPicture)
+def make_up(body: makeups.LineIn) -> MakeUpPicture:
+    """A make-up line as it was read, in words and to scale, with what is changed of one core."""
+    return makeups.read_back(body)

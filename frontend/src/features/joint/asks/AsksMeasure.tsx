@@ -2,6 +2,7 @@ import { Link } from 'react-router'
 import type { Draft, Schemas } from '../../../api/client'
 import { NumberField, QuantityField, SelectField, TextField } from '../../../components/fields'
 import type { FormProps } from '../forms'
+import { MakeUpField } from './MakeUpField'
 
 type Ask = Schemas['Ask']
 type Answer = number | string | boolean
@@ -35,7 +36,7 @@ export function AsksMeasure({ joint, draft, kind }: FormProps) {
           {asked
             .filter((a) => a.group === group)
             .map((a) => (
-              <AskField key={a.id} ask={a} answer={answers[a.id]} set={(v) => set(a.id, v)} joint={joint} />
+              <AskField key={a.id} ask={a} {...{ answers, joint }} set={(v) => set(a.id, v)} />
             ))}
         </section>
       ))}
@@ -45,13 +46,14 @@ export function AsksMeasure({ joint, draft, kind }: FormProps) {
 
 interface FieldProps {
   ask: Ask
-  answer: Answer | undefined
+  answers: Answers
   set: (value: Answer | null) => void
   joint: FormProps['joint']
 }
 
 /** One question with its hint, what is missing or wrong of it, and the doubt about what was typed. */
-function AskField({ ask, answer, set, joint }: FieldProps) {
+function AskField({ ask, answers, set, joint }: FieldProps) {
+  const answer = answers[ask.id]
   const path = `/asked/${ask.id}`
   const found = joint.query.data
   const missing = found?.missing.find((m) => m.path === path)?.message
@@ -95,6 +97,18 @@ function AskField({ ask, answer, set, joint }: FieldProps) {
           </span>
         </label>
       )
+    case 'make-up': {
+      const side = ask.id.endsWith('_b') ? 'insulation_od_b_mm' : 'insulation_od_mm'
+      const insulation = answers[side] ?? answers.insulation_od_mm
+      return (
+        <MakeUpField
+          {...shared}
+          line={String(answer ?? '')}
+          insulation={typeof insulation === 'number' ? insulation : null}
+          onChange={set}
+        />
+      )
+    }
     default:
       return <TextField {...shared} value={String(answer ?? '')} onChange={set} />
   }

@@ -37,14 +37,17 @@ ASKS = (
     Ask(
         id="make_up",
         label="Make-up",
-        kind="text",
+        kind="make-up",
         group=_CABLE,
-        hint="12 × 1 mm², or 8 × 2 × 0.75, each pair foil and drain, braid over all. AWG 18 for mm² as well.",
+        hint=(
+            "12 × 1 mm², or 8 × 2 × 0.75, each pair foil and drain, braid over all. AWG 18 for mm² as well."
+            " By colour, if cores are told apart by colour."
+        ),
     ),
     Ask(
         id="make_up_b",
         label="Make-up on side B",
-        kind="text",
+        kind="make-up",
         group=_CABLE,
         required=False,
         hint="Where it differs. What is left over is capped and kept.",

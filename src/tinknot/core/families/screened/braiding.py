@@ -52,16 +52,20 @@ class Braiding(Splicing):
         seat: tuple[float, float],
         after: tuple[str, ...],
     ) -> tuple[Pick, DonorBraid | None]:
-        """The donor braid that covers best of those that go over the bulge and both folds."""
+        """The donor braid that covers best of those that go over the bulge and both folds, off a reel before
+        from equal cable."""
         bulge = under.between(*seat).greatest()
         layers, least = (2 if self.joint.second else 1), self.rules.number("screen.coverage_pct")
-        spare = self.rules.number("screen.donor_spare_mm")
+        spare, more = (self.rules.number(f"screen.{k}_mm") for k in ("donor_spare", "harvest"))
 
         def covers(d: StockDonor) -> float:
             return 100 * (1 - (1 - d.braid.over(bulge).coverage_pct / 100) ** layers)
 
         def cut(d: StockDonor) -> int:
             return whole_up(drawn_mm(d.braid, under.between(*seat)) + spare)
+
+        def booked(d: StockDonor) -> int:
+            return whole_up(cut(d) + more) if d.harvested else cut(d)
 
         def fault(d: StockDonor) -> str:
             if d.free(self.today) == 0:
@@ -72,18 +76,23 @@ class Braiding(Splicing):
             if not at_least(covers(d), least):
                 return f"covers {covers(d):.0f} % over {bulge:.1f} mm, {least:g} % are asked for"
             have = d.free(self.today)
-            if have is not None and not at_least(have * d.roll_mm, cut(d) * layers):
-                return f"{have * d.roll_mm:.0f} mm on hand, {cut(d) * layers} mm needed"
+            if have is not None and not at_least(have * d.roll_mm, booked(d) * layers):
+                return f"{have * d.roll_mm:.0f} mm on hand, {booked(d) * layers} mm needed"
             return ""
 
+        def cost(d: StockDonor) -> str:
+            return f", takes {booked(d) * layers} mm of equal cable" if d.harvested else ""
+
         judged = [(d, fault(d)) for d in self.joint.stock.donors]
-        best = min((d for d, why in judged if not why), key=lambda d: (-covers(d), d.id), default=None)
+        best = min(
+            (d for d, why in judged if not why), key=lambda d: (d.harvested, -covers(d), d.id), default=None
+        )
         offers = tuple(
-            Offer(d.id, d.said, not why, why or f"covers {covers(d):.0f} % over {bulge:.1f} mm")
+            Offer(d.id, d.said, not why, why or f"covers {covers(d):.0f} % over {bulge:.1f} mm{cost(d)}")
             for d, why in judged
         )
         need = f"at least {least:g} % over {bulge:.1f} mm"
-        advice = f"Order wider donor braid: {need}. Or lay two layers over each other."
+        advice = f"Order wider donor braid, {need}; or lay two layers of it, or take it from equal cable."
         pick = Pick("donor", "donor braid", need, offers, best.id if best else None, advice)
         if best is None:
             return pick, None
@@ -96,6 +105,7 @@ class Braiding(Splicing):
             lot,
             seat,
             cut(best),
+            booked(best) if best.harvested else 0,
             bulge,
             covers(best),
             layers,

@@ -1,14 +1,13 @@
 """The joint file of a screened cable: its make-up in a line, its diameters, and how it is made good."""
 
 from collections.abc import Iterator
-from dataclasses import replace
 from typing import Annotated, Any, Literal
 
 from pydantic import Field, ValidationError, model_validator
 
 from tinknot.core.errors import FieldError, InputError
 from tinknot.core.joint.head import JointHead
-from tinknot.core.joint.makeup import MakeUp, make_up
+from tinknot.core.joint.makeup import Joined, MakeUp, joined, make_up
 from tinknot.core.joint.measured import Measured
 from tinknot.core.joint.members import ScreenedEndIn
 from tinknot.core.layers.screened.splice import Method
@@ -17,7 +16,7 @@ from tinknot.core.tolerance import at_least
 
 STRAND_MM = 0.15  # of a braid that nobody measured: an estimate
 PVC_C = 105.0  # what the least of usual insulations bears for a short time
-Line = Annotated[str, Field(min_length=1, max_length=120)]
+Line = Annotated[str, Field(min_length=1, max_length=1500)]
 
 
 class ScreenedFile(JointHead):
@@ -80,11 +79,11 @@ class ScreenedFile(JointHead):
         a = make_up(self.make_up)
         return a, make_up(self.make_up_b, "/make_up_b") if self.make_up_b else a
 
-    @property
-    def joined(self) -> MakeUp:
-        """What is joined: as many units as both sides have."""
+    def joined(self, colours: tuple[str, ...]) -> Joined:
+        """What is joined to what, with the site's `colours` where cores are named by them. Raises
+        InputError where there are too few of them."""
         a, b = self.sides
-        return a if a.units <= b.units else replace(b, names=a.names[: b.units])
+        return joined(a.named(colours), b.named(colours, "/make_up_b" if self.make_up_b else "/make_up"))
 
     def check(self) -> None:
         """What single fields cannot say. Raises InputError."""
@@ -108,8 +107,9 @@ class ScreenedFile(JointHead):
             yield FieldError("/inside_od_mm", "must be less than the sheath's diameter; read both again")
         if at_least(self.insulation_od_mm, self.inside_od_mm * (1.001 if a.cores > 1 else 1.5)):
             yield FieldError("/insulation_od_mm", "must be less than what all cores together measure")
-        if self.positions is not None and self.positions > self.joined.units:
-            yield FieldError("/positions", f"must be at most {self.joined.units}, one for each unit")
+        most = joined(a, b).a.units
+        if self.positions is not None and self.positions > most:
+            yield FieldError("/positions", f"must be at most {most}, one for each unit")
         if self.forbids and not (self.owner or "").strip():
             yield FieldError("/owner", "is missing: its papers forbid a joint, so its owner consents by name")
 

@@ -55,16 +55,28 @@ class Layout:
         return bundle(sorted(self.ods(x), reverse=True)).enclosing_diameter_mm
 
     @cached_property
+    def unit_mm(self) -> float:
+        """The circle round a unit where it is thickest: one core spliced beside the others."""
+        cores = len(next(iter(self.centres_mm.values())))
+        return bundle([self.spliced_mm, *[self.core_mm] * (cores - 1)]).enclosing_diameter_mm
+
+    @cached_property
     def greatest_mm(self) -> float:
         """The bundle's greatest diameter."""
         return max(self.bundle_mm((a + b) / 2) for a, b in pairwise(self.edges))
 
 
 def laid(
-    cable: MakeUp, positions: int, apart: str, splice: Splice, core_mm: float, rules: RuleBook
+    cable: MakeUp,
+    positions: int,
+    apart: str,
+    splice: Splice,
+    core_mm: float,
+    rules: RuleBook,
+    marker_mm: float = 0.0,
 ) -> Layout:
     """Units dealt to `positions` places; in a unit each splice stands half a splice (but never metal beside
-    metal) or a whole one from the next."""
+    metal) or a whole one from the next. `marker_mm`: how long a marker is that waits on a core."""
     between = rules.number("stagger.between_mm")
     whole = splice.length_mm + between
     step = whole if apart == "full" else max(splice.metal_mm + between, splice.length_mm / 2)
@@ -75,7 +87,7 @@ def laid(
         members=cable.per_unit,
         connector_mm=splice.metal_mm,
         covered_mm=splice.length_mm + spread,
-        supplied_mm=splice.threaded_mm or 0.0,
+        supplied_mm=(splice.threaded_mm or 0.0) + marker_mm,
         strip_mm=splice.strip_mm + (spread / 2 if waits else 0.0),
         keep_away_mm=rules.number(away) if waits else 0.0,
     )
@@ -88,6 +100,6 @@ def laid(
     centres = {}
     for n, at in enumerate(placed.places):
         first = at.centre_mm - placed.gap_mm / 2 - (cable.per_unit - 1) * step / 2
-        centres[str(n + 1)] = {name: first + i * step for i, name in enumerate(cable.unit(n))}
+        centres[cable.number(n)] = {name: first + i * step for i, name in enumerate(cable.unit(n))}
     spliced = max(splice.tube.od_mm(core_mm), splice.tube.od_mm(splice.metal_od_mm))
     return Layout(placed.gap_mm, positions, centres, splice.length_mm, splice.metal_mm, spliced, core_mm)

@@ -10,6 +10,7 @@ from tinknot.core.drawing.model import Section
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.contract import Way
 from tinknot.core.families.screened.braiding import Braiding
+from tinknot.core.families.screened.foiling import foil_for, needed_mm
 from tinknot.core.families.screened.layout import Layout
 from tinknot.core.families.screened.section import section
 from tinknot.core.families.screened.solution import ScreenedSolution
@@ -28,6 +29,7 @@ from tinknot.core.layers.screened.procedure import ScreenedProcedure
 from tinknot.core.layers.screened.screens import DonorBraid, Drains, FoilMadeGood
 from tinknot.core.plan.parts import CoreOut, PartOut
 from tinknot.core.plan.plan import Plan
+from tinknot.core.tolerance import whole_up
 
 TAIL_MM = 200.0  # of sheath drawn on either side
 FOIL_MM = 0.1  # what a half-lapped wrap of foil adds to a radius; estimated, it is seldom measured
@@ -98,7 +100,7 @@ class ScreenedRecipe(Braiding):
         folds = (self._fold(0), self._fold(1))
         inner = self._inner(layout, folds)
         over = self._foiled(layout, Over(inner, choices=self.spliced.choices, picks=self.spliced.picks))
-        if self.braided:
+        if self.braided and not over.stuck:
             over = self._braided(layout, folds, over)
         if not over.stuck:
             over = self._closed(layout, folds, over)
@@ -111,7 +113,7 @@ class ScreenedRecipe(Braiding):
     def _foiled(self, layout: Layout, over: Over) -> Over:
         """Drain wires joined, foil of the units and over all made good."""
         cable, half = self.cable, layout.gap_mm / 2
-        drains = [str(n + 1) for n in range(cable.units)] if "drain" in cable.each else []
+        drains = [cable.number(n) for n in range(cable.units)] if "drain" in cable.each else []
         drains += ["all"] if "drain" in cable.overall else []
         if drains:
             over = over.on(Drains("drains", "drain wires", self.rules, tuple(drains)))
@@ -119,8 +121,28 @@ class ScreenedRecipe(Braiding):
         if not (own or over_all):
             return over
         units = cable.units if own else 0
+        beyond, harvest = (self.rules.number(f"screen.{k}_mm") for k in ("foil_beyond", "harvest"))
+        missing = min(layout.edges[-2] - layout.edges[1] + 2 * beyond, layout.gap_mm)
+        ods = (layout.unit_mm,) * units + ((layout.greatest_mm,) if over_all else ())
+        foils = self.joint.stock.foils
+        pick, part = foil_for(foils, ods, missing, harvest, self.today)
+        if foils:
+            over = replace(over, picks=(*over.picks, pick), stuck=part is None)
+        used = needed_mm(part, ods, missing, harvest) if part else whole_up(missing + harvest)
+        thick = part.thickness_mm / (1 - part.overlap_pct / 100) * (own + over_all) if part else FOIL_MM
+        lot = part.first_lot(self.today) if part else ""
         foil = FoilMadeGood(
-            "foil", "foil", self.rules, units, over_all, (-half, half), over.after, 2 * FOIL_MM
+            "foil",
+            "foil",
+            self.rules,
+            units,
+            over_all,
+            (-half, half),
+            over.after,
+            2 * thick,
+            part,
+            lot,
+            used,
         )
         return over.on(foil)
 
@@ -183,6 +205,7 @@ class ScreenedRecipe(Braiding):
         j, half = self.joint, layout.gap_mm / 2
         assert self.splice is not None
         units = self._units(layout)
+        markers = self._markers(units)
         hot = [(f"seal.{u.id}", u.cool_min, f"inspect.{u.id}") for u in units]
         cools = cooling_together("cores-cool", hot, self.rules)
         parking = self._parking(made.layers)
@@ -198,7 +221,7 @@ class ScreenedRecipe(Braiding):
                 folds[n],
                 "foil" in self.cable.overall,
                 ((-half - folds[0], 0.0), (0.0, half + folds[1]))[n],
-                self._spare(n),
+                self.joined.spare[n],
             )
             for n, name in enumerate("AB")
         ]
@@ -209,7 +232,7 @@ class ScreenedRecipe(Braiding):
             self.rules,
             tuple(c for cores in layout.centres_mm.values() for c in cores),
             j.rated_voltage_v,
-            parked=tuple(f"park.{t.layer}" for x in (*over, *units) for t in x.threads()),
+            parked=tuple(f"park.{t.layer}" for x in (*over, *units, *markers) for t in x.threads()),
             joined=tuple(f"{'last' if self.cable.per_unit > 1 else 'join'}.{u.unit}" for u in units),
             core_proofs=looked,
             outer_done=(over[-1].last,),
@@ -226,7 +249,7 @@ class ScreenedRecipe(Braiding):
         if ring_out:
             units = [replace(u, after=(ring_out.last,)) for u in units]
         known = [ring_out] if ring_out else []
-        layers: tuple[Layer, ...] = (procedure, *ends, *known, *units, *cools, *over)
+        layers: tuple[Layer, ...] = (procedure, *ends, *known, *markers, *units, *cools, *over)
         last = over[-1].closes_mm()
         return ScreenedSolution(
             layers=layers,
@@ -246,7 +269,7 @@ class ScreenedRecipe(Braiding):
         if self.joint.marks is None:
             return None
         b = self.cables[1]
-        units = tuple(str(n + 1) for n in range(self.cable.units))
+        units = tuple(self.cable.number(n) for n in range(self.cable.units))
         screened = bool(b.overall or b.each)
         return RingOut("ring-out", "cores of side B", self.rules, b.cores, units, self.joint.marks, screened)
 
@@ -256,10 +279,6 @@ class ScreenedRecipe(Braiding):
             ParkItem(t.layer, t.length_mm, x.waits_on("either"), t.order) for x in layers for t in x.threads()
         ]
         return self.parked(items, self.joint.free_a_mm, self.joint.free_b_mm)
-
-    def _spare(self, side: int) -> tuple[str, ...]:
-        cable = self.cables[side]
-        return tuple(n for u in range(self.cable.units, cable.units) for n in cable.unit(u))
 
     def _own_ohm(self) -> float:
         """What a core reads from end to end, Ω: thin ones read much."""
@@ -272,9 +291,9 @@ class ScreenedRecipe(Braiding):
 
     def _warned(self, layout: Layout) -> Iterator[str]:
         j = self.joint
-        yield f"Read as {self.cable.said}: if it is not so, write the make-up anew."
+        yield f"Read as {self.cables[0].said}: if it is not so, write the make-up anew."
         for side, name in enumerate("AB"):
-            if spare := self._spare(side):
+            if spare := self.joined.spare[side]:
                 yield f"Spare on {name}, capped and kept: {', '.join(spare)}."
         if j.half_strands:
             yield "Half of the strands are left out in every lap: a deviation, kept in the record."

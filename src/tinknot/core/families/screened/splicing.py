@@ -11,9 +11,11 @@ from tinknot.core.families.screened.layout import Layout, laid
 from tinknot.core.families.screened.solution import ScreenedSolution
 from tinknot.core.families.screened.splices import Found, Splices
 from tinknot.core.joint.makeup import UNIT
+from tinknot.core.layers.marker import LENGTH_MM, Mark, MarkerSleeve
 from tinknot.core.layers.screened.splice import Splice
 from tinknot.core.layers.screened.units import UnitSpliced
 from tinknot.core.layers.sleeve import COLD, gun_c
+from tinknot.core.parts.marker import marker_for
 from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.rulebook import RuleBook
 
@@ -32,7 +34,9 @@ class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
         super().__init__(joint, rules, today)
         if joint.cold_only:
             self.properties |= {COLD}
-        self.cables, self.cable = joint.sides, joint.joined
+        self.cables = joint.sides
+        self.joined = joint.joined(rules.names("screen.colours"))
+        self.cable = self.joined.a
         self.sheath = (joint.sheath_od_mm, joint.sheath_od_b_mm or joint.sheath_od_mm)
         self.core = (joint.insulation_od_mm, joint.insulation_od_b_mm or joint.insulation_od_mm)
         self.braided = "braid" in self.cable.overall
@@ -66,7 +70,7 @@ class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
             self.properties,
             self.today,
             self.cable.cores,
-            tuple(str(n + 1) for n in range(self.cable.units)),
+            tuple(self.cable.number(n) for n in range(self.cable.units)),
             self.core,
             tuple(c.area_mm2 for c in self.cables),
             self.sleeve_choice,
@@ -80,8 +84,41 @@ class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
         asked = self.joint.positions
         places = [asked] if asked else range(1, min(MOST_PLACES, self.cable.units) + 1)
         return {
-            k: laid(self.cable, k, self.joint.apart, self.splice, max(self.core), self.rules) for k in places
+            k: laid(self.cable, k, self.joint.apart, self.splice, max(self.core), self.rules, self._marker_mm)
+            for k in places
         }
+
+    @property
+    def _marker_mm(self) -> float:
+        """The longest marker that must find room on a core; 0 where all are called alike."""
+        if not any(a != b for unit in self.partners for a, b in unit.items()):
+            return 0.0
+        return max((m.length_mm for m in self.joint.stock.markers), default=LENGTH_MM)
+
+    @cached_property
+    def partners(self) -> list[dict[str, str]]:
+        """The cores of B by those of A they are joined to, unit by unit."""
+        a, b = self.joined.a, self.joined.b
+        return [dict(zip(a.unit(n), b.unit(n), strict=True)) for n in range(self.cable.units)]
+
+    def _markers(self, units: list[UnitSpliced]) -> list[MarkerSleeve]:
+        """On the long side of every core that is called otherwise on the other."""
+        found = []
+        for u in units:
+            on_a = u.long_side == "A"
+            marks = tuple(
+                self._mark(a if on_a else b, b if on_a else a, self.core[0 if on_a else 1])
+                for a, b in u.partners.items()
+                if a != b
+            )
+            if marks:
+                title = f"markers of unit {u.unit}" if len(marks) > 1 else f"marker of core {marks[0].name}"
+                found.append(MarkerSleeve(f"marker-{u.unit}", title, u.unit, marks, self.rules, u.long_side))
+        return found
+
+    def _mark(self, name: str, says: str, od_mm: float) -> Mark:
+        part = marker_for(self.joint.stock.markers, od_mm, says, self.today)
+        return Mark(name, says, part, part.first_lot(self.today) if part else "")
 
     def _units(self, layout: Layout) -> list[UnitSpliced]:
         """Every unit with its splices."""
@@ -100,7 +137,7 @@ class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
                 self._turns(layout, centres),
                 cool,
                 heat,
-                partners=dict(zip(self.cables[0].unit(n), self.cables[1].unit(n), strict=True)),
+                partners=self.partners[n],
             )
             for n, (name, centres) in enumerate(layout.centres_mm.items())
         ]

@@ -15,14 +15,16 @@ from tinknot.core.families.straight import base
 from tinknot.core.families.straight.cores import Cores
 from tinknot.core.families.straight.covered import Covered
 from tinknot.core.formulas.conductor import resistance_uohm
+from tinknot.core.joint.cable import Core
 from tinknot.core.layers.connectors import Connector
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.cover_sleeve import CoverSleeve
-from tinknot.core.layers.marker import MarkerSleeve
+from tinknot.core.layers.marker import Mark, MarkerSleeve
 from tinknot.core.layers.preparation import Preparation
 from tinknot.core.layers.procedure import Procedure
 from tinknot.core.layers.shell import ResinShell
 from tinknot.core.layers.tapes import PlainWrap
+from tinknot.core.parts.marker import marker_for
 from tinknot.core.tolerance import at_least
 
 _FLEX_MISSING = "Moving: the cable's least bend radius is not on the card, so no flex proof is planned."
@@ -118,6 +120,12 @@ class Assembly(CableRecipe):
             return None, f"No flex proof: {bends}, the cable's least bend radius is {radius:g}."
         return mandrel, why
 
+    def _mark(self, a: Core, b: Core) -> Mark:
+        """What the core of B is marked with."""
+        stock, says = self.job.joint.stock.markers, a.colour or a.name
+        part = marker_for(stock, b.insulation.greatest_mm, says, self.job.today)
+        return Mark(a.name, a.colour or "", part, part.first_lot(self.job.today) if part else "")
+
     def _stack(self, cores: Cores, covers: tuple[Layer, ...]) -> tuple[Layer, ...]:
         job, layout = self.job, cores.layout
         names = [c.name for c in job.a.cores]
@@ -141,7 +149,13 @@ class Assembly(CableRecipe):
             for e in job.ends
         ]
         markers = [
-            MarkerSleeve(f"marker-{a.name}", f"marker on core {a.name}", a.name, a.colour or "", job.rules)
+            MarkerSleeve(
+                f"marker-{a.name}",
+                f"marker on core {a.name}",
+                a.name,
+                (self._mark(a, b),),
+                job.rules,
+            )
             for a, b in zip(job.a.cores, job.b.cores, strict=True)
             if (a.colour and b.colour and a.colour != b.colour) or b.partner
         ]

@@ -22,6 +22,7 @@ from tinknot.core.layers.contract import (
 from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.parts.donor import StockDonor
+from tinknot.core.parts.foil import StockFoil
 from tinknot.core.rulebook import RuleBook
 
 Span = tuple[float, float]
@@ -73,7 +74,8 @@ class Drains(Layer):
 @dataclass(frozen=True)
 class FoilMadeGood(Layer):
     """Foil wrapped back, and what is missing made good. `units`: how many have their own; `span_mm`: where it
-    is wrapped; `thick_mm`: what it adds to the bundle's diameter."""
+    is wrapped; `thick_mm`: what it adds to the bundle's diameter; `part`: what it is made good with, None for
+    foil of equal cable that nobody counts; `used_mm`: how much of it that takes."""
 
     rules: RuleBook
     units: int
@@ -81,6 +83,23 @@ class FoilMadeGood(Layer):
     span_mm: Span
     after: tuple[str, ...]
     thick_mm: float
+    part: StockFoil | None
+    lot: str
+    used_mm: int
+
+    @property
+    def harvested(self) -> bool:
+        """Whether equal cable is cut up for it."""
+        return self.part is None or self.part.harvested
+
+    @property
+    def where_from(self) -> str:
+        """What it is made good with, in words."""
+        if self.harvested:
+            whose = f"{self.part.said}: " if self.part else ""
+            return f"{whose}take it from {self.used_mm} mm of equal cable."
+        assert self.part is not None
+        return f"{self.part.said}, {self.used_mm} mm of it."
 
     def apply(self, under: Profile) -> Profile:
         """Thin, all round."""
@@ -99,8 +118,12 @@ class FoilMadeGood(Layer):
                 "screen",
                 "build",
                 self.after,
-                text=f"{each}{over}Metal to the drain wire, half-lapped, {said_mm(beyond)} mm beyond.",
+                text=(
+                    f"{each}{over}Metal to the drain wire, half-lapped, {said_mm(beyond)} mm beyond."
+                    f" {self.where_from}"
+                ),
                 action="Wrapped",
+                part_id=self.part.id if self.part else "",
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
             Step(
@@ -129,8 +152,20 @@ class FoilMadeGood(Layer):
         yield stage.ring("foil", self.id, x)
 
     def consumes(self) -> tuple[Material, ...]:
-        """Foil of the same kind, harvested or from the roll."""
-        return (Material("foil of the same kind", self.span_mm[1] - self.span_mm[0], "mm"),)
+        """Off its roll, or the length of equal cable that it costs."""
+        p = self.part
+        if p is None:
+            return (Material("equal cable, for its foil", float(self.used_mm), "mm"),)
+        on_hand = None if p.on_hand is None else p.on_hand * p.roll_mm
+        return (Material(p.said, float(self.used_mm), "mm", on_hand, p.id, self.lot),)
+
+    def from_lot(self) -> str:
+        """Its lot."""
+        return self.lot
+
+    def counted(self) -> tuple[Piece, ...]:
+        """A share of its roll."""
+        return pieces_of(self.consumes(), 0.0, self.part.roll_mm if self.part else 1.0)
 
     def minutes(self) -> Minutes:
         """Wrapped."""
@@ -139,7 +174,8 @@ class FoilMadeGood(Layer):
 
 @dataclass(frozen=True)
 class DonorBraid(Layer):
-    """Braid over the gap and both folds. `cut_mm`: its length as cut; `bulge_mm`: the thickest it goes over;
+    """Braid over the gap and both folds. `cut_mm`: its length as cut; `cable_mm`: of equal cable that is cut
+    up for it, 0 off a reel; `bulge_mm`: the thickest it goes over;
     `coverage_pct`: what it covers there; `layers`: how many lie over each other."""
 
     rules: RuleBook
@@ -147,6 +183,7 @@ class DonorBraid(Layer):
     lot: str
     span_mm: Span
     cut_mm: int
+    cable_mm: int
     bulge_mm: float
     coverage_pct: float
     layers: int
@@ -181,7 +218,10 @@ class DonorBraid(Layer):
                 "park",
                 "park",
                 (f"cut.sheath.{self.end}",),
-                text=f"{self.part.said}, {self.cut_mm} mm{twice}. Push it together on the sheath.",
+                text=(
+                    f"{self.part.said}, {self.cut_mm} mm{twice}. {self._harvest}Push it together"
+                    " on the sheath."
+                ),
                 caution="It cannot be put on later.",
                 batch=batches.WHOLE,
                 end=self.end,
@@ -214,6 +254,13 @@ class DonorBraid(Layer):
             ),
         )
 
+    @property
+    def _harvest(self) -> str:
+        """How it comes off equal cable, in words."""
+        if not self.cable_mm:
+            return ""
+        return f"Off {self.cable_mm} mm of equal cable: slit the sheath along, push the braid off. "
+
     def lies(self) -> Lies:
         """Over gap and folds."""
         return Lies(self.span_mm)
@@ -233,7 +280,7 @@ class DonorBraid(Layer):
     def consumes(self) -> tuple[Material, ...]:
         """As much as is cut."""
         on_hand = None if self.part.on_hand is None else self.part.on_hand * self.part.roll_mm
-        used = float(self.cut_mm * self.layers)
+        used = float((self.cable_mm or self.cut_mm) * self.layers)
         return (Material(self.part.said, used, "mm", on_hand, self.part.id, self.lot),)
 
     def counted(self) -> tuple[Piece, ...]:

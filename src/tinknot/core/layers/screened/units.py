@@ -170,22 +170,23 @@ class UnitSpliced(Layer):
             ),
         )
 
-    def _waits(self) -> str:
-        """The end whose cores are longer, where a sleeve of their own waits."""
+    @property
+    def long_side(self) -> str:
+        """The end whose cores are longer, where what is threaded on them waits."""
         return "A" if round(sum(self.centres_mm.values()), 6) >= 0 else "B"
 
     def threads(self) -> tuple[Threaded, ...]:
         """A sleeve of its own on every core, on its long side."""
         if self.part.threaded_mm is None:
             return ()
-        end, mm = self._waits(), self.part.threaded_mm
+        end, mm = self.long_side, self.part.threaded_mm
         title = f"sleeves on the cores of unit {self.unit}" if len(self.centres_mm) > 1 else self.title
         return (Threaded(self.id, self.part.sleeve_id, self.unit, mm, end, 1, title),)
 
     def _threaded(self) -> Iterator[Step]:
         if self.part.threaded_mm is None:
             return
-        end, many = self._waits(), len(self.centres_mm)
+        end, many = self.long_side, len(self.centres_mm)
         yield Step(
             f"park.{self.id}",
             f"Thread {'a sleeve on every core' if many > 1 else 'a sleeve on the core'} of unit {self.unit}",
@@ -210,10 +211,7 @@ class UnitSpliced(Layer):
 
     def consumes(self) -> tuple[Material, ...]:
         """One splice a core, with its sleeve."""
-        n = len(self.centres_mm)
-        used = tuple(replace(m, quantity=m.quantity * n) for m in self.part.used)
-        unlike = sum(b != a for a, b in self.partners.items())
-        return (*used, Material("marker sleeve", 2 * unlike, "piece")) if unlike else used
+        return tuple(replace(m, quantity=m.quantity * len(self.centres_mm)) for m in self.part.used)
 
     def from_lot(self) -> str:
         """The splices' lot."""
