@@ -21,6 +21,7 @@ GROUNDS: dict[str, dict[str, Any]] = {
         "lead_width_mm": 3,
         "lead_thickness_mm": 0.8,
     },
+    "braid folded back, soldered over the sheath": {"fold": True},
     "ring, no heat, taped": {"method": "ring", "cold_only": True},
     "foil in a gland, earthed twice": {
         "screen": "foil",

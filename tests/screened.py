@@ -37,6 +37,15 @@ OWN_SLEEVES = EXAMPLE["stock"] | {
         }
     ],
 }
+LOW_RATIO = {
+    "id": "LR-22",
+    "expanded_id_mm": 22,
+    "recovered_id_mm": 12.6,
+    "recovered_wall_mm": 1.5,
+    "lined": True,
+}
+HIGH_RATIO = LOW_RATIO | {"id": "HR-24", "expanded_id_mm": 24, "recovered_id_mm": 5, "on_hand_mm": 200}
+END_PIECES = EXAMPLE["stock"] | {"sleeves": [LOW_RATIO | {"on_hand_mm": 2000}, HIGH_RATIO]}
 SCREENS: dict[str, dict[str, Any]] = {
     "screened, pairs with drains, soldered": {},
     "screened, springs, full step": {"fixed": "spring", "apart": "full"},
@@ -51,6 +60,7 @@ SCREENS: dict[str, dict[str, Any]] = {
     },
     "screened, crimp barrels, each with its sleeve": {"splice": "barrel", "stock": OWN_SLEEVES},
     "screened, laps of half the strands": {"splice": "lap", "half_strands": True, "stock": OWN_SLEEVES},
+    "screened, end pieces over both ends": {"end_pieces": "both", "stock": END_PIECES},
     "screened, unlike, spare pair, two layers": {
         "make_up_b": "5 × 2 × 0.75, foil and drain and braid over all",
         "insulation_od_b_mm": 2.1,

@@ -229,3 +229,40 @@ def test_the_drawing_has_its_rings_in_their_places():
     assert rings == [(-22, -17), (13, 18)]
     assert next(found[b.id] for b in drawn.bodies if b.kind == "solder") == (-2, 2)
     assert {b.kind for b in drawn.bodies} >= {"sheath", "screen", "inside", "lead", "lead-bare"}
+
+
+def test_a_braid_folded_back_lies_over_the_sheath():
+    """Over it 6.3 and the braid, 0.8 mm on the diameter; 8 mm long as the cable is thinner; the sleeve still
+    grips what lies in front."""
+    plan = planned(fold=True)
+    (choice,) = plan.choices
+    bare = 1.2 * sqrt(4 * 0.75 / pi)
+    assert choice.pass_od_mm == pytest.approx(max(string(6.3 + 0.8, bare), string(6.3, 1.9)), abs=2e-3)
+    assert choice.seal_od_mm == 3.9
+    braid = next(c for c in plan.cuts if c.layer == "braid")
+    sheath = next(c for c in plan.cuts if c.layer == "sheath")
+    assert (sheath.distance_mm, braid.distance_mm) == (60, 8)
+    assert "fold it back over the sheath" in plan.step("cut.sheath.A").text
+    drawn = {b.id: b for b in plan.section.bodies}
+    assert drawn["sheath-A"].top[-1][0] == pytest.approx(4)
+    assert drawn["screen"].top[0] == pytest.approx((-4, (6.3 + 0.8) / 2))
+
+
+@pytest.mark.parametrize(("at_mm", "fold"), [(5 + 4.2, 8.4), (5 + 4, 8.0), (5 + 3.9, 0)])
+def test_a_fold_keeps_clear_of_the_sealing_ring(at_mm: float, fold: float):
+    """A thicker cable folds as far as it is thick, but no further than there is room for in the sleeve."""
+    thick = {"sheath_od_mm": 8.6, "sheath_od_across_mm": 8.6, "screen_od_mm": 6.4, "inside_od_mm": 5.6}
+    plan = with_sleeve({"expanded_id_mm": 14, "solder_at_mm": at_mm}, fold=True, exit="front", **thick)
+    if fold:
+        assert next(c for c in plan.cuts if c.layer == "braid").distance_mm == pytest.approx(fold)
+    else:
+        assert "sealing ring of its wide mouth would lie on the fold" in why(plan)
+
+
+def test_only_braid_at_an_end_is_folded_back():
+    with pytest.raises(InputError) as fault:
+        planned(fold=True, strip="window")
+    assert fault.value.errors[0].path == "/fold"
+    short = planned(fold=True, ahead_mm=7)
+    assert short.verdict == "nothing-fits"
+    assert any("stands 7 mm in front" in w for w in short.warnings)

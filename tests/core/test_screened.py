@@ -12,11 +12,12 @@ from hypothesis import strategies as st
 
 from tests.conftest import cases
 from tests.core.test_calculators import calc
-from tests.screened import EXAMPLE, OWN_SLEEVES, screened
+from tests.screened import END_PIECES, EXAMPLE, HIGH_RATIO, LOW_RATIO, OWN_SLEEVES, screened
 from tinknot.core.errors import InputError
 from tinknot.core.families.screened.braiding import drawn_mm
-from tinknot.core.families.screened.layout import laid
+from tinknot.core.families.screened.layout import laid, untwisted
 from tinknot.core.families.screened.recipe import ScreenedRecipe
+from tinknot.core.families.screened.twisted import Twist
 from tinknot.core.joint.makeup import make_up
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.ringing import RingOut
@@ -122,7 +123,7 @@ def test_a_solder_sleeve_passes_fold_and_donor_together(by: float, fits: bool):
     ("change", "words"),
     [
         ({"solder_mm": 12.5}, "its ring of solder is 12.5 mm wide"),
-        ({"solder_at_mm": 7 + 12.4 / 2 - 0.1}, "sealing ring of its wide mouth would lie on the fold"),
+        ({"solder_at_mm": 7 + 8 / 2 - 0.1}, "sealing ring of its wide mouth would lie on the fold"),
         ({"melts_c": 141}, "bears 140 °C"),
     ],
 )
@@ -505,3 +506,104 @@ def test_a_unit_that_is_spare_is_joined_to_none():
     assert "Spare on A, capped and kept: 2a, 2b." in plan.warnings
     assert any(s.id == "join.3" for s in plan.steps)
     assert not any(s.id == "join.2" for s in plan.steps)
+
+
+def test_an_outer_sleeve_that_does_not_close_gets_end_pieces():
+    """Its own window is the bulge alone then; the pieces go over its cooled ends and grip the sheath."""
+    alone = planned(END_PIECES)
+    assert alone.verdict == "nothing-fits"
+    remedy = next(r for r in alone.remedies if r.id == "end-pieces-both")
+    assert remedy.change["asked"]["end_pieces"] == "both"
+    plan = planned(END_PIECES, end_pieces="both")
+    assert plan.verdict == "planned"
+    assert {p.layer: p.part_id for p in plan.parts}["outer-sleeve"] == "LR-22"
+    assert {p.part_id for p in plan.parts if p.layer.startswith("end-piece")} == {"HR-24"}
+    order = [s.id for s in plan.steps]
+    assert order.index("park.end-piece-B") < order.index("park.outer-sleeve")
+    assert order.index("cool.outer-sleeve") < order.index("seal.end-piece-A")
+    assert {"cool.end-piece-A", "cool.end-piece-B"} <= set(plan.step("test.after.continuity").needs)
+    assert "ends are closed next" in plan.step("inspect.outer-sleeve").look
+
+
+@pytest.mark.parametrize(("by", "fits"), [(0.1, True), (-0.1, False)])
+def test_an_end_piece_goes_over_the_end_of_the_outer_sleeve(by: float, fits: bool):
+    """The outer sleeve lies there as narrow as it gets: 12.6 inside and its wall of 1.5 mm twice."""
+    over = 12.6 + 2 * 1.5
+    piece = HIGH_RATIO | {"expanded_id_mm": max(over * 1.05, over + 0.5) + by}
+    sleeves = [LOW_RATIO | {"on_hand_mm": 2000}, piece]
+    plan = planned({"sleeves": sleeves}, end_pieces="both", positions=1)
+    assert (plan.verdict == "planned") == fits
+    assert fits or "short to pass" in reasons(plan, "end-piece-A")["HR-24"]
+
+
+@pytest.mark.parametrize(("by", "fits"), [(-0.1, True), (0.1, False)])
+def test_one_end_piece_leaves_the_other_end_to_the_outer_sleeve(by: float, fits: bool):
+    """It must still close on the sheath of A, by 10 %."""
+    sleeves = [LOW_RATIO | {"on_hand_mm": 2000, "recovered_id_mm": 12.4 * 0.9 + by}, HIGH_RATIO]
+    plan = planned({"sleeves": sleeves}, end_pieces="B", positions=1)
+    outer = next(c for c in plan.choices if c.layer == "outer-sleeve")
+    assert outer.seal_od_mm == 12.4
+    assert ("too wide to grip" in reasons(plan, "outer-sleeve")["LR-22"]) != fits
+
+
+def test_pieces_that_go_round_need_not_be_threaded():
+    wrap = HIGH_RATIO | {"id": "WR-24", "form": "wrap-around"}
+    sleeves = [*END_PIECES["sleeves"], wrap]
+    plan = planned({"sleeves": sleeves}, end_pieces="both", pieces_wrap=True)
+    assert {p.part_id for p in plan.parts if p.layer.startswith("end-piece")} == {"WR-24"}
+    assert not any(s.id.startswith("park.end-piece") for s in plan.steps)
+
+
+@pytest.mark.parametrize(("at_mm", "fold"), [(7 + 12.4 / 2 + 1, 12.4), (7 + 5, 10.0), (7 + 4, 8.0)])
+def test_a_fold_is_no_longer_than_its_solder_sleeve_has_room_for(at_mm: float, fold: float):
+    """1 × sheath, from 8 mm on; half of it lies between the ring of solder and the sealing ring."""
+    plan = planned({"solder_sleeves": [SLEEVE | {"solder_at_mm": at_mm}]}, fixed="solder")
+    assert plan.verdict == "planned"
+    cut = next(c for c in plan.cuts if c.layer == "braid" and c.end == "A")
+    assert cut.distance_mm == pytest.approx(fold)
+
+
+@given(
+    st.integers(1, 8), st.integers(2, 4), st.integers(1, 4), st.floats(10, 120), st.floats(0, 4), st.data()
+)
+def test_a_units_cores_turn_round_each_other_once_in_a_lay(
+    units: int, per: int, positions: int, lay: float, left: float, data: Any
+):
+    """Straight over its splices, from there on each stays as far from the unit's middle as it lies; together
+    they make the turns that are wound in."""
+    cable = make_up(f"{units} × {per} × 0.5")
+    layout = laid(cable, min(positions, units), "half", splice_of(screened()), 1.9, RULES)
+    unit = data.draw(st.sampled_from(sorted(layout.centres_mm)))
+    centres = layout.centres_mm[unit]
+    start, end = untwisted(layout, centres, lay, left)
+    assert -layout.gap_mm / 2 <= start + 1e-9
+    assert end <= layout.gap_mm / 2 + 1e-9
+    assert end - start == pytest.approx(
+        min(layout.gap_mm, max(centres.values()) - min(centres.values()) + layout.splice_mm + left * lay)
+    )
+    places = [(cos(2 * pi * i / per), sin(2 * pi * i / per)) for i in range(per)]
+    for n in range(per):
+        parts = list(Twist(lay, left).parts(layout, centres, places, n))
+        assert parts[0].line == [(start, places[n][1]), (end, places[n][1])]
+        assert all(abs(y) <= 1 + 1e-9 for p in parts for _, y in p.line)
+        covered = sum(p.line[-1][0] - p.line[0][0] for p in parts)
+        assert covered == pytest.approx(layout.gap_mm)
+        ordered = sorted(parts, key=lambda p: p.line[0][0])
+        for p, q in pairwise(ordered):
+            assert p.line[-1] == pytest.approx(q.line[0])
+
+
+def test_a_long_gap_shows_the_turns_that_are_wound_in():
+    """Four places along the joint leave room for turns of a lay of 30 mm; they cross as often as they turn."""
+    plan = planned(positions=4, lay_mm=30)
+    turns = next(g.target for g in plan.step("twist.1").gates)
+    assert turns > 1
+    a, b = (
+        sorted((x, y) for s in plan.section.bodies if s.core == c and s.kind == "core" for x, y in s.top)
+        for c in ("1a", "1b")
+    )
+    crossings = sum(
+        (y1 - y2) * (y3 - y4) < 0
+        for ((_, y1), (_, y2)), ((_, y3), (_, y4)) in pairwise(zip(a, b, strict=True))
+    )
+    assert crossings >= 2 * int(turns) - 1

@@ -1,6 +1,7 @@
 import { Link } from 'react-router'
 import { Caution } from '../../components/notes'
 import { coreColour } from '../../components/section'
+import { inRuns } from '../../model/names'
 import { length } from '../../model/units'
 import { useMay } from '../../session'
 import { useSettings } from '../../settings'
@@ -79,6 +80,24 @@ interface EndProps {
   confirm?: (step: string) => void
 }
 
+interface Row {
+  names: string[]
+  cut: number
+}
+
+const MANY = 6
+
+/** Of many cores those of one length share a row, so that a unit's lengths are read once and not for each of its kind. */
+function rows(cores: Row[]): Row[] {
+  if (cores.length <= MANY) return cores
+  const found = new Map<string, Row>()
+  for (const c of cores) {
+    const key = c.cut.toFixed(1)
+    found.set(key, { names: [...(found.get(key)?.names ?? []), ...c.names], cut: c.cut })
+  }
+  return [...found.values()]
+}
+
 const W = 620
 const ROW = 34
 
@@ -86,11 +105,13 @@ function End({ end, work, label, states, confirm }: EndProps) {
   const { unit } = useSettings()
   const plan = work.plan
   const mine = plan.cuts.filter((c) => c.end === end && c.datum === 'sheath-cut')
-  const cores = mine.filter((c) => c.kind === 'core').map((c) => ({ name: c.core, cut: c.distance_mm }))
   const across = mine.filter((c) => !c.core)
   const root = mine.find((c) => c.kind === 'bedding')?.distance_mm ?? 0
   const strip = new Map(
     plan.cuts.filter((c) => c.end === end && c.kind === 'insulation').map((c) => [c.core, c.distance_mm]),
+  )
+  const cores = rows(
+    mine.filter((c) => c.kind === 'core').map((c) => ({ names: [c.core], cut: c.distance_mm })),
   )
   const longest = Math.max(...plan.cuts.filter((c) => c.kind === 'core').map((c) => c.distance_mm))
   const scale = (W - 130) / (longest * 1.08)
@@ -157,10 +178,11 @@ function End({ end, work, label, states, confirm }: EndProps) {
         ))}
         {cores.map((c, i) => {
           const y = 14 + i * ROW
-          const bare = strip.get(c.name) ?? c.cut
-          const name = colour.get(c.name) ?? ''
+          const first = c.names[0] ?? ''
+          const bare = strip.get(first) ?? c.cut
+          const name = c.names.length > 1 ? '' : (colour.get(first) ?? '')
           return (
-            <g key={c.name}>
+            <g key={first}>
               <rect {...span(root, bare)} y={y} height={ROW - 10} fill={coreColour(name)} />
               <rect {...span(bare, c.cut)} y={y + 5} height={ROW - 20} fill="var(--copper)" />
               <line
@@ -189,7 +211,7 @@ function End({ end, work, label, states, confirm }: EndProps) {
                 fontWeight={700}
                 fill={['white', 'yellow', ''].includes(name) ? '#111' : '#fff'}
               >
-                {c.name}
+                {inRuns(c.names)}
               </text>
               <text
                 x={at(bare) + (flip ? 6 : -6)}

@@ -33,7 +33,8 @@ class CoverSleeve(Sleeve):
     """A sleeve over the whole joint or one end of it: inner, outer, fire barrier, end piece. It waits on a
     cable's sheath unless it wraps around. `seals`: it is the one that keeps water out; `closes`: it closes
     the joint; `over`: the one end it lies on; `drawn`: the kind of body it is drawn as; `flexes`: the joint
-    moves, and lies neither buried nor immersed."""
+    moves, and lies neither buried nor immersed; `open_ends`: those of A and B that it need not close on,
+    because a piece over them does."""
 
     ends: tuple[CableEnd, ...] = ()
     overlap_mm: tuple[float, ...] = ()
@@ -44,6 +45,7 @@ class CoverSleeve(Sleeve):
     closes: bool = False
     drawn: str = "outer-sleeve"
     flexes: bool = False
+    open_ends: str = ""
 
     skin: ClassVar[str] = "sheath"  # what it seals on
 
@@ -84,11 +86,16 @@ class CoverSleeve(Sleeve):
         return (Threaded(self.id, part, "sheath", self.cut_length_mm, self.park_on.upper(), self.park_order),)
 
     def requires(self, under: Profile, path: Profile) -> Window | None:
-        """A fire barrier is held by springs: it need not grip, only lie on the thickest place."""
+        """What is held otherwise need not grip, only lie on the thickest place; an end that a piece over it
+        closes is not gripped either."""
         window = super().requires(under, path)
+        seat = under.between(*self.span_mm)
+        if window is not None and self.seals and self.open_ends:
+            last = -1 if "A" in self.open_ends else 0
+            return replace(window, seal_od_mm=seat.stations[last].gripped_mm)
         if self.voltage_v is not None or self.seals or window is None:
             return window
-        return replace(window, seal_od_mm=under.between(*self.span_mm).greatest())
+        return replace(window, seal_od_mm=seat.greatest())
 
     def _park(self) -> tuple[Step, ...]:
         end = self.park_on.upper()
@@ -165,6 +172,7 @@ class CoverSleeve(Sleeve):
                 ),
             )
             for e, over in zip(self.ends, self.overlap_mm, strict=True)
+            if e.name not in self.open_ends
         )
 
     @property
@@ -197,15 +205,23 @@ class CoverSleeve(Sleeve):
             words["caution"] = "Keep the gun moving; stop heating an end once the adhesive shows."
         return words
 
+    @property
+    def _closed_at(self) -> str:
+        """Where it lies tight, in words."""
+        if not self.open_ends:
+            return "both ends"
+        left = "".join(e for e in "AB" if e not in self.open_ends)
+        return f"end {left}" if left else "the thickest place; its ends are closed next"
+
     def steps(self) -> tuple[Step, ...]:
         """Threaded, surfaces made ready, slid over, closed, looked at, left to cool."""
         surfaces = self._surfaces()
         lined = self.part is not None and self.part.lined
         tight = "smooth, no cold spot" if self.hot else "smooth and even"
         bead = (
-            f"Adhesive seen all the way round at both ends; {tight}."
-            if lined
-            else f"{tight.capitalize()}, tight at both ends."
+            f"Adhesive seen all the way round at {self._closed_at}; {tight}."
+            if lined and self.open_ends != "AB"
+            else f"{tight.capitalize()}, tight at {self._closed_at}."
         )
         opened = self.rules.number("surface.open_min")
         at: dict[str, Any] = {"layer": self.id, "focus_mm": self.span_mm}

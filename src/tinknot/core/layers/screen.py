@@ -1,7 +1,7 @@
 """A lead on a cable's screen: the screen laid bare, the lead on it, and what holds it there."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage, level
@@ -30,22 +30,35 @@ Span = tuple[float, float]
 CAN_WAIT = "cut.sheath.A"  # parts are threaded over a cable that is wiped clean and laid bare
 
 
+def fold_mm(rules: RuleBook, sheath_mm: float) -> float:
+    """How far a braid is folded back over a sheath where there is room for it, mm."""
+    return max(rules.number("screen.fold_min_mm"), rules.number("screen.fold_per_od") * sheath_mm)
+
+
 @dataclass(frozen=True)
 class BareScreen(Layer):
     """The sheath taken off over the screen. `span_mm`: the screen laid bare, on the joint's axis; `ahead_mm`:
     from the end that is not the sheath's to the cable's end; `window`: sheath lies on both sides of it;
-    `foil`: it is foil with a drain wire, not braid."""
+    `foil`: it is foil with a drain wire, not braid; `fold`: its braid is folded back over the sheath."""
 
     rules: RuleBook
     span_mm: Span
     ahead_mm: float
     window: bool
     foil: bool
+    fold: bool = False
 
     def cuts(self) -> tuple[Cut, ...]:
         """Rings round the sheath, and where it is cut the screen, all from the cable's end."""
         tol, bare = self.rules.number("cut.strip_tolerance_mm"), self.span_mm[1] - self.span_mm[0]
         deep = "Score the sheath, do not cut through: the screen lies right under it."
+        if self.fold:
+            ahead = self.ahead_mm
+            comb = "Comb it out before it is folded back; no strand across the cut."
+            return (
+                Cut("A", "sheath", "cable-end", ahead, tol, deep, ahead, kind="sheath"),
+                Cut("A", "braid", "sheath-cut", bare, tol, comb, max(0.0, ahead - bare)),
+            )
         off = bare if self.window else self.ahead_mm + bare
         far = Cut("A", "sheath", "cable-end", self.ahead_mm + bare, tol, deep, off, kind="sheath")
         if self.window:
@@ -57,7 +70,11 @@ class BareScreen(Layer):
         """Tried on scrap, wiped, cut, looked at."""
         at = {"layer": self.id, "focus_mm": self.span_mm}
         edges = "Ring the sheath at both edges, slit it between them, lift the ring off."
-        off = "Ring the sheath and draw it off. Trim the screen to its mark, no whisker left."
+        off = (
+            "Ring the sheath and draw it off. Comb the braid out, trim it, fold it back over the sheath."
+            if self.fold
+            else "Ring the sheath and draw it off. Trim the screen to its mark, no whisker left."
+        )
         return (
             Step(
                 "cut.scrap",
@@ -92,7 +109,7 @@ class BareScreen(Layer):
                 gates=(
                     Gate(
                         "bare",
-                        "bare screen",
+                        "braid folded back" if self.fold else "bare screen",
                         "mm",
                         self.span_mm[1] - self.span_mm[0],
                         self.rules.number("cut.strip_tolerance_mm"),
@@ -112,6 +129,7 @@ class BareScreen(Layer):
                     "Foil whole and bright, its drain wire whole, what lies under it not marked."
                     if self.foil
                     else "Every strand whole, clean and in its place, what lies under it not marked."
+                    + (" Folded back evenly all round, no whisker." if self.fold else "")
                 ),
                 fails="What lies under the screen is cut: cut back and begin again.",
                 photo=True,
@@ -397,3 +415,7 @@ class ScreenCover(CoverSleeve):
 
     def _park_needs(self, end: str) -> tuple[str, ...]:
         return (f"cut.sheath.{end}",)
+
+    def steps(self) -> tuple[Step, ...]:
+        """A piece over one end is made there from its first step to its last."""
+        return tuple(replace(s, end=s.end or self.over) for s in super().steps())

@@ -8,7 +8,7 @@ from tinknot.core.model import PositiveLength
 from tinknot.core.parts.kind import PartFigure, PartKind, choice, length, number
 from tinknot.core.parts.stocked import Area
 from tinknot.core.parts.whole import Celsius, UsedWhole
-from tinknot.core.tolerance import at_most
+from tinknot.core.tolerance import at_least, at_most
 
 Exit = Literal["front", "rear"]
 
@@ -74,6 +74,19 @@ class StockSolderSleeve(UsedWhole):
             )
         if self.scorch_c is not None and self.scorch_c <= self.melts_c:
             raise InputError.at(f"{path}/scorch_c", "must be above what its solder melts at")
+
+    @property
+    def fold_room_mm(self) -> float:
+        """The longest fold of a braid whose middle lies under its solder without reaching into the sealing
+        ring of its wide mouth."""
+        return 2 * (self.solder_at_mm - self.seal_mm)
+
+    def too_short_for_fold(self, least_mm: float) -> str:
+        """Why a fold of `least_mm` finds no room in it; empty where it does."""
+        if at_least(self.fold_room_mm, least_mm):
+            return ""
+        room = f"has room for {self.fold_room_mm:.1f} mm of fold, {least_mm:g} mm are the least"
+        return f"{room}: the sealing ring of its wide mouth would lie on the fold"
 
     @property
     def reach_mm(self) -> tuple[float, float]:

@@ -26,6 +26,15 @@ ASKS = (
         options=options(("braid", "braid"), ("foil", "foil with a drain wire")),
     ),
     Ask(
+        id="fold",
+        label="Fold the braid back over the sheath",
+        kind="yes",
+        group=_SCREEN,
+        required=False,
+        hint="At the cable's end. The solder then lies over the sheath, further from the cores.",
+        when=When(ask="strip", answers=["end"]),
+    ),
+    Ask(
         id="plating",
         label="Its strands are",
         kind="choice",

@@ -16,16 +16,18 @@ Method = Literal["solder", "spring", "ring"]
 
 
 class GroundFile(JointHead):
-    """A lead on a screen. `strip`: the screen is laid bare at the cable's end or in a window; `ahead_mm`:
-    from the cable's end to the bare screen; `bears_c`: what lies under the screen bears for a short time;
-    `lead`: a wire or a flat braid of one's own, or the lead of a solder sleeve; `exit`: it leaves toward the
-    cable's end or back along the sheath; `earthed`: where the screen is earthed once it is made; `method`:
-    what holds the lead, where that is not left to the planner; `sleeve`: the solder sleeve settled on."""
+    """A lead on a screen. `strip`: the screen is laid bare at the cable's end or in a window; `fold`: its
+    braid is folded back over the sheath; `ahead_mm`: from the cable's end to the bare screen; `bears_c`: what
+    lies under the screen bears for a short time; `lead`: a wire or a flat braid of one's own, or the lead of
+    a solder sleeve; `exit`: it leaves toward the cable's end or back along the sheath; `earthed`: where the
+    screen is earthed once it is made; `method`: what holds the lead, where that is not left to the planner;
+    `sleeve`: the solder sleeve settled on."""
 
     family: Literal["screen-ground"]
     strip: Literal["end", "window"]
     screen: Literal["braid", "foil"]
     plating: Literal["tin", "silver", "nickel", "bare"] = "tin"
+    fold: bool = False
     method: Method | None = None
     cold_only: bool = False
     sheath_od_mm: Diameter
@@ -61,6 +63,8 @@ class GroundFile(JointHead):
             yield FieldError(
                 "/inside_od_mm", "must be less than the diameter over the screen; read both again"
             )
+        if self.fold and (self.strip, self.screen) != ("end", "braid"):
+            yield FieldError("/fold", "must be left out: only braid at the cable's end can be folded back")
         needed = {"wire": ("lead_od_mm",), "braid": ("lead_width_mm", "lead_thickness_mm"), "in-sleeve": ()}
         for name in needed[self.lead]:
             if getattr(self, name) is None:

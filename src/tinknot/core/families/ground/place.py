@@ -1,6 +1,6 @@
 """The place on the cable: where the screen lies bare, and what must be passed and gripped there."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
 from math import pi, sqrt
 
@@ -9,6 +9,7 @@ from tinknot.core.families.ground.file import GroundFile
 from tinknot.core.formulas.hull import hull_girth_mm
 from tinknot.core.joint.cable import Round
 from tinknot.core.joint.profile import Profile
+from tinknot.core.layers.screen import fold_mm
 from tinknot.core.parts.solder_sleeve import StockSolderSleeve
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.tolerance import at_least, at_most
@@ -19,10 +20,16 @@ LAID = 1.2  # how much thicker strands lie than a solid conductor of their secti
 
 @dataclass(frozen=True)
 class Place:
-    """x = 0 in the middle of the bare screen, the sheath on the negative side; mm."""
+    """x = 0 in the middle of the bare screen, the sheath on the negative side; mm. `room_mm`: the most a
+    braid that is folded back may be long in the part over it, None where nothing limits it."""
 
     joint: GroundFile
     rules: RuleBook
+    room_mm: float | None = None
+
+    def within(self, part: StockSolderSleeve) -> "Place":
+        """The place as it is made for a solder sleeve: a fold no longer than it has room for."""
+        return replace(self, room_mm=part.fold_room_mm) if self.joint.fold else self
 
     @cached_property
     def sheath(self) -> Round:
@@ -31,9 +38,27 @@ class Place:
 
     @property
     def bare(self) -> tuple[float, float]:
-        """The screen laid bare."""
-        half = self.rules.number("screen.bare_mm") / 2
+        """The screen laid bare, or folded back."""
+        half = (self.fold_mm if self.joint.fold else self.rules.number("screen.bare_mm")) / 2
         return -half, half
+
+    @property
+    def fold_mm(self) -> float:
+        """How long a braid is folded back."""
+        most = fold_mm(self.rules, self.sheath.greatest_mm)
+        return most if self.room_mm is None else min(most, self.room_mm)
+
+    @property
+    def braid_mm(self) -> float:
+        """How thick the screen is."""
+        return (self.joint.screen_od_mm - self.joint.inside_od_mm) / 2
+
+    @property
+    def screen_mm(self) -> tuple[float, float]:
+        """Over the bare screen, greatest and least: folded back it lies on the sheath."""
+        more, s = 2 * self.braid_mm, self.sheath
+        od = self.joint.screen_od_mm
+        return (s.greatest_mm + more, s.least_mm + more) if self.joint.fold else (od, od)
 
     @property
     def window(self) -> bool:
@@ -49,7 +74,7 @@ class Place:
         return Profile.of_stretches(
             [
                 (low - FAR_MM, low, s.greatest_mm, s.least_mm),
-                (low, high, j.screen_od_mm, j.screen_od_mm),
+                (low, high, *self.screen_mm),
                 (high, high + ahead, *front),
             ]
         )
@@ -93,7 +118,7 @@ class Place:
     def hulls(self) -> tuple[tuple[float, float, float], ...]:
         """Cable and lead together: on the bare screen and where the lead leaves (from, to, mm). A lead that
         comes in a solder sleeve takes room on the screen only."""
-        on_screen = (*self.bare, self.with_lead(self.joint.screen_od_mm, self.conductor_mm))
+        on_screen = (*self.bare, self.with_lead(self.screen_mm[0], self.conductor_mm))
         if self.joint.lead == "in-sleeve":
             return (on_screen,)
         a, b = self.leaves
@@ -133,6 +158,12 @@ class Place:
 
     def against(self, part: StockSolderSleeve) -> str:
         """What besides its window speaks against a solder sleeve; empty where nothing does."""
+        least = self.rules.number("screen.fold_min_mm")
+        if self.joint.fold and (why := part.too_short_for_fold(least)):
+            return why
+        return self.within(part)._against(part)
+
+    def _against(self, part: StockSolderSleeve) -> str:
         j, (low, high), (a, b) = self.joint, self.bare, part.reach_mm
         if (part.lead_mm2 is not None) != (j.lead == "in-sleeve"):
             return "has a lead in it" if part.lead_mm2 is not None else "has no lead in it"
@@ -145,7 +176,7 @@ class Place:
         if j.plating == "nickel" and not part.for_nickel:
             return "its flux does not solder nickel"
         if not at_most(part.solder_mm, high - low):
-            beside = "beside the screen" if self.window else "over core insulation"
+            beside = "beside the screen" if self.window or j.fold else "over core insulation"
             return (
                 f"its ring of solder is {part.solder_mm:g} mm wide, the bare screen {high - low:g} mm: it"
                 f" would lie {beside}"

@@ -129,8 +129,9 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
             return GroundSolution(choices=(choice,))
         a, b = part.reach_mm
         wide, solder, other = part.rings
+        place = self.place.within(part)
         gun = gun_c(self.rules, part.melts_c, part.scorch_c)
-        thick = part.tube("").od_mm(self.place.under.between(a, b).greatest())
+        thick = part.tube("").od_mm(place.under.between(a, b).greatest())
         sleeve = SolderSleeve(
             "solder-sleeve",
             "solder sleeve",
@@ -140,11 +141,13 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
             (a, b),
             (solder.from_mm, solder.to_mm),
             ((wide.from_mm, wide.to_mm), (other.from_mm, other.to_mm)),
-            self.place.window,
+            place.window,
             gun,
             self._cool(thick),
+            where="the fold" if self.joint.fold else "the bare screen",
         )
-        return self._whole("solder", [], [sleeve], (choice,), (), (a, b))
+        choice = replace(choice, bare_mm=place.bare)
+        return self._whole("solder", [], [sleeve], (choice,), (), (a, b), place)
 
     # --- held without heat ------------------------------------------------------------------------------
 
@@ -270,11 +273,12 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
         choices: tuple[Choice, ...],
         picks: tuple[Pick, ...],
         seat: tuple[float, float],
+        place: Place | None = None,
     ) -> GroundSolution:
-        p, j = self.place, self.joint
+        p, j = place or self.place, self.joint
         low, high = p.bare
         screen = BareScreen(
-            "screen", "bare screen", self.rules, p.bare, j.ahead_mm, p.window, j.screen == "foil"
+            "screen", "bare screen", self.rules, p.bare, j.ahead_mm, p.window, j.screen == "foil", j.fold
         )
         lies = (low, p.leaves[1]) if j.exit == "front" else (p.leaves[0], high)
         lead = Lead(
@@ -317,9 +321,10 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
             outside=outside,
             seat=seat,
             parking=self._parking(threaded),
-            stops=self._room(seat),
+            stops=self._room(seat, p),
             warnings=tuple(self._warned(method)),
             held_by=method,
+            place=p,
         )
 
     def _parking(self, threaded: list[Threaded]) -> Parking | None:
@@ -329,9 +334,12 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
         items = [ParkItem(t.layer, t.length_mm, "a", t.order) for t in threaded]
         return self.parked(items, self.joint.clear_mm)
 
-    def _room(self, seat: tuple[float, float]) -> tuple[str, ...]:
-        """What seals needs clear sheath to lie on."""
-        need = self.place.bare[0] - seat[0]
+    def _room(self, seat: tuple[float, float], place: Place) -> tuple[str, ...]:
+        """What seals needs clear sheath to lie on; a braid that is folded back must be long enough for it."""
+        if self.joint.fold and not at_least(self.joint.ahead_mm, place.fold_mm):
+            front = f"The braid stands {self.joint.ahead_mm:g} mm in front of the sheath"
+            return (f"{front}, folded back it is {place.fold_mm:.1f} mm long.",)
+        need = place.bare[0] - seat[0]
         if at_least(self.joint.clear_mm, need):
             return ()
         return (f"Only {self.joint.clear_mm:g} mm of sheath lie clear, the seal needs {need:.0f} mm.",)
@@ -389,4 +397,4 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
 
     def draw(self, s: GroundSolution) -> Section:
         """The place along the cable, and cuts across it."""
-        return section(s, self.place)
+        return section(s, s.place or self.place)

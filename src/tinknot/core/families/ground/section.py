@@ -37,10 +37,10 @@ class BareCable:
         (a, b), (low, high), p = self.reach, self.place.bare, self.place
         j = p.joint
         front = p.sheath.greatest_mm if p.window else j.inside_od_mm
-        yield level(
-            "screen", (low - 3, high + (3 if p.window else 0)), j.screen_od_mm, id="screen", depth_mm=-99
-        )
-        yield level("sheath", (a, low), p.sheath.greatest_mm, id="sheath-A", end="A", depth_mm=-98)
+        cut = high if j.fold else low
+        under = (low, high) if j.fold else (low - 3, high + (3 if p.window else 0))
+        yield level("screen", under, p.screen_mm[0], id="screen", depth_mm=-97 if j.fold else -99)
+        yield level("sheath", (a, cut), p.sheath.greatest_mm, id="sheath-A", end="A", depth_mm=-98)
         kind = "sheath" if p.window else "inside"
         yield level(kind, (high, b), front, id="front", end="B", depth_mm=-98 if p.window else -99.5)
 
@@ -48,7 +48,11 @@ class BareCable:
         """Sheath, screen and what lies in it, as far as they go."""
         low, high = self.place.bare
         j = self.place.joint
-        if x < low or (x > high and self.place.window):
+        if j.fold and low <= x <= high:
+            yield Circle(
+                kind="screen", od_mm=self.place.screen_mm[0], inside_mm=self.place.sheath.greatest_mm
+            )
+        if x < low or (x > high and self.place.window) or (j.fold and x <= high):
             yield Circle(kind="sheath", od_mm=self.place.sheath.greatest_mm)
         if x <= high or self.place.window:
             yield Circle(kind="screen", od_mm=j.screen_od_mm)

@@ -154,5 +154,23 @@ ASKS = (
         ),
     ),
     Ask(id="second", label="Two layers of donor braid", kind="yes", group=_HOW, required=False),
+    Ask(
+        id="end_pieces",
+        label="End pieces over the outer sleeve",
+        kind="choice",
+        group=_HOW,
+        required=False,
+        hint="Of a higher ratio, over its cooled ends, where it does not close on a thin cable.",
+        options=options(("", "none"), ("A", "on A"), ("B", "on B"), ("both", "on both ends")),
+    ),
+    Ask(
+        id="pieces_wrap",
+        label="They go round, instead of over the cable before it is joined",
+        kind="yes",
+        group=_HOW,
+        required=False,
+        when=When(ask="end_pieces", answers=["A", "B", "both"]),
+        hint="Where the joint is closed already and was found open at an end.",
+    ),
     Ask(id="cold_only", label="No heat of any kind is allowed there", kind="yes", group=_HOW, required=False),
 )

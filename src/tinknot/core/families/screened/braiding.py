@@ -1,5 +1,6 @@
 """The braid of a screened cable made good: folds, donor braid, and what holds it on them."""
 
+from dataclasses import replace
 from functools import cached_property
 from itertools import pairwise
 from math import cos, radians
@@ -11,7 +12,7 @@ from tinknot.core.formulas.braid import Braid
 from tinknot.core.formulas.conductor import RESISTIVITY_OHM_MM2_KM, circle_mm2
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
-from tinknot.core.layers.screen import Held
+from tinknot.core.layers.screen import Held, fold_mm
 from tinknot.core.layers.screened.screens import DonorBraid
 from tinknot.core.layers.sleeve import gun_c
 from tinknot.core.layers.solder_sleeve import SolderSleeve
@@ -25,11 +26,13 @@ class Braiding(Splicing):
     """What goes over the joined cores where the cable is braided."""
 
     def _fold(self, side: int) -> float:
-        """How far the braid is folded back over a sheath, mm."""
+        """How far the braid is folded back over a sheath, mm: no longer than there is room for in the solder
+        sleeve that goes over it."""
         if not self.braided:
             return 0.0
-        r = self.rules
-        return max(r.number("screen.fold_min_mm"), r.number("screen.fold_per_od") * self.sheath[side])
+        most = fold_mm(self.rules, self.sheath[side])
+        part = self.solder_choices[side][1] if self._fixed_by() == "solder" else None
+        return most if part is None else min(most, part.fold_room_mm)
 
     @property
     def braid_mm(self) -> float:
@@ -116,7 +119,7 @@ class Braiding(Splicing):
     @cached_property
     def solder_choices(self) -> list[tuple[Choice, StockSolderSleeve | None]]:
         """The solder sleeve on each fold, the same wherever the splices stand."""
-        return [self._solder_choice(side, self._fold(side)) for side in (0, 1)]
+        return [self._solder_choice(side, fold_mm(self.rules, self.sheath[side])) for side in (0, 1)]
 
     def _solder_choice(self, side: int, fold: float) -> tuple[Choice, StockSolderSleeve | None]:
         """Every solder sleeve over fold and donor braid on one side."""
@@ -137,13 +140,12 @@ class Braiding(Splicing):
                 return (
                     f"melts at {s.melts_c:g} °C, what lies under the screen bears {self.joint.bears_c:g} °C"
                 )
-            if not at_most(s.solder_mm, fold):
-                return f"its ring of solder is {s.solder_mm:g} mm wide, the fold {fold:.1f} mm"
-            if not at_least(s.solder_at_mm - s.seal_mm, fold / 2):
-                return "the sealing ring of its wide mouth would lie on the fold"
-            return ""
+            if not at_most(s.solder_mm, min(fold, s.fold_room_mm)):
+                own = min(fold, s.fold_room_mm)
+                return f"its ring of solder is {s.solder_mm:g} mm wide, the fold {own:.1f} mm"
+            return s.too_short_for_fold(self.rules.number("screen.fold_min_mm"))
 
-        return choice_of_whole(
+        choice, part = choice_of_whole(
             f"solder-{name}",
             f"solder sleeve on {name}",
             window,
@@ -152,9 +154,10 @@ class Braiding(Splicing):
             against,
             self.today,
             self.properties,
-            bare_mm=(-fold / 2, fold / 2),
             rings={s.id: s.rings for s in parts},
         )
+        half = min(fold, part.fold_room_mm) / 2 if part else fold / 2
+        return replace(choice, bare_mm=(-half, half)), part
 
     def _donors(self) -> list[StockDonor]:
         return self.joint.stock.donors

@@ -27,7 +27,9 @@ class ScreenedFile(JointHead):
     joint that the units are dealt to, `apart`: how far a unit's own splices stand apart; `splice`: how a core
     is joined, `half_strands`: half of the strands of each left out in a lap; `fixed`: what holds the donor
     braid on its folds; `second`: two layers of it; `forbids`: papers forbid a joint in this cable, and
-    `owner` is who consented; `sleeve`: the outer sleeve settled on."""
+    `owner` is who consented; `end_pieces`: ends of the outer sleeve
+    that a piece over them closes, `pieces_wrap`: of wrap-around pieces, put on later; `sleeve`: the outer
+    sleeve settled on."""
 
     family: Literal["screened"]
     ends: Annotated[dict[Literal["A", "B"], ScreenedEndIn], Field(min_length=2)] | None = None
@@ -52,6 +54,8 @@ class ScreenedFile(JointHead):
     fixed: Literal["solder", "spring"] | None = None
     second: bool = False
     cold_only: bool = False
+    end_pieces: Literal["A", "B", "both"] | None = None
+    pieces_wrap: bool = False
     earthed: Literal["one", "both", "capacitor"] = "one"
     forbids: bool = False
     owner: Annotated[str, Field(max_length=200)] | None = None

@@ -66,6 +66,18 @@ class Layout:
         return max(self.bundle_mm((a + b) / 2) for a, b in pairwise(self.edges))
 
 
+def untwisted(
+    layout: Layout, centres_mm: Mapping[str, float], lay_mm: float, lays_left: float
+) -> tuple[float, float]:
+    """Where a unit stays untwisted: over its splices and half of `lays_left` beyond them on either side,
+    within the gap."""
+    half, edge = layout.gap_mm / 2, layout.splice_mm / 2
+    low, high = min(centres_mm.values()) - edge, max(centres_mm.values()) + edge
+    stays = min(high - low + lays_left * lay_mm, layout.gap_mm)
+    start = min(max(-half, low - lays_left * lay_mm / 2), half - stays)
+    return start, start + stays
+
+
 def laid(
     cable: MakeUp,
     positions: int,

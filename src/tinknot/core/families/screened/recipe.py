@@ -9,21 +9,20 @@ from tinknot.core.choosing.park import Parking, ParkItem
 from tinknot.core.drawing.model import Section
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.contract import Way
-from tinknot.core.families.screened.braiding import Braiding
+from tinknot.core.families.screened.closing import Closing
 from tinknot.core.families.screened.foiling import foil_for, needed_mm
 from tinknot.core.families.screened.layout import Layout
 from tinknot.core.families.screened.section import section
 from tinknot.core.families.screened.solution import ScreenedSolution
 from tinknot.core.families.screened.splices import other_ways
 from tinknot.core.families.screened.splicing import MOST_PLACES
+from tinknot.core.families.screened.twisted import Twist
 from tinknot.core.formulas.conductor import resistance_uohm
-from tinknot.core.joint.cable import CableEnd, Round
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.cooling import cooling_together
 from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.ringing import RingOut
-from tinknot.core.layers.screen import ScreenCover
 from tinknot.core.layers.screened.end import ScreenedEnd
 from tinknot.core.layers.screened.procedure import ScreenedProcedure
 from tinknot.core.layers.screened.screens import DonorBraid, Drains, FoilMadeGood
@@ -57,7 +56,7 @@ class Over:
         return replace(self, under=under, layers=(*self.layers, *layers), after=tuple(x.last for x in layers))
 
 
-class ScreenedRecipe(Braiding):
+class ScreenedRecipe(Closing):
     """The whole stack, how it is told, and what else could be done."""
 
     # --- the stack --------------------------------------------------------------------------------------
@@ -90,10 +89,6 @@ class ScreenedRecipe(Braiding):
                 (half + folds[1], far, b, b),
             ]
         )
-
-    def _overlap(self, side: int) -> float:
-        r = self.rules
-        return max(r.number("overlap.outer_min_mm"), r.number("overlap.outer_per_od") * self.sheath[side])
 
     def _with(self, layout: Layout) -> ScreenedSolution:
         """With the splices laid like this; as far as it goes where something is missing."""
@@ -162,40 +157,20 @@ class ScreenedRecipe(Braiding):
         return over if over.stuck else over.on(*held)
 
     def _closed(self, layout: Layout, folds: tuple[float, float], over: Over) -> Over:
-        """The outer sleeve over all of it and onto both sheaths."""
-        j, half = self.joint, layout.gap_mm / 2
+        """The outer sleeve over all of it and onto both sheaths, and what closes its ends."""
+        half = layout.gap_mm / 2
         spans = [_folded(layout, folds), *(y for x in over.layers if (y := x.closes_mm()))]
         span = (min(a for a, _ in spans) - self._overlap(0), max(b for _, b in spans) + self._overlap(1))
-        frees = (j.free_a_mm, j.free_b_mm)
-        cover = ScreenCover(
-            "outer-sleeve",
-            "outer sleeve",
-            span,
-            self.rules,
-            properties=self.properties,
-            ends=tuple(
-                CableEnd(name, "", Round(od, od), (), free)
-                for name, od, free in zip("AB", self.sheath, frees, strict=True)
-            ),
-            overlap_mm=(-half - span[0], span[1] - half),
-            park_order=3,
-            after=over.after,
-            closes=True,
-            drawn="outer-sleeve",
-        )
-        window = cover.requires(over.under, over.under.between(*span))
-        assert window is not None
-        choice = self.sleeve_choice(cover.id, cover.title, window, "tube", j.sleeve, "/asked/sleeve")
-        over = replace(over, choices=(*over.choices, choice), stuck=choice.picked is None)
-        if choice.picked is None:
-            return over
-        part = self.sleeves[choice.picked.candidate.id]
-        lot, cut = part.first_lot(self.today), choice.picked.cut_length_mm
-        cover = replace(cover, part=part, lot=lot, cut_length_mm=cut)
-        if cover.hot:
-            thick = cover.apply(over.under).between(*span).greatest()
-            cover = replace(cover, cool_min=self._cool(thick))
-        return over.on(cover)
+        after, last = over.after, []
+        for cover in self._covers(span, half):
+            choice, made = self._chosen(replace(cover, after=after), over.under)
+            over = replace(over, choices=(*over.choices, choice), stuck=made is None)
+            if made is None:
+                return over
+            over = over.on(made)
+            last.append(made.last)
+            after = (last[0],)  # a piece lies on the outer sleeve once that is cold
+        return replace(over, after=tuple(last[1:] or last))
 
     # --- all of it --------------------------------------------------------------------------------------
 
@@ -235,7 +210,7 @@ class ScreenedRecipe(Braiding):
             parked=tuple(f"park.{t.layer}" for x in (*over, *units, *markers) for t in x.threads()),
             joined=tuple(f"{'last' if self.cable.per_unit > 1 else 'join'}.{u.unit}" for u in units),
             core_proofs=looked,
-            outer_done=(over[-1].last,),
+            outer_done=made.after,
             hazardous="hazardous" in j.duties,
             own_ohm=self._own_ohm(),
             screen_uohm=self._screen_uohm(made.donor, layout.gap_mm + sum(folds)) if made.donor else 0.0,
@@ -250,7 +225,8 @@ class ScreenedRecipe(Braiding):
             units = [replace(u, after=(ring_out.last,)) for u in units]
         known = [ring_out] if ring_out else []
         layers: tuple[Layer, ...] = (procedure, *ends, *known, *markers, *units, *cools, *over)
-        last = over[-1].closes_mm()
+        closed = [x.span_mm for x in over if isinstance(x, CoverSleeve)]
+        last = (min(a for a, _ in closed), max(b for _, b in closed))
         return ScreenedSolution(
             layers=layers,
             choices=made.choices,
@@ -330,6 +306,11 @@ class ScreenedRecipe(Braiding):
                     found.append((f"fixed-{how}", f"Donor braid held by {title}", {"fixed": how}))
             if not j.second:
                 found.append(("second-layer", "Two layers of donor braid", {"second": True}))
+        if not s.fits and not self._open_ends:
+            for end in ("A", "B", "both") if self.sheath[0] != self.sheath[1] else ("both",):
+                where = "both ends" if end == "both" else f"end {end}"
+                title = f"End pieces of a higher ratio over {where} of the outer sleeve"
+                found.append((f"end-pieces-{end}", title, {"end_pieces": end}))
         for name, title, change in (*found, *other_ways(j)):
             yield self.way(name, title, change)
 
@@ -368,7 +349,10 @@ class ScreenedRecipe(Braiding):
         """To scale, once there is a stack."""
         if s.layout is None or s.inner is None:
             return None
-        return section(s, self.sheath, self.braid_mm if self.braided else 0.0, self.joint.inside_od_mm)
+        lay, left = self.joint.lay_mm, self.rules.number("screen.lays_left")
+        twist = Twist(lay, left) if lay else None
+        braid = self.braid_mm if self.braided else 0.0
+        return section(s, self.sheath, braid, self.joint.inside_od_mm, twist)
 
     def extras(self, s: ScreenedSolution) -> dict[str, Any]:
         """The gap."""

@@ -10,6 +10,7 @@ from tinknot.core.drawing.model import Appearance, Body, Circle, Dimension, Poin
 from tinknot.core.drawing.stage import level
 from tinknot.core.families.screened.layout import Layout
 from tinknot.core.families.screened.solution import ScreenedSolution
+from tinknot.core.families.screened.twisted import Stretch, Twist
 from tinknot.core.formulas.bundle import bundle, bundle_near
 
 MOST_PRESSED = 24  # cores that are packed anew in every cut of the drawing
@@ -80,6 +81,7 @@ class Cores:
 
     layout: Layout
     centres: Sequence[Point]
+    twist: Twist | None = None
 
     def _each(self, centres: Sequence[Point]) -> Iterator[tuple[str, str, float, Point]]:
         names = ((u, c, x) for u, cores in self.layout.centres_mm.items() for c, x in cores.items())
@@ -98,27 +100,27 @@ class Cores:
 
     def bodies(self) -> Iterator[Body]:
         """Core by core, the nearest last."""
-        half, lay = self.layout.gap_mm / 2, self.layout
+        lay = self.layout
         for unit, core, x, (depth, y) in self._each(self.centres):
-            for kind, a, b, od in (
-                ("core", -half, half, lay.core_mm),
-                ("splice", x - lay.splice_mm / 2, x + lay.splice_mm / 2, lay.spliced_mm),
-                ("barrel", x - lay.barrel_mm / 2, x + lay.barrel_mm / 2, lay.core_mm),
+            for n, part in enumerate(self._core(unit, core)):
+                yield _tube("core", core, "", part.line, lay.core_mm, part.depth_mm, n)
+            for kind, length, od in (
+                ("splice", lay.splice_mm, lay.spliced_mm),
+                ("barrel", lay.barrel_mm, lay.core_mm),
             ):
-                edges = {
-                    "top": [(a, y + od / 2), (b, y + od / 2)],
-                    "bottom": [(a, y - od / 2), (b, y - od / 2)],
-                }
-                yield Body.model_validate(
-                    {
-                        "id": f"{kind}-{core}",
-                        "kind": kind,
-                        "core": core,
-                        "layer": "" if kind == "core" else f"unit-{unit}",
-                        "depth_mm": depth + (0 if kind == "core" else 0.1),
-                    }
-                    | edges
-                )
+                line = [(x - length / 2, y), (x + length / 2, y)]
+                yield _tube(kind, core, f"unit-{unit}", line, od, depth + 0.1)
+
+    def _core(self, unit: str, core: str) -> Iterator[Stretch]:
+        """A core from sheath to sheath: straight, or in the turns of its unit outside its splices."""
+        centres = self.layout.centres_mm[unit]
+        places = [at for u, _, _, at in self._each(self.centres) if u == unit]
+        n = list(centres).index(core)
+        if self.twist is not None and len(centres) > 1 and len(self.centres) <= MOST_PRESSED:
+            yield from self.twist.parts(self.layout, centres, places, n)
+            return
+        half, (depth, y) = self.layout.gap_mm / 2, places[n]
+        yield Stretch([(-half, y), (half, y)], depth)
 
     def rings(self, x: float) -> Iterator[Circle]:
         """Each core, and the splice on it where it stands."""
@@ -135,7 +137,29 @@ class Cores:
         return self.layout.edges
 
 
-def section(s: ScreenedSolution, sheath: tuple[float, float], braid_mm: float, inside_mm: float) -> Section:
+def _tube(
+    kind: str, core: str, layer: str, line: Sequence[Point], od: float, depth_mm: float, n: int = 0
+) -> Body:
+    """Something round along a line."""
+    return Body(
+        id=f"{kind}-{core}" + (f"-{n}" if n else ""),
+        kind=kind,
+        core=core,
+        colour=core if core.isalpha() else "",
+        layer=layer,
+        depth_mm=depth_mm,
+        top=[(x, y + od / 2) for x, y in line],
+        bottom=[(x, y - od / 2) for x, y in line],
+    )
+
+
+def section(
+    s: ScreenedSolution,
+    sheath: tuple[float, float],
+    braid_mm: float,
+    inside_mm: float,
+    twist: Twist | None,
+) -> Section:
     """To scale, mm: x = 0 in the middle of the gap, A on the negative side."""
     layout, inner = s.layout, s.inner
     assert layout is not None
@@ -163,7 +187,7 @@ def section(s: ScreenedSolution, sheath: tuple[float, float], braid_mm: float, i
     found = bundle([layout.spliced_mm] * len(layout.ods(0.0)))
     share = layout.greatest_mm / found.enclosing_diameter_mm
     packed = [(x * share, y * share) for x, y in found.centres_mm]
-    cores = Cores(layout, _by_units(packed, [len(cores) for cores in layout.centres_mm.values()]))
+    cores = Cores(layout, _by_units(packed, [len(cores) for cores in layout.centres_mm.values()]), twist)
     over = covers(s.layers, inner, 500.0)
     dimensions = [
         Dimension(kind="gap", from_mm=-half, to_mm=half, value_mm=layout.gap_mm, label="between the sheaths")

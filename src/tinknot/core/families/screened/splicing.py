@@ -7,7 +7,7 @@ from math import ceil
 
 from tinknot.core.families.recipe import AskingRecipe, rest_min
 from tinknot.core.families.screened.file import ScreenedFile
-from tinknot.core.families.screened.layout import Layout, laid
+from tinknot.core.families.screened.layout import Layout, laid, untwisted
 from tinknot.core.families.screened.solution import ScreenedSolution
 from tinknot.core.families.screened.splices import Found, Splices
 from tinknot.core.joint.makeup import UNIT
@@ -147,9 +147,8 @@ class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
         lay = self.joint.lay_mm
         if lay is None or len(centres) < 2:
             return None
-        splices = max(centres.values()) - min(centres.values()) + layout.splice_mm
-        stays = splices + self.rules.number("screen.lays_left") * lay
-        return round(max(0.0, (layout.gap_mm - stays) / lay), 1)
+        start, end = untwisted(layout, centres, lay, self.rules.number("screen.lays_left"))
+        return round((layout.gap_mm - (end - start)) / lay, 1)
 
     def _cool(self, outside_mm: float) -> float:
         return self.cool_min(outside_mm, max(self.sheath), COPPER)

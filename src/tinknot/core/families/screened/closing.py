@@ -1,0 +1,86 @@
+"""The outer sleeve of a screened cable, and the pieces that close its ends where it does not."""
+
+from collections.abc import Iterator
+from dataclasses import replace
+
+from tinknot.core.families.choice import Choice
+from tinknot.core.families.screened.braiding import Braiding
+from tinknot.core.joint.cable import CableEnd, Round
+from tinknot.core.joint.profile import Profile
+from tinknot.core.layers.cover_sleeve import CoverSleeve
+from tinknot.core.layers.screen import ScreenCover
+
+Span = tuple[float, float]
+
+
+class Closing(Braiding):
+    """What closes the joint, from the outer sleeve out."""
+
+    def _overlap(self, side: int) -> float:
+        r = self.rules
+        return max(r.number("overlap.outer_min_mm"), r.number("overlap.outer_per_od") * self.sheath[side])
+
+    @property
+    def _open_ends(self) -> str:
+        """Ends of the outer sleeve that pieces close."""
+        asked = self.joint.end_pieces
+        return "AB" if asked == "both" else asked or ""
+
+    def _end(self, side: int) -> CableEnd:
+        j, od = self.joint, self.sheath[side]
+        return CableEnd("AB"[side], "", Round(od, od), (), (j.free_a_mm, j.free_b_mm)[side])
+
+    def _covers(self, span: Span, half: float) -> Iterator[CoverSleeve]:
+        """Those to be chosen, inside out."""
+        ends, r = self._open_ends, self.rules
+        outer = ScreenCover(
+            "outer-sleeve",
+            "outer sleeve",
+            span,
+            r,
+            properties=self.properties,
+            ends=(self._end(0), self._end(1)),
+            overlap_mm=(-half - span[0], span[1] - half),
+            park_order=3,
+            seals=ends != "AB",
+            closes=True,
+            drawn="outer-sleeve",
+            open_ends=ends,
+        )
+        yield outer
+        piece, past = r.number("sleeve.piece_overlap_mm"), r.number("overlap.outer_min_mm")
+        for end in ends:
+            edge, out = (span[0], -1) if end == "A" else (span[1], 1)
+            low, high = sorted((edge + out * past, edge - out * piece))
+            yield ScreenCover(
+                f"end-piece-{end}",
+                f"end piece on {end}",
+                (low, high),
+                r,
+                properties=self.properties | {"lined"},
+                ends=(self._end("AB".index(end)),),
+                overlap_mm=(abs(edge) + past - half,),
+                park_on="a" if end == "A" else "b",
+                park_order=4,
+                seals=True,
+                over=end,
+                drawn="end-piece",
+            )
+
+    def _chosen(self, cover: CoverSleeve, under: Profile) -> tuple[Choice, CoverSleeve | None]:
+        """A cover with the part that fits best; None where none does."""
+        j, span = self.joint, cover.span_mm
+        window = cover.requires(under, under.between(*span))
+        assert window is not None
+        form = "wrap-around" if cover.over and j.pieces_wrap else "tube"
+        wanted, slot = (None, "") if cover.over else (j.sleeve, "/asked/sleeve")
+        choice = self.sleeve_choice(cover.id, cover.title, window, form, wanted, slot)
+        if choice.picked is None:
+            return choice, None
+        part = self.sleeves[choice.picked.candidate.id]
+        lot, cut = part.first_lot(self.today), choice.picked.cut_length_mm
+        made = replace(cover, part=part, lot=lot, cut_length_mm=cut)
+        if made.hot:
+            thick = made.apply(under).between(*span).greatest()
+            made = replace(made, cool_min=self._cool(thick))
+        return choice, made
