@@ -594,7 +594,7 @@ def test_a_units_cores_turn_round_each_other_once_in_a_lay(
 
 
 def test_a_long_gap_shows_the_turns_that_are_wound_in():
-    """Four places along the joint leave room for turns of a lay of 30 mm; they cross as often as they turn."""
+    """Four places leave room for turns of a lay of 30 mm; the cores cross as often as they turn."""
     plan = planned(positions=4, lay_mm=30)
     turns = next(g.target for g in plan.step("twist.1").gates)
     assert turns > 1

@@ -49,6 +49,14 @@ def test_from_a_make_up_line_to_a_signed_record(browser: Browser, site):
     expect(page.get_by_text("write it like 12 × 1 mm²").first).to_be_visible()
     joint.station("Measure")
     line.fill("4 x 2 x 0,5, each pair foil and drain, braid over all")
+    drawn = page.get_by_role("img", name=re.compile(r"^Make-up: 4 pairs of 0.5 mm²"))
+    drawn.click(position={"x": 60, "y": 60})
+    one = page.get_by_role("combobox", name="One core is otherwise").first
+    expect(one).not_to_have_value("")
+    one.select_option("4b")
+    page.get_by_role("textbox", name="Core 4b is called").fill("violet")
+    page.get_by_role("button", name="Call it so").click()
+    expect(line).to_have_value(re.compile(r"braid over all, core 4b is violet$"))
     joint.saved()
 
     joint.station("Choose")
@@ -81,6 +89,7 @@ def test_from_a_make_up_line_to_a_signed_record(browser: Browser, site):
     expect(other.get_by_role("heading", name="Released", exact=True)).to_be_visible()
     record = json.loads(other.request.get(f"{site.address}/api/v1/joints/S-1/record.json").body())
     assert record["draft"]["asked"]["second"] is True
+    assert record["draft"]["asked"]["make_up"].endswith("core 4b is violet")
     parts = {p["title"] for p in record["plans"][-1]["plan"]["parts"]} if "plans" in record else set()
     assert not parts or {"sealed splice", "donor braid", "outer sleeve"} <= parts
     desk.close()

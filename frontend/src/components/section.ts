@@ -15,6 +15,10 @@ const CORES: Record<string, string> = {
   white: '#d9dad4',
   yellow: '#c9a83a',
   orange: '#c0692b',
+  green: '#3f7d46',
+  pink: '#d08fa0',
+  violet: '#6d4c86',
+  turquoise: '#469696',
 }
 
 export type Look = Schemas['Appearance']
@@ -68,11 +72,13 @@ export function textureOf(look: Look, colour = ''): string {
 /** The paint of a core's insulation; green-yellow is hatched in both colours. */
 export function coreColour(colour: string): string {
   if (colour === 'green-yellow') return 'url(#rb-gy)'
-  return CORES[colour] ?? '#8a8f86'
+  return CORES[colour] ?? CORES[colour.split('-')[0] ?? ''] ?? '#8a8f86' // of two colours the first
 }
 
 export function light(colour: string): boolean {
-  return ['white', 'yellow', 'green-yellow', 'grey', ''].includes(colour)
+  return (
+    colour === 'green-yellow' || ['white', 'yellow', 'grey', 'pink', ''].includes(colour.split('-')[0] ?? '')
+  )
 }
 
 export function path(

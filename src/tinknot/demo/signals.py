@@ -4,6 +4,27 @@ from typing import Any
 
 from tinknot.demo.sites import Site
 
+COLOURED = ", ".join(
+    f"core {n} is {name}"
+    for n, name in enumerate(
+        (
+            "white",
+            "brown",
+            "green",
+            "yellow",
+            "grey",
+            "pink",
+            "blue",
+            "red",
+            "black",
+            "violet",
+            "grey-pink",
+            "red-blue",
+        ),
+        1,
+    )
+)
+
 
 def asked_site(
     ref: str,
@@ -162,6 +183,7 @@ SIGNALS = (
             "owner": "Ylva Storm",
             "earthed": "one",
             "make_up": "12 × 1",
+            "make_up_b": f"12 × 1, {COLOURED}",
             "marks": "walk",
             "insulation_od_mm": 2.4,
             "inside_od_mm": 10.4,

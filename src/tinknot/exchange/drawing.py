@@ -35,6 +35,11 @@ CORES = {
     "red": (170, 50, 45),
     "white": (225, 225, 220),
     "yellow": (220, 190, 60),
+    "orange": (192, 105, 43),
+    "green": (63, 125, 70),
+    "pink": (208, 143, 160),
+    "violet": (109, 76, 134),
+    "turquoise": (70, 150, 150),
 }
 
 
@@ -43,7 +48,8 @@ MOST_TALL = 0.5  # of its width a drawing may be tall
 
 def paint_of(body: Body, look: Appearance) -> tuple[int, int, int]:
     """What a body is filled with: red, green, blue."""
-    return CORES.get(body.colour) or PAINTS[look.material]
+    own = CORES.get(body.colour) or CORES.get(body.colour.split("-")[0])  # of two colours the first
+    return own or PAINTS[look.material]
 
 
 def heights_of(section: Section) -> tuple[float, float]:

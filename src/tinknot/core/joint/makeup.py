@@ -11,6 +11,7 @@ from tinknot.core.errors import InputError
 from tinknot.core.formulas.conductor import awg_diameter_mm, awg_number, circle_mm2
 
 MOST_SINGLE, MOST_UNITS = 61, 30
+MOST_SAID = 4  # names of single cores that are said one by one
 UNIT = {1: "core", 2: "pair", 3: "triple", 4: "quad"}
 SCREENS = ("foil", "drain", "braid")  # inside out
 _GRAMMAR = r"""
@@ -131,11 +132,15 @@ class MakeUp:
     @property
     def _otherwise(self) -> list[str]:
         """What is otherwise of single cores and units, in words that can be read again."""
-        return [
-            *(["by colour"] if self.coloured else []),
-            *(f"core {label} is {name}" for label, name in self.called),
-            *(f"{UNIT[self.per_unit]} {n} spare" for n in self.spare),
-        ]
+        return [*(["by colour"] if self.coloured else []), *self._called, *self._spare]
+
+    @property
+    def _called(self) -> list[str]:
+        return [f"core {label} is {name}" for label, name in self.called]
+
+    @property
+    def _spare(self) -> list[str]:
+        return [f"{UNIT[self.per_unit]} {n} spare" for n in self.spare]
 
     @property
     def said(self) -> str:
@@ -144,7 +149,11 @@ class MakeUp:
         what = f"{self.units} {one}{'s' if self.units != 1 else ''} of {self.area_mm2:g} mm²"
         each = f", each {one} with {_listed(self.each)}" if self.each else ""
         over = f", {_listed(self.overall)} over all" if self.overall else ""
-        return what + each + over + "".join(f", {x}" for x in self._otherwise)
+        called = self._called
+        if len(called) > MOST_SAID:
+            called = [f"{len(called)} of the cores by names of their own"]
+        own = [*(["by colour"] if self.coloured else []), *called, *self._spare]
+        return what + each + over + "".join(f", {x}" for x in own)
 
 
 def _listed(names: tuple[str, ...]) -> str:

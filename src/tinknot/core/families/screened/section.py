@@ -145,7 +145,7 @@ def _tube(
         id=f"{kind}-{core}" + (f"-{n}" if n else ""),
         kind=kind,
         core=core,
-        colour=core if core.isalpha() else "",
+        colour=core if kind == "core" and not core[:1].isdigit() else "",
         layer=layer,
         depth_mm=depth_mm,
         top=[(x, y + od / 2) for x, y in line],
