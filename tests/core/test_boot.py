@@ -14,7 +14,7 @@ from tests.conftest import cases
 from tinknot.core.errors import InputError
 from tinknot.core.layers.moulded.seat import Course
 from tinknot.core.parts.boot import StockBoot
-from tinknot.core.plan.parts import ChoiceOut
+from tinknot.core.plan.parts import ChoiceOut, OfferOut
 from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.solve import plan_joint
 from tinknot.core.work.mending import Consequence, Place, consequence, mends_of
@@ -281,6 +281,37 @@ def test_what_hardens_colder_than_it_may_is_cured_warm():
     assert cure.cure.since == "adhesive.paste.nozzle"
 
 
+def test_what_cures_as_it_lies_goes_by_the_air_to_come():
+    """24 h at 20 °C. The air goes from 20 to 12 °C in 6 h: slower on the way, by the law of the paste from
+    then on; an air that gets too cold never has it full, a box does."""
+    still = _room(planned(ambient_c=20))
+    assert still.full_min == pytest.approx(1440)
+    assert still.reason.startswith("20 °C: handled after")
+    plan = planned(ambient_c=20, later_c=12, later_h=6)
+    room = _room(plan)
+    assert "20 °C, going to 12 °C" in room.reason
+    n, done, t = 20_000, 0.0, 0.0
+    while done < 1:
+        c = 20 - 8 * min(1.0, t / 360)
+        slow = max(1440 * 2 ** ((20 - c) / 10), _arrhenius(c))  # colder than its points: the slower
+        done, t = done + 6 * 60 / n / slow, t + 6 * 60 / n
+    assert room.full_min == pytest.approx(t, rel=2e-3)
+    assert "20 °C, going to 12 °C" in plan.step("cure.cure").text
+    frost = planned(ambient_c=20, later_c=2, later_h=5)
+    assert "as it lies it is 2 °C" in offers(frost, "cure")["room"]
+    assert next(p for p in frost.picks if p.layer == "cure").picked == "warm"
+
+
+def _room(plan: Plan) -> OfferOut:
+    return next(o for p in plan.picks if p.layer == "cure" for o in p.offers if o.id == "room")
+
+
+def _arrhenius(c: float) -> float:
+    """Through 1440 min at 20 °C and 120 min at 60 °C: ln t is linear in 1/T."""
+    x, y, z = (1 / (t + 273.15) for t in (20, 60, c))
+    return 1440 * (120 / 1440) ** ((z - x) / (y - x))
+
+
 def test_paste_at_the_cable_later_by_a_new_nozzle():
     order = [s.id for s in planned(paste_at="later").steps]
     for first, then in (
@@ -384,6 +415,8 @@ def test_every_fault_of_a_part_can_be_mended_somehow(fault: str, step: str):
         ({"groove_mm": None}, "/groove_mm"),
         ({"groove_od_mm": 28}, "/groove_od_mm"),
         ({"cold_c": 70}, "/cold_c"),
+        ({"later_c": 4}, "/later_h"),
+        ({"later_h": 4}, "/later_c"),
         ({"job": "breakout", "legs": "2", "crutch_mm": 0, "leg_1_od_mm": 5}, "/leg_2_od_mm"),
     ],
 )
@@ -461,3 +494,19 @@ def test_a_boot_at_90_degrees_and_a_breakout_are_drawn_to_scale():
     assert 0.9 < wall < 1.8  # 1.8 mm when free, thinner where it is held open
     legs = [b for b in planned(BREAKOUT).section.bodies if b.kind == "leg"]
     assert len(legs) == 3
+
+
+def test_every_area_that_is_made_ready_is_drawn_where_it_lies():
+    """From 10 mm before its band to 10 mm beyond it, on the surface that is cleaned."""
+    plan = planned()
+    bodies = {b.id: b for b in plan.section.bodies}
+    ready = plan.step("surface.boot.0")
+    area = bodies["boot-area-0"]
+    assert (area.top[0][0], area.top[-1][0]) == pytest.approx(ready.focus_mm)
+    cable = bodies["boot-area-1"]
+    assert abs(cable.top[-1][0] - cable.bottom[-1][0]) == pytest.approx(12.6, abs=0.3)  # the cable goes up
+    along = abs(cable.top[-1][1] - cable.top[0][1])
+    step = plan.step("surface.boot.1")
+    assert along == pytest.approx(step.focus_mm[1] - step.focus_mm[0], abs=0.01)
+    legs = planned(BREAKOUT)
+    assert len([b for b in legs.section.bodies if b.kind == "area"]) == 4

@@ -1,7 +1,7 @@
 """Power joints over HTTP: every kind of part, a cast joint from card to cure, sheets, templates."""
 
 import json
-from datetime import datetime, timedelta
+from datetime import date, datetime, timedelta
 from typing import Any
 from xml.etree import ElementTree
 
@@ -17,7 +17,10 @@ from tinknot.core.parts.stock import LIST_OF
 
 STOCK: dict[str, list[dict[str, Any]]] = {
     **POWER,
-    **{kind: screened.EXAMPLE["stock"][kind] for kind in ("solder_sleeves", "rings", "splices", "donors")},
+    **{
+        kind: screened.EXAMPLE["stock"][kind]
+        for kind in ("solder_sleeves", "rings", "splices", "donors", "foils", "markers")
+    },
     **PLUG["stock"],
 }
 
@@ -246,6 +249,27 @@ def test_an_opened_cartridge_lasts_as_long_as_its_sheet_says(full):
     old = next(x for x in full("GET", "/stock/EP-50")["lots"] if x["name"] == "old")
     done = full("POST", f"/stock/EP-50/lots/{old['id']}/count", body)["lots"]
     assert next(x for x in done if x["name"] == "old")["use_by"] == soon
+
+
+def test_one_of_several_that_is_opened_is_kept_apart(full):
+    """The closed ones keep their date; kept at 5 °C it lasts 2^1.5 times as long as at 20 °C."""
+    lot = full("GET", "/stock/EP-50")["lots"][0]
+    body = {"quantity": 3, "opened": True, "stored_c": 5}
+    lots = full("POST", f"/stock/EP-50/lots/{lot['id']}/count", body)["lots"]
+    closed = next(x for x in lots if x["id"] == lot["id"])
+    opened = next(x for x in lots if x["opened"])
+    assert (closed["quantity"], closed["opened"], closed["use_by"]) == (2, False, lot["use_by"])
+    assert (opened["name"], opened["quantity"]) == (f"{lot['name']}-o1", 1)
+    assert date.fromisoformat(opened["use_by"]) == CLOCK().date() + timedelta(days=int(90 * 2**1.5))
+    again = full("POST", f"/stock/EP-50/lots/{lot['id']}/count", body | {"quantity": 2})["lots"]
+    assert {x["name"]: x["quantity"] for x in again if x["opened"]} == {
+        f"{lot['name']}-o1": 1,
+        f"{lot['name']}-o2": 1,
+    }
+    wrong = body | {"stored_c": 90}
+    assert (
+        full("POST", f"/stock/EP-50/lots/{lot['id']}/count", wrong, 422)["errors"][0]["path"] == "/stored_c"
+    )
 
 
 def test_the_drawing_of_the_whole_is_full_size_too(full):

@@ -1,13 +1,16 @@
 """Stock: parts of every kind with their lots; what is on hand, reserved and used."""
 
 import json
+from dataclasses import dataclass
 from datetime import date, timedelta
+from itertools import count
 from typing import Annotated, Any
 
 from peewee import fn
 from pydantic import AfterValidator, Field, WithJsonSchema
 
 from tinknot.core.errors import Conflict, InputError, NotFound
+from tinknot.core.formulas.timelaw import kept_days
 from tinknot.core.model import Name, Result, Strict, parse
 from tinknot.core.parts.stock import KINDS, LIST_OF, MOST_PARTS
 from tinknot.core.parts.stocked import MOST_IN_LOT, MOST_ON_HAND
@@ -62,6 +65,7 @@ def one_line(text: str) -> str:
     return text
 
 
+LONGEST_DAYS = 3650.0  # that anything is said to last
 Quantity = Annotated[
     float, Field(ge=0, le=MOST_IN_LOT, description="mm of sleeve, pieces or rolls of the rest")
 ]
@@ -258,35 +262,65 @@ def add_lot(part_id: str, lot: LotIn, who: str) -> StockPart:
     return part(part_id)
 
 
-def count_lot(
-    part_id: str, lot_id: int, quantity: float, opened: bool | None, who: str, note: str = ""
-) -> StockPart:
-    """What was really found on the shelf; the difference is booked."""
+@dataclass(frozen=True)
+class Found:
+    """What was found of a lot: how much, whether one of it is `opened` now, and at how many °C that is kept
+    (None at room temperature)."""
+
+    quantity: float
+    opened: bool | None = None
+    stored_c: float | None = None
+    note: str = ""
+
+
+def count_lot(part_id: str, lot_id: int, found: Found, who: str) -> StockPart:
+    """What was really found on the shelf; the difference is booked. Of several of which one is opened, that
+    one is kept apart with a date of its own."""
     row = _row(part_id)
     lot = Lot.get_or_none((Lot.id == lot_id) & (Lot.part == row))
     if lot is None:
         raise NotFound(f"{part_id} has no such lot.")
-    _whole(row, quantity)
+    _whole(row, found.quantity)
     with writing():
-        room_for(row, quantity - lot.quantity)
-        Move.create(
-            lot=lot, kind="counted", quantity=quantity - lot.quantity, at=now_text(), who=who, note=note
-        )
-        lot.quantity = quantity
-        if opened and not lot.opened:
-            lot.use_by = _opened_until(row, lot.use_by)
-        lot.opened = lot.opened if opened is None else opened
+        room_for(row, found.quantity - lot.quantity)
+        _booked(lot, found.quantity, who, found.note)
+        if found.opened and not lot.opened:
+            lot = _opened(row, lot, found, who)
+        elif found.opened is not None:
+            lot.opened = found.opened
         lot.save()
     return part(part_id)
 
 
-def _opened_until(row: Part, use_by: str | None) -> str | None:
-    """Until when a lot is good that is opened today: what is opened lasts as long as its sheet says, and no
-    longer than it would have closed."""
+def _booked(lot: Lot, quantity: float, who: str, note: str) -> None:
+    """A count written down; called inside a transaction."""
+    Move.create(lot=lot, kind="counted", quantity=quantity - lot.quantity, at=now_text(), who=who, note=note)
+    lot.quantity = quantity
+
+
+def _opened(row: Part, lot: Lot, found: Found, who: str) -> Lot:
+    """The lot with what is opened of it today: one of several is kept apart from those that are closed, if
+    being opened shortens its life."""
+    until = _opened_until(row, lot.use_by, found.stored_c)
+    if found.quantity > 1 and until != lot.use_by:
+        names = {x.name for x in Lot.select().where(Lot.part == row)}
+        name = next(n for i in count(1) if (n := f"{lot.name}-o{i}") not in names)
+        _booked(lot, found.quantity - 1, who, f"one opened, kept apart as {name}")
+        lot.save()
+        lot = Lot.create(part=row, name=name, quantity=0.0, use_by=lot.use_by, place=lot.place)
+        _booked(lot, 1.0, who, found.note)
+    lot.use_by, lot.opened = until, True
+    return lot
+
+
+def _opened_until(row: Part, use_by: str | None, stored_c: float | None) -> str | None:
+    """Until when a lot is good that is opened today: what is opened lasts as long as its sheet says, longer
+    where it is kept cold, and never longer than it would have closed."""
     days = json.loads(row.data).get("opened_days")
     if not days:
         return use_by
-    until = (today() + timedelta(days=float(days))).isoformat()
+    lasts = float(days) if stored_c is None else kept_days(float(days), stored_c)
+    until = (today() + timedelta(days=min(lasts, LONGEST_DAYS))).isoformat()
     return min(until, use_by) if use_by else until
 
 

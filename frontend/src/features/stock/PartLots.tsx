@@ -77,15 +77,20 @@ function Lot({ kind, part, lot, works }: LotProps) {
   const [found, setFound] = useState<number | null>(null)
   const [counting, setCounting] = useState(false)
   const [opened, setOpened] = useState(lot.opened)
+  const [storedC, setStoredC] = useState<number | null>(null)
   const ages = kind.figures.find((f) => f.key === 'opened_days')
   const days = ages ? said(ages, part.figures.opened_days as Value | undefined, 'mm') : ''
+  const opening = opened && !lot.opened
   const client = useQueryClient()
   const count = useMutation({
     mutationFn: () =>
       take(
         api.POST('/api/v1/stock/{part_id}/lots/{lot_id}/count', {
           params: { path: { part_id: part.part_id, lot_id: lot.id } },
-          body: { quantity: stored(kind, found ?? 0), ...(ages ? { opened } : {}) },
+          body: {
+            quantity: stored(kind, found ?? 0),
+            ...(ages ? { opened, ...(opening && storedC !== null ? { stored_c: storedC } : {}) } : {}),
+          },
         }),
       ),
     onSuccess: async () => {
@@ -127,7 +132,7 @@ function Lot({ kind, part, lot, works }: LotProps) {
       </div>
       {counting && (
         <form
-          className="mt-2 flex items-end gap-3"
+          className="mt-2 flex flex-wrap items-end gap-3"
           onSubmit={(e: FormEvent) => {
             e.preventDefault()
             count.mutate()
@@ -149,8 +154,19 @@ function Lot({ kind, part, lot, works }: LotProps) {
                 checked={opened}
                 onChange={(e) => setOpened(e.target.checked)}
               />
-              opened{days ? `: it lasts ${days} ${ages.unit} from today` : ''}
+              {`${(found ?? 0) > 1 && !lot.opened ? 'one of them ' : ''}opened`}
+              {days ? `: it lasts ${days} ${ages.unit} from today` : ''}
             </label>
+          )}
+          {ages && opening && days && (
+            <NumberField
+              label="Kept at"
+              unit="°C"
+              hint="Empty at room temperature; colder it lasts longer."
+              value={storedC}
+              onChange={setStoredC}
+              error={fault?.at('/stored_c')}
+            />
           )}
           <button type="submit" className="btn btn-primary" disabled={found === null}>
             Put down

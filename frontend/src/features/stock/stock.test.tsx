@@ -200,9 +200,14 @@ describe('a part laid open', () => {
     await userEvent.click(screen.getByText('Count'))
     await userEvent.type(screen.getByLabelText('Found of L1'), '1')
     await userEvent.click(screen.getByLabelText('opened: it lasts 90 days from today'))
+    await userEvent.type(screen.getByLabelText('Kept at'), '5')
     await userEvent.click(screen.getByText('Put down'))
     await settled()
-    expect(site.at('POST', '/stock/S%2F28/lots/3/count')[0]?.body).toEqual({ quantity: 1000, opened: true })
+    expect(site.at('POST', '/stock/S%2F28/lots/3/count')[0]?.body).toEqual({
+      quantity: 1000,
+      opened: true,
+      stored_c: 5,
+    })
   })
 })
 

@@ -109,6 +109,20 @@ class TimeLaw:
         return tuple(p.temperature_c for p in self.points)
 
 
+ROOM_C = 20.0
+
+
+def kept_days(at_room_days: float, stored_c: float) -> float:
+    """How many days something lasts that is stored at `stored_c` °C and lasts `at_room_days` at 20 °C, never
+    told too long: twice as long for every 10 °C colder.
+
+    >>> kept_days(30, 5) > 2.8 * 30
+    True
+    """
+    law = TimeLaw((TimePoint(ROOM_C, at_room_days * 1440),))
+    return law.pot_life_min(stored_c) / 1440
+
+
 @dataclass(frozen=True)
 class PourWindow:
     """Pot life and what is left of it after mixing, min; `refused` when mixing takes all of it."""

@@ -64,6 +64,7 @@ class Retire(Strict):
 class Count(Strict):
     quantity: Quantity
     opened: bool | None = None
+    stored_c: Annotated[float, Field(ge=-40, le=40, description="°C")] | None = None
     note: Annotated[str, Field(max_length=200)] = ""
 
 
@@ -140,7 +141,8 @@ def receive(part_id: str, body: LotIn) -> StockPart:
 )
 def count(part_id: str, lot_id: int, body: Count) -> StockPart:
     """Put down what was found on the shelf."""
-    return stock.count_lot(part_id, lot_id, body.quantity, body.opened, person().name, body.note)
+    found = stock.Found(body.quantity, body.opened, body.stored_c, body.note)
+    return stock.count_lot(part_id, lot_id, found, person().name)
 
 
 @endpoint(bp, "POST", "/stock-import", body=CsvIn, out=ImportReport, role="jointer", keyed=True)

@@ -3,11 +3,12 @@
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass, field
 from datetime import date
-from math import ceil, isinf
+from math import ceil
 
 from tinknot.core.families.boot.file import BootFile, CureWay, System
 from tinknot.core.families.choice import Offer
 from tinknot.core.formulas.adhesive import Band, bands_ml
+from tinknot.core.formulas.curing import LogEntry
 from tinknot.core.layers.moulded.seat import Mouth
 from tinknot.core.parts.bonding import Bonding, serves_at
 from tinknot.core.parts.hot_melt import StockHotMelt
@@ -36,13 +37,22 @@ LINED = "lining"  # stands for the lining of whatever part is chosen
 
 @dataclass(frozen=True)
 class CureAt:
-    """A way to cure: at which temperature, °C; minutes until it may be handled, and is full; why not."""
+    """A way to cure: at which temperature, °C, and which it comes to; minutes until it may be handled, and is
+    full; why not."""
 
     way: CureWay
     at_c: float
     handle_min: float
     full_min: float
     why_not: str = ""
+    later_c: float | None = None
+
+    @property
+    def at(self) -> str:
+        """Its temperature in words."""
+        if self.later_c in (None, self.at_c):
+            return f"{self.at_c:g} °C"
+        return f"{self.at_c:g} °C, going to {self.later_c:g} °C"
 
     @property
     def offer(self) -> Offer:
@@ -55,7 +65,7 @@ class CureAt:
     def said(self) -> str:
         """Its times in words."""
         return (
-            f"{self.at_c:g} °C: handled after {_hours(self.handle_min)}, flexed and put to use after"
+            f"{self.at}: handled after {_hours(self.handle_min)}, flexed and put to use after"
             f" {_hours(self.full_min)}"
         )
 
@@ -157,15 +167,25 @@ class Adhesives:
         }
         clock, handle, full = paste.clock(), *(self.rules.number(f"cure.{k}") for k in ("handle", "energise"))
         for way, at in places.items():
-            rate = clock.rate(at)
+            log = self._air(at) if way == "room" else [LogEntry(0.0, at)]
+            times = [clock.degree(log, goal).full_at_min for goal in (handle, full)]
             why = ""
-            if rate <= 0 or isinf(1 / rate):
-                why = f"cures only from {paste.least_temperature_c:g} °C, {WAYS[way]} it is {at:g} °C"
+            if None in times:
+                coldest = min(log[0].temperature_c, log[-1].temperature_c)
+                why = f"cures only from {paste.least_temperature_c:g} °C, {WAYS[way]} it is {coldest:g} °C"
             elif way != "room" and paste.most_c is not None and not at_most(at, paste.most_c):
                 why = f"bears {paste.most_c:g} °C while it cures, not {at:g} °C"
             elif way != "room" and self.joint.landed == "both" and way == "oven":
                 why = "what is landed at both ends does not go into an oven"
-            yield CureAt(way, at, 0.0 if why else handle / rate, 0.0 if why else full / rate, why)
+            soon, done = (0.0 if why else t or 0.0 for t in times)
+            yield CureAt(way, at, soon, done, why, log[-1].temperature_c)
+
+    def _air(self, now_c: float) -> list[LogEntry]:
+        """The air from now on: as forecast, on a straight line; else as it is."""
+        j = self.joint
+        if j.later_c is None or j.later_h is None:
+            return [LogEntry(0.0, now_c)]
+        return [LogEntry(0.0, now_c), LogEntry(j.later_h * 60, j.later_c)]
 
     def _nozzle(self, paste: StockPaste) -> StockNozzle | None:
         fitting = (n for n in self.joint.stock.nozzles if n.fits in (None, paste.system))

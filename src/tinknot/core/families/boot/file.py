@@ -69,6 +69,8 @@ class BootFile(JointHead):
     paste_at: Literal["both", "later"] = "both"
     cure: CureWay | None = None
     within_h: Annotated[float, Field(gt=0, le=2000, description="h")] | None = None
+    later_c: Annotated[float, Field(ge=-60, le=80, description="°C")] | None = None
+    later_h: Annotated[float, Field(gt=0, le=2000, description="h")] | None = None
 
     @property
     def leg_ods_mm(self) -> tuple[float, ...]:
@@ -96,6 +98,9 @@ class BootFile(JointHead):
             yield FieldError(
                 "/groove_od_mm", "must not be more than what the part slides over; read both again"
             )
+        if (self.later_c is None) != (self.later_h is None):
+            name = "later_h" if self.later_h is None else "later_c"
+            yield FieldError(f"/{name}", "is missing: air to come has a temperature and a time")
         if self.cold_c > self.hot_c:
             yield FieldError("/cold_c", "must not be over the highest temperature")
 

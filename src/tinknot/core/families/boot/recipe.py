@@ -211,7 +211,7 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
             bands.again if bands.later else bands.ready,
             f"cool.{PART}",
             WAYS[tight.cured.way],
-            tight.cured.at_c,
+            tight.cured.at,
             tight.cured.handle_min,
             tight.cured.full_min,
         )

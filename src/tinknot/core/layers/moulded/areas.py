@@ -1,10 +1,12 @@
 """The surfaces a moulded part is sealed on, made ready."""
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
+from tinknot.core.drawing.model import Body
 from tinknot.core.layers.contract import Batch, Fault, Gate, Material, Mend, Step
-from tinknot.core.layers.moulded.seat import Mouth
+from tinknot.core.layers.moulded.seat import Mouth, Span
 from tinknot.core.rulebook import RuleBook
 
 AREAS = Batch("areas", "Make every surface ready")
@@ -47,6 +49,24 @@ class Areas:
     def _wipe(self) -> str:
         return "wipe with solvent and let it flash off" if self.solvent else "wipe dry"
 
+    def marked_mm(self, m: Mouth) -> Span:
+        """What is made ready at a mouth, along its line: its band and as far beyond it as the rule book has
+        it."""
+        beyond = self.rules.number("surface.beyond_mm")
+        return m.band_mm[0] - beyond, m.band_mm[1] + beyond
+
+    def bodies(self, depth_mm: float) -> Iterator[Body]:
+        """Every area on what it lies on, to scale."""
+        for m in self.mouths:
+            a, b = self.marked_mm(m)
+            if m.adhesive_mm > 0:
+                lies = m.under.between(max(a, m.under.start_mm), min(b, m.under.end_mm))
+                line = [(s.x_mm, s.greatest_mm / 2) for s in lies.stations]
+                edges = m.course.edges(line)
+                yield Body(
+                    id=f"{self.of}-area-{m.opening}", kind="area", layer=self.of, depth_mm=depth_mm, **edges
+                )
+
     def _area(self, m: Mouth) -> Step:
         beyond = self.rules.number("surface.beyond_mm")
         wide = m.adhesive_mm + beyond
@@ -73,7 +93,7 @@ class Areas:
             caution=caution,
             batch=AREAS,
             layer=self.of,
-            focus_mm=(m.band_mm[0] - beyond, m.band_mm[1] + beyond),
+            focus_mm=self.marked_mm(m),
             gates=(
                 Gate(
                     "area",

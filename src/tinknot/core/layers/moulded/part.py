@@ -287,7 +287,9 @@ class MouldedPart(Layer):
         return self.span_mm
 
     def bodies(self, stage: Stage) -> Iterator[Body]:
-        """As it was supplied, faintly; shrunk on, along its line; of several legs each along its own."""
+        """What is made ready under it; as it was supplied, faintly; shrunk on, along its line; of several
+        legs each along its own."""
+        yield from self.areas.bodies(stage.depth_mm - 0.8)
         for n, m, supplied, shrunk in self.shape.lines():
             for kind, depth, line in (("as-supplied", -0.5, supplied), ("moulded", 0.0, shrunk)):
                 yield Body(

@@ -234,14 +234,15 @@ class PasteBands(Layer):
 @dataclass(frozen=True)
 class PasteCure(Layer):
     """The cure of a paste with its sample. `since`: the step from which it hardens; `cooled`: the part is
-    closed and cold; `way`: how it is cured, in words, at `at_c`, °C; `handle_min`, `full_min` as expected."""
+    closed and cold; `way`: how it is cured, and `at` which temperature, in words; `handle_min`, `full_min` as
+    expected."""
 
     rules: RuleBook
     paste: StockPaste
     since: str
     cooled: str
     way: str
-    at_c: float
+    at: str
     handle_min: float
     full_min: float
 
@@ -255,7 +256,7 @@ class PasteCure(Layer):
                 "build",
                 (self.cooled,),
                 text=(
-                    f"{self.way.capitalize()}, {self.at_c:g} °C, the sample beside it, not bent. Read the air"
+                    f"{self.way.capitalize()}, {self.at}, the sample beside it, not bent. Read the air"
                     " beside it now and then: its clock goes by what you read."
                 ),
                 action="It is cured",
