@@ -49,6 +49,24 @@ END_PIECES = EXAMPLE["stock"] | {"sleeves": [LOW_RATIO | {"on_hand_mm": 2000}, H
 SCREENS: dict[str, dict[str, Any]] = {
     "screened, pairs with drains, soldered": {},
     "screened, springs, full step": {"fixed": "spring", "apart": "full"},
+    "screened, crimp rings on the folds": {
+        "fixed": "ring",
+        "stock": EXAMPLE["stock"]
+        | {
+            "rings": [
+                {
+                    "id": "CR-14",
+                    "od_least_mm": 12.5,
+                    "od_most_mm": 14.5,
+                    "inside_mm": 16,
+                    "thickness_mm": 0.6,
+                    "width_mm": 8,
+                    "die": "hex 14",
+                    "on_hand": 10,
+                }
+            ]
+        },
+    },
     "screened, twelve cores without braid": {
         "make_up": "12 × 1",
         "insulation_od_mm": 2.4,

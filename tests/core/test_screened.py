@@ -12,7 +12,7 @@ from hypothesis import strategies as st
 
 from tests.conftest import cases
 from tests.core.test_calculators import calc
-from tests.screened import END_PIECES, EXAMPLE, HIGH_RATIO, LOW_RATIO, OWN_SLEEVES, screened
+from tests.screened import END_PIECES, EXAMPLE, HIGH_RATIO, LOW_RATIO, OWN_SLEEVES, SCREENS, screened
 from tinknot.core.errors import InputError
 from tinknot.core.families.screened.braiding import drawn_mm
 from tinknot.core.families.screened.layout import laid, untwisted
@@ -607,3 +607,48 @@ def test_a_long_gap_shows_the_turns_that_are_wound_in():
         for ((_, y1), (_, y2)), ((_, y3), (_, y4)) in pairwise(zip(a, b, strict=True))
     )
     assert crossings >= 2 * int(turns) - 1
+
+
+RINGED = SCREENS["screened, crimp rings on the folds"]
+
+
+@pytest.mark.parametrize(("by", "fits"), [(0.1, True), (-0.1, False)])
+def test_a_crimp_ring_is_slid_over_fold_and_donor_and_pressed_there(by: float, fits: bool):
+    """Sheath 12.4, strands of the braid and of the donor twice each on both sides."""
+    on = 12.4 + 4 * 0.15 + 4 * 0.2
+    ring = RINGED["stock"]["rings"][0] | {"inside_mm": max(on * 1.05, on + 0.5) + by, "od_most_mm": 14.0}
+    plan = planned({"rings": [ring]}, fixed="ring")
+    assert (plan.verdict == "planned") == fits
+    if not fits:
+        assert "are needed to slide it on" in reasons(plan, "ring-A")["CR-14"]
+        return
+    order = [s.id for s in plan.steps]
+    assert order.index("park.ring-B") < order.index("park.donor") or plan.step("park.donor").end == "A"
+    assert order.index("inspect.donor") < order.index("bond.ring-A")
+    assert "die hex 14" in plan.step("bond.ring-A").text
+    loose = planned({"rings": [ring | {"od_least_mm": on + 0.1, "od_most_mm": on + 0.2}]}, fixed="ring")
+    assert "holds from" in reasons(loose, "ring-A")["CR-14"]
+
+
+def test_what_stays_untwisted_and_the_turns_lost_are_said_side_by_side():
+    """Over splices of 54 mm and two lays of 30 mm, at most the gap."""
+    plan = planned(positions=4, lay_mm=30)
+    assert any(w == "114 mm of a pair stay untwisted, 3.8 turns lost." for w in plan.warnings)
+    found = look_at(screened(lay_mm=30), RULES)
+    assert all("turns lost" in w.why for w in found.ways if w.id.startswith("places-"))
+
+
+@pytest.mark.parametrize("fault", ["foil-pinhole", "foil-torn"])
+def test_a_nicked_foil_is_mended_by_its_degree(fault: str):
+    (found,) = (f for f in planned().faults if f.id == fault)
+    assert found.mends[0].kind == "mended"
+    assert set(found.steps) == {"wrap.foil", "inspect.foil"}
+
+
+def test_drain_wires_and_the_solder_that_has_run_are_drawn():
+    """A wire for each pair; solder on both sides of each ring as far as it must be seen, 4 mm."""
+    bodies = planned().section.bodies
+    assert len([b for b in bodies if b.kind == "drain"]) == 4
+    fillets = [b for b in bodies if "-fillet-" in b.id]
+    assert len(fillets) == 4
+    assert all(b.top[-1][0] - b.top[0][0] == pytest.approx(4) for b in fillets)

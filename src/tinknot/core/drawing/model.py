@@ -29,7 +29,7 @@ Material = Literal[
     "overlay",
 ]
 Form = Literal["solid", "ring", "hollow", "band", "veil"]
-Role = Literal["cable", "core", "conductor", "connector", "core-cover", ""]
+Role = Literal["cable", "core", "conductor", "connector", "core-cover", "screen", ""]
 
 
 class Appearance(Result):
@@ -37,9 +37,9 @@ class Appearance(Result):
 
     `form`: `solid`; a `ring` close round one core, seen through; `hollow`, cut open over the whole joint,
     its lower wall mirrored; a `band` over part of the way round; a `veil` over what lies in it. `role`:
-    `cable` is labelled with its diameter, a `core` with its name; `connector`, its `conductor` and a
-    `core-cover` are looked at by the inspections. `see_through`: how much of it is seen, 1 where nothing
-    shines through; `sealed`: adhesive at its ends."""
+    `cable` is labelled with its diameter, a `core` with its name; `connector`, its `conductor`, a
+    `core-cover` and a bare `screen` are looked at by the inspections. `see_through`: how much of it is seen,
+    1 where nothing shines through; `sealed`: adhesive at its ends."""
 
     material: Material
     form: Form = "solid"

@@ -109,7 +109,7 @@ class Batch:
 
 
 Taken = Literal["found", "before", "after", ""]
-Pictured = Literal["own", "connector", "core-cover", ""]
+Pictured = Literal["own", "connector", "core-cover", "screen", ""]
 DONE: dict[Kind, str] = {
     "cut": "Cut",
     "park": "Threaded on",

@@ -2,7 +2,9 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
+from typing import Any
 
+from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage, level
 from tinknot.core.joint.profile import Profile
@@ -33,6 +35,16 @@ CAN_WAIT = "cut.sheath.A"  # parts are threaded over a cable that is wiped clean
 def fold_mm(rules: RuleBook, sheath_mm: float) -> float:
     """How far a braid is folded back over a sheath where there is room for it, mm."""
     return max(rules.number("screen.fold_min_mm"), rules.number("screen.fold_per_od") * sheath_mm)
+
+
+def foil_faults(causes: tuple[str, ...], else_: Mend, **at: Any) -> tuple[Fault, ...]:
+    """A foil nicked by degree: patched, wrapped, else what costs more."""
+    patch = Mend("Patch it with foil of the same kind, metal to the drain wire", "mended")
+    wrap = Mend("Wrap foil of the same kind round it, half-lapped, 15 mm past the tear", "mended")
+    return (
+        Fault("foil-pinhole", "A pin-hole in the foil", causes, (patch, else_), **at),
+        Fault("foil-torn", "The foil is torn", causes, (wrap, else_), **at),
+    )
 
 
 @dataclass(frozen=True)
@@ -133,6 +145,7 @@ class BareScreen(Layer):
                 ),
                 fails="What lies under the screen is cut: cut back and begin again.",
                 photo=True,
+                pictured="screen",
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
         )
@@ -150,21 +163,7 @@ class BareScreen(Layer):
                 Fault("under-cut", "What lies under the screen is cut", cut, (END_AGAIN,)),
             )
         return (
-            Fault(
-                "foil-pinhole",
-                "A pin-hole in the foil",
-                cut,
-                (Mend("Patch it with foil of the same kind, metal to the drain wire", "mended"), END_AGAIN),
-            ),
-            Fault(
-                "foil-torn",
-                "The foil is torn",
-                cut,
-                (
-                    Mend("Wrap foil of the same kind round it, half-lapped, 15 mm past the tear", "mended"),
-                    END_AGAIN,
-                ),
-            ),
+            *foil_faults(cut, END_AGAIN),
             Fault("drain-cut", "The drain wire is cut", cut, (END_AGAIN,)),
             Fault("under-cut", "What lies under the screen is cut", cut, (END_AGAIN,)),
         )
@@ -282,7 +281,8 @@ class Lead(Layer):
 @dataclass(frozen=True)
 class Held(Layer):
     """What is joined to a screen held without heat, by a constant-force spring or a crimp ring; `joins`:
-    both, in words. `on_mm`: their diameter together; `on`: the end it lies on, of a joint with two."""
+    both, in words. `on_mm`: their diameter together; `on`: the end it lies on, of a joint with two; `order`:
+    how near to the joint a ring waits."""
 
     rules: RuleBook
     part: StockClamp | StockRing
@@ -292,6 +292,7 @@ class Held(Layer):
     joins: str = "screen and lead"
     on: str = ""
     after: tuple[str, ...] = ("lay.lead",)
+    order: int = 1
 
     @property
     def ring(self) -> bool:
@@ -306,7 +307,11 @@ class Held(Layer):
         """A ring goes over the cable's end."""
         if not self.ring:
             return ()
-        return (Threaded(self.id, self.part.id, "sheath", self.part.width_mm, "A", 1),)
+        return (Threaded(self.id, self.part.id, "sheath", self.part.width_mm, self.on or "A", self.order),)
+
+    def waits_on(self, wanted: Side) -> Side:
+        """On its own end."""
+        return "b" if self.on == "B" else "a"
 
     def steps(self) -> tuple[Step, ...]:
         """On, and looked at."""
@@ -321,11 +326,11 @@ class Held(Layer):
                     f"Thread the {self.title}",
                     "park",
                     "park",
-                    (CAN_WAIT,),
+                    (f"cut.sheath.{self.on or 'A'}",),
                     text=f"{said}. Slide it well back.",
                     caution="It cannot be put on later.",
                     batch=batches.WHOLE,
-                    end="A",
+                    end=self.on or "A",
                     layer=self.id,
                     part_id=self.part.id,
                 ),
@@ -356,6 +361,7 @@ class Held(Layer):
                 look="Tight all round on bright metal, nothing can be pulled out, no point stands out.",
                 fails="It turns or slips: off with it, clean, and again.",
                 photo=True,
+                pictured="own",
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
         )

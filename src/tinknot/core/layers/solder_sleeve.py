@@ -28,6 +28,8 @@ from tinknot.core.rulebook import RuleBook
 
 Span = tuple[float, float]
 
+FILLET_MM = 0.4  # of solder at its ring's edge, for the drawing
+
 
 @dataclass(frozen=True)
 class SolderSleeve(Layer):
@@ -180,6 +182,26 @@ class SolderSleeve(Layer):
             inside = replace(stage, over=stage.under, under=_thinner(stage.under, span), span_mm=span)
             edges = inside.wall()
             yield Body(id=f"{self.id}-{n}", kind=kind, layer=self.id, depth_mm=stage.depth_mm + 0.5, **edges)
+        yield from self._fillet(stage)
+
+    def _fillet(self, stage: Stage) -> Iterator[Body]:
+        """Solder that has run out on both sides of its ring, as far as it must be seen."""
+        run, (low, high) = self.rules.number("screen.fillet_mm"), self.solder_mm
+        for n, (near, far) in enumerate(((low, low - run), (high, high + run))):
+            a, b = sorted((near, far))
+            inside = stage.under.between(max(a, self.span_mm[0]), min(b, self.span_mm[1]))
+            line = [(s.x_mm, s.greatest_mm / 2) for s in inside.stations]
+            thick = FILLET_MM
+            top = [(x, r + thick * max(0.0, 1 - abs(x - near) / run)) for x, r in line]
+            if len(line) > 1:
+                yield Body(
+                    id=f"{self.id}-fillet-{n}",
+                    kind="solder",
+                    layer=self.id,
+                    depth_mm=stage.depth_mm + 0.5,
+                    top=top,
+                    bottom=line,
+                )
 
     def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
         """Its wall all round."""

@@ -5,10 +5,11 @@ from typing import Annotated, ClassVar
 from pydantic import Field
 
 from tinknot.core.errors import InputError
+from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.model import Diameter, PositiveLength
 from tinknot.core.parts.kind import PartFigure, PartKind, length, number
 from tinknot.core.parts.stocked import Holds
-from tinknot.core.tolerance import at_most
+from tinknot.core.tolerance import at_least, at_most
 
 
 class StockRing(Holds):
@@ -35,6 +36,13 @@ class StockRing(Holds):
     inside_mm: Diameter
     width_mm: PositiveLength
     die: Annotated[str, Field(max_length=40)] | None = None
+
+    def not_over(self, od_mm: float, margins: Margins) -> str:
+        """Why it cannot be slid over a diameter; empty where it can."""
+        need = margins.needed_expanded_mm(od_mm)
+        if at_least(self.inside_mm, need):
+            return ""
+        return f"is {self.inside_mm:g} mm wide inside, {need:.1f} mm are needed to slide it on"
 
     def check(self, path: str) -> None:
         """It goes over what it is pressed on. Raises InputError under `path`."""

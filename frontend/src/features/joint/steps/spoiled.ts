@@ -35,6 +35,27 @@ function standsOff(b: Body): Body {
   return { ...b, dry: true, top: moved(b.top, lift), bottom: moved(b.bottom, lift) }
 }
 
+const NOTCH = 0.35 // of its thickness
+
+/** A screen nicked in its middle: strands cut away. */
+function nicked(b: Body): Body {
+  const [a, z] = [from(b), to(b)]
+  const [y, low] = [Math.max(...b.top.map((p) => p[1] ?? 0)), Math.min(...b.bottom.map((p) => p[1] ?? 0))]
+  const deep = y - NOTCH * (y - low)
+  const at = (share: number) => a + share * (z - a)
+  const top: Points = [
+    [a, y],
+    [at(0.42), y],
+    [at(0.46), deep],
+    [at(0.54), deep],
+    [at(0.58), y],
+    [z, y],
+  ]
+  return { ...b, top }
+}
+
+const WOVEN = ['braid', 'mica'] // braid and foil lie loose: they gape, they do not stand off
+
 export interface Pictured {
   good: Section
   bad: Section
@@ -50,20 +71,23 @@ export function pictured(section: Section, shown: string, layers: Set<string>): 
   )
   const first = mine[0]
   if (!first) return null
-  const hollow = look(first).form === 'hollow'
+  const hollow = look(first).form === 'hollow' && !WOVEN.includes(look(first).material)
   const spoil = (b: Body): Body => {
     if (shown === 'connector') {
       const barrel = mine.find((m) => m.core === b.core)
       return look(b).role === 'conductor' && barrel ? pulledBack(b, (from(barrel) + to(barrel)) / 2) : b
     }
     if (!mine.includes(b)) return b
+    if (shown === 'screen') return nicked(b)
     return hollow ? standsOff(b) : slidAside(b)
   }
   const range: [number, number] = hollow
     ? [to(first) - 75, to(first) + 25]
     : [Math.min(...mine.map(from)) - 20, Math.max(...mine.map(to)) + 20]
   const over = (b: Body) =>
-    ['hollow', 'band', 'veil'].includes(look(b).form) && (!hollow || b.depth_mm > first.depth_mm)
+    !mine.includes(b) &&
+    ['hollow', 'band', 'veil'].includes(look(b).form) &&
+    (!hollow || b.depth_mm > first.depth_mm)
   const hidden = (b: Body) => shown === 'connector' && look(b).role === 'core-cover'
   const good = { ...section, bodies: section.bodies.filter((b) => !over(b) && !hidden(b)) }
   return { good, bad: { ...good, bodies: good.bodies.map(spoil) }, range }

@@ -66,6 +66,26 @@ test('an outer sleeve gone wrong stands off at one end only', () => {
   expect(bad?.dry).toBe(true)
 })
 
+test('a screen gone wrong is nicked, a braid over the joint gapes', () => {
+  const bodies = [
+    ...section.bodies,
+    body('screen', 'screen', '', '', -10, 10),
+    body('donor', 'donor', 'donor', '', -50, 50),
+  ]
+  const looks = {
+    ...section.looks,
+    screen: { material: 'braid', form: 'solid', role: 'screen' },
+    donor: { material: 'braid', form: 'hollow', role: '' },
+  }
+  const laid = { ...section, bodies, looks } as unknown as Section
+  const bad = pictured(laid, 'screen', new Set())?.bad.bodies.find((b) => b.id === 'screen')
+  expect(Math.min(...(bad?.top.map((p) => p[1] ?? 0) ?? []))).toBeLessThan(2)
+  expect(bad?.top[0]).toEqual([-10, 4])
+  const gapes = pictured(laid, 'own', new Set(['donor']))
+  expect(xs(gapes?.good as Section, 'donor')).toEqual([-50, 50])
+  expect(xs(gapes?.bad as Section, 'donor')).toEqual([-85, 15])
+})
+
 test('nothing to draw is told as nothing', () => {
   expect(pictured(section, 'core-cover', new Set())).not.toBeNull()
   expect(pictured(section, 'own', new Set(['shell']))).toBeNull()

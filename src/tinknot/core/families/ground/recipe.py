@@ -189,11 +189,7 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
                 return why
             if not at_most(c.width_mm, width):
                 return f"is {c.width_mm:g} mm wide, the bare screen {width:g} mm"
-            if isinstance(c, StockRing) and not at_least(
-                c.inside_mm, need := self.margins.needed_expanded_mm(pass_mm)
-            ):
-                return f"is {c.inside_mm:g} mm wide inside, {need:.1f} mm are needed to slide it on"
-            return ""
+            return c.not_over(pass_mm, self.margins) if isinstance(c, StockRing) else ""
 
         judged = [(c, fault(c)) for c in parts]
         best = min((c for c, why in judged if not why), key=lambda c: (c.od_most_mm, c.id), default=None)

@@ -11,7 +11,7 @@ from tinknot.core.families.ground.solution import GroundSolution
 
 BEYOND_MM = 25.0  # of cable drawn beyond what is put on
 LOOKS = {
-    "screen": Appearance(material="braid", said="bare screen"),
+    "screen": Appearance(material="braid", said="bare screen", role="screen"),
     "inside": Appearance(material="bedding", said="what lies under the screen", role="cable"),
     "lead": Appearance(material="overlay", said="lead"),
     "lead-bare": Appearance(material="strand", said="bare lead"),

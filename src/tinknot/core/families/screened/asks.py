@@ -151,6 +151,7 @@ ASKS = (
             ("", "whatever fits best"),
             ("solder", "solder sleeves"),
             ("spring", "constant-force springs"),
+            ("ring", "crimp rings"),
         ),
     ),
     Ask(id="second", label="Two layers of donor braid", kind="yes", group=_HOW, required=False),

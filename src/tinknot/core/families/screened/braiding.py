@@ -7,6 +7,7 @@ from math import cos, radians
 
 from tinknot.core.choosing.choose import Window
 from tinknot.core.families.choice import Choice, Offer, Pick, choice_of_whole
+from tinknot.core.families.screened.file import Fixing
 from tinknot.core.families.screened.splicing import Splicing
 from tinknot.core.formulas.braid import Braid
 from tinknot.core.formulas.conductor import RESISTIVITY_OHM_MM2_KM, circle_mm2
@@ -18,8 +19,15 @@ from tinknot.core.layers.sleeve import gun_c
 from tinknot.core.layers.solder_sleeve import SolderSleeve
 from tinknot.core.parts.clamp import StockClamp
 from tinknot.core.parts.donor import StockDonor
+from tinknot.core.parts.ring import StockRing
 from tinknot.core.parts.solder_sleeve import StockSolderSleeve
 from tinknot.core.tolerance import at_least, at_most, whole_up
+
+FIXED: dict[Fixing, str] = {
+    "solder": "solder sleeves",
+    "spring": "constant-force springs",
+    "ring": "crimp rings",
+}
 
 
 class Braiding(Splicing):
@@ -42,7 +50,7 @@ class Braiding(Splicing):
             return 2 * j.strand_mm
         return ((j.screen_od_mm or j.inside_od_mm) - j.inside_od_mm) / 2
 
-    def _fixed_by(self) -> str:
+    def _fixed_by(self) -> Fixing:
         if self.joint.fixed:
             return self.joint.fixed
         if self.joint.cold_only:
@@ -164,7 +172,7 @@ class Braiding(Splicing):
 
     def _held(
         self,
-        fixed: str,
+        fixed: Fixing,
         parts: list[StockSolderSleeve],
         under: Profile,
         gap_mm: float,
@@ -182,26 +190,24 @@ class Braiding(Splicing):
                 found.append(self._soldered(parts[side], end, sign * middle, sign, under, after))
                 continue
             on = under.at(sign * middle).greatest_mm
-            pick, part = self._spring(end, on, folds[side])
+            pick, part = self._holder(fixed, end, on)
             picks.append(pick)
             if part is not None:
                 half = min(part.width_mm, folds[side]) / 2
-                span = (sign * middle - half, sign * middle + half)
-                lot = part.first_lot(self.today)
-                found.append(
-                    Held(
-                        f"spring-{end}",
-                        "spring",
-                        self.rules,
-                        part,
-                        lot,
-                        span,
-                        on,
-                        joins="fold and donor braid",
-                        on=end,
-                        after=(after,),
-                    )
+                held = Held(
+                    f"{fixed}-{end}",
+                    FIXED[fixed].removesuffix("s"),
+                    self.rules,
+                    part,
+                    part.first_lot(self.today),
+                    (sign * middle - half, sign * middle + half),
+                    on,
+                    joins="fold and donor braid",
+                    on=end,
+                    after=(after,),
+                    order=2,
                 )
+                found.append(held)
         return found, picks
 
     def _soldered(
@@ -235,19 +241,23 @@ class Braiding(Splicing):
             order=2,
         )
 
-    def _spring(self, end: str, on_mm: float, fold: float) -> tuple[Pick, StockClamp | None]:
-        """The constant-force spring on one fold."""
+    def _holder(self, fixed: Fixing, end: str, on_mm: float) -> tuple[Pick, "StockClamp | StockRing | None"]:
+        """The constant-force spring or crimp ring on one fold; a ring is slid over all of it."""
+        stock, title = self.joint.stock, FIXED[fixed].removesuffix("s")
+        parts: list[StockClamp | StockRing] = list(stock.rings if fixed == "ring" else stock.clamps)
 
-        judged = [
-            (c, c.not_on(on_mm, self.today) if c.kind == "spring" else "is a clamp")
-            for c in self.joint.stock.clamps
-        ]
+        def fault(c: StockClamp | StockRing) -> str:
+            if isinstance(c, StockRing):
+                return c.not_on(on_mm, self.today) or c.not_over(on_mm, self.margins)
+            return c.not_on(on_mm, self.today) if c.kind == "spring" else "is a clamp"
+
+        judged = [(c, fault(c)) for c in parts]
         best = min((c for c, why in judged if not why), key=lambda c: (c.od_most_mm, c.id), default=None)
         offers = tuple(Offer(c.id, c.said, not why, why or c.range_said) for c, why in judged)
         need = f"{on_mm:.1f} mm over fold and donor braid"
-        title = f"spring on {end}"
-        advice = f"Order a constant-force spring for {on_mm:.1f} mm."
-        return Pick(f"spring-{end}", title, need, offers, best.id if best else None, advice), best
+        advice = f"Order a {title} for {on_mm:.1f} mm."
+        picked = best.id if best else None
+        return Pick(f"{fixed}-{end}", f"{title} on {end}", need, offers, picked, advice), best
 
     def _screen_uohm(self, donor: DonorBraid, length_mm: float) -> float:
         """The most the screen may read: its own length, estimated from the donor's strands, and contacts."""

@@ -14,6 +14,7 @@ from tinknot.core.layers.screened.splice import Method
 from tinknot.core.model import Diameter, Length, Name, PositiveLength, Strict, Whole
 from tinknot.core.tolerance import at_least
 
+Fixing = Literal["solder", "spring", "ring"]
 STRAND_MM = 0.15  # of a braid that nobody measured: an estimate
 PVC_C = 105.0  # what the least of usual insulations bears for a short time
 Line = Annotated[str, Field(min_length=1, max_length=1500)]
@@ -51,7 +52,7 @@ class ScreenedFile(JointHead):
     apart: Literal["half", "full"] = "half"
     splice: Method | None = None
     half_strands: bool = False
-    fixed: Literal["solder", "spring"] | None = None
+    fixed: Fixing | None = None
     second: bool = False
     cold_only: bool = False
     end_pieces: Literal["A", "B", "both"] | None = None

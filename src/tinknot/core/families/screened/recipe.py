@@ -9,15 +9,17 @@ from tinknot.core.choosing.park import Parking, ParkItem
 from tinknot.core.drawing.model import Section
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.contract import Way
+from tinknot.core.families.screened.braiding import FIXED
 from tinknot.core.families.screened.closing import Closing
 from tinknot.core.families.screened.foiling import foil_for, needed_mm
-from tinknot.core.families.screened.layout import Layout
+from tinknot.core.families.screened.layout import Layout, untwisted
 from tinknot.core.families.screened.section import section
 from tinknot.core.families.screened.solution import ScreenedSolution
 from tinknot.core.families.screened.splices import other_ways
 from tinknot.core.families.screened.splicing import MOST_PLACES
 from tinknot.core.families.screened.twisted import Twist
 from tinknot.core.formulas.conductor import resistance_uohm
+from tinknot.core.joint.makeup import UNIT
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.cooling import cooling_together
@@ -111,7 +113,7 @@ class ScreenedRecipe(Closing):
         drains = [cable.number(n) for n in range(cable.units)] if "drain" in cable.each else []
         drains += ["all"] if "drain" in cable.overall else []
         if drains:
-            over = over.on(Drains("drains", "drain wires", self.rules, tuple(drains)))
+            over = over.on(Drains("drains", "drain wires", self.rules, tuple(drains), (-half, half)))
         own, over_all = "foil" in cable.each, "foil" in cable.overall
         if not (own or over_all):
             return over
@@ -282,6 +284,8 @@ class ScreenedRecipe(Closing):
             yield "How thick the braid is was taken from its two diameters: an estimate."
         if self.cable.per_unit > 1 and j.lay_mm is None:
             yield "The lay of a unit was not measured: how many turns to wind in is not known."
+        if lost := self._lost(layout):
+            yield f"{lost[:1].upper()}{lost[1:]}."
         if "lined" not in self.properties and {"damp", "buried", "immersed"} & set(j.duties):
             yield "Wet: water runs along strands, seal both ends."
         yield "A joint adds length and capacitance to the line, and is weak in pull: relieve it."
@@ -301,7 +305,7 @@ class ScreenedRecipe(Closing):
             found.append((f"apart-{other}", f"A unit's splices a {other} step apart", {"apart": other}))
         if self.braided:
             now = self._fixed_by()
-            for how, title in (("solder", "solder sleeves"), ("spring", "constant-force springs")):
+            for how, title in FIXED.items():
                 if how != now and not (how == "solder" and j.cold_only):
                     found.append((f"fixed-{how}", f"Donor braid held by {title}", {"fixed": how}))
             if not j.second:
@@ -315,8 +319,23 @@ class ScreenedRecipe(Closing):
             yield self.way(name, title, change)
 
     def why(self, plan: Plan) -> str:
-        """How long, how thick."""
-        return f"Gap {plan.gap_mm or 0:.0f} mm; greatest diameter {plan.greatest_diameter_mm or 0:.1f} mm."
+        """How long, how thick, how much of a unit stays untwisted."""
+        thick = plan.greatest_diameter_mm or 0
+        turns = self._lost(self.layouts.get(plan.stagger_steps))
+        return (
+            f"Gap {plan.gap_mm or 0:.0f} mm; greatest diameter {thick:.1f} mm{'; ' + turns if turns else ''}."
+        )
+
+    def _lost(self, layout: Layout | None) -> str:
+        """The most of a unit that stays untwisted, and the turns that are lost by it, in words."""
+        lay = self.joint.lay_mm
+        if layout is None or lay is None or self.cable.per_unit < 2:
+            return ""
+        left = self.rules.number("screen.lays_left")
+        spans = [untwisted(layout, c, lay, left) for c in layout.centres_mm.values()]
+        most = max(b - a for a, b in spans)
+        unit = UNIT[self.cable.per_unit]
+        return f"{most:.0f} mm of a {unit} stay untwisted, {most / lay:.1f} turns lost"
 
     def cores(self, s: ScreenedSolution) -> list[CoreOut]:
         """Every core's length on both sides."""

@@ -23,6 +23,7 @@ LOOKS = {
     "splice": Appearance(material="sleeve", form="ring", said="splice", see_through=0.5),
     "barrel": Appearance(material="metal", see_through=0.8),
     "foil": Appearance(material="mica", form="hollow", said="foil", see_through=0.5),
+    "drain": Appearance(material="strand", said="drain wire"),
     "donor": Appearance(material="braid", form="hollow", said="donor braid", see_through=0.6),
     "solder-sleeve": Appearance(
         material="sleeve", form="hollow", said="solder sleeve", see_through=0.4, sealed=True

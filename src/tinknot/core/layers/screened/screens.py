@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from math import cos, pi, sin
 
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
@@ -21,19 +22,53 @@ from tinknot.core.layers.contract import (
 )
 from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.layers.preparation import said_mm
+from tinknot.core.layers.screen import foil_faults
 from tinknot.core.parts.donor import StockDonor
 from tinknot.core.parts.foil import StockFoil
 from tinknot.core.rulebook import RuleBook
 
 Span = tuple[float, float]
+DRAIN_MM = 0.6  # of a drain wire that nobody measures: an estimate, for the drawing
 
 
 @dataclass(frozen=True)
 class Drains(Layer):
-    """Drain wires joined bare inside the foil. `of`: the units that have one, and `all`."""
+    """Drain wires joined bare inside the foil. `of`: the units that have one, and `all`; `span_mm`: between
+    the sheaths."""
 
     rules: RuleBook
     of: tuple[str, ...]
+    span_mm: Span
+
+    def lies(self) -> Lies:
+        """Round the cores."""
+        return Lies(self.span_mm)
+
+    def _places(self, od_mm: float) -> Iterator[tuple[float, float]]:
+        """Where each lies on what is `od_mm` thick: toward the eye and up, mm."""
+        for n in range(len(self.of)):
+            turn = 2 * pi * n / len(self.of)
+            yield od_mm / 2 * cos(turn), od_mm / 2 * sin(turn)
+
+    def bodies(self, stage: Stage) -> Iterator[Body]:
+        """Each a bare wire along the outside of the cores."""
+        a, b = self.span_mm
+        thick = stage.under.between(a, b).least()
+        for of, (toward, up) in zip(self.of, self._places(thick - DRAIN_MM), strict=True):
+            r = DRAIN_MM / 2
+            yield Body(
+                id=f"{self.id}-{of}",
+                kind="drain",
+                layer=self.id,
+                depth_mm=stage.depth_mm + toward / 100,
+                top=[(a, up + r), (b, up + r)],
+                bottom=[(a, up - r), (b, up - r)],
+            )
+
+    def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
+        """Each where it lies."""
+        for right, up in self._places(stage.under.at(x).greatest_mm + DRAIN_MM):
+            yield Circle(kind="drain", layer=self.id, od_mm=DRAIN_MM, x_mm=round(right, 3), y_mm=round(up, 3))
 
     def steps(self) -> tuple[Step, ...]:
         """All of them."""
@@ -135,6 +170,7 @@ class FoilMadeGood(Layer):
                 look="No gap, no core seen, drain wire against metal; no unit's screen touches another's.",
                 fails="A tear: wrap foil of the same kind over it.",
                 photo=True,
+                pictured="own",
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
         )
@@ -166,6 +202,11 @@ class FoilMadeGood(Layer):
     def counted(self) -> tuple[Piece, ...]:
         """A share of its roll."""
         return pieces_of(self.consumes(), 0.0, self.part.roll_mm if self.part else 1.0)
+
+    def faults(self) -> tuple[Fault, ...]:
+        """Nicked, by degree."""
+        cut = ("stripper set too deep", "drawn over an edge")
+        return foil_faults(cut, CUT_OUT, steps=(f"wrap.{self.id}", f"inspect.{self.id}"))
 
     def minutes(self) -> Minutes:
         """Wrapped."""
@@ -250,6 +291,7 @@ class DonorBraid(Layer):
                 look="It lies on both folds all round, even, no gap and no whisker.",
                 fails="A gap: draw it down anew, or put a second layer over it.",
                 photo=True,
+                pictured="own",
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
         )
