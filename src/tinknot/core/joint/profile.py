@@ -119,6 +119,10 @@ class Profile:
         after = self.between(x2, self.end_mm).stations if x2 < self.end_mm else ()
         return Profile((*before, *over, *after))
 
+    def moved(self, by_mm: float) -> "Profile":
+        """The same further along the axis."""
+        return Profile(tuple(s._replace(x_mm=s.x_mm + by_mm) for s in self.stations))
+
     def points(self, which: str = "greatest") -> Points:
         """[x, od] pairs, by the greatest or the least diameter."""
         return tuple((s.x_mm, s.greatest_mm if which == "greatest" else s.gripped_mm) for s in self.stations)

@@ -1,13 +1,13 @@
 """A moulded part and what makes it tight, chosen together."""
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass, replace
 from datetime import date
 from functools import cached_property
 
 from tinknot.core.choosing.park import Parking, ParkItem
 from tinknot.core.drawing.model import Section
-from tinknot.core.families.boot.adhesives import SAID, WAYS, Tight
+from tinknot.core.families.boot.adhesives import SAID, WAYS
+from tinknot.core.families.boot.bedding import On, as_sleeve, bedded, cure_pick
 from tinknot.core.families.boot.choosing import PART, Choosing, Found
 from tinknot.core.families.boot.file import BootFile
 from tinknot.core.families.boot.place import Place
@@ -18,17 +18,10 @@ from tinknot.core.families.choice import Pick
 from tinknot.core.families.contract import Way
 from tinknot.core.families.recipe import AskingRecipe, flex_mandrel
 from tinknot.core.layers.contract import Layer
-from tinknot.core.layers.moulded.areas import Areas
-from tinknot.core.layers.moulded.hot_melt import HotMelt
-from tinknot.core.layers.moulded.part import MouldedPart
-from tinknot.core.layers.moulded.paste import PasteBands, PasteCure
 from tinknot.core.layers.moulded.procedure import Beneath as BeneathKind
 from tinknot.core.layers.moulded.procedure import BootProcedure, Underneath
-from tinknot.core.layers.moulded.seat import Mouth
-from tinknot.core.layers.sleeve import COLD, gun_c
+from tinknot.core.layers.sleeve import COLD
 from tinknot.core.parts.boot import StockBoot
-from tinknot.core.parts.hot_melt import StockHotMelt
-from tinknot.core.parts.paste import StockPaste
 from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.plan.parts import PartOut
 from tinknot.core.plan.plan import Plan
@@ -38,23 +31,6 @@ from tinknot.core.tolerance import at_least
 
 HELD = {"none": "", "band": "a band", "spring": "a spring ring"}
 COPPER = 0.35  # of the cable's cross-section, to reckon how long it holds heat
-SHRINKS_C = 120.0  # of a part whose figures do not say
-
-
-@dataclass(frozen=True)
-class Bed:
-    """What a part is bedded in: its mouths as they lie on it, the steps after which the part is slid on, the
-    layers that are laid on before, and its cure. `at_last`: the step that lays adhesive at the last mouth
-    once the first is shrunk; `worked_from`, `worked_min`: from which step on and how long it can be worked,
-    min."""
-
-    mouths: tuple[Mouth, ...]
-    tacky: tuple[str, ...]
-    layers: tuple[Layer, ...] = ()
-    cure: PasteCure | None = None
-    at_last: tuple[str, ...] = ()
-    worked_from: str = ""
-    worked_min: float = 0.0
 
 
 class BootRecipe(AskingRecipe[BootFile, BootSolution]):
@@ -71,7 +47,7 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
     def sleeves(self) -> Mapping[str, StockSleeve]:
         """Sleeves, and moulded parts by their first mouth as sleeves."""
         own = {s.id: s for s in self.joint.stock.sleeves}
-        return own | {b.id: _as_sleeve(b) for b in self.joint.stock.boots}
+        return own | {b.id: as_sleeve(b) for b in self.joint.stock.boots}
 
     def solve(self) -> BootSolution:
         """The first adhesive that serves and with which a part fits; nothing to add before anything else."""
@@ -100,9 +76,8 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
 
     def _whole(self, found: Found, part: StockBoot, pick: Pick) -> BootSolution:
         j, r, tight = self.joint, self.rules, found.tight
-        seat = self.place.seat(part)
         threaded = self._threads_from(part)
-        mouths = seat.mouths
+        mouths = self.place.seat(part).mouths
         under = Underneath(
             "under",
             "what it goes over",
@@ -113,39 +88,8 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
             (f"park.{PART}",) if threaded else (),
         )
         outside = mouths[1].under if len(mouths) == 2 else mouths[0].under
-        areas = Areas(
-            r,
-            PART,
-            mouths,
-            j.abrade,
-            j.wipe == "solvent",
-            j.surface == "plated",
-            not part.lined,
-            ("before-closing",),
-        )
-        bed = self._laid(found, mouths, tuple(x.id for x in areas.steps()))
-        boot = MouldedPart(
-            PART,
-            self.choosing.title,
-            r,
-            part,
-            part.first_lot(self.today),
-            replace(seat, mouths=bed.mouths),
-            areas,
-            gun_c(r, part.shrink_c or SHRINKS_C, part.scorch_c),
-            0.0,
-            threads_from=threaded,
-            goes_on=(under.last,),
-            from_middle=j.job == "straight",
-            tacky=bed.tacky,
-            at_last=bed.at_last,
-            worked_from=bed.worked_from,
-            worked_min=bed.worked_min,
-        )
-        thick = boot.apply(outside).between(*boot.span_mm).greatest()
-        boot = replace(boot, cool_min=self.cool_min(thick, self.place.cable.greatest_mm, COPPER))
-        cured = (bed.cure,) if bed.cure else ()
-        done = ((bed.cure or boot).last,)
+        on = On(outside, (under.last,), ("before-closing",), threaded)
+        made = bedded(self.choosing, found, part, on, self._cool)
         mandrel, said = self._mandrel()
         procedure = BootProcedure(
             "procedure",
@@ -154,8 +98,8 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
             (),
             j.rated_voltage_v,
             parked=(f"park.{PART}",) if threaded else (),
-            outer_done=done,
-            state="cold and cured" if cured else "cold",
+            outer_done=(made.done,),
+            state="cold and cured" if made.cures else "cold",
             hazardous="hazardous" in j.duties,
             mandrel_mm=mandrel,
             beneath=_ids(under)[-1:],
@@ -164,60 +108,20 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
             good_for=tight.good_for(r),
             by_hand=at_least(r.number("boot.by_hand_mm"), j.cable_od_mm),
         )
-        layers: tuple[Layer, ...] = (procedure, under, *bed.layers, boot, *cured)
+        layers: tuple[Layer, ...] = (procedure, under, *made.layers)
         for x in layers:
             outside = x.apply(outside)
         return BootSolution(
             layers=layers,
             choices=found.choices,
-            picks=(pick, *self._cure_pick(tight)),
+            picks=(pick, *cure_pick(self.choosing, tight)),
             outside=outside,
-            seat=(0.0, seat.length_mm),
+            seat=(0.0, made.seat.end_mm),
             parking=self._parking(part) if threaded else None,
             warnings=tuple(self._warned(found, said)),
             tight=tight,
-            seated=seat,
+            seated=made.seat,
         )
-
-    def _laid(self, found: Found, mouths: tuple[Mouth, ...], clean: tuple[str, ...]) -> Bed:
-        """What makes the part tight, laid on once its surfaces are `clean`."""
-        tight, r = found.tight, self.rules
-        if isinstance(tight.part, StockHotMelt):
-            lot = tight.part.first_lot(self.today)
-            tape = HotMelt("hot-melt", "hot-melt tape", r, tight.part, lot, mouths, clean)
-            return Bed(tape.beneath(mouths), _ids(tape), (tape,))
-        if not isinstance(tight.part, StockPaste) or found.paste is None or tight.cured is None:
-            return Bed(mouths, clean)
-        bands = PasteBands(
-            "paste",
-            SAID[tight.system],
-            r,
-            tight.part,
-            tight.part.first_lot(self.today),
-            tight.nozzle,
-            found.paste.nozzles,
-            found.paste.count,
-            mouths,
-            tight.open_min,
-            self.choosing.later(mouths),
-            clean,
-            f"inspect.{PART}.first",
-        )
-        cure = PasteCure(
-            "cure",
-            "cure",
-            r,
-            tight.part,
-            bands.again if bands.later else bands.ready,
-            f"cool.{PART}",
-            WAYS[tight.cured.way],
-            tight.cured.at,
-            tight.cured.handle_min,
-            tight.cured.full_min,
-        )
-        at_last = (bands.last,) if bands.later else ()
-        laid = (f"adhesive.{bands.id}.bands",)
-        return Bed(mouths, laid, (bands,), cure, at_last, bands.ready, tight.open_min)
 
     def _beneath(self) -> BeneathKind:
         j = self.joint
@@ -226,13 +130,8 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
         kinds: dict[str, BeneathKind] = {"breakout": "legs", "straight": "step", "cap": "end"}
         return kinds[j.job]
 
-    def _cure_pick(self, tight: Tight) -> tuple[Pick, ...]:
-        """Ways to cure side by side."""
-        if tight.cured is None:
-            return ()
-        offers = tuple(c.offer for c in tight.cures)
-        within = f"within {self.joint.within_h:g} h" if self.joint.within_h else "no time is set on the card"
-        return (Pick("cure", "cure", within, offers, tight.cured.way, ""),)
+    def _cool(self, thick_mm: float) -> float:
+        return self.cool_min(thick_mm, self.place.cable.greatest_mm, COPPER)
 
     def _parking(self, part: StockBoot) -> Parking:
         return self.parked([ParkItem(PART, part.length_mm, "a", 1)], self.joint.clear_mm)
@@ -305,21 +204,3 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
 
 def _ids(layer: Layer) -> tuple[str, ...]:
     return tuple(s.id for s in layer.steps())
-
-
-def _as_sleeve(b: StockBoot) -> StockSleeve:
-    """A moulded part by its first mouth, as the choice sees it."""
-    o = b.openings[0]
-    return StockSleeve.model_validate(
-        {
-            "id": b.id,
-            "name": b.name,
-            "expanded_id_mm": o.expanded_id_mm,
-            "recovered_id_mm": o.recovered_id_mm,
-            "recovered_wall_mm": b.recovered_wall_mm,
-            "lined": b.lined,
-            "shrink_c": b.shrink_c,
-            "scorch_c": b.scorch_c,
-            "properties": b.properties,
-        }
-    )

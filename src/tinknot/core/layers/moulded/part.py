@@ -68,7 +68,7 @@ class MouldedPart(Layer):
     @property
     def span_mm(self) -> Span:
         """From end to end along its line."""
-        return 0.0, self.seat.length_mm
+        return self.seat.start_mm, self.seat.end_mm
 
     @property
     def shape(self) -> Shape:
@@ -169,14 +169,14 @@ class MouldedPart(Layer):
             if len(legs) > 1
             else f"Only {first.name}, round and round, until it has closed."
         )
-        far, end = first.span_mm[1], self.seat.length_mm
-        ways = [(end, 0.0)]  # a cap from its closed end
+        far, (near, end) = first.span_mm[1], self.span_mm
+        ways = [(end, near)]  # a cap from its closed end
         if self.from_middle:
-            ways = [(end / 2, 0.0), (end / 2, end)]
+            ways = [((near + end) / 2, near), ((near + end) / 2, end)]
         elif len(legs) == 1:
-            ways = [(0.0, far)]
+            ways = [(near, far)]
         elif legs:
-            ways = [(far, 0.0)]
+            ways = [(far, near)]
         route = self.shape.route
         yield Step(
             f"seal.{self.id}",

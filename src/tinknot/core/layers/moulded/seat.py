@@ -1,6 +1,6 @@
 """Where a moulded part lies: its mouths on what they seal on, and its line, which may turn a corner."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from math import cos, radians, sin, tan
 
 from tinknot.core.joint.profile import Profile
@@ -83,12 +83,42 @@ class Mouth:
         """How much of it lies on what it seals on, mm."""
         return max(0.0, self.band_mm[1] - self.band_mm[0])
 
+    def moved(self, by_mm: float) -> "Mouth":
+        """The same further along the joint's axis."""
+        (a, b), (c, d) = self.span_mm, self.band_mm
+        course = replace(self.course, corner_mm=self.course.corner_mm + by_mm)
+        return replace(
+            self,
+            span_mm=(a + by_mm, b + by_mm),
+            band_mm=(c + by_mm, d + by_mm),
+            under=self.under.moved(by_mm),
+            course=course,
+        )
+
 
 @dataclass(frozen=True)
 class Seat:
-    """A part's mouths in the order they are shrunk in, and where its line turns. `angle_deg` 0: nowhere."""
+    """A part's mouths in the order they are shrunk in, and where its line turns. `angle_deg` 0: nowhere;
+    `start_mm`: where it begins along its line."""
 
     mouths: tuple[Mouth, ...]
     corner_mm: float
     angle_deg: float
     length_mm: float
+    start_mm: float = 0.0
+
+    @property
+    def end_mm(self) -> float:
+        """Where it ends along its line."""
+        return self.start_mm + self.length_mm
+
+    def moved(self, by_mm: float) -> "Seat":
+        """The same further along the joint's axis."""
+        if not by_mm:
+            return self
+        return replace(
+            self,
+            mouths=tuple(m.moved(by_mm) for m in self.mouths),
+            corner_mm=self.corner_mm + by_mm,
+            start_mm=self.start_mm + by_mm,
+        )

@@ -38,7 +38,7 @@ class Shape:
         found = under
         for m in (self.first, *legs):
             found = found.covered(*m.span_mm, self.tube(m).od_mm)
-        return self._with_body(found, legs[0].span_mm[0] if legs else self.seat.length_mm)
+        return self._with_body(found, legs[0].span_mm[0] if legs else self.seat.end_mm)
 
     def _with_body(self, found: Profile, end: float) -> Profile:
         """With what lies between the first mouth and `end`."""
@@ -62,7 +62,7 @@ class Shape:
         first, body = self.first.span_mm, self.part.body_mm
         if m.opening == self.first.opening:
             mouth = _radii(over, *first)
-            return [*mouth, (self.seat.length_mm, mouth[-1][1])] if whole and body else mouth
+            return [*mouth, (self.seat.end_mm, mouth[-1][1])] if whole and body else mouth
         leg = _radii(over, *m.span_mm)
         if not whole:
             return [(first[1] + PARTS * body, leg[0][1]), *leg]
@@ -85,7 +85,7 @@ class Shape:
         a, b = self.first.span_mm
         trunk = [(a, self._expanded(0)), (b, self._expanded(0))]
         if m.opening == self.first.opening:
-            return [*trunk, (self.seat.length_mm, self._expanded(0))] if whole else trunk
+            return [*trunk, (self.seat.end_mm, self._expanded(0))] if whole else trunk
         leg = [(s, self._expanded(m.opening)) for s in m.span_mm]
         return [*trunk, *leg] if whole else [(b + PARTS * self.part.body_mm, leg[0][1]), *leg]
 

@@ -1,0 +1,173 @@
+"""A moulded part put on with what makes it tight: one stack of layers, wherever it goes on."""
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+
+from tinknot.core.families.boot.adhesives import SAID, WAYS, Tight
+from tinknot.core.families.boot.choosing import PART, Choosing, Found
+from tinknot.core.families.choice import Pick
+from tinknot.core.joint.profile import Profile
+from tinknot.core.layers.contract import Layer
+from tinknot.core.layers.moulded.areas import Areas
+from tinknot.core.layers.moulded.hot_melt import HotMelt
+from tinknot.core.layers.moulded.part import MouldedPart
+from tinknot.core.layers.moulded.paste import PasteBands, PasteCure
+from tinknot.core.layers.moulded.seat import Mouth, Seat
+from tinknot.core.layers.sleeve import gun_c
+from tinknot.core.parts.boot import StockBoot
+from tinknot.core.parts.hot_melt import StockHotMelt
+from tinknot.core.parts.paste import StockPaste
+from tinknot.core.parts.sleeve import StockSleeve
+
+SHRINKS_C = 120.0  # of a part whose figures do not say
+
+
+@dataclass(frozen=True)
+class Bed:
+    """What a part is bedded in: its mouths as they lie on it, the steps after which the part is slid on, the
+    layers that are laid on before, and its cure. `at_last`: the step that lays adhesive at the last mouth
+    once the first is shrunk; `worked_from`, `worked_min`: from which step on and how long it can be worked,
+    min."""
+
+    mouths: tuple[Mouth, ...]
+    tacky: tuple[str, ...]
+    layers: tuple[Layer, ...] = ()
+    cure: PasteCure | None = None
+    at_last: tuple[str, ...] = ()
+    worked_from: str = ""
+    worked_min: float = 0.0
+
+
+@dataclass(frozen=True)
+class On:
+    """Where and when a part goes on. `outside`: what it lies on; `goes_on`: the steps after which it is tried
+    dry, `ready`: those after which surfaces are made ready; `threads_from`: where it is threaded on before
+    something is in its way, in words; `at_mm`: where its first mouth begins on the joint's axis."""
+
+    outside: Profile
+    goes_on: tuple[str, ...]
+    ready: tuple[str, ...]
+    threads_from: str = ""
+    at_mm: float = 0.0
+
+
+@dataclass(frozen=True)
+class Bedded:
+    """The layers of a part from what is laid on first to its cure, the seat it lies in, and whether something
+    must cure."""
+
+    layers: tuple[Layer, ...]
+    seat: Seat
+    cures: bool
+
+    @property
+    def done(self) -> str:
+        """The last step of it."""
+        return self.layers[-1].last
+
+
+def bedded(
+    choosing: Choosing, found: Found, part: StockBoot, on: On, cool: Callable[[float], float]
+) -> Bedded:
+    """The part with its surfaces, its adhesive and its cure; `cool`: min that something that thick rests."""
+    j, r = choosing.place.joint, choosing.rules
+    seat = choosing.place.seat(part).moved(on.at_mm)
+    areas = Areas(
+        r,
+        PART,
+        seat.mouths,
+        j.abrade,
+        j.wipe == "solvent",
+        j.surface == "plated",
+        not part.lined,
+        on.ready,
+    )
+    bed = _laid(choosing, found, seat.mouths, tuple(x.id for x in areas.steps()))
+    boot = MouldedPart(
+        PART,
+        choosing.title,
+        r,
+        part,
+        part.first_lot(choosing.today),
+        replace(seat, mouths=bed.mouths),
+        areas,
+        gun_c(r, part.shrink_c or SHRINKS_C, part.scorch_c),
+        0.0,
+        threads_from=on.threads_from,
+        goes_on=on.goes_on,
+        from_middle=j.job == "straight",
+        tacky=bed.tacky,
+        at_last=bed.at_last,
+        worked_from=bed.worked_from,
+        worked_min=bed.worked_min,
+    )
+    boot = replace(boot, cool_min=cool(boot.apply(on.outside).between(*boot.span_mm).greatest()))
+    cured = (bed.cure,) if bed.cure else ()
+    return Bedded((*bed.layers, boot, *cured), seat, bool(cured))
+
+
+def _laid(choosing: Choosing, found: Found, mouths: tuple[Mouth, ...], clean: tuple[str, ...]) -> Bed:
+    """What makes the part tight, laid on once its surfaces are `clean`."""
+    tight, r, today = found.tight, choosing.rules, choosing.today
+    if isinstance(tight.part, StockHotMelt):
+        tape = HotMelt("hot-melt", "hot-melt tape", r, tight.part, tight.part.first_lot(today), mouths, clean)
+        return Bed(tape.beneath(mouths), tuple(s.id for s in tape.steps()), (tape,))
+    if not isinstance(tight.part, StockPaste) or found.paste is None or tight.cured is None:
+        return Bed(mouths, clean)
+    bands = PasteBands(
+        "paste",
+        SAID[tight.system],
+        r,
+        tight.part,
+        tight.part.first_lot(today),
+        tight.nozzle,
+        found.paste.nozzles,
+        found.paste.count,
+        mouths,
+        tight.open_min,
+        choosing.later(mouths),
+        clean,
+        f"inspect.{PART}.first",
+    )
+    cure = PasteCure(
+        "cure",
+        "cure",
+        r,
+        tight.part,
+        bands.again if bands.later else bands.ready,
+        f"cool.{PART}",
+        WAYS[tight.cured.way],
+        tight.cured.at,
+        tight.cured.handle_min,
+        tight.cured.full_min,
+    )
+    at_last = (bands.last,) if bands.later else ()
+    laid = (f"adhesive.{bands.id}.bands",)
+    return Bed(mouths, laid, (bands,), cure, at_last, bands.ready, tight.open_min)
+
+
+def cure_pick(choosing: Choosing, tight: Tight) -> tuple[Pick, ...]:
+    """Ways to cure side by side; none where nothing cures."""
+    if tight.cured is None:
+        return ()
+    offers, within_h = tuple(c.offer for c in tight.cures), choosing.place.joint.within_h
+    within = f"within {within_h:g} h" if within_h else "no time is set on the card"
+    return (Pick("cure", "cure", within, offers, tight.cured.way, ""),)
+
+
+def as_sleeve(b: StockBoot) -> StockSleeve:
+    """A moulded part by its first mouth, as the choice sees it."""
+    o = b.openings[0]
+    return StockSleeve.model_validate(
+        {
+            "id": b.id,
+            "name": b.name,
+            "expanded_id_mm": o.expanded_id_mm,
+            "recovered_id_mm": o.recovered_id_mm,
+            "recovered_wall_mm": b.recovered_wall_mm,
+            "lined": b.lined,
+            "shrink_c": b.shrink_c,
+            "scorch_c": b.scorch_c,
+            "properties": b.properties,
+        }
+    )
