@@ -2,7 +2,7 @@
 
 import grimp
 
-SHARED = {"lowvoltage"}  # what families of round cable have in common
+SHARED = {"lowvoltage", "moulded"}  # what families of round cable, and those with moulded parts, share
 
 
 def test_no_family_imports_another():

@@ -417,6 +417,7 @@ def test_every_fault_of_a_part_can_be_mended_somehow(fault: str, step: str):
         ({"cold_c": 70}, "/cold_c"),
         ({"later_c": 4}, "/later_h"),
         ({"later_h": 4}, "/later_c"),
+        ({"before_mm": 4}, "/before_od_mm"),
         ({"job": "breakout", "legs": "2", "crutch_mm": 0, "leg_1_od_mm": 5}, "/leg_2_od_mm"),
     ],
 )
@@ -510,3 +511,17 @@ def test_every_area_that_is_made_ready_is_drawn_where_it_lies():
     assert along == pytest.approx(step.focus_mm[1] - step.focus_mm[0], abs=0.01)
     legs = planned(BREAKOUT)
     assert len([b for b in legs.section.bodies if b.kind == "area"]) == 4
+
+
+def test_what_is_thicker_before_the_legs_part_is_passed_and_not_sealed_on():
+    """A joint of 22 mm, 15 mm long, just before the crutch: slid over, sealed behind it."""
+    plain, over = planned(BREAKOUT), planned(BREAKOUT, before_od_mm=22, before_mm=15)
+    was, now = mouth(plain, "the main mouth"), mouth(over, "the main mouth")
+    assert (was.pass_od_mm, now.pass_od_mm) == (18.2 + 1.0, 22)  # hot-melt tape where it seals
+    assert now.seal_od_mm == was.seal_od_mm == 17.8 + 1.0
+    part = next(p for p in BREAKOUT["stock"]["boots"] if p["id"] == plain.parts[0].part_id)
+    straight = part["openings"][0]["straight_mm"]
+    area = next(s for s in over.steps if s.id == "surface.boot.0").focus_mm
+    assert area == pytest.approx((-10, straight - 15 + 10))
+    short = planned(BREAKOUT, before_od_mm=22, before_mm=straight - 1)
+    assert "are needed for adhesive" in {c.part_id: c.reason for c in short.choices[0].candidates}[part["id"]]

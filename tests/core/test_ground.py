@@ -7,7 +7,7 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from tests.ground import EXAMPLE, ground
+from tests.ground import BOOTED, EXAMPLE, LEGGED, ground
 from tinknot.core.errors import InputError
 from tinknot.core.families.ground.file import GroundFile
 from tinknot.core.families.ground.place import Place
@@ -266,3 +266,47 @@ def test_only_braid_at_an_end_is_folded_back():
     short = planned(fold=True, ahead_mm=7)
     assert short.verdict == "nothing-fits"
     assert any("stands 7 mm in front" in w for w in short.warnings)
+
+
+def legged(opening: int, **figures: float) -> dict[str, Any]:
+    """The breakout with other figures at one mouth."""
+    mouths = [m | (figures if n == opening else {}) for n, m in enumerate(LEGGED["openings"])]
+    return BOOTED["stock"] | {"boots": [LEGGED | {"openings": mouths}]}
+
+
+def test_a_boot_goes_over_cable_and_lead_each_by_a_mouth_of_its_own():
+    """Its main mouth on the sheath behind the spring, the crutch where cable and lead part."""
+    plan = planned(**BOOTED)
+    assert plan.verdict == "planned"
+    assert [c.title for c in plan.choices] == ["the main mouth", "the cable in front", "the lead"]
+    main, front, lead = plan.choices
+    assert (front.pass_od_mm, lead.pass_od_mm) == (3.9, 1.9)
+    bare = 1.2 * sqrt(4 * 0.75 / pi)
+    assert main.pass_od_mm == pytest.approx(string(4.7, bare) + 2 * 1.0, abs=2e-3)  # held by the spring
+    assert main.seal_od_mm == 6.1
+    order = [s.id for s in plan.steps]
+    assert order.index("inspect.screen") < order.index("orient.boot") < order.index("before-closing")
+    assert order.index("inspect.holder") < order.index("surface.boot.0") < order.index("seal.boot")
+    assert plan.step("test.after.screen").needs == ["cool.boot"]
+    assert {p.layer: p.part_id for p in plan.parts} == {"boot": "BR-2", "holder": "CF-9"}
+    trunk = next(b for b in plan.section.bodies if b.id == "boot-moulded-0")
+    assert trunk.top[0][0] == pytest.approx(5 - 50)  # 50 mm of main mouth up to the crutch
+
+
+@pytest.mark.parametrize(("by", "fits"), [(0.1, True), (-0.1, False)])
+def test_the_main_mouth_passes_what_holds_the_lead(by: float, fits: bool):
+    thick = planned(**BOOTED).choices[0].pass_od_mm
+    edge = max(thick * 1.05, thick + 0.5)
+    plan = planned(**BOOTED | {"stock": legged(0, expanded_id_mm=edge + by)})
+    assert (plan.verdict == "planned") == fits
+    assert fits or "short to pass" in plan.choices[0].candidates[0].reason
+
+
+def test_a_boot_is_closed_and_asks_for_a_lead_to_the_front():
+    closed = planned(**BOOTED | {"landed": True})
+    assert "what it goes over is landed" in closed.choices[0].candidates[0].reason
+    with pytest.raises(InputError) as fault:
+        planned(**BOOTED | {"exit": "rear", "hot_c": None})
+    assert {e.path for e in fault.value.errors} == {"/cover", "/hot_c"}
+    found = planned(**BOOTED | {"cover": None})
+    assert any(r.id == "boot-over" for r in found.remedies)

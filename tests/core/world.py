@@ -217,7 +217,7 @@ class World:
 
     def _mould(self, step: StepOut) -> None:
         """A part tried dry, what makes it tight laid on, what was squeezed out wiped off."""
-        self.must(step, "what it goes over is not made", lambda s: s.layer == "under")
+        self.must(step, "what it goes over is not made", lambda s: s.layer in ("under", "screen"))
         if step.kind == "orient":
             return
         self.must(step, "it is hidden, and nobody looked", lambda s: s.hold == "before-closing")

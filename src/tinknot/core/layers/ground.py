@@ -12,11 +12,12 @@ class GroundProcedure(Procedure):
     """No core is opened: the screen is proved dead, what lies under it is proved before it is hidden and
     after, and the lead is read to the screen. `bare`: steps after which the screen lies bare and is good;
     `lead_uohm`: the most the lead may read to the screen, µΩ; `elsewhere`: the screen has an earth besides
-    this lead."""
+    this lead; `tried`: steps by which it is known how what goes over it lies."""
 
     bare: tuple[str, ...] = ()
     lead_uohm: float = 0.0
     elsewhere: bool = False
+    tried: tuple[str, ...] = ()
 
     def steps(self) -> tuple[Step, ...]:
         """Isolated, dead, measured, tested, closed, tested, released."""
@@ -38,7 +39,7 @@ class GroundProcedure(Procedure):
                 "Before it is closed",
                 "inspect",
                 "build",
-                (*(("parked",) if self.parked else ()), "test.before.insulation"),
+                (*(("parked",) if self.parked else ()), "test.before.insulation", *self.tried),
                 text="Last look at the bare screen. Take a photograph.",
                 look="Screen bright and whole, no whisker, the reading is noted.",
                 photo=True,

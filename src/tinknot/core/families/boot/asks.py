@@ -135,6 +135,17 @@ ASKS = (
         when=_ON_LEGS,
     ),
     length(
+        "before_od_mm",
+        "Thickest before the legs part",
+        _LEGS,
+        2,
+        100,
+        "Where a joint, a spring or a lead lies there.",
+        when=_ON_LEGS,
+        required=False,
+    ),
+    length("before_mm", "How long that is", _LEGS, 1, 600, when=_ON_LEGS, required=False),
+    length(
         "other_od_mm",
         "Cable on the far side, diameter",
         _STEP,

@@ -6,16 +6,16 @@ from functools import cached_property
 
 from tinknot.core.choosing.park import Parking, ParkItem
 from tinknot.core.drawing.model import Section
-from tinknot.core.families.boot.adhesives import SAID, WAYS
-from tinknot.core.families.boot.bedding import On, as_sleeve, bedded, cure_pick
-from tinknot.core.families.boot.choosing import PART, Choosing, Found
 from tinknot.core.families.boot.file import BootFile
-from tinknot.core.families.boot.place import Place
 from tinknot.core.families.boot.remedies import remedies
 from tinknot.core.families.boot.section import section
 from tinknot.core.families.boot.solution import BootSolution
 from tinknot.core.families.choice import Pick
 from tinknot.core.families.contract import Way
+from tinknot.core.families.moulded.adhesives import SAID, WAYS
+from tinknot.core.families.moulded.bedding import On, as_sleeve, bedded, cure_pick
+from tinknot.core.families.moulded.choosing import PART, Choosing, Found
+from tinknot.core.families.moulded.place import Place
 from tinknot.core.families.recipe import AskingRecipe, flex_mandrel
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.moulded.procedure import Beneath as BeneathKind

@@ -3,9 +3,9 @@
 from collections.abc import Iterator, Sequence
 from math import ceil, floor
 
-from tinknot.core.families.boot.choosing import PART
 from tinknot.core.families.boot.file import BootFile
 from tinknot.core.families.choice import Choice
+from tinknot.core.families.moulded.choosing import PART
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.plan.ways import Remedy
 from tinknot.core.tolerance import at_most

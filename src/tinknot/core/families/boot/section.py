@@ -4,20 +4,11 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from tinknot.core.drawing.loop import covers, draw, widest
-from tinknot.core.drawing.model import Appearance, Body, Circle, Dimension, Section
-from tinknot.core.families.boot.place import BEYOND_MM
+from tinknot.core.drawing.model import Body, Circle, Dimension, Section
 from tinknot.core.families.boot.solution import BootSolution
+from tinknot.core.families.moulded.looks import LOOKS
+from tinknot.core.families.moulded.place import BEYOND_MM
 from tinknot.core.layers.moulded.seat import Mouth, Seat
-
-LOOKS = {
-    "fitting": Appearance(material="metal", said="fitting", role="cable"),
-    "leg": Appearance(material="sheath", said="leg", role="cable"),
-    "moulded": Appearance(material="shell", form="ring", said="moulded part", see_through=0.55, sealed=True),
-    "as-supplied": Appearance(material="shell", form="veil", said="as supplied", see_through=0.12),
-    "area": Appearance(material="overlay", form="veil", said="made ready", see_through=0.45),
-    "hot-melt": Appearance(material="tape", said="hot-melt tape"),
-    "paste": Appearance(material="resin", said="adhesive"),
-}
 
 
 @dataclass(frozen=True)

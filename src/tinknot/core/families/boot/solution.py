@@ -2,8 +2,8 @@
 
 from dataclasses import dataclass
 
-from tinknot.core.families.boot.adhesives import Tight
 from tinknot.core.families.contract import Solution
+from tinknot.core.families.moulded.adhesives import Tight
 from tinknot.core.layers.moulded.seat import Seat
 
 

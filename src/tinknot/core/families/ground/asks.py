@@ -5,6 +5,7 @@ from tinknot.core.families.asks import Ask, When, length, options
 _SCREEN, _CABLE, _LEAD, _EARTH = "The screen", "The cable there", "The lead", "The earth"
 
 
+_BOOTED = When(ask="cover", answers=["boot"])
 _WIRE, _FLAT = When(ask="lead", answers=["wire"]), When(ask="lead", answers=["braid"])
 
 ASKS = (
@@ -58,6 +59,51 @@ ASKS = (
             ("spring", "a constant-force spring"),
             ("ring", "a crimp ring"),
         ),
+    ),
+    Ask(
+        id="cover",
+        label="Over a lead that is held without solder goes",
+        kind="choice",
+        group=_SCREEN,
+        required=False,
+        options=options(
+            ("", "a sleeve, or tape where none fits"),
+            ("boot", "a moulded breakout: cable and lead each by a mouth of its own"),
+        ),
+    ),
+    Ask(
+        id="jacket",
+        label="Sheath made of",
+        kind="choice",
+        group=_SCREEN,
+        when=_BOOTED,
+        options=options(
+            ("pvc", "PVC"),
+            ("rubber", "rubber"),
+            ("polyurethane", "polyurethane"),
+            ("polyolefin", "polyolefin"),
+            ("fluoropolymer", "fluoropolymer"),
+        ),
+    ),
+    Ask(
+        id="hot_c",
+        label="Hottest it gets there",
+        kind="number",
+        unit="°C",
+        group=_SCREEN,
+        when=_BOOTED,
+        least=-20,
+        most=200,
+    ),
+    Ask(
+        id="cold_c",
+        label="Coldest it gets there",
+        kind="number",
+        unit="°C",
+        group=_SCREEN,
+        when=_BOOTED,
+        least=-60,
+        most=60,
     ),
     Ask(
         id="cold_only",

@@ -6,9 +6,11 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from tinknot.core.errors import FieldError, InputError
+from tinknot.core.families.moulded.job import Sheath
 from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.measured import Measured
 from tinknot.core.model import Diameter, Length, Name, PositiveLength
+from tinknot.core.parts.bonding import Service
 from tinknot.core.parts.stocked import Area
 from tinknot.core.tolerance import at_least
 
@@ -21,7 +23,8 @@ class GroundFile(JointHead):
     lies under the screen bears for a short time; `lead`: a wire or a flat braid of one's own, or the lead of
     a solder sleeve; `exit`: it leaves toward the cable's end or back along the sheath; `earthed`: where the
     screen is earthed once it is made; `method`: what holds the lead, where that is not left to the planner;
-    `sleeve`: the solder sleeve settled on."""
+    `cover`: what goes over a lead that is held, and for a boot the material of the sheath (`jacket`) and the
+    heat and cold it lives in; `sleeve`, `boot`: the part settled on."""
 
     family: Literal["screen-ground"]
     strip: Literal["end", "window"]
@@ -29,6 +32,11 @@ class GroundFile(JointHead):
     plating: Literal["tin", "silver", "nickel", "bare"] = "tin"
     fold: bool = False
     method: Method | None = None
+    cover: Literal["sleeve", "boot"] | None = None
+    jacket: Sheath | None = None
+    hot_c: Service | None = None
+    cold_c: Service | None = None
+    boot: Name | None = None
     cold_only: bool = False
     sheath_od_mm: Diameter
     sheath_od_across_mm: Diameter | None = None
@@ -65,6 +73,12 @@ class GroundFile(JointHead):
             )
         if self.fold and (self.strip, self.screen) != ("end", "braid"):
             yield FieldError("/fold", "must be left out: only braid at the cable's end can be folded back")
+        if self.cover == "boot":
+            for name in ("jacket", "hot_c", "cold_c"):
+                if getattr(self, name) is None:
+                    yield FieldError(f"/{name}", "is missing: what makes a boot tight is chosen by it")
+            if self.exit != "front" or self.lead == "in-sleeve":
+                yield FieldError("/cover", "must be left out: a boot needs a lead that leaves to the front")
         needed = {"wire": ("lead_od_mm",), "braid": ("lead_width_mm", "lead_thickness_mm"), "in-sleeve": ()}
         for name in needed[self.lead]:
             if getattr(self, name) is None:

@@ -10,10 +10,13 @@ from tinknot.core.choosing.park import Parking, ParkItem
 from tinknot.core.drawing.model import Section
 from tinknot.core.families.choice import Choice, Offer, Pick, choice_of_whole
 from tinknot.core.families.contract import Way
+from tinknot.core.families.ground.booted import booted
 from tinknot.core.families.ground.file import GroundFile, Method
 from tinknot.core.families.ground.place import Place
 from tinknot.core.families.ground.section import section
 from tinknot.core.families.ground.solution import GroundSolution
+from tinknot.core.families.moulded.bedding import as_sleeve
+from tinknot.core.families.moulded.choosing import PART
 from tinknot.core.families.recipe import AskingRecipe
 from tinknot.core.formulas.conductor import resistance_uohm
 from tinknot.core.joint.cable import CableEnd
@@ -57,8 +60,9 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
     @cached_property
     def sleeves(self) -> Mapping[str, StockSleeve]:
         """Sleeves, and solder sleeves as sleeves."""
-        own = {s.id: s for s in self.joint.stock.sleeves}
-        return own | {s.id: s.sleeve() for s in self.joint.stock.solder_sleeves}
+        stock = self.joint.stock
+        own = {s.id: s for s in stock.sleeves} | {b.id: as_sleeve(b) for b in stock.boots}
+        return own | {s.id: s.sleeve() for s in stock.solder_sleeves}
 
     def solve(self) -> GroundSolution:
         """As asked for; else soldered where that may be and a sleeve fits, else held by what fits."""
@@ -201,7 +205,10 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
         ), best
 
     def _covered(self, method: Method, held: Held, pick: Pick) -> GroundSolution:
-        """Covered by a sleeve; by tape where no sleeve fits and tape will do."""
+        """Covered by a boot where that is asked for; else by a sleeve, by tape where no sleeve fits and tape
+        will do."""
+        if self.joint.cover == "boot":
+            return self._booted(method, held, pick)
         low, high = self.place.bare
         r, s = self.rules, self.place.sheath
         on_sheath = max(r.number("overlap.outer_min_mm"), r.number("overlap.outer_per_od") * s.greatest_mm)
@@ -259,6 +266,15 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
         )
         return self._whole(method, [held], [wrap], (), (pick, tape_pick), span)
 
+    def _booted(self, method: Method, held: Held, pick: Pick) -> GroundSolution:
+        under = held.apply(self.place.under)
+        found = booted(self.place, under, self.margins, self.properties, self.today, (held.last,), self._cool)
+        if found.made is None:
+            return GroundSolution(choices=found.choices, picks=(pick, *found.picks))
+        seat, layers = found.made.seat, list(found.made.layers)
+        span = (seat.start_mm, seat.end_mm)
+        return self._whole(method, [held], layers, found.choices, (pick, *found.picks), span)
+
     # --- the whole stack --------------------------------------------------------------------------------
 
     def _whole(
@@ -305,6 +321,7 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
             bare=("inspect.screen",),
             lead_uohm=factor * uohm + 1000 * contact,
             elsewhere=j.earthed != "here",
+            tried=tuple(s.id for x in covers for s in x.steps() if s.kind == "orient"),
         )
         outside = p.cable
         layers: tuple[Layer, ...] = (procedure, screen, lead, *inside, *covers)
@@ -361,6 +378,10 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
         """Held otherwise."""
         if self._stops():
             return
+        if self.joint.cover != "boot" and s.held_by != "solder" and self.joint.stock.boots:
+            needs = ("jacket", "hot_c", "cold_c")
+            if all(getattr(self.joint, k) is not None for k in needs) and self.joint.exit == "front":
+                yield self.way("boot-over", "A moulded breakout over it", {"cover": "boot", "sleeve": None})
         for method, title in TITLES.items():
             if s.fits and method == s.held_by:
                 continue
@@ -384,8 +405,8 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
         return found
 
     def first_parts(self, s: GroundSolution) -> list[PartOut]:
-        """The solder sleeve, which is used whole."""
-        return self.used_whole(s)
+        """A solder sleeve or a boot, which is used whole; a boot once, by its first mouth."""
+        return [p for p in self.used_whole(s) if not p.layer.startswith(f"{PART}-")]
 
     def free_mm(self) -> dict[str, float]:
         """The sheath behind the place."""

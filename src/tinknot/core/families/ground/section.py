@@ -8,9 +8,10 @@ from tinknot.core.drawing.model import Appearance, Body, Circle, CrossSection, D
 from tinknot.core.drawing.stage import level
 from tinknot.core.families.ground.place import Place
 from tinknot.core.families.ground.solution import GroundSolution
+from tinknot.core.families.moulded.looks import LOOKS as MOULDED_LOOKS
 
 BEYOND_MM = 25.0  # of cable drawn beyond what is put on
-LOOKS = {
+LOOKS = MOULDED_LOOKS | {
     "screen": Appearance(material="braid", said="bare screen", role="screen"),
     "inside": Appearance(material="bedding", said="what lies under the screen", role="cable"),
     "lead": Appearance(material="overlay", said="lead"),

@@ -3,9 +3,9 @@
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
-from tinknot.core.families.boot.adhesives import SAID, WAYS, Tight
-from tinknot.core.families.boot.choosing import PART, Choosing, Found
 from tinknot.core.families.choice import Pick
+from tinknot.core.families.moulded.adhesives import SAID, WAYS, Tight
+from tinknot.core.families.moulded.choosing import PART, Choosing, Found
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.moulded.areas import Areas

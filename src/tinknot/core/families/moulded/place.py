@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from functools import cached_property
 
-from tinknot.core.families.boot.file import BootFile
+from tinknot.core.families.moulded.job import MouldedJob
 from tinknot.core.joint.cable import Round
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.moulded.seat import Course, Mouth, Seat
@@ -20,10 +20,12 @@ MOUTHS = {"fitting": 2, "straight": 2, "cap": 1}  # how many a part must have, b
 @dataclass(frozen=True)
 class Place:
     """What a part goes on. x = 0 where its first mouth begins, toward its legs, mm; the fitting or the main
-    cable lies on the negative side."""
+    cable lies on the negative side. `legs`: what the legs are called where the
+    first is the cable itself going on, and the others leave beside it."""
 
-    joint: BootFile
+    joint: MouldedJob
     rules: RuleBook
+    legs: tuple[str, ...] = ()
 
     @cached_property
     def cable(self) -> Round:
@@ -123,33 +125,36 @@ class Place:
         for od in ods:
             heights.append(stacked + od / 2)
             stacked += od
+        thick, before = j.before_od_mm or 0.0, j.before_mm or 0.0
+        sound = max(0.0, ends - before)  # as far as the jacket is what the main mouth lies on
+        trunk = [(-BEYOND_MM - before, ends - before, cable.greatest_mm, cable.least_mm)]
+        if before:
+            trunk.append((ends - before, ends, thick, thick))
         room = (cable.greatest_mm - min(ods)) / 2
         squeeze = min(1.0, room / max(abs(h) for h in heights)) if any(heights) and room > 0 else 1.0
+        fan = FAN_DEG
+        if self.legs:  # the first goes on along the joint, the next lies beside it
+            heights, squeeze, fan = [(ods[0] + od) / 2 if k else 0.0 for k, od in enumerate(ods)], 1.0, 0.0
         legs = []
         for opening, k in zip(by_mouth, by_leg, strict=True):
             o, od = part.openings[opening], ods[k]
             begins = ends + part.body_mm
-            under = Profile.of_stretches(
-                [
-                    (-BEYOND_MM, ends, cable.greatest_mm, cable.least_mm),
-                    (ends, reach, od, od),
-                ]
-            )
-            turn = (k - (len(ods) - 1) / 2) * FAN_DEG
+            under = Profile.of_stretches([*trunk, (ends, reach, od, od)])
+            turn = (k - (len(ods) - 1) / 2) * fan
             jacket = ends + (j.crutch_mm or 0.0)
             span = (begins, begins + o.straight_mm)
             band = (min(max(begins, jacket), span[1]), span[1])
             course = Course(ends, turn, heights[k] * squeeze)
-            name = f"leg {k + 1}"
+            name = self.legs[k] if self.legs else f"leg {k + 1}"
             legs.append(Mouth(opening, name, name, od, od, span, band, under, course))
         main = Mouth(
             0,
             "the main mouth",
             "the cable",
-            max(cable.greatest_mm, *ods),
+            max(cable.greatest_mm, thick, *ods),
             cable.least_mm,
             (0.0, ends),
-            (0.0, ends),
+            (0.0, sound),
             legs[0].under,
         )
         return [main, *sorted(legs, key=lambda m: m.name)]

@@ -5,8 +5,8 @@ from dataclasses import dataclass, field
 from datetime import date
 from math import ceil
 
-from tinknot.core.families.boot.file import BootFile, CureWay, System
 from tinknot.core.families.choice import Offer
+from tinknot.core.families.moulded.job import CureWay, MouldedJob, System
 from tinknot.core.formulas.adhesive import Band, bands_ml
 from tinknot.core.formulas.curing import LogEntry
 from tinknot.core.layers.moulded.seat import Mouth
@@ -118,7 +118,7 @@ class Tight:
 class Adhesives:
     """What there is to make a part tight, in the order it is tried."""
 
-    def __init__(self, joint: BootFile, rules: RuleBook, today: date | None) -> None:
+    def __init__(self, joint: MouldedJob, rules: RuleBook, today: date | None) -> None:
         self.joint, self.rules, self.today = joint, rules, today
 
     def all(self) -> list[Tight]:

@@ -6,9 +6,9 @@ from datetime import date
 from functools import cached_property
 
 from tinknot.core.choosing.choose import Candidate, Catalogue, Window, edge_words
-from tinknot.core.families.boot.adhesives import Adhesives, Cartridges, Tight, cartridges
-from tinknot.core.families.boot.place import Place
 from tinknot.core.families.choice import Choice, Offer, Pick
+from tinknot.core.families.moulded.adhesives import Adhesives, Cartridges, Tight, cartridges
+from tinknot.core.families.moulded.place import Place
 from tinknot.core.formulas.sleeve import Margins, fit
 from tinknot.core.layers.moulded.seat import Mouth, Seat
 from tinknot.core.parts.bonding import serves_at
