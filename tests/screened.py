@@ -67,6 +67,21 @@ SCREENS: dict[str, dict[str, Any]] = {
             ]
         },
     },
+    "screened, spare pairs under caps": {
+        "make_up": "4 × 2 × 0.5, each pair foil and drain, braid over all, pair 2 spare",
+        "stock": EXAMPLE["stock"]
+        | {
+            "boots": [
+                {
+                    "id": "CP-4",
+                    "openings": [{"expanded_id_mm": 4, "recovered_id_mm": 1.2, "straight_mm": 15}],
+                    "lined": True,
+                    "recovered_wall_mm": 0.8,
+                    "on_hand": 20,
+                }
+            ]
+        },
+    },
     "screened, twelve cores without braid": {
         "make_up": "12 × 1",
         "insulation_od_mm": 2.4,

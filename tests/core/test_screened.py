@@ -652,3 +652,31 @@ def test_drain_wires_and_the_solder_that_has_run_are_drawn():
     fillets = [b for b in bodies if "-fillet-" in b.id]
     assert len(fillets) == 4
     assert all(b.top[-1][0] - b.top[0][0] == pytest.approx(4) for b in fillets)
+
+
+CAPPED = SCREENS["screened, spare pairs under caps"]
+
+
+@pytest.mark.parametrize(
+    ("figures", "words"),
+    [
+        ({"expanded_id_mm": max(1.9 * 1.05, 1.9 + 0.5) + 0.1}, ""),
+        ({"expanded_id_mm": max(1.9 * 1.05, 1.9 + 0.5) - 0.1}, "short to pass"),
+        ({"recovered_id_mm": 1.9 * 0.9 + 0.1}, "too wide to grip"),
+    ],
+)
+def test_spare_cores_are_capped_with_what_goes_over_and_closes_on_them(figures: dict[str, Any], words: str):
+    cap = CAPPED["stock"]["boots"][0]
+    plan = planned({"boots": [cap | {"openings": [cap["openings"][0] | figures]}]}, make_up=CAPPED["make_up"])
+    assert words in reasons(plan, "caps-A")["CP-4"]
+    assert (plan.verdict == "planned") == (not words)
+    if not words:
+        assert quantity(plan, "CP-4") == 4  # a pair on both sides
+        order = [s.id for s in plan.steps]
+        assert order.index("connectors") < order.index("seal.caps-A") < order.index("before-closing")
+
+
+def test_caps_that_nobody_counts_are_put_on_all_the_same():
+    plan = planned(make_up=CAPPED["make_up"])
+    assert "a lined cap" in plan.step("seal.caps-B").text
+    assert quantity(plan, "cap for a spare core") == 4

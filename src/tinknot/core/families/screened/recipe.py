@@ -24,7 +24,6 @@ from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.cooling import cooling_together
 from tinknot.core.layers.cover_sleeve import CoverSleeve
-from tinknot.core.layers.ringing import RingOut
 from tinknot.core.layers.screened.end import ScreenedEnd
 from tinknot.core.layers.screened.procedure import ScreenedProcedure
 from tinknot.core.layers.screened.screens import DonorBraid, Drains, FoilMadeGood
@@ -183,7 +182,8 @@ class ScreenedRecipe(Closing):
         assert self.splice is not None
         units = self._units(layout)
         markers = self._markers(units)
-        hot = [(f"seal.{u.id}", u.cool_min, f"inspect.{u.id}") for u in units]
+        caps = self._caps()
+        hot = [(f"seal.{x.id}", units[0].cool_min, f"inspect.{x.id}") for x in (*units, *caps)]
         cools = cooling_together("cores-cool", hot, self.rules)
         parking = self._parking(made.layers)
         over = [_parked(x, parking) for x in made.layers]
@@ -198,11 +198,11 @@ class ScreenedRecipe(Closing):
                 folds[n],
                 "foil" in self.cable.overall,
                 ((-half - folds[0], 0.0), (0.0, half + folds[1]))[n],
-                self.joined.spare[n],
             )
             for n, name in enumerate("AB")
         ]
-        looked = tuple(x.last for x in (cools or units))
+        sealed: list[Layer] = list(cools) or [*units, *caps]
+        looked = tuple(x.last for x in sealed)
         procedure = ScreenedProcedure(
             "procedure",
             "gates and proofs",
@@ -226,13 +226,13 @@ class ScreenedRecipe(Closing):
         if ring_out:
             units = [replace(u, after=(ring_out.last,)) for u in units]
         known = [ring_out] if ring_out else []
-        layers: tuple[Layer, ...] = (procedure, *ends, *known, *markers, *units, *cools, *over)
+        layers: tuple[Layer, ...] = (procedure, *ends, *known, *markers, *units, *caps, *cools, *over)
         closed = [x.span_mm for x in over if isinstance(x, CoverSleeve)]
         last = (min(a for a, _ in closed), max(b for _, b in closed))
         return ScreenedSolution(
             layers=layers,
             choices=made.choices,
-            picks=made.picks,
+            picks=(*made.picks, *(p for p, _ in self._cap_picks)),
             outside=outside,
             seat=last,
             parking=parking,
@@ -241,15 +241,6 @@ class ScreenedRecipe(Closing):
             layout=layout,
             inner=inner,
         )
-
-    def _ring_out(self) -> RingOut | None:
-        """The cores of side B told apart, where their marks are not to be trusted."""
-        if self.joint.marks is None:
-            return None
-        b = self.cables[1]
-        units = tuple(self.cable.number(n) for n in range(self.cable.units))
-        screened = bool(b.overall or b.each)
-        return RingOut("ring-out", "cores of side B", self.rules, b.cores, units, self.joint.marks, screened)
 
     def _parking(self, layers: Sequence[Layer]) -> Parking:
         """What is threaded, each part on the tail its layer wants."""

@@ -5,6 +5,9 @@ from datetime import date
 from functools import cached_property
 from math import ceil
 
+from tinknot.core.families.choice import Pick
+from tinknot.core.families.moulded.bedding import SHRINKS_C
+from tinknot.core.families.moulded.capping import cap_for
 from tinknot.core.families.recipe import AskingRecipe, rest_min
 from tinknot.core.families.screened.file import ScreenedFile
 from tinknot.core.families.screened.layout import Layout, laid, untwisted
@@ -12,9 +15,12 @@ from tinknot.core.families.screened.solution import ScreenedSolution
 from tinknot.core.families.screened.splices import Found, Splices
 from tinknot.core.joint.makeup import UNIT
 from tinknot.core.layers.marker import LENGTH_MM, Mark, MarkerSleeve
+from tinknot.core.layers.moulded.caps import Caps
+from tinknot.core.layers.ringing import RingOut
 from tinknot.core.layers.screened.splice import Splice
 from tinknot.core.layers.screened.units import UnitSpliced
 from tinknot.core.layers.sleeve import COLD, gun_c
+from tinknot.core.parts.boot import StockBoot
 from tinknot.core.parts.marker import marker_for
 from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.rulebook import RuleBook
@@ -141,6 +147,48 @@ class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
             )
             for n, (name, centres) in enumerate(layout.centres_mm.items())
         ]
+
+    @cached_property
+    def _cap_picks(self) -> list[tuple[Pick, StockBoot | None]]:
+        """The cap of each end's spare cores; none where nothing is spare or nobody counts caps."""
+        stock, spare = self.joint.stock.boots, self.joined.spare
+        if not any(len(b.openings) == 1 for b in stock):
+            return []
+        return [
+            cap_for(f"caps-{end}", f"caps on {end}", stock, self.core[n], self.margins, self.today)
+            for n, end in enumerate("AB")
+            if spare[n]
+        ]
+
+    def _caps(self) -> list[Caps]:
+        """Every spare core sealed, once all others are joined."""
+        found = {p.layer: part for p, part in self._cap_picks}
+        r = self.rules
+        return [
+            Caps(
+                f"caps-{end}",
+                f"caps on {end}",
+                r,
+                end,
+                cores,
+                part,
+                part.first_lot(self.today) if part else "",
+                gun_c(r, (part and part.shrink_c) or SHRINKS_C, part.scorch_c if part else None),
+                ("connectors",),
+            )
+            for end, cores in zip("AB", self.joined.spare, strict=True)
+            if cores
+            for part in [found.get(f"caps-{end}")]
+        ]
+
+    def _ring_out(self) -> RingOut | None:
+        """The cores of side B told apart, where their marks are not to be trusted."""
+        if self.joint.marks is None:
+            return None
+        b = self.cables[1]
+        units = tuple(self.cable.number(n) for n in range(self.cable.units))
+        screened = bool(b.overall or b.each)
+        return RingOut("ring-out", "cores of side B", self.rules, b.cores, units, self.joint.marks, screened)
 
     def _turns(self, layout: Layout, centres: Mapping[str, float]) -> float | None:
         """Turns of a unit to wind in: what was untwisted, less its splices and the lays that may stay."""

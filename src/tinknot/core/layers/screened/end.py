@@ -9,7 +9,6 @@ from tinknot.core.layers.contract import (
     Cut,
     Fault,
     Layer,
-    Material,
     Mend,
     Minutes,
     Step,
@@ -23,8 +22,7 @@ Span = tuple[float, float]
 @dataclass(frozen=True)
 class ScreenedEnd(Layer):
     """One end laid open. `cut_mm`: each core's length from the sheath cut, by unit and core; `fold_mm`: braid
-    folded back over the sheath, 0 where there is none; `foil`: foil over all is kept and folded aside;
-    `spare`: cores that are joined to none."""
+    folded back over the sheath, 0 where there is none; `foil`: foil over all is kept and folded aside."""
 
     end: str
     rules: RuleBook
@@ -33,7 +31,6 @@ class ScreenedEnd(Layer):
     fold_mm: float
     foil: bool
     span_mm: Span
-    spare: tuple[str, ...]
 
     @property
     def longest_mm(self) -> float:
@@ -193,7 +190,3 @@ class ScreenedEnd(Layer):
     def tools(self) -> tuple[str, ...]:
         """To cut and to strip."""
         return ("ring stripper with its depth stop", "stripper for fine cores")
-
-    def consumes(self) -> tuple[Material, ...]:
-        """Caps for spare cores."""
-        return (Material("cap for a spare core", len(self.spare), "piece"),) if self.spare else ()

@@ -1,0 +1,38 @@
+"""The cap for a core: a moulded part of one mouth that is lined."""
+
+from collections.abc import Sequence
+from datetime import date
+
+from tinknot.core.choosing.choose import edge_words
+from tinknot.core.families.choice import Offer, Pick
+from tinknot.core.formulas.sleeve import Margins, fit
+from tinknot.core.parts.boot import StockBoot
+
+
+def cap_for(
+    layer: str, title: str, parts: Sequence[StockBoot], od_mm: float, margins: Margins, today: date | None
+) -> tuple[Pick, StockBoot | None]:
+    """The narrowest cap that goes over a core of `od_mm` and closes on it, with why others do not serve."""
+    caps = [p for p in parts if len(p.openings) == 1]
+
+    def fault(p: StockBoot) -> str:
+        if p.free(today) == 0:
+            return "none on hand in date"
+        if not p.lined:
+            return "has no adhesive lining"
+        judged = fit(p.tube(0), od_mm, od_mm, margins)
+        return "" if judged.verdict == "fits" else f"is {edge_words(judged)}"
+
+    judged = [(p, fault(p)) for p in caps]
+    best = min(
+        (p for p, why in judged if not why),
+        key=lambda p: (p.openings[0].expanded_id_mm, p.id),
+        default=None,
+    )
+    need = f"over a core of {od_mm:.1f} mm, lined"
+    offers = tuple(
+        Offer(p.id, p.said, not why, why or f"goes over up to {p.openings[0].expanded_id_mm:g} mm")
+        for p, why in judged
+    )
+    advice = f"Order a lined cap for {od_mm:.1f} mm."
+    return Pick(layer, title, need, offers, best.id if best else None, advice), best

@@ -1,0 +1,119 @@
+"""Caps on spare cores: sealed and kept, each with a moulded part of one mouth."""
+
+from dataclasses import dataclass
+
+from tinknot.core.layers import batches
+from tinknot.core.layers.contract import (
+    Fault,
+    Layer,
+    Material,
+    Mend,
+    Minutes,
+    Piece,
+    Step,
+    Timer,
+    pieces_of,
+)
+from tinknot.core.layers.mends import CUT_OUT
+from tinknot.core.parts.boot import StockBoot
+from tinknot.core.rulebook import RuleBook
+
+UNCOUNTED = "cap for a spare core"
+
+
+@dataclass(frozen=True)
+class Caps(Layer):
+    """The spare cores of an end capped. `part`: the cap, None where nobody counts them; `gun_c`: what the gun
+    is set to, °C; `after`: the steps after which the cores are free."""
+
+    rules: RuleBook
+    end: str
+    cores: tuple[str, ...]
+    part: StockBoot | None
+    lot: str
+    gun_c: float
+    after: tuple[str, ...]
+
+    def steps(self) -> tuple[Step, ...]:
+        """Cut square and cleaned, capped, looked at while hot."""
+        names, many = ", ".join(self.cores), len(self.cores) > 1
+        said = self.part.said if self.part else "a lined cap"
+        at = {"layer": self.id, "end": self.end, "core": self.cores[0]}
+        return (
+            Step(
+                f"surface.{self.id}",
+                f"Make the spare cores ready on {self.end}" if many else f"Make spare core {names} ready",
+                "surface",
+                "build",
+                self.after,
+                text=f"{names}: cut square, no strand outside, degrease. Let it flash off.",
+                caution="Dead at its far end too, and it stays so.",
+                **at,  # type: ignore[arg-type]  # fields of a step
+            ),
+            Step(
+                f"seal.{self.id}",
+                f"Cap the spare cores on {self.end}" if many else f"Cap spare core {names} on {self.end}",
+                "seal",
+                "build",
+                (f"surface.{self.id}",),
+                text=f"{len(self.cores)} × {said}, pushed on to its end; from the closed end to the mouth.",
+                caution="Shield what lies beside it; keep the gun moving.",
+                action="Capped",
+                part_id=self.part.id if self.part else "",
+                hot=True,
+                heat_c=self.gun_c,
+                tools=("heat-gun",),
+                timers=(
+                    Timer(
+                        "flash",
+                        "solvent flashing off",
+                        f"surface.{self.id}",
+                        self.rules.number("surface.flash_min"),
+                    ),
+                ),
+                **at,  # type: ignore[arg-type]  # fields of a step
+            ),
+            Step(
+                f"inspect.{self.id}",
+                f"Look at the caps on {self.end}" if many else f"Look at the cap on {self.end}",
+                "inspect",
+                "build",
+                (f"seal.{self.id}",),
+                look="Adhesive all round each mouth, none can be pulled off. Each carries its name.",
+                fails="No adhesive seen: heat it once more. Loose: a new one.",
+                batch=batches.INSPECT_CORES,
+                **at,  # type: ignore[arg-type]  # fields of a step
+            ),
+        )
+
+    def consumes(self) -> tuple[Material, ...]:
+        """One a core."""
+        p, n = self.part, len(self.cores)
+        if p is None:
+            return (Material(UNCOUNTED, n, "piece"),)
+        return (Material(p.said, n, "piece", p.on_hand, p.id, self.lot),)
+
+    def counted(self) -> tuple[Piece, ...]:
+        """Each of them."""
+        return pieces_of(self.consumes(), 0.0)
+
+    def from_lot(self) -> str:
+        """Their lot."""
+        return self.lot
+
+    def minutes(self) -> Minutes:
+        """A little for each."""
+        return Minutes(self.rules.number("time.mouth_min") / 2 * len(self.cores))
+
+    def faults(self) -> tuple[Fault, ...]:
+        """Off, or open."""
+        new = Mend("Cut it off with a little of the core and put a new one on", "new-part")
+        return (
+            Fault(
+                "cap-open",
+                "No adhesive at the mouth of a cap",
+                ("too little heat",),
+                (Mend("Heat it once more", "again"), new, CUT_OUT),
+            ),
+            Fault("cap-off", "A cap comes off", ("core not clean", "too wide for the core"), (new, CUT_OUT)),
+        )
