@@ -120,3 +120,28 @@ def test_a_split_pair_is_named_on_the_phone_without_connection(browser: Browser,
     sent(page)
     assert work_of(page, site, "SK-123")["progress"]["flags"] == []
     context.close()
+
+
+def test_cores_get_their_tags_after_one_walk_without_connection(browser: Browser, site):
+    """SK-125, numbers on one side and colours on the other: two cores with the same numbers are named, then each
+    gets its tag."""
+    context = phone(browser)
+    page = entered(context, site, "runa", "/joints/SK-125/build")
+    joint = JointPage(page)
+    joint.work("Back here: ring out what hangs together now")
+    sent(page)
+    step = next(s for s in work_of(page, site, "SK-125")["plan"]["steps"] if s["id"] == "identify.back")
+    context.set_offline(True)
+    group = next(
+        g["group"] for g in step["gates"] if len({b for a, b in step["pairs"] if str(a) == g["group"]}) > 1
+    )
+    one, two = [g["name"] for g in step["gates"] if g["group"] == group][:2]
+    first, second = sorted({b for a, b in step["pairs"] if str(a) == group})[:2]
+    joint.type_reading(f"{one} hangs in a group of", str(first))
+    joint.type_reading(f"{two} hangs in a group of", str(first))
+    expect(page.get_by_text(f"{one} and {two} both have the numbers {group} and {first}")).to_be_visible()
+    expect(page.get_by_role("region", name="Tags")).to_have_count(0)
+    joint.type_reading(f"{two} hangs in a group of", str(second))
+    tags = page.get_by_role("region", name="Tags").get_by_role("listitem")
+    expect(tags).to_have_text([f"{one}: {group} · {first}", f"{two}: {group} · {second}"])
+    context.close()

@@ -59,3 +59,23 @@ function terminals(gates: Gate[], values: Values): string[] {
   }
   return said
 }
+
+export interface Tag {
+  core: string
+  says: string
+}
+
+/** What to write on the tag of each core that is told apart: the two numbers of its wire, as its terminal has them, or
+ *  the terminal it rang at. What contradicts another reading gets none. */
+export function tagsOf(step: Step, values: Values): Tag[] {
+  if (step.kind !== 'identify') return []
+  const walked = step.pairs.length > 0
+  const known = new Set(step.pairs.map(([a, b]) => `${a} · ${b}`))
+  const read = step.gates.flatMap((g) => {
+    const value = values[g.id]
+    if (typeof value !== 'number' || (walked && !g.group) || (!walked && g.target !== null)) return []
+    const says = walked ? `${g.group} · ${Math.round(value)}` : `${Math.round(value)}`
+    return walked && !known.has(says) ? [] : [{ core: g.name, says }]
+  })
+  return read.filter((t) => read.filter((o) => o.says === t.says).length === 1)
+}

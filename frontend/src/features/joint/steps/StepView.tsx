@@ -6,7 +6,7 @@ import { Ribbon } from '../../../components/Ribbon'
 import { countdown } from '../../../model/clock'
 import { fails, outside } from '../../../model/gates'
 import { inOneGo } from '../../../model/progress'
-import { rungWrong } from '../../../model/ringing'
+import { rungWrong, tagsOf } from '../../../model/ringing'
 import { length, sign } from '../../../model/units'
 import { useSession } from '../../../session'
 import { useSettings } from '../../../settings'
@@ -24,6 +24,7 @@ import { ReadAll } from './ReadAll'
 import { Reading } from './Reading'
 import { Row } from './Row'
 import { eventOf, useReadings } from './readings'
+import { Tags } from './Tags'
 import { TesterFile } from './TesterFile'
 import { ToolPick, toolsFor } from './ToolPick'
 import { action, batchText, batchTitle } from './words'
@@ -73,7 +74,8 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
   const failing = chosen.flatMap((s) => s.gates.filter((g) => fails(g, value(s, g.id))))
   const off = chosen.flatMap((s) => s.gates.filter((g) => outside(g, value(s, g.id))).map((g) => ({ s, g })))
   const asks = off.filter(({ s }) => !reasons[s.id])
-  const wrong = rungWrong(step, Object.fromEntries(step.gates.map((g) => [g.id, value(step, g.id)])))
+  const rung = Object.fromEntries(step.gates.map((g) => [g.id, value(step, g.id)]))
+  const wrong = rungWrong(step, rung)
   // many figures of which none must be read: only what is otherwise than it should be
   const spare = fields.length > SPARE && fields.every((g) => !g.required)
   const focus = step.focus_mm ? ([step.focus_mm[0] ?? 0, step.focus_mm[1] ?? 0] as [number, number]) : null
@@ -224,6 +226,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
             </Folded>
           </div>
         )}
+        <Tags tags={tagsOf(step, rung)} walked={step.pairs.length > 0} />
         {figure && works && (
           <Reading
             joint={work.ref}
