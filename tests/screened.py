@@ -46,6 +46,18 @@ LOW_RATIO = {
 }
 HIGH_RATIO = LOW_RATIO | {"id": "HR-24", "expanded_id_mm": 24, "recovered_id_mm": 5, "on_hand_mm": 200}
 END_PIECES = EXAMPLE["stock"] | {"sleeves": [LOW_RATIO | {"on_hand_mm": 2000}, HIGH_RATIO]}
+LEGGED = {
+    "id": "BR-3",
+    "name": "Breakout, three legs, lined",
+    "openings": [
+        {"expanded_id_mm": 22, "recovered_id_mm": 4.5, "straight_mm": 40},
+        *[{"expanded_id_mm": 5, "recovered_id_mm": 1.2, "straight_mm": 30}] * 3,
+    ],
+    "body_mm": 20,
+    "lined": True,
+    "recovered_wall_mm": 1.2,
+    "on_hand": 2,
+}
 SCREENS: dict[str, dict[str, Any]] = {
     "screened, pairs with drains, soldered": {},
     "screened, springs, full step": {"fixed": "spring", "apart": "full"},
@@ -81,6 +93,19 @@ SCREENS: dict[str, dict[str, Any]] = {
                 }
             ]
         },
+    },
+    "screened, three cores to single wires, a breakout over them": {
+        "make_up": "3 × 0.5",
+        "side_b": "wires",
+        "hot_c": 50,
+        "cold_c": -20,
+        "insulation_od_mm": 1.9,
+        "inside_od_mm": 4.2,
+        "screen_od_mm": None,
+        "strand_mm": None,
+        "sheath_od_mm": 6.4,
+        "lay_mm": None,
+        "stock": EXAMPLE["stock"] | {"boots": [LEGGED]},
     },
     "screened, twelve cores without braid": {
         "make_up": "12 × 1",

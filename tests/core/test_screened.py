@@ -680,3 +680,54 @@ def test_caps_that_nobody_counts_are_put_on_all_the_same():
     plan = planned(make_up=CAPPED["make_up"])
     assert "a lined cap" in plan.step("seal.caps-B").text
     assert quantity(plan, "cap for a spare core") == 4
+
+
+WIRES = SCREENS["screened, three cores to single wires, a breakout over them"]
+
+
+def wires(opening: int = 0, **figures: float) -> Plan:
+    """The joint to single wires with other figures at a mouth of its breakout."""
+    part = WIRES["stock"]["boots"][0]
+    mouths = [m | (figures if n == opening else {}) for n, m in enumerate(part["openings"])]
+    return plan_joint(
+        screened(**WIRES | {"stock": WIRES["stock"] | {"boots": [part | {"openings": mouths}]}})
+    )
+
+
+def test_a_breakout_closes_a_joint_to_single_wires():
+    """Its main mouth on the outer sleeve's end, a leg on every wire; threaded before anything is joined."""
+    plan = wires()
+    assert plan.verdict == "planned"
+    titles = [c.title for c in plan.choices if c.layer.startswith("boot")]
+    assert titles == ["the main mouth", "wire 1", "wire 2", "wire 3"]
+    order = [s.id for s in plan.steps]
+    assert order.index("park.boot") < order.index("join.1")
+    assert order.index("orient.boot") < order.index("before-closing")
+    assert order.index("cool.outer-sleeve") < order.index("place.boot")
+    assert plan.step("park.boot").end == "B"
+    assert "cool.boot" in plan.step("test.after.continuity").needs
+    assert not any(s.id == "surface.sheath.B" for s in plan.steps)
+    assert "Mark the wires of B together" in plan.step("cut.sheath.B").title
+    assert [p.part_id for p in plan.parts].count("BR-3") == 1
+    drawn = {b.id: b for b in plan.section.bodies}
+    assert "sheath-B" not in drawn
+    assert drawn["core-1"].top[-1][0] > drawn["outer-sleeve"].top[-1][0]
+    assert drawn["boot-moulded-0"].top[0][0] == pytest.approx(drawn["outer-sleeve"].top[-1][0] - 40)
+
+
+@pytest.mark.parametrize(("by", "fits"), [(0.1, True), (-0.1, False)])
+def test_its_legs_pass_the_wires(by: float, fits: bool):
+    plan = wires(2, expanded_id_mm=max(1.9 * 1.05, 1.9 + 0.5) + by)
+    assert (plan.verdict == "planned") == fits
+    assert fits or "short to pass" in reasons(plan, "boot-2")["BR-3"] + reasons(plan, "boot-3")["BR-3"]
+
+
+def test_single_wires_ask_for_what_a_breakout_can_close():
+    for change, path in (
+        ({"make_up": "5 × 0.5"}, "/side_b"),
+        ({"make_up": "2 × 2 × 0.5"}, "/side_b"),
+        ({"hot_c": None}, "/hot_c"),
+    ):
+        with pytest.raises(InputError) as fault:
+            plan_joint(screened(**WIRES | change))
+        assert path in {e.path for e in fault.value.errors}

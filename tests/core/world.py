@@ -219,6 +219,7 @@ class World:
         """A part tried dry, what makes it tight laid on, what was squeezed out wiped off."""
         self.must(step, "what it goes over is not made", lambda s: s.layer in ("under", "screen"))
         if step.kind == "orient":
+            self.must(step, "it was never threaded", lambda s: s.kind == "park" and s.layer == step.layer)
             return
         self.must(step, "it is hidden, and nobody looked", lambda s: s.hold == "before-closing")
         if step.id.startswith("wipe."):

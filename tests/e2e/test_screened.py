@@ -123,8 +123,8 @@ def test_a_split_pair_is_named_on_the_phone_without_connection(browser: Browser,
 
 
 def test_cores_get_their_tags_after_one_walk_without_connection(browser: Browser, site):
-    """SK-125, numbers on one side and colours on the other: two cores with the same numbers are named, then each
-    gets its tag."""
+    """SK-125, numbers here and colours there: two cores with the same numbers are named, then each gets its
+    tag."""
     context = phone(browser)
     page = entered(context, site, "runa", "/joints/SK-125/build")
     joint = JointPage(page)

@@ -2,27 +2,17 @@
 front, one on the lead."""
 
 from collections.abc import Callable
-from dataclasses import dataclass
 from datetime import date
 
-from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.ground.place import Place
-from tinknot.core.families.moulded.bedding import Bedded, On, bedded, cure_pick
-from tinknot.core.families.moulded.choosing import Choosing, Found
+from tinknot.core.families.moulded.bedding import On, PutOn, put_on
+from tinknot.core.families.moulded.choosing import Choosing
 from tinknot.core.families.moulded.job import MouldedJob
 from tinknot.core.families.moulded.place import Place as MouldedPlace
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.profile import Profile
-
-
-@dataclass(frozen=True)
-class Booted:
-    """What was found for it: its layers, None where nothing fits, with every choice."""
-
-    made: Bedded | None
-    choices: tuple[Choice, ...]
-    picks: tuple[Pick, ...]
+from tinknot.core.parts.boot import StockBoot
 
 
 def booted(
@@ -33,28 +23,20 @@ def booted(
     today: date | None,
     after: tuple[str, ...],
     cool: Callable[[float], float],
-) -> Booted:
+) -> PutOn:
     """A breakout chosen with what makes it tight; `under`: the lead held on the screen, `after`: the steps
     after which that is so."""
     low, high = place.bare
-    thick = under.between(low, high).greatest()
-    choosing = Choosing(
-        MouldedPlace(_as_breakout(place, thick, high - low), place.rules, ("the cable in front", "the lead")),
-        place.rules,
-        margins,
-        properties - {"lined"},
-        today,
-    )
-    found, pick = choosing.chosen()
-    if found is None or found.part is None or pick.picked is None:
-        return Booted(None, found.choices if found else (), (pick,))
-    made = bedded(choosing, found, found.part, _on(found, under, after, high), cool)
-    return Booted(made, found.choices, (pick, *cure_pick(choosing, found.tight)))
+    job = _as_breakout(place, under.between(low, high).greatest(), high - low)
+    beside = (job.leg_ods_mm[0] + job.leg_ods_mm[1]) / 2
+    names = ("the cable in front", "the lead")
+    at = MouldedPlace(job, place.rules, names, (0.0, beside))
+    choosing = Choosing(at, place.rules, margins, properties - {"lined"}, today)
 
+    def on(part: StockBoot) -> On:
+        return On(under, ("inspect.screen",), after, at_mm=high - part.openings[0].straight_mm)
 
-def _on(found: Found, under: Profile, after: tuple[str, ...], crutch_mm: float) -> On:
-    assert found.part is not None
-    return On(under, ("inspect.screen",), after, at_mm=crutch_mm - found.part.openings[0].straight_mm)
+    return put_on(choosing, on, cool)
 
 
 def _as_breakout(place: Place, thick_mm: float, bare_mm: float) -> MouldedJob:

@@ -3,7 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
-from tinknot.core.families.choice import Pick
+from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.moulded.adhesives import SAID, WAYS, Tight
 from tinknot.core.families.moulded.choosing import PART, Choosing, Found
 from tinknot.core.joint.profile import Profile
@@ -42,13 +42,17 @@ class Bed:
 class On:
     """Where and when a part goes on. `outside`: what it lies on; `goes_on`: the steps after which it is tried
     dry, `ready`: those after which surfaces are made ready; `threads_from`: where it is threaded on before
-    something is in its way, in words; `at_mm`: where its first mouth begins on the joint's axis."""
+    something is in its way, in words; `at_mm`: where its first mouth begins on the joint's axis; `end`,
+    `parks_after`, `order`: how it waits there."""
 
     outside: Profile
     goes_on: tuple[str, ...]
     ready: tuple[str, ...]
     threads_from: str = ""
     at_mm: float = 0.0
+    end: str = "A"
+    parks_after: tuple[str, ...] = ("measured",)
+    order: int = 1
 
 
 @dataclass(frozen=True)
@@ -100,10 +104,31 @@ def bedded(
         at_last=bed.at_last,
         worked_from=bed.worked_from,
         worked_min=bed.worked_min,
+        end=on.end,
+        parks_after=on.parks_after,
+        order=on.order,
     )
     boot = replace(boot, cool_min=cool(boot.apply(on.outside).between(*boot.span_mm).greatest()))
     cured = (bed.cure,) if bed.cure else ()
     return Bedded((*bed.layers, boot, *cured), seat, bool(cured))
+
+
+@dataclass(frozen=True)
+class PutOn:
+    """What was found for a place: the layers of a part, None where nothing fits, with every choice."""
+
+    made: Bedded | None
+    choices: tuple[Choice, ...]
+    picks: tuple[Pick, ...]
+
+
+def put_on(choosing: Choosing, on: Callable[[StockBoot], On], cool: Callable[[float], float]) -> PutOn:
+    """A part chosen with what makes it tight, and put on; `on`: where and when, by the part."""
+    found, pick = choosing.chosen()
+    if found is None or found.part is None or pick.picked is None:
+        return PutOn(None, found.choices if found else (), (pick,))
+    made = bedded(choosing, found, found.part, on(found.part), cool)
+    return PutOn(made, found.choices, (pick, *cure_pick(choosing, found.tight)))
 
 
 def _laid(choosing: Choosing, found: Found, mouths: tuple[Mouth, ...], clean: tuple[str, ...]) -> Bed:

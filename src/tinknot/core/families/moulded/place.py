@@ -20,12 +20,15 @@ MOUTHS = {"fitting": 2, "straight": 2, "cap": 1}  # how many a part must have, b
 @dataclass(frozen=True)
 class Place:
     """What a part goes on. x = 0 where its first mouth begins, toward its legs, mm; the fitting or the main
-    cable lies on the negative side. `legs`: what the legs are called where the
-    first is the cable itself going on, and the others leave beside it."""
+    cable lies on the negative side. `legs`: what the legs are called, where not by their numbers;
+    `heights_mm`: how far above the joint's axis each goes on along it, where they do not fan out; `trunk`:
+    what the main mouth lies on."""
 
     joint: MouldedJob
     rules: RuleBook
     legs: tuple[str, ...] = ()
+    heights_mm: tuple[float, ...] = ()
+    trunk: str = "the cable"
 
     @cached_property
     def cable(self) -> Round:
@@ -133,8 +136,8 @@ class Place:
         room = (cable.greatest_mm - min(ods)) / 2
         squeeze = min(1.0, room / max(abs(h) for h in heights)) if any(heights) and room > 0 else 1.0
         fan = FAN_DEG
-        if self.legs:  # the first goes on along the joint, the next lies beside it
-            heights, squeeze, fan = [(ods[0] + od) / 2 if k else 0.0 for k, od in enumerate(ods)], 1.0, 0.0
+        if self.heights_mm:
+            heights, squeeze, fan = list(self.heights_mm), 1.0, 0.0
         legs = []
         for opening, k in zip(by_mouth, by_leg, strict=True):
             o, od = part.openings[opening], ods[k]
@@ -150,7 +153,7 @@ class Place:
         main = Mouth(
             0,
             "the main mouth",
-            "the cable",
+            self.trunk,
             max(cable.greatest_mm, thick, *ods),
             cable.least_mm,
             (0.0, ends),

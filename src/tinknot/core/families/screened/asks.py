@@ -5,6 +5,8 @@ from tinknot.core.families.asks import Ask, When, length, options
 _CABLE, _SIZES, _HOW, _BEFORE = "The cable", "Its diameters", "How it is made", "Before anything is cut"
 
 
+_WIRES = When(ask="side_b", answers=["wires"])
+
 ASKS = (
     Ask(
         id="forbids",
@@ -51,6 +53,37 @@ ASKS = (
         group=_CABLE,
         required=False,
         hint="Where it differs. What is left over is capped and kept.",
+    ),
+    Ask(
+        id="side_b",
+        label="Side B is",
+        kind="choice",
+        group=_CABLE,
+        required=False,
+        options=options(
+            ("", "a cable"),
+            ("wires", "single wires without a sheath, a breakout over them"),
+        ),
+    ),
+    Ask(
+        id="hot_c",
+        label="Hottest it gets there",
+        kind="number",
+        unit="°C",
+        group=_CABLE,
+        when=_WIRES,
+        least=-20,
+        most=200,
+    ),
+    Ask(
+        id="cold_c",
+        label="Coldest it gets there",
+        kind="number",
+        unit="°C",
+        group=_CABLE,
+        when=_WIRES,
+        least=-60,
+        most=60,
     ),
     Ask(
         id="splice",

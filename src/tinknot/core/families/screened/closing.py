@@ -4,11 +4,19 @@ from collections.abc import Iterator
 from dataclasses import replace
 
 from tinknot.core.families.choice import Choice
+from tinknot.core.families.moulded.bedding import On, PutOn, put_on
+from tinknot.core.families.moulded.choosing import PART, Choosing
+from tinknot.core.families.moulded.job import MouldedJob
+from tinknot.core.families.moulded.place import Place
 from tinknot.core.families.screened.braiding import Braiding
+from tinknot.core.families.screened.layout import Layout
+from tinknot.core.families.screened.section import core_places
 from tinknot.core.joint.cable import CableEnd, Round
+from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.screen import ScreenCover
+from tinknot.core.parts.boot import StockBoot
 
 Span = tuple[float, float]
 
@@ -22,7 +30,12 @@ class Closing(Braiding):
 
     @property
     def _open_ends(self) -> str:
-        """Ends of the outer sleeve that pieces close."""
+        """Ends of the outer sleeve that something over them closes."""
+        return "".join(e for e in "AB" if e in self._pieces or (self.wires and e == "B"))
+
+    @property
+    def _pieces(self) -> str:
+        """Ends that pieces close."""
         asked = self.joint.end_pieces
         return "AB" if asked == "both" else asked or ""
 
@@ -49,7 +62,7 @@ class Closing(Braiding):
         )
         yield outer
         piece, past = r.number("sleeve.piece_overlap_mm"), r.number("overlap.outer_min_mm")
-        for end in ends:
+        for end in self._pieces:
             edge, out = (span[0], -1) if end == "A" else (span[1], 1)
             low, high = sorted((edge + out * past, edge - out * piece))
             yield ScreenCover(
@@ -66,6 +79,49 @@ class Closing(Braiding):
                 over=end,
                 drawn="end-piece",
             )
+
+    def _breakout(self, layout: Layout, span: Span, under: Profile, after: tuple[str, ...]) -> PutOn:
+        """Over the outer sleeve's end on B and each wire that leaves it; it waits outside of all else."""
+        names = tuple(f"wire {n}" for u in range(self.cable.units) for n in self.joined.b.unit(u))
+        heights = tuple(y for _, y in core_places(layout))
+        od = under.at(span[1], "left").greatest_mm
+        at = Place(self._as_breakout(od), self.rules, names, heights, "the outer sleeve's end")
+        choosing = Choosing(at, self.rules, self.margins, self.properties - {"lined"}, self.today)
+
+        def on(part: StockBoot) -> On:
+            begins = span[1] - part.openings[0].straight_mm
+            split = part.form == "split"
+            return On(
+                under,
+                ("cut.sheath.B",) if split else (f"park.{PART}",),
+                after,
+                "" if split else "over the wires of B",
+                begins,
+                "B",
+                ("cut.sheath.B",),
+                5,
+            )
+
+        return put_on(choosing, on, self._cool)
+
+    def _as_breakout(self, over_mm: float) -> MouldedJob:
+        """The outer sleeve's end as a breakout sees it: a cable that parts into wires."""
+        j = self.joint
+        head = {k: getattr(j, k) for k in JointHead.model_fields if k != "ref"}
+        own = {
+            "job": "breakout",
+            "landed": "no",
+            "cable_od_mm": over_mm,
+            "sheath": "polyolefin",
+            "clear_mm": j.free_b_mm,
+            "hot_c": j.hot_c,
+            "cold_c": j.cold_c,
+            "legs": str(self.cable.cores),
+            "crutch_mm": 0.0,
+            "boot": j.boot,
+        }
+        legs = {f"leg_{n + 1}_od_mm": self.core[1] for n in range(self.cable.cores)}
+        return MouldedJob.model_validate(head | own | legs)
 
     def _chosen(self, cover: CoverSleeve, under: Profile) -> tuple[Choice, CoverSleeve | None]:
         """A cover with the part that fits best; None where none does."""

@@ -12,6 +12,8 @@ from tinknot.core.joint.measured import Measured
 from tinknot.core.joint.members import ScreenedEndIn
 from tinknot.core.layers.screened.splice import Method
 from tinknot.core.model import Diameter, Length, Name, PositiveLength, Strict, Whole
+from tinknot.core.parts.bonding import Service
+from tinknot.core.parts.boot import MOST_LEGS
 from tinknot.core.tolerance import at_least
 
 Fixing = Literal["solder", "spring", "ring"]
@@ -22,7 +24,9 @@ Line = Annotated[str, Field(min_length=1, max_length=1500)]
 
 class ScreenedFile(JointHead):
     """A cable of cores or units with their screens, cut through. `make_up` is its make-up in one line, or
-    `ends` lists the members of both; `make_up_b` that of the other side where it differs; `marks`: how the
+    `ends` lists the members of both; `make_up_b` that of the other side where it differs; `side_b`: it
+    is single wires without a sheath, over which a breakout goes that lives between `cold_c` and `hot_c`
+    (`boot`: the one settled on); `marks`: how the
     cores of side B are told apart where their marks are not to be trusted; `screen_od_mm`: over the braid;
     `inside_od_mm`: under it; `strand_mm`: a strand of it; `lay_mm`: of a unit; `positions`: places along the
     joint that the units are dealt to, `apart`: how far a unit's own splices stand apart; `splice`: how a core
@@ -36,6 +40,10 @@ class ScreenedFile(JointHead):
     ends: Annotated[dict[Literal["A", "B"], ScreenedEndIn], Field(min_length=2)] | None = None
     make_up: Line
     make_up_b: Line | None = None
+    side_b: Literal["wires"] | None = None
+    hot_c: Service | None = None
+    cold_c: Service | None = None
+    boot: Name | None = None
     marks: Literal["walk", "two"] | None = None
     insulation_od_mm: Diameter
     insulation_od_b_mm: Diameter | None = None
@@ -115,8 +123,20 @@ class ScreenedFile(JointHead):
         most = joined(a, b).a.units
         if self.positions is not None and self.positions > most:
             yield FieldError("/positions", f"must be at most {most}, one for each unit")
+        if self.side_b == "wires":
+            yield from self._wires_wrong(joined(a, b).a)
         if self.forbids and not (self.owner or "").strip():
             yield FieldError("/owner", "is missing: its papers forbid a joint, so its owner consents by name")
+
+    def _wires_wrong(self, cable: MakeUp) -> Iterator[FieldError]:
+        """Why side B cannot be single wires."""
+        if cable.per_unit > 1 or cable.overall or cable.each:
+            yield FieldError("/side_b", "must be left out: a screen or pairs do not go on in single wires")
+        if not 2 <= cable.cores <= MOST_LEGS:
+            yield FieldError("/side_b", f"must be left out: breakouts have 2 to {MOST_LEGS} legs")
+        for name in ("hot_c", "cold_c"):
+            if getattr(self, name) is None:
+                yield FieldError(f"/{name}", "is missing: what makes a breakout tight is chosen by it")
 
     def measured(self) -> list[Measured]:
         """Sheaths, screen, what lies under it, a core."""

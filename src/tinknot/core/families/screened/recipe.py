@@ -9,6 +9,7 @@ from tinknot.core.choosing.park import Parking, ParkItem
 from tinknot.core.drawing.model import Section
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.contract import Way
+from tinknot.core.families.moulded.choosing import PART
 from tinknot.core.families.screened.braiding import FIXED
 from tinknot.core.families.screened.closing import Closing
 from tinknot.core.families.screened.foiling import foil_for, needed_mm
@@ -24,6 +25,7 @@ from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.cooling import cooling_together
 from tinknot.core.layers.cover_sleeve import CoverSleeve
+from tinknot.core.layers.moulded.part import MouldedPart
 from tinknot.core.layers.screened.end import ScreenedEnd
 from tinknot.core.layers.screened.procedure import ScreenedProcedure
 from tinknot.core.layers.screened.screens import DonorBraid, Drains, FoilMadeGood
@@ -171,6 +173,13 @@ class ScreenedRecipe(Closing):
             over = over.on(made)
             last.append(made.last)
             after = (last[0],)  # a piece lies on the outer sleeve once that is cold
+        if self.wires:
+            found = self._breakout(layout, span, over.under, after)
+            over = replace(over, choices=(*over.choices, *found.choices), picks=(*over.picks, *found.picks))
+            if found.made is None:
+                return replace(over, stuck=True)
+            over = over.on(*found.made.layers)
+            last.append(found.made.done)
         return replace(over, after=tuple(last[1:] or last))
 
     # --- all of it --------------------------------------------------------------------------------------
@@ -198,6 +207,7 @@ class ScreenedRecipe(Closing):
                 folds[n],
                 "foil" in self.cable.overall,
                 ((-half - folds[0], 0.0), (0.0, half + folds[1]))[n],
+                self.wires and name == "B",
             )
             for n, name in enumerate("AB")
         ]
@@ -217,6 +227,7 @@ class ScreenedRecipe(Closing):
             own_ohm=self._own_ohm(),
             screen_uohm=self._screen_uohm(made.donor, layout.gap_mm + sum(folds)) if made.donor else 0.0,
             elsewhere=True,
+            tried=tuple(s.id for x in over for s in x.steps() if s.kind == "orient"),
             units=tuple(str(u) for u, cores in layout.centres_mm.items() for _ in cores),
         )
         outside = inner
@@ -227,7 +238,7 @@ class ScreenedRecipe(Closing):
             units = [replace(u, after=(ring_out.last,)) for u in units]
         known = [ring_out] if ring_out else []
         layers: tuple[Layer, ...] = (procedure, *ends, *known, *markers, *units, *caps, *cools, *over)
-        closed = [x.span_mm for x in over if isinstance(x, CoverSleeve)]
+        closed = [x.span_mm for x in over if isinstance(x, (CoverSleeve, MouldedPart))]
         last = (min(a for a, _ in closed), max(b for _, b in closed))
         return ScreenedSolution(
             layers=layers,
@@ -349,7 +360,8 @@ class ScreenedRecipe(Closing):
     def first_parts(self, s: ScreenedSolution) -> list[PartOut]:
         """Splices and solder sleeves, which are used whole."""
         pieces = {"splices": ("unit-1", self.cable.cores)}  # where they are sealed ones
-        return self.used_whole(s, pieces) if s.layers else []
+        found = self.used_whole(s, pieces) if s.layers else []
+        return [p for p in found if not p.layer.startswith(f"{PART}-")]  # of a breakout once
 
     def free_mm(self) -> dict[str, float]:
         """Clear sheath on both sides."""
@@ -362,7 +374,7 @@ class ScreenedRecipe(Closing):
         lay, left = self.joint.lay_mm, self.rules.number("screen.lays_left")
         twist = Twist(lay, left) if lay else None
         braid = self.braid_mm if self.braided else 0.0
-        return section(s, self.sheath, braid, self.joint.inside_od_mm, twist)
+        return section(s, self.sheath, braid, self.joint.inside_od_mm, twist, self.wires)
 
     def extras(self, s: ScreenedSolution) -> dict[str, Any]:
         """The gap."""

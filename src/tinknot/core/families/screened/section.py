@@ -8,6 +8,7 @@ from math import dist, hypot
 from tinknot.core.drawing.loop import covers, draw, outermost
 from tinknot.core.drawing.model import Appearance, Body, Circle, Dimension, Point, Section
 from tinknot.core.drawing.stage import level
+from tinknot.core.families.moulded.looks import LOOKS as MOULDED_LOOKS
 from tinknot.core.families.screened.layout import Layout
 from tinknot.core.families.screened.solution import ScreenedSolution
 from tinknot.core.families.screened.twisted import Stretch, Twist
@@ -15,7 +16,7 @@ from tinknot.core.formulas.bundle import bundle, bundle_near
 
 MOST_PRESSED = 24  # cores that are packed anew in every cut of the drawing
 BEYOND_MM = 40.0  # of cable drawn beyond the outer sleeve
-LOOKS = {
+LOOKS = MOULDED_LOOKS | {
     "fold": Appearance(material="braid", said="braid folded back"),
     "screen": Appearance(material="braid", said="braid"),
     "inside": Appearance(material="bedding", said="cores"),
@@ -78,11 +79,13 @@ class ScreenedCable:
 
 @dataclass(frozen=True)
 class Cores:
-    """Every core between both sheath cuts, each on its own line with its splice."""
+    """Every core between both sheath cuts, each on its own line with its splice; `to_mm`: as far as it is
+    seen, beyond the joint where side B is single wires."""
 
     layout: Layout
     centres: Sequence[Point]
     twist: Twist | None = None
+    to_mm: float = 0.0
 
     def _each(self, centres: Sequence[Point]) -> Iterator[tuple[str, str, float, Point]]:
         names = ((u, c, x) for u, cores in self.layout.centres_mm.items() for c, x in cores.items())
@@ -120,12 +123,12 @@ class Cores:
         if self.twist is not None and len(centres) > 1 and len(self.centres) <= MOST_PRESSED:
             yield from self.twist.parts(self.layout, centres, places, n)
             return
-        half, (depth, y) = self.layout.gap_mm / 2, places[n]
-        yield Stretch([(-half, y), (half, y)], depth)
+        depth, y = places[n]
+        yield Stretch([(-self.layout.gap_mm / 2, y), (self.to_mm, y)], depth)
 
     def rings(self, x: float) -> Iterator[Circle]:
         """Each core, and the splice on it where it stands."""
-        if abs(x) > self.layout.gap_mm / 2:
+        if not -self.layout.gap_mm / 2 <= x <= self.to_mm:
             return
         for unit, core, at, (cx, cy) in self._each(self._packed(x)):
             place = {"core": core, "x_mm": round(cx, 3), "y_mm": round(cy, 3)}
@@ -160,8 +163,9 @@ def section(
     braid_mm: float,
     inside_mm: float,
     twist: Twist | None,
+    wires: bool = False,
 ) -> Section:
-    """To scale, mm: x = 0 in the middle of the gap, A on the negative side."""
+    """To scale, mm: x = 0 in the middle of the gap, A on the negative side; `wires`: side B has no sheath."""
     layout, inner = s.layout, s.inner
     assert layout is not None
     assert inner is not None
@@ -185,10 +189,9 @@ def section(
         )
         for n, (name, side) in enumerate((("A", -1), ("B", 1)))
     ]
-    found = bundle([layout.spliced_mm] * len(layout.ods(0.0)))
-    share = layout.greatest_mm / found.enclosing_diameter_mm
-    packed = [(x * share, y * share) for x, y in found.centres_mm]
-    cores = Cores(layout, _by_units(packed, [len(cores) for cores in layout.centres_mm.values()]), twist)
+    if wires:
+        ends = ends[:1]
+    cores = Cores(layout, core_places(layout), twist, reach[1] if wires else half)
     over = covers(s.layers, inner, 500.0)
     dimensions = [
         Dimension(kind="gap", from_mm=-half, to_mm=half, value_mm=layout.gap_mm, label="between the sheaths")
@@ -198,6 +201,14 @@ def section(
             Dimension(kind="covered", from_mm=low, to_mm=high, value_mm=high - low, label="covered")
         )
     return draw([*ends, cores], over, reach, dimensions, outermost(over, inner), LOOKS)
+
+
+def core_places(layout: Layout) -> list[Point]:
+    """Where each core lies between the sheaths in the drawing: toward the eye and up, mm."""
+    found = bundle([layout.spliced_mm] * len(layout.ods(0.0)))
+    share = layout.greatest_mm / found.enclosing_diameter_mm
+    packed = [(x * share, y * share) for x, y in found.centres_mm]
+    return _by_units(packed, [len(cores) for cores in layout.centres_mm.values()])
 
 
 def _by_units(packed: Sequence[Point], units: Sequence[int]) -> list[Point]:

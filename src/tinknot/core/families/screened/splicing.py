@@ -6,13 +6,14 @@ from functools import cached_property
 from math import ceil
 
 from tinknot.core.families.choice import Pick
-from tinknot.core.families.moulded.bedding import SHRINKS_C
+from tinknot.core.families.moulded.bedding import SHRINKS_C, as_sleeve
 from tinknot.core.families.moulded.capping import cap_for
 from tinknot.core.families.recipe import AskingRecipe, rest_min
 from tinknot.core.families.screened.file import ScreenedFile
 from tinknot.core.families.screened.layout import Layout, laid, untwisted
 from tinknot.core.families.screened.solution import ScreenedSolution
 from tinknot.core.families.screened.splices import Found, Splices
+from tinknot.core.formulas.bundle import bundle
 from tinknot.core.joint.makeup import UNIT
 from tinknot.core.layers.marker import LENGTH_MM, Mark, MarkerSleeve
 from tinknot.core.layers.moulded.caps import Caps
@@ -43,15 +44,17 @@ class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
         self.cables = joint.sides
         self.joined = joint.joined(rules.names("screen.colours"))
         self.cable = self.joined.a
-        self.sheath = (joint.sheath_od_mm, joint.sheath_od_b_mm or joint.sheath_od_mm)
+        self.wires = joint.side_b == "wires"
         self.core = (joint.insulation_od_mm, joint.insulation_od_b_mm or joint.insulation_od_mm)
+        own = bundle([self.core[1]] * self.cable.cores).enclosing_diameter_mm if self.wires else None
+        self.sheath = (joint.sheath_od_mm, own or joint.sheath_od_b_mm or joint.sheath_od_mm)
         self.braided = "braid" in self.cable.overall
 
     @cached_property
     def sleeves(self) -> Mapping[str, StockSleeve]:
         """Sleeves, and splices and solder sleeves as sleeves."""
         stock = self.joint.stock
-        own = {s.id: s for s in stock.sleeves}
+        own = {s.id: s for s in stock.sleeves} | {b.id: as_sleeve(b) for b in stock.boots}
         return (
             own | {s.id: s.sleeve() for s in stock.splices} | {s.id: s.sleeve() for s in stock.solder_sleeves}
         )

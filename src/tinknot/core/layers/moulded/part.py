@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.joint.profile import Profile
@@ -37,7 +38,8 @@ class MouldedPart(Layer):
     `tacky`: steps after which it is slid to its place; `at_last`: the step that lays adhesive at the last
     mouth once the first is shrunk; `worked_min`: how long what it is bedded in can be worked, from the step
     `worked_from`, min (what is squeezed out of it is wiped off); `gun_c`: what the gun is set to, °C;
-    `cool_min` after heat; `from_middle`: heat begins in its middle."""
+    `cool_min` after heat; `from_middle`: heat begins in its middle; `end`: of a joint with two, the
+    one it waits on, `parks_after`: the steps after which it is threaded, `order`: how near to the joint."""
 
     rules: RuleBook
     part: StockBoot
@@ -54,6 +56,8 @@ class MouldedPart(Layer):
     worked_min: float = 0.0
     from_middle: bool = False
     order: int = 1
+    end: str = "A"
+    parks_after: tuple[str, ...] = ("measured",)
 
     @property
     def first(self) -> Mouth:
@@ -83,7 +87,11 @@ class MouldedPart(Layer):
         """On the cable, behind the place."""
         if not self.threads_from:
             return ()
-        return (Threaded(self.id, self.part.id, "sheath", self.part.length_mm, "A", self.order),)
+        return (Threaded(self.id, self.part.id, "sheath", self.part.length_mm, self.end, self.order),)
+
+    def waits_on(self, wanted: Side) -> Side:
+        """On its own end."""
+        return "b" if self.end == "B" else "a"
 
     # --- how it goes on ---------------------------------------------------------------------------------
 
@@ -110,13 +118,13 @@ class MouldedPart(Layer):
                 f"Thread the {self.title}",
                 "park",
                 "park",
-                ("measured",),
+                self.parks_after,
                 text=(
                     f"{self.part.said}, {self.threads_from}. Its marks: {self._mouths()}. Slide it well back."
                 ),
                 caution="It cannot be put on later.",
                 batch=batches.WHOLE,
-                end="A",
+                end=self.end,
                 layer=self.id,
                 part_id=self.part.id,
             )

@@ -22,7 +22,8 @@ Span = tuple[float, float]
 @dataclass(frozen=True)
 class ScreenedEnd(Layer):
     """One end laid open. `cut_mm`: each core's length from the sheath cut, by unit and core; `fold_mm`: braid
-    folded back over the sheath, 0 where there is none; `foil`: foil over all is kept and folded aside."""
+    folded back over the sheath, 0 where there is none; `foil`: foil over all is kept and folded aside;
+    `wires`: it is single wires without a sheath, measured from a mark round all of them."""
 
     end: str
     rules: RuleBook
@@ -31,6 +32,7 @@ class ScreenedEnd(Layer):
     fold_mm: float
     foil: bool
     span_mm: Span
+    wires: bool = False
 
     @property
     def longest_mm(self) -> float:
@@ -43,7 +45,10 @@ class ScreenedEnd(Layer):
         fold = self.fold_mm + 5 if self.fold_mm else 0.0  # combed out and trimmed to length
         off = max(self.longest_mm + spare, fold)
         under = "Score the sheath, do not cut through: the screen lies right under it."
+        mark = "A mark round all wires together: every length is measured from it."
         found = [Cut(self.end, "sheath", "cable-end", off, tol, under, off, kind="sheath")]
+        if self.wires:
+            found = [Cut(self.end, "mark", "cable-end", off, tol, mark, 0.0)]
         if self.fold_mm:
             found.append(
                 Cut(
@@ -109,12 +114,16 @@ class ScreenedEnd(Layer):
             ),
             Step(
                 f"cut.sheath.{e}",
-                f"Take the sheath off on {e}",
+                f"Mark the wires of {e} together" if self.wires else f"Take the sheath off on {e}",
                 "cut",
                 "cut",
                 ("cut.scrap", f"clean.{e}"),
-                text="Flex it at the ring until it parts.",
-                caution="Never deeper than on the scrap.",
+                text=(
+                    "Dress them side by side, even at their ends, a mark round all of them."
+                    if self.wires
+                    else "Flex it at the ring until it parts."
+                ),
+                caution="" if self.wires else "Never deeper than on the scrap.",
                 batch=batches.SHEATHS,
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),

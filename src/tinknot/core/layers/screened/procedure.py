@@ -15,11 +15,13 @@ Span = tuple[float, float]
 class ScreenedProcedure(Procedure):
     """As every joint's, with the screen proved dead before it is cut, cores rung through one to one, and the
     screen read from sound to sound after. `screen_uohm`: the most it may read, µΩ; 0 where no braid is made
-    good. `units`: the unit of each core, in the order of the cores."""
+    good. `units`: the unit of each core, in the order of the cores; `tried`: steps by
+    which it is known how what goes over it lies."""
 
     screen_uohm: float = 0.0
     elsewhere: bool = False
     units: tuple[str, ...] = ()
+    tried: tuple[str, ...] = ()
 
     def steps(self) -> tuple[Step, ...]:
         """Those of every joint, with its own between them."""
@@ -28,6 +30,8 @@ class ScreenedProcedure(Procedure):
             if s.id == "test.before.continuity" and len(self.cores) > 1:
                 through = self._rung_through(s.needs)
                 found += [through, replace(s, needs=(through.id,))]
+            elif s.hold == "before-closing":
+                found.append(replace(s, needs=(*s.needs, *self.tried)))
             else:
                 found.append(s)
         return tuple(found)
