@@ -200,7 +200,7 @@ class BaseRecipe(ABC, Generic[J, S]):
             found.append(
                 PartOut(
                     layer=layer_id,
-                    title=choice.title,
+                    title=choice.of or choice.title,
                     part_id=part.id,
                     name=part.name or part.id,
                     lot=layer.from_lot() if layer else "",

@@ -191,7 +191,7 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
 
     def first_parts(self, s: BootSolution) -> list[PartOut]:
         """The part once, by its first mouth."""
-        return [p.model_copy(update={"title": self.choosing.title}) for p in self.used_whole(s)[:1]]
+        return self.used_whole(s)[:1]
 
     def free_mm(self) -> dict[str, float]:
         """The cable behind the place."""
