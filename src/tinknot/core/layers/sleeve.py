@@ -79,6 +79,11 @@ def gun_c(rules: RuleBook, from_c: float, scorch_c: float | None) -> float:
     return from_c + rules.number("heat.share") * (scorch_c - from_c)
 
 
+def flash(rules: RuleBook, after: str) -> Timer:
+    """The wait after a surface was wiped with solvent, before anything hot comes near it."""
+    return Timer("flash", "solvent flashing off", after, rules.number("surface.flash_min"))
+
+
 @dataclass(frozen=True)
 class Sleeve(Layer):
     """What all kinds share: a span to cover (mm on the joint's axis), margins from the rule book,
@@ -183,11 +188,7 @@ class Sleeve(Layer):
 
     def flash_off(self, after: str) -> tuple[Timer, ...]:
         """Heat waits until the solvent has gone."""
-        return (
-            (Timer("flash", "solvent flashing off", after, self.rules.number("surface.flash_min")),)
-            if self.hot
-            else ()
-        )
+        return (flash(self.rules, after),) if self.hot else ()
 
     def consumes(self) -> tuple[Material, ...]:
         """Its cut length."""

@@ -19,10 +19,10 @@ from tinknot.core.layers.contract import (
     Setting,
     Step,
     Threaded,
-    Timer,
     cooling,
 )
 from tinknot.core.layers.mends import END_AGAIN
+from tinknot.core.layers.sleeve import flash
 from tinknot.core.parts.solder_sleeve import StockSolderSleeve
 from tinknot.core.rulebook import RuleBook
 
@@ -126,14 +126,7 @@ class SolderSleeve(Layer):
                     "Shield what lies beside it; hot solder runs."
                 ),
                 heat_c=self.gun_c,
-                timers=(
-                    Timer(
-                        "flash",
-                        "solvent flashing off",
-                        f"surface.{self.id}",
-                        self.rules.number("surface.flash_min"),
-                    ),
-                ),
+                timers=(flash(self.rules, f"surface.{self.id}"),),
                 tools=("heat-gun",),
                 hot=True,
                 **at,  # type: ignore[arg-type]  # fields of a step

@@ -1,6 +1,7 @@
 """What is asked about a moulded part."""
 
 from tinknot.core.families.asks import Ask, When, length, options
+from tinknot.core.families.moulded.asks import service, sheath
 
 _JOB, _CABLE, _FITTING, _LEGS, _STEP = (
     "What it is for",
@@ -53,20 +54,7 @@ ASKS = (
         "Where it is not round.",
         required=False,
     ),
-    Ask(
-        id="sheath",
-        label="Its sheath is of",
-        kind="choice",
-        group=_CABLE,
-        hint="Printed on it, or in its sheet. Most adhesives hold on some of these only.",
-        options=options(
-            ("pvc", "PVC"),
-            ("rubber", "rubber"),
-            ("polyurethane", "polyurethane"),
-            ("polyolefin", "polyethylene or another polyolefin"),
-            ("fluoropolymer", "fluoropolymer"),
-        ),
-    ),
+    sheath("sheath", _CABLE),
     Ask(
         id="treated",
         label="The sheath is etched or treated for adhesive",
@@ -164,24 +152,7 @@ ASKS = (
         120,
         when=When(ask="job", answers=["fitting", "straight"]),
     ),
-    Ask(
-        id="hot_c",
-        label="Hottest it gets in service",
-        kind="number",
-        unit="°C",
-        group=_LIVES,
-        least=-20,
-        most=200,
-    ),
-    Ask(
-        id="cold_c",
-        label="Coldest it gets in service",
-        kind="number",
-        unit="°C",
-        group=_LIVES,
-        least=-60,
-        most=60,
-    ),
+    *service(_LIVES),
     Ask(
         id="within_h",
         label="It must be ready within",

@@ -1,6 +1,7 @@
 """What is asked about a screen and the lead on it."""
 
 from tinknot.core.families.asks import Ask, When, length, options
+from tinknot.core.families.moulded.asks import service, sheath
 
 _SCREEN, _CABLE, _LEAD, _EARTH = "The screen", "The cable there", "The lead", "The earth"
 
@@ -71,40 +72,8 @@ ASKS = (
             ("boot", "a moulded breakout: cable and lead each by a mouth of its own"),
         ),
     ),
-    Ask(
-        id="jacket",
-        label="Sheath made of",
-        kind="choice",
-        group=_SCREEN,
-        when=_BOOTED,
-        options=options(
-            ("pvc", "PVC"),
-            ("rubber", "rubber"),
-            ("polyurethane", "polyurethane"),
-            ("polyolefin", "polyolefin"),
-            ("fluoropolymer", "fluoropolymer"),
-        ),
-    ),
-    Ask(
-        id="hot_c",
-        label="Hottest it gets there",
-        kind="number",
-        unit="°C",
-        group=_SCREEN,
-        when=_BOOTED,
-        least=-20,
-        most=200,
-    ),
-    Ask(
-        id="cold_c",
-        label="Coldest it gets there",
-        kind="number",
-        unit="°C",
-        group=_SCREEN,
-        when=_BOOTED,
-        least=-60,
-        most=60,
-    ),
+    sheath("jacket", _SCREEN, _BOOTED),
+    *service(_SCREEN, _BOOTED),
     Ask(
         id="cold_only",
         label="No heat of any kind is allowed there",

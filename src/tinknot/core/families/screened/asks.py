@@ -1,6 +1,7 @@
 """What is asked about a screened cable."""
 
 from tinknot.core.families.asks import Ask, When, length, options
+from tinknot.core.families.moulded.asks import service
 
 _CABLE, _SIZES, _HOW, _BEFORE = "The cable", "Its diameters", "How it is made", "Before anything is cut"
 
@@ -65,26 +66,7 @@ ASKS = (
             ("wires", "single wires without a sheath, a breakout over them"),
         ),
     ),
-    Ask(
-        id="hot_c",
-        label="Hottest it gets there",
-        kind="number",
-        unit="°C",
-        group=_CABLE,
-        when=_WIRES,
-        least=-20,
-        most=200,
-    ),
-    Ask(
-        id="cold_c",
-        label="Coldest it gets there",
-        kind="number",
-        unit="°C",
-        group=_CABLE,
-        when=_WIRES,
-        least=-60,
-        most=60,
-    ),
+    *service(_CABLE, _WIRES),
     Ask(
         id="splice",
         label="A core is joined by",

@@ -11,10 +11,10 @@ from tinknot.core.layers.contract import (
     Minutes,
     Piece,
     Step,
-    Timer,
     pieces_of,
 )
 from tinknot.core.layers.mends import CUT_OUT
+from tinknot.core.layers.sleeve import flash
 from tinknot.core.parts.boot import StockBoot
 from tinknot.core.rulebook import RuleBook
 
@@ -63,14 +63,7 @@ class Caps(Layer):
                 hot=True,
                 heat_c=self.gun_c,
                 tools=("heat-gun",),
-                timers=(
-                    Timer(
-                        "flash",
-                        "solvent flashing off",
-                        f"surface.{self.id}",
-                        self.rules.number("surface.flash_min"),
-                    ),
-                ),
+                timers=(flash(self.rules, f"surface.{self.id}"),),
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
             Step(

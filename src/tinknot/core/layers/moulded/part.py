@@ -24,6 +24,7 @@ from tinknot.core.layers.contract import (
 from tinknot.core.layers.moulded.areas import Areas
 from tinknot.core.layers.moulded.seat import Mouth, Seat, Span
 from tinknot.core.layers.moulded.shape import Shape
+from tinknot.core.layers.sleeve import flash
 from tinknot.core.parts.boot import StockBoot
 from tinknot.core.rulebook import RuleBook
 
@@ -154,9 +155,7 @@ class MouldedPart(Layer):
 
     def _shrunk(self) -> Iterator[Step]:
         first, legs = self.first, self.seat.mouths[1:]
-        flash = self.rules.number("surface.flash_min")
-        dry = (Timer("flash", "solvent flashing off", self.areas.steps()[-1].id, flash),)
-        timers = (*dry, *self._worked())
+        timers = (flash(self.rules, self.areas.steps()[-1].id), *self._worked())
         yield Step(
             f"place.{self.id}",
             f"Slide the {self.title} to its marks",

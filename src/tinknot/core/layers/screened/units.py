@@ -17,10 +17,10 @@ from tinknot.core.layers.contract import (
     Setting,
     Step,
     Threaded,
-    Timer,
 )
 from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.layers.screened.splice import Splice
+from tinknot.core.layers.sleeve import flash
 from tinknot.core.rulebook import RuleBook
 
 Span = tuple[float, float]
@@ -146,14 +146,7 @@ class UnitSpliced(Layer):
                 hot=True,
                 heat_c=self.gun_c,
                 tools=("heat-gun",),
-                timers=(
-                    Timer(
-                        "flash",
-                        "solvent flashing off",
-                        f"surface.{self.unit}",
-                        self.rules.number("surface.flash_min"),
-                    ),
-                ),
+                timers=(flash(self.rules, f"surface.{self.unit}"),),
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
             Step(
