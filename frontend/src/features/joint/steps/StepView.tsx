@@ -77,7 +77,8 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
   const rung = Object.fromEntries(step.gates.map((g) => [g.id, value(step, g.id)]))
   const wrong = rungWrong(step, rung)
   // many figures of which none must be read: only what is otherwise than it should be
-  const spare = fields.length > SPARE && fields.every((g) => !g.required)
+  const expected = step.kind !== 'identify' || fields.every((g) => g.target !== null) // else each is to be found out
+  const spare = fields.length > SPARE && expected && fields.every((g) => !g.required)
   const focus = step.focus_mm ? ([step.focus_mm[0] ?? 0, step.focus_mm[1] ?? 0] as [number, number]) : null
   const needsOther = step.second_person && didWork(work, step, session, outbox.here)
   const kinds = step.tools ?? []
