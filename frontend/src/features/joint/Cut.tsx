@@ -122,7 +122,8 @@ function End({ end, work, label, states, confirm }: EndProps) {
   )
   const flip = end === 'B'
   const at = (mm: number) => (flip ? W - 90 - mm * scale : 90 + mm * scale)
-  const height = cores.length * ROW + 46
+  const under = root === 0 ? across.length * 20 : 0 // no bedding to write on: below the cores
+  const height = cores.length * ROW + 46 + under
   const span = (a: number, b: number) => ({ x: Math.min(at(a), at(b)), width: Math.abs(at(b) - at(a)) })
   const steps = plan.steps.filter((s) => s.station === 'cut' && s.end === end)
   return (
@@ -162,15 +163,14 @@ function End({ end, work, label, states, confirm }: EndProps) {
               strokeWidth={1.6}
             />
             <text
-              x={at(c.distance_mm) + (flip ? 5 : -5)}
-              y={30 + i * 22}
-              textAnchor={flip ? 'start' : 'end'}
+              x={at(c.distance_mm) + (flip === Boolean(under) ? -5 : 5)}
+              y={under ? cores.length * ROW + 28 + i * 20 : 30 + i * 22}
+              textAnchor={flip === Boolean(under) ? 'end' : 'start'}
               fontSize={14}
               fontWeight={600}
-              fill="#fff"
-              stroke="#14181a"
-              strokeWidth={3}
-              paintOrder="stroke"
+              {...(under
+                ? { fill: 'var(--color-base-content)' }
+                : { fill: '#fff', stroke: '#14181a', strokeWidth: 3, paintOrder: 'stroke' })}
             >
               {c.layer} {length(c.distance_mm, unit)}
             </text>

@@ -5,7 +5,7 @@ export function Tags({ tags, walked }: { tags: Tag[]; walked: boolean }) {
   if (!tags.length) return null
   return (
     <section aria-label="Tags">
-      <h3>Write on the tags</h3>
+      <h3 className="text-xl font-semibold">Write on the tags</h3>
       <p className="quiet text-sm">
         {walked
           ? 'The terminal with the same two numbers is the other end of this core.'
