@@ -208,6 +208,7 @@ class ScreenedRecipe(Closing):
                 "foil" in self.cable.overall,
                 ((-half - folds[0], 0.0), (0.0, half + folds[1]))[n],
                 self.wires and name == "B",
+                self.wires,
             )
             for n, name in enumerate("AB")
         ]

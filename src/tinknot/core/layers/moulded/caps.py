@@ -4,6 +4,7 @@ from dataclasses import dataclass
 
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
+    Batch,
     Fault,
     Layer,
     Material,
@@ -19,6 +20,7 @@ from tinknot.core.parts.boot import StockBoot
 from tinknot.core.rulebook import RuleBook
 
 UNCOUNTED = "cap for a spare core"
+CAPPED = Batch("caps", "Cap the spare cores")
 
 
 @dataclass(frozen=True)
@@ -48,6 +50,7 @@ class Caps(Layer):
                 self.after,
                 text=f"{names}: cut square, no strand outside, degrease. Let it flash off.",
                 caution="Dead at its far end too, and it stays so.",
+                batch=batches.SURFACE_CORES,
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
             Step(
@@ -59,6 +62,7 @@ class Caps(Layer):
                 text=f"{len(self.cores)} × {said}, pushed on to its end; from the closed end to the mouth.",
                 caution="Shield what lies beside it; keep the gun moving.",
                 action="Capped",
+                batch=CAPPED,
                 part_id=self.part.id if self.part else "",
                 hot=True,
                 heat_c=self.gun_c,

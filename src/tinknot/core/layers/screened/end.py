@@ -23,7 +23,8 @@ Span = tuple[float, float]
 class ScreenedEnd(Layer):
     """One end laid open. `cut_mm`: each core's length from the sheath cut, by unit and core; `fold_mm`: braid
     folded back over the sheath, 0 where there is none; `foil`: foil over all is kept and folded aside;
-    `wires`: it is single wires without a sheath, measured from a mark round all of them."""
+    `wires`: it is single wires without a sheath, measured from a mark round all of them;
+    `alone`: it has a sheath and the other end has none, or the other way round."""
 
     end: str
     rules: RuleBook
@@ -33,6 +34,7 @@ class ScreenedEnd(Layer):
     foil: bool
     span_mm: Span
     wires: bool = False
+    alone: bool = False
 
     @property
     def longest_mm(self) -> float:
@@ -124,7 +126,7 @@ class ScreenedEnd(Layer):
                     else "Flex it at the ring until it parts."
                 ),
                 caution="" if self.wires else "Never deeper than on the scrap.",
-                batch=batches.SHEATHS,
+                batch=None if self.alone else batches.SHEATHS,
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
             *(
