@@ -65,6 +65,7 @@ def test_cores_have_their_names():
         ("4 × 2 × 1, pair 5 spare", "has no pair 5"),
         ("2 × 1, core 1 spare, core 2 spare", "all of it is spare"),
         ("4 × 1, core 2 is 3", "two cores called 3"),
+        ("4 × 1, core 2 is " + "a" * 25, "24 letters at most"),
     ],
 )
 def test_what_cannot_be_is_said_with_how_to_write_it(text: str, words: str):

@@ -11,6 +11,7 @@ from tinknot.core.errors import InputError
 from tinknot.core.formulas.conductor import awg_diameter_mm, awg_number, circle_mm2
 
 MOST_SINGLE, MOST_UNITS = 61, 30
+MOST_LETTERS = 24  # of a core's name, so that it fits on its marker
 MOST_SAID = 4  # names of single cores that are said one by one
 UNIT = {1: "core", 2: "pair", 3: "triple", 4: "quad"}
 SCREENS = ("foil", "drain", "braid")  # inside out
@@ -254,6 +255,8 @@ def _otherwise_wrong(found: MakeUp) -> str:
         return f"has no {UNIT[found.per_unit]} {past}"
     if len(found.spare) == found.units:
         return "has nothing left to join: all of it is spare"
+    if long := next((x for _, x in found.called if len(x) > MOST_LETTERS), None):
+        return f"has a core called {long[:MOST_LETTERS]}…: {MOST_LETTERS} letters at most"
     names = [x for n in range(found.units) for x in found.unit(n)]
     twice = next((x for x in names if names.count(x) > 1), None)
     return f"has two cores called {twice}" if twice else ""
