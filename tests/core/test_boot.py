@@ -260,6 +260,30 @@ def test_too_few_cartridges_or_nozzles_are_said():
     assert offers(planned(stock=none))["EP-50"] == "no mixing nozzle in stock fits it"
 
 
+def lots(*found: tuple[str, float, bool]) -> dict[str, Any]:
+    """The stock with the paste in these lots: name, cartridges, opened."""
+    paste = {k: v for k, v in EPOXY.items() if k != "on_hand"}
+    each = [{"id": name, "on_hand": much, "opened": opened} for name, much, opened in found]
+    return PLUG["stock"] | {"pastes": [paste | {"lots": each}]}
+
+
+@pytest.mark.parametrize(("by", "taken"), [(0.01, "rest"), (-0.01, "new")])
+def test_what_is_left_of_an_opened_cartridge_is_used_where_it_is_enough(by: float, taken: str):
+    """Just what is needed of it comes off; else a closed one is opened, and nothing is pieced together."""
+    net = (2 * pi * 25 * 0.5 * 12 + pi * 12.6 * 0.5 * 32) / 1000
+    share = (net * 1.2 + 3.5) / 50
+    plan = planned(stock=lots(("rest", round(share + by, 3), True), ("new", 2, False)))
+    used = next(m for m in plan.materials if m.part_id == "EP-50")
+    assert used.lot == taken
+    assert used.quantity == pytest.approx(share if taken == "rest" else 1, abs=0.01)
+    title = plan.step("adhesive.paste.open").title
+    assert title == ("Take the opened cartridge" if taken == "rest" else "Open the cartridge")
+    alone = planned(stock=lots(("rest", round(share + by, 3), True)))
+    assert (alone.verdict == "planned") == (taken == "rest")
+    if taken == "new":
+        assert "cartridges on hand, 1 needed" in offers(alone)["EP-50"]
+
+
 def test_a_nozzle_that_is_25_min_old_at_30_degrees_is_refused_and_its_cartridge_is_not():
     """40 min at 20 °C are 20 at 30 °C (the cautious halving); a cartridge is opened, not mixed: no clock."""
     plan = planned(ambient_c=30)

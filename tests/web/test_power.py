@@ -272,6 +272,21 @@ def test_one_of_several_that_is_opened_is_kept_apart(full):
     )
 
 
+def test_of_an_opened_cartridge_what_is_left_is_counted(full):
+    """2.4: two closed and four tenths of one; of closed ones only whole ones are."""
+    lot = full("GET", "/stock/EP-50")["lots"][0]
+    count = f"/stock/EP-50/lots/{lot['id']}/count"
+    assert full("POST", count, {"quantity": 2.4}, 422)["errors"][0]["path"] == "/quantity"
+    lots = full("POST", count, {"quantity": 2.4, "opened": True})["lots"]
+    opened = next(x for x in lots if x["opened"])
+    assert next(x for x in lots if x["id"] == lot["id"])["quantity"] == 2
+    assert opened["quantity"] == pytest.approx(0.4)
+    again = full("POST", f"/stock/EP-50/lots/{opened['id']}/count", {"quantity": 0.25})["lots"]
+    assert next(x for x in again if x["opened"])["quantity"] == 0.25
+    listed = full("GET", "/stock.csv").decode()
+    assert full("POST", "/stock-import", {"text": listed})["errors"] == []
+
+
 def test_the_drawing_of_the_whole_is_full_size_too(full):
     cast(full)
     full("GET", "/joints/J-1/template/whole.svg", status=404)

@@ -4,6 +4,7 @@ import json
 from dataclasses import dataclass
 from datetime import date, timedelta
 from itertools import count
+from math import ceil
 from typing import Annotated, Any
 
 from peewee import fn
@@ -167,8 +168,10 @@ def _new_id(part_id: str) -> str:
     return part_id
 
 
-def _whole(row: Part, quantity: float) -> None:
-    """Raises InputError at `/quantity` for a part of a piece."""
+def _whole(row: Part, quantity: float, opened: bool = False) -> None:
+    """Raises InputError at `/quantity` for a part of a piece, other than of one that is opened and lasts."""
+    if opened and json.loads(row.data).get("opened_days"):
+        return
     if KINDS[row.kind].part.count.whole and not float(quantity).is_integer():
         raise InputError.at("/quantity", "must be a whole number of pieces")
 
@@ -239,7 +242,7 @@ def retire_part(part_id: str, retired: bool) -> StockPart:
 
 def new_lot(row: Part, lot: LotIn, who: str) -> None:
     """Book a lot in; called inside a transaction. Raises InputError at `/quantity`."""
-    _whole(row, lot.quantity)
+    _whole(row, lot.quantity, lot.opened)
     room_for(row, lot.quantity)
     made = Lot.create(
         part=row,
@@ -280,7 +283,7 @@ def count_lot(part_id: str, lot_id: int, found: Found, who: str) -> StockPart:
     lot = Lot.get_or_none((Lot.id == lot_id) & (Lot.part == row))
     if lot is None:
         raise NotFound(f"{part_id} has no such lot.")
-    _whole(row, found.quantity)
+    _whole(row, found.quantity, lot.opened if found.opened is None else found.opened)
     with writing():
         room_for(row, found.quantity - lot.quantity)
         _booked(lot, found.quantity, who, found.note)
@@ -305,10 +308,11 @@ def _opened(row: Part, lot: Lot, found: Found, who: str) -> Lot:
     if found.quantity > 1 and until != lot.use_by:
         names = {x.name for x in Lot.select().where(Lot.part == row)}
         name = next(n for i in count(1) if (n := f"{lot.name}-o{i}") not in names)
-        _booked(lot, found.quantity - 1, who, f"one opened, kept apart as {name}")
+        closed = ceil(found.quantity) - 1.0
+        _booked(lot, closed, who, f"one opened, kept apart as {name}")
         lot.save()
         lot = Lot.create(part=row, name=name, quantity=0.0, use_by=lot.use_by, place=lot.place)
-        _booked(lot, 1.0, who, found.note)
+        _booked(lot, found.quantity - closed, who, found.note)
     lot.use_by, lot.opened = until, True
     return lot
 

@@ -142,6 +142,7 @@ function Lot({ kind, part, lot, works }: LotProps) {
             autoFocus
             label={`Found of ${lot.name}`}
             unit={kind.unit}
+            hint={opened && days ? 'Of an opened one what is left: 0.4 of it.' : undefined}
             value={found}
             onChange={setFound}
             error={fault?.at('/quantity')}

@@ -1,5 +1,7 @@
 """Adhesive pastes and sealants in cartridges."""
 
+from datetime import date
+from math import ceil
 from typing import Annotated, ClassVar, Literal, get_args
 
 from pydantic import Field
@@ -10,6 +12,8 @@ from tinknot.core.formulas.timepoints import Points, law_of
 from tinknot.core.model import Name, Temperature
 from tinknot.core.parts.bonding import BONDING, Bonding
 from tinknot.core.parts.kind import PartFigure, PartKind, choice, number
+from tinknot.core.parts.stocked import first_in_date, past
+from tinknot.core.tolerance import at_least
 
 PasteKind = Literal["two-part", "sealant"]
 _TIMES = ("temperature_c", "minutes")
@@ -58,6 +62,22 @@ class StockPaste(Bonding):
     opened_days: Annotated[float, Field(gt=0, le=3650, description="days")] | None = None
     system: Name | None = None
     epoxy: bool = False
+
+    def taken(self, share: float, count: int, today: date | None) -> tuple[str, float] | None:
+        """What is taken for `share` of a cartridge and more: of an opened one that still holds as much just
+        that, else `count` closed ones; its lot and how many; None where there are too few of either."""
+        if not self.lots:
+            have = self.on_hand
+            return None if have is not None and have < count else ("", float(count))
+        there = [x for x in self.lots if not past(x, today)]
+        opened = [x for x in there if x.opened and at_least(x.on_hand or 0.0, share)]
+        if (first := first_in_date(opened, today)) is not None:
+            return first.id, min(first.on_hand or 0.0, ceil(share * 100) / 100)
+        closed = [x for x in there if not x.opened]
+        first = first_in_date(closed, today)
+        if first is None or sum(x.on_hand or 0.0 for x in closed) < count:
+            return None
+        return first.id, float(count)
 
     def open_law(self) -> TimeLaw:
         """How long it can be worked, by its temperature."""

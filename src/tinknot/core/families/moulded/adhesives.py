@@ -215,14 +215,16 @@ class Adhesives:
 
 @dataclass(frozen=True)
 class Cartridges:
-    """Paste for one part: its bands, ml net and with what is lost, how many cartridges and nozzles, and what
-    is short of them on the shelf, in words."""
+    """Paste for one part: its bands, ml net and with what is lost, how many cartridges and nozzles, how many
+    of `lot` are `taken` (a share of an opened one), and what is short of them on the shelf, in words."""
 
     bands: tuple[Band, ...]
     net_ml: float
     required_ml: float
     count: int
     nozzles: int
+    lot: str = ""
+    taken: float = 0.0
     short: str = ""
 
 
@@ -237,12 +239,13 @@ def cartridges(
     kept = nozzles * tight.nozzle.holds_ml if tight.nozzle else 0.0
     required = net * (1 + rules.number("adhesive.waste_pct") / 100) + kept
     count = max(1, whole_up(required / tight.part.volume_ml))
-    short = [
-        f"{have:g} {what} on hand, {need} needed"
-        for part, need, what in ((tight.part, count, "cartridges"), (tight.nozzle, nozzles, "nozzles"))
-        if part is not None and (have := part.free(today)) is not None and have < need
-    ]
-    return Cartridges(bands, net, required, count, nozzles, "; ".join(short))
+    found = tight.part.taken(required / tight.part.volume_ml, count, today)
+    short = [] if found else [f"{tight.part.free(today) or 0:g} cartridges on hand, {count} needed"]
+    have = tight.nozzle.free(today) if tight.nozzle else None
+    if have is not None and have < nozzles:
+        short.append(f"{have:g} nozzles on hand, {nozzles} needed")
+    lot, taken = found or ("", float(count))
+    return Cartridges(bands, net, required, count, nozzles, lot, taken, "; ".join(short))
 
 
 def bands_of(mouths: Iterable[Mouth]) -> Iterator[Band]:

@@ -28,7 +28,8 @@ _OFF = Mend("Take the part off, clean all of it away and begin again with a new 
 
 @dataclass(frozen=True)
 class PasteBands(Layer):
-    """Paste or sealant laid on in bands. `count` cartridges, `nozzle` and how many; `open_min`: how long it
+    """Paste or sealant laid on in bands. `count` cartridges, of which `taken` (a share of an opened one),
+    `nozzle` and how many; `open_min`: how long it
     can be worked, min; `later`: the last mouths' bands only once the first is shrunk, after the step
     `later_after`."""
 
@@ -38,6 +39,7 @@ class PasteBands(Layer):
     nozzle: StockNozzle | None
     nozzles: int
     count: int
+    taken: float
     mouths: tuple[Mouth, ...]
     open_min: float
     later: bool = False
@@ -75,10 +77,14 @@ class PasteBands(Layer):
             else ""
         )
         several = f"{self.count} × " if self.count > 1 else ""
+        rest = self.taken < self.count  # of one that is opened already
+        opened = " It is opened already: its date, and whether it still flows." if rest else opened
         bleed = " Press until both parts flow, wipe them off." if self.nozzle else ""
         yield Step(
             f"adhesive.{self.id}.open",
-            f"Open the {'cartridge' if self.count == 1 else 'cartridges'}",
+            "Take the opened cartridge"
+            if rest
+            else f"Open the {'cartridge' if self.count == 1 else 'cartridges'}",
             "adhesive",
             "build",
             self.after,
@@ -186,7 +192,7 @@ class PasteBands(Layer):
     def consumes(self) -> tuple[Material, ...]:
         """Cartridges and nozzles."""
         p, n = self.paste, self.nozzle
-        found = [Material(p.said, self.count, "piece", p.on_hand, p.id, self.lot)]
+        found = [Material(p.said, self.taken, "piece", p.on_hand, p.id, self.lot)]
         if n:
             found.append(Material(n.said, self.nozzles, "piece", n.on_hand, n.id, ""))
         return tuple(found)
