@@ -10,7 +10,6 @@ from tinknot.core.families.moulded.job import MouldedJob
 from tinknot.core.families.moulded.place import Place
 from tinknot.core.families.screened.braiding import Braiding
 from tinknot.core.families.screened.layout import Layout
-from tinknot.core.families.screened.section import core_places
 from tinknot.core.joint.cable import CableEnd, Round
 from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.profile import Profile
@@ -83,7 +82,7 @@ class Closing(Braiding):
     def _breakout(self, layout: Layout, span: Span, under: Profile, after: tuple[str, ...]) -> PutOn:
         """Over the outer sleeve's end on B and each wire that leaves it; it waits outside of all else."""
         names = tuple(f"wire {n}" for u in range(self.cable.units) for n in self.joined.b.unit(u))
-        heights = tuple(y for _, y in core_places(layout))
+        heights = tuple(y for _, y in layout.places)
         od = under.at(span[1], "left").greatest_mm
         at = Place(self._as_breakout(od), self.rules, names, heights, "the outer sleeve's end")
         choosing = Choosing(at, self.rules, self.margins, self.properties - {"lined"}, self.today)

@@ -1,12 +1,13 @@
 """Where the splices of a screened cable stand: units dealt to places, each unit's own splices apart."""
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 from functools import cached_property
 from itertools import pairwise
+from math import dist, hypot
 
 from tinknot.core.choosing.place import Group, place
-from tinknot.core.formulas.bundle import bundle
+from tinknot.core.formulas.bundle import Point, bundle
 from tinknot.core.joint.makeup import MakeUp
 from tinknot.core.layers.screened.splice import Splice
 from tinknot.core.rulebook import RuleBook
@@ -61,9 +62,30 @@ class Layout:
         return bundle([self.spliced_mm, *[self.core_mm] * (cores - 1)]).enclosing_diameter_mm
 
     @cached_property
+    def places(self) -> list[Point]:
+        """Where each core lies between the sheaths: toward the eye and up, mm, as its bundle is packed with
+        all splices, drawn in to its greatest diameter."""
+        found = bundle([self.spliced_mm] * len(self.ods(0.0)))
+        share = self.greatest_mm / found.enclosing_diameter_mm
+        packed = [(x * share, y * share) for x, y in found.centres_mm]
+        return _by_units(packed, [len(cores) for cores in self.centres_mm.values()])
+
+    @cached_property
     def greatest_mm(self) -> float:
         """The bundle's greatest diameter."""
         return max(self.bundle_mm((a + b) / 2) for a, b in pairwise(self.edges))
+
+
+def _by_units(packed: Sequence[Point], units: Sequence[int]) -> list[Point]:
+    """Places dealt to the cores, unit by unit, so that the cores of a unit lie beside each other: each unit
+    begins with the outermost place that is left and goes on with the nearest to it."""
+    left, found = list(packed), []
+    for cores in units:
+        first = max(left, key=lambda p: (round(hypot(*p), 6), p))
+        mine = sorted(left, key=lambda p: (round(dist(p, first), 6), p))[:cores]
+        left = [p for p in left if p not in mine]
+        found += mine
+    return found
 
 
 def untwisted(

@@ -3,7 +3,6 @@ splice where it stands, and what goes over them."""
 
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
-from math import dist, hypot
 
 from tinknot.core.drawing.loop import covers, draw, outermost
 from tinknot.core.drawing.model import Appearance, Body, Circle, Dimension, Point, Section
@@ -191,7 +190,7 @@ def section(
     ]
     if wires:
         ends = ends[:1]
-    cores = Cores(layout, core_places(layout), twist, reach[1] if wires else half)
+    cores = Cores(layout, layout.places, twist, reach[1] if wires else half)
     over = covers(s.layers, inner, 500.0)
     dimensions = [
         Dimension(kind="gap", from_mm=-half, to_mm=half, value_mm=layout.gap_mm, label="between the sheaths")
@@ -201,23 +200,3 @@ def section(
             Dimension(kind="covered", from_mm=low, to_mm=high, value_mm=high - low, label="covered")
         )
     return draw([*ends, cores], over, reach, dimensions, outermost(over, inner), LOOKS)
-
-
-def core_places(layout: Layout) -> list[Point]:
-    """Where each core lies between the sheaths in the drawing: toward the eye and up, mm."""
-    found = bundle([layout.spliced_mm] * len(layout.ods(0.0)))
-    share = layout.greatest_mm / found.enclosing_diameter_mm
-    packed = [(x * share, y * share) for x, y in found.centres_mm]
-    return _by_units(packed, [len(cores) for cores in layout.centres_mm.values()])
-
-
-def _by_units(packed: Sequence[Point], units: Sequence[int]) -> list[Point]:
-    """Places dealt to the cores, unit by unit, so that the cores of a unit lie beside each other: each unit
-    begins with the outermost place that is left and goes on with the nearest to it."""
-    left, found = list(packed), []
-    for cores in units:
-        first = max(left, key=lambda p: (round(hypot(*p), 6), p))
-        mine = sorted(left, key=lambda p: (round(dist(p, first), 6), p))[:cores]
-        left = [p for p in left if p not in mine]
-        found += mine
-    return found
