@@ -50,7 +50,7 @@ LEGGED = {
     "id": "BR-3",
     "name": "Breakout, three legs, lined",
     "openings": [
-        {"expanded_id_mm": 22, "recovered_id_mm": 4.5, "straight_mm": 40},
+        {"expanded_id_mm": 12, "recovered_id_mm": 4.5, "straight_mm": 40},
         *[{"expanded_id_mm": 5, "recovered_id_mm": 1.2, "straight_mm": 30}] * 3,
     ],
     "body_mm": 20,

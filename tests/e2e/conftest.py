@@ -60,6 +60,9 @@ def demo_data(tmp_path_factory) -> Path:
             process = start("demo", folder, free_port())
             process.terminate()
             process.wait(10)
+            for name in ("tinknot.db", "heads.db"):  # one file each, so that nobody changes what others copy
+                with closing(sqlite3.connect(folder / name)) as db:
+                    db.execute("PRAGMA wal_checkpoint(TRUNCATE)")
     return folder
 
 
@@ -128,7 +131,7 @@ class Server:
     def put_back(self, original: Path) -> None:
         """The data as they were, while the server runs on; one that was killed is started again."""
         with (
-            closing(sqlite3.connect(original / "tinknot.db")) as source,
+            closing(sqlite3.connect(f"file:{original / 'tinknot.db'}?immutable=1", uri=True)) as source,
             closing(sqlite3.connect(self.data / "tinknot.db", timeout=10)) as live,
         ):
             signed_in = live.execute("SELECT * FROM sign_in").fetchall()  # the browsers' cookies stay good
