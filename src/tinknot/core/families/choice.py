@@ -1,6 +1,6 @@
 """Choices of parts, and the work that is done and stays a fact."""
 
-from collections.abc import Callable, Iterator, Mapping, Sequence
+from collections.abc import Callable, Iterable, Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from datetime import date
 from typing import Any, TypeVar
@@ -10,6 +10,7 @@ from tinknot.core.choosing.fitting import ALONE, ANYTHING, Fitting, Option, Othe
 from tinknot.core.choosing.whole import last_worth, option
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.parts.solder_sleeve import Ring
+from tinknot.core.parts.stocked import Counted
 from tinknot.core.parts.whole import UsedWhole
 
 
@@ -127,6 +128,27 @@ class Pick:
     offers: tuple[Offer, ...]
     picked: str | None
     advice: str = ""
+
+
+C = TypeVar("C", bound=Counted)
+
+
+def pick_of(
+    layer: str,
+    title: str,
+    need: str,
+    advice: str,
+    parts: Iterable[C],
+    fault: Callable[[C], str],
+    worth: Callable[[C], Any],
+    said: Callable[[C], str],
+) -> tuple[Pick, C | None]:
+    """The part of least `worth` of those without a fault, and every one with its reason: what is `said` of it
+    where it serves."""
+    judged = [(p, fault(p)) for p in parts]
+    best = min((p for p, why in judged if not why), key=worth, default=None)
+    offers = tuple(Offer(p.id, p.said, not why, why or said(p)) for p, why in judged)
+    return Pick(layer, title, need, offers, best.id if best else None, advice), best
 
 
 @dataclass(frozen=True)

@@ -117,3 +117,8 @@ class Holds(Counted):
         """Its range must be one. Raises InputError under `path`."""
         if self.od_least_mm > self.od_most_mm:
             raise InputError.at(f"{path}/od_most_mm", "must not be under the least diameter")
+
+
+def closest(part: Holds) -> tuple[float, str]:
+    """What orders parts that go round something: the narrowest first."""
+    return part.od_most_mm, part.id

@@ -1,14 +1,14 @@
 """A lead on a screen: soldered in a solder sleeve, or held without heat by a spring or a crimp ring and
 covered."""
 
-from collections.abc import Iterator, Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import replace
 from datetime import date
 from functools import cached_property
 
 from tinknot.core.choosing.park import Parking, ParkItem
 from tinknot.core.drawing.model import Section
-from tinknot.core.families.choice import Choice, Offer, Pick, choice_of_whole
+from tinknot.core.families.choice import Choice, Pick, choice_of_whole, pick_of
 from tinknot.core.families.contract import Way
 from tinknot.core.families.ground.booted import booted
 from tinknot.core.families.ground.file import GroundFile, Method
@@ -30,6 +30,7 @@ from tinknot.core.parts.clamp import StockClamp
 from tinknot.core.parts.ring import StockRing
 from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.parts.solder_sleeve import StockSolderSleeve
+from tinknot.core.parts.stocked import closest
 from tinknot.core.plan.parts import PartOut
 from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.ways import Remedy
@@ -182,7 +183,7 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
         return self._covered(method, held, pick)
 
     def _holder(
-        self, method: Method, parts: "list[StockClamp] | list[StockRing]", on_mm: float
+        self, method: Method, parts: "Sequence[StockClamp | StockRing]", on_mm: float
     ) -> tuple[Pick, "StockClamp | StockRing | None"]:
         """What holds the lead, with why each other one does not serve."""
         width = self.place.bare[1] - self.place.bare[0]
@@ -195,14 +196,10 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
                 return f"is {c.width_mm:g} mm wide, the bare screen {width:g} mm"
             return c.not_over(pass_mm, self.margins) if isinstance(c, StockRing) else ""
 
-        judged = [(c, fault(c)) for c in parts]
-        best = min((c for c, why in judged if not why), key=lambda c: (c.od_most_mm, c.id), default=None)
-        offers = tuple(Offer(c.id, c.said, not why, why or c.range_said) for c, why in judged)
         what = "constant-force spring" if method == "spring" else "crimp ring"
         need = f"{on_mm:.1f} mm over screen and lead, at most {width:g} mm wide"
-        return Pick(
-            "holder", what, need, offers, best.id if best else None, f"Order a {what} for {need}."
-        ), best
+        advice = f"Order a {what} for {need}."
+        return pick_of("holder", what, need, advice, parts, fault, closest, lambda c: c.range_said)
 
     def _covered(self, method: Method, held: Held, pick: Pick) -> GroundSolution:
         """Covered by a boot where that is asked for; else by a sleeve, by tape where no sleeve fits and tape

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 from datetime import date
 
 from tinknot.core.choosing.choose import edge_words
-from tinknot.core.families.choice import Offer, Pick
+from tinknot.core.families.choice import Pick, pick_of
 from tinknot.core.formulas.sleeve import Margins, fit
 from tinknot.core.parts.boot import StockBoot
 
@@ -23,16 +23,14 @@ def cap_for(
         judged = fit(p.tube(0), od_mm, od_mm, margins)
         return "" if judged.verdict == "fits" else f"is {edge_words(judged)}"
 
-    judged = [(p, fault(p)) for p in caps]
-    best = min(
-        (p for p, why in judged if not why),
-        key=lambda p: (p.openings[0].expanded_id_mm, p.id),
-        default=None,
-    )
     need = f"over a core of {od_mm:.1f} mm, lined"
-    offers = tuple(
-        Offer(p.id, p.said, not why, why or f"goes over up to {p.openings[0].expanded_id_mm:g} mm")
-        for p, why in judged
+    return pick_of(
+        layer,
+        title,
+        need,
+        f"Order a lined cap for {od_mm:.1f} mm.",
+        caps,
+        fault,
+        lambda p: (p.openings[0].expanded_id_mm, p.id),
+        lambda p: f"goes over up to {p.openings[0].expanded_id_mm:g} mm",
     )
-    advice = f"Order a lined cap for {od_mm:.1f} mm."
-    return Pick(layer, title, need, offers, best.id if best else None, advice), best

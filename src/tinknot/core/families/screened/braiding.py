@@ -6,7 +6,7 @@ from itertools import pairwise
 from math import cos, radians
 
 from tinknot.core.choosing.choose import Window
-from tinknot.core.families.choice import Choice, Offer, Pick, choice_of_whole
+from tinknot.core.families.choice import Choice, Pick, choice_of_whole, pick_of
 from tinknot.core.families.screened.file import Fixing
 from tinknot.core.families.screened.splicing import Splicing
 from tinknot.core.formulas.braid import Braid
@@ -21,6 +21,7 @@ from tinknot.core.parts.clamp import StockClamp
 from tinknot.core.parts.donor import StockDonor
 from tinknot.core.parts.ring import StockRing
 from tinknot.core.parts.solder_sleeve import StockSolderSleeve
+from tinknot.core.parts.stocked import closest
 from tinknot.core.tolerance import at_least, at_most, whole_up
 
 FIXED: dict[Fixing, str] = {
@@ -94,17 +95,18 @@ class Braiding(Splicing):
         def cost(d: StockDonor) -> str:
             return f", takes {booked(d) * layers} mm of equal cable" if d.harvested else ""
 
-        judged = [(d, fault(d)) for d in self.joint.stock.donors]
-        best = min(
-            (d for d, why in judged if not why), key=lambda d: (d.harvested, -covers(d), d.id), default=None
-        )
-        offers = tuple(
-            Offer(d.id, d.said, not why, why or f"covers {covers(d):.0f} % over {bulge:.1f} mm{cost(d)}")
-            for d, why in judged
-        )
         need = f"at least {least:g} % over {bulge:.1f} mm"
         advice = f"Order wider donor braid, {need}; or lay two layers of it, or take it from equal cable."
-        pick = Pick("donor", "donor braid", need, offers, best.id if best else None, advice)
+        pick, best = pick_of(
+            "donor",
+            "donor braid",
+            need,
+            advice,
+            self.joint.stock.donors,
+            fault,
+            lambda d: (d.harvested, -covers(d), d.id),
+            lambda d: f"covers {covers(d):.0f} % over {bulge:.1f} mm{cost(d)}",
+        )
         if best is None:
             return pick, None
         lot = best.first_lot(self.today)
@@ -251,13 +253,10 @@ class Braiding(Splicing):
                 return c.not_on(on_mm, self.today) or c.not_over(on_mm, self.margins)
             return c.not_on(on_mm, self.today) if c.kind == "spring" else "is a clamp"
 
-        judged = [(c, fault(c)) for c in parts]
-        best = min((c for c, why in judged if not why), key=lambda c: (c.od_most_mm, c.id), default=None)
-        offers = tuple(Offer(c.id, c.said, not why, why or c.range_said) for c, why in judged)
         need = f"{on_mm:.1f} mm over fold and donor braid"
         advice = f"Order a {title} for {on_mm:.1f} mm."
-        picked = best.id if best else None
-        return Pick(f"{fixed}-{end}", f"{title} on {end}", need, offers, picked, advice), best
+        layer, on = f"{fixed}-{end}", f"{title} on {end}"
+        return pick_of(layer, on, need, advice, parts, fault, closest, lambda c: c.range_said)
 
     def _screen_uohm(self, donor: DonorBraid, length_mm: float) -> float:
         """The most the screen may read: its own length, estimated from the donor's strands, and contacts."""

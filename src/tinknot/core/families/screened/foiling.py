@@ -2,7 +2,7 @@
 
 from datetime import date
 
-from tinknot.core.families.choice import Offer, Pick
+from tinknot.core.families.choice import Pick, pick_of
 from tinknot.core.formulas.tape import wrap
 from tinknot.core.parts.foil import StockFoil
 from tinknot.core.tolerance import at_least, whole_up
@@ -42,12 +42,7 @@ def foil_for(
     def said(f: StockFoil) -> str:
         return f"{need[f.id]} mm of equal cable for its foil" if f.harvested else f"{need[f.id]} mm of it"
 
-    judged = [(f, fault(f)) for f in foils]
-    best = min(
-        (f for f, why in judged if not why), key=lambda f: (f.harvested, need[f.id], f.id), default=None
-    )
     what = f"{len(ods_mm)} wrap{'s' if len(ods_mm) > 1 else ''} of {missing_mm:.0f} mm, half-lapped"
     cable = whole_up(missing_mm + harvest_mm)
     advice = f"Order foil of the same kind, or take it from {cable} mm of equal cable."
-    offers = tuple(Offer(f.id, f.said, not why, why or said(f)) for f, why in judged)
-    return Pick(LAYER, TITLE, what, offers, best.id if best else None, advice), best
+    return pick_of(LAYER, TITLE, what, advice, foils, fault, lambda f: (f.harvested, need[f.id], f.id), said)
