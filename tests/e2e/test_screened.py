@@ -5,7 +5,7 @@ import json
 import re
 
 import pytest
-from playwright.sync_api import Browser, expect
+from playwright.sync_api import Browser, Page, Route, expect
 
 from tests.e2e.pages.joint import JointPage
 from tests.e2e.test_at_the_joint import entered, phone, sent, work_of
@@ -145,3 +145,27 @@ def test_cores_get_their_tags_after_one_walk_without_connection(browser: Browser
     tags = page.get_by_role("region", name="Tags").get_by_role("listitem")
     expect(tags).to_have_text([f"{one}: {group} · {first}", f"{two}: {group} · {second}"])
     context.close()
+
+
+def test_a_way_of_before_the_last_answer_cannot_be_taken(sign_in, page: Page, site):
+    """It would write the older answers back; it waits until it is worked out anew."""
+    sign_in(page, "runa", "/joints/SK-125/choose")
+    joint = JointPage(page)
+    way = page.get_by_role("listitem").filter(has_text="Cores joined by soldered hooks")
+    use = way.get_by_role("button", name="Use this way")
+    expect(use).to_be_enabled()
+    joint.station("Measure")
+    held: list[Route] = []
+    page.route("**/look", lambda asked: held.append(asked))
+    page.get_by_role("textbox", name="Straight, clear sheath on side A").fill("1111")
+    joint.saved()
+    joint.station("Choose")
+    expect(page.get_by_role("button", name="Working it out …")).to_be_disabled()
+    expect(use).to_be_disabled()
+    for asked in held:
+        asked.continue_()
+    page.unroute("**/look")
+    use.click()
+    joint.saved()
+    draft = page.request.get(f"{site.address}/api/v1/joints/SK-125").json()["draft"]
+    assert (draft["asked"]["splice"], draft["asked"]["free_a_mm"]) == ("hook", 1111)

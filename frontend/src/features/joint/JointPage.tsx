@@ -39,7 +39,9 @@ export function JointPage() {
   const complete = found !== undefined && found.missing.length === 0 && ready(found.draft as Draft, kind)
   const { unit } = useSettings()
   const look = useQuery({
-    queryKey: ['look', ref],
+    queryKey: ['look', ref, found?.version],
+    placeholderData: (before, query) => (query?.queryKey[1] === ref ? before : undefined),
+    gcTime: 60_000, // one for every change
     select: useCallback((answer: Schemas['Look']) => spoken(answer, unit), [unit]),
     queryFn: () => take(api.POST('/api/v1/joints/{ref}/look', { params: { path: { ref } }, body: {} })),
     enabled: complete,

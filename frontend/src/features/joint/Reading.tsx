@@ -1,6 +1,6 @@
 import { useQuery } from '@tanstack/react-query'
 import { Ruler } from 'lucide-react'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { api, type Draft, keptAnswer, take } from '../../api/client'
 import { heard, QuantityField } from '../../components/fields'
 import { said } from '../../model/said'
@@ -60,6 +60,8 @@ export function Reading(props: ReadingProps) {
     const kept = marks.filter((p) => !all.includes(p))
     if (made || kept.length < marks.length) joint.edit({ simulated: made ? [...kept, ...all] : kept })
   }
+  const latest = useRef(set)
+  latest.current = set // something else may be typed until the instrument answers
   /** What a person typed is replaced only when it is asked for twice. */
   const read = async () => {
     if ((first || across) && !played && !asks) return setAsks(true)
@@ -67,7 +69,7 @@ export function Reading(props: ReadingProps) {
     const found = await take(
       api.POST('/api/v1/instruments/calliper', { body: { about_mm: about ?? TYPICAL_MM, seed: path } }),
     )
-    set(found.first_mm, found.across_mm, found.simulated)
+    latest.current(found.first_mm, found.across_mm, found.simulated)
   }
   return (
     <>

@@ -19,6 +19,11 @@ export interface ChooseProps extends FormProps {
   planned: Work | undefined
 }
 
+/** Whether an answer does not know yet what was typed last: nothing of it is to be taken then, it would bring the draft
+ *  of before back. */
+export const behind = (joint: ChooseProps['joint'], look: ChooseProps['look']) =>
+  look.isPlaceholderData || Object.keys(joint.patch).length > 0
+
 export interface Form {
   Measure: ComponentType<FormProps>
   Choose: ComponentType<ChooseProps>

@@ -72,6 +72,32 @@ describe('a joint being filled in', () => {
     expect(saved(site).at(-1)?.headers.get('If-Match')).toBe('"1"')
   })
 
+  it('makes a change that comes late of the draft as it is by then', async () => {
+    const { state } = keeper({ draft: { asked: { rows: 1 } } })
+    const { result } = await use()
+    const late = (id: string, to: number) =>
+      act(() => result.current.edit((now) => ({ asked: { ...now.asked, [id]: to } })))
+    late('depth_mm', 2)
+    late('turns', 3)
+    await waitFor(() => expect(result.current.saving).toBe('saved'), { timeout: 2000 })
+    expect((state.row as { asked?: object }).asked).toEqual({ rows: 1, depth_mm: 2, turns: 3 })
+  })
+
+  it('does not go back to an answer that was asked for before the last saving', async () => {
+    const { site, state } = keeper()
+    const { result } = await use()
+    const before = { ref: 'J-1', state: 'draft', ...state.row }
+    let tell = (_: Answer) => {}
+    site.answers['GET /joints/J-1'] = () => new Promise((done) => (tell = done))
+    act(() => result.current.touched())
+    await settled()
+    act(() => result.current.edit({ title: 'newer' }))
+    await waitFor(() => expect(state.row.title).toBe('newer'), { timeout: 2000 })
+    await act(async () => tell({ body: before }))
+    await settled()
+    expect(result.current.query.data?.title).toBe('newer')
+  })
+
   it('overwrites nobody silently: two ways out of a conflict', async () => {
     const { state } = keeper()
     const { result } = await use()

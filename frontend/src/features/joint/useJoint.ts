@@ -3,10 +3,12 @@ import { useQuery, useQueryClient } from '@tanstack/react-query'
 import { useCallback, useEffect, useMemo } from 'react'
 import { api, type Draft, keptAnswer, type Schemas, take } from '../../api/client'
 import { type Kept, useAutosave } from '../../components/useAutosave'
-import { drop, keep, recall } from '../../model/device'
+import { drop, keep, keepAnswer, recall } from '../../model/device'
 
 export type Joint = Schemas['JointOut']
 export type Patch = Schemas['JointPatch']
+/** A change, or what makes one of the draft as it is by then: for what comes late, after an answer of the server. */
+export type Change = Patch | ((now: Draft) => Patch)
 export type { Saving } from '../../components/useAutosave'
 
 const PAUSE_MS = 500
@@ -54,8 +56,9 @@ export function useJoint(ref: string) {
           body,
         }),
       )
+      await client.cancelQueries({ queryKey: ['joint', ref] }) // asked for before this was saved
       client.setQueryData(['joint', ref], joint)
-      await client.invalidateQueries({ queryKey: ['look', ref] })
+      void keepAnswer(`joint:${ref}`, joint)
       return joint.version
     },
     [ref, client],
@@ -70,10 +73,15 @@ export function useJoint(ref: string) {
     able: !released,
   })
   const edit = useCallback(
-    (change: Patch) => {
-      if (!released) auto.edit((now) => ({ ...now, ...change }))
+    (change: Change) => {
+      if (released) return
+      auto.edit((typed) => {
+        if (typeof change !== 'function') return { ...typed, ...change }
+        const joint = client.getQueryData<Joint>(['joint', ref])
+        return joint ? { ...typed, ...change(drafted(joint, typed ?? NOTHING)) } : (typed ?? NOTHING)
+      })
     },
-    [auto.edit, released],
+    [auto.edit, released, client, ref],
   )
   useEffect(() => {
     if (released && auto.typed) auto.drop()

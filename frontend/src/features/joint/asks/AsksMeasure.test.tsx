@@ -5,6 +5,7 @@ import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Draft } from '../../../api/client'
 import { newBrowser, Site, show } from '../../../testing/site'
 import { type Kind, kindOf, placed } from '../forms'
+import type { Change } from '../useJoint'
 import { AsksMeasure } from './AsksMeasure'
 
 const ask = (id: string, kind: string, more: object = {}) => ({
@@ -44,9 +45,11 @@ const KIND = {
 async function form(asked: object, told: { missing?: object[]; questions?: object[] } = {}) {
   new Site()
   const edit = vi.fn()
+  const now = { asked } as Draft
+  const edited = (change: Change) => edit(typeof change === 'function' ? change(now) : change)
   const joint = {
     query: { data: { ref: 'J-1', missing: [], questions: [], ...told } },
-    edit,
+    edit: edited,
     error: null,
   } as unknown as Parameters<typeof AsksMeasure>[0]['joint']
   await show(<AsksMeasure joint={joint} draft={{ asked } as Draft} kind={KIND} />)

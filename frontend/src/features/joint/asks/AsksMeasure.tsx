@@ -18,8 +18,10 @@ export function AsksMeasure({ joint, draft, kind }: FormProps) {
   const asked = kind.asks.filter((a) => !a.when || a.when.answers.includes(String(answers[a.when.ask] ?? '')))
   const groups = [...new Set(asked.map((a) => a.group))]
   const set = (id: string, value: Answer | null) => {
-    const { [id]: _gone, ...rest } = answers
-    joint.edit({ asked: value === null || value === '' ? rest : { ...rest, [id]: value } })
+    joint.edit((now) => {
+      const { [id]: _gone, ...rest } = now.asked ?? {}
+      return { asked: value === null || value === '' ? rest : { ...rest, [id]: value } }
+    })
   }
   return (
     <div className="grid gap-8 lg:grid-cols-2">

@@ -17,12 +17,15 @@ export function Side({
   joint,
   draft,
   look,
+  behind,
   planned,
   ends,
 }: {
   joint: Hook
   draft: Draft
   look: Schemas['Look']
+  /** Whether the answer is of before the last change. */
+  behind: boolean
   planned: Work | undefined
   /** Whether cores are joined between two ends. */
   ends: boolean
@@ -115,17 +118,23 @@ export function Side({
           <p className="mt-1">What is cut stays cut; only what changed is asked again.</p>
         </div>
       )}
-      {fits && works && (!planned || changed) && (
+      {fits && works && (!planned || changed || behind) && (
         <button
           type="button"
           className="btn btn-primary btn-tall"
-          disabled={freeze.isPending}
+          disabled={freeze.isPending || behind}
           onClick={() => freeze.mutate()}
         >
-          {planned ? `Plan again, revision ${planned.number + 1}` : 'Plan it like this'}
+          {behind
+            ? joint.saving === 'saved' || joint.saving === 'waiting' || joint.saving === 'saving'
+              ? 'Working it out …'
+              : 'What you typed is not saved yet'
+            : planned
+              ? `Plan again, revision ${planned.number + 1}`
+              : 'Plan it like this'}
         </button>
       )}
-      {fits && planned && !changed && (
+      {fits && planned && !changed && !(works && behind) && (
         <Link className="btn btn-primary btn-tall" to={`/joints/${ref}/cut`}>
           Planned, revision {planned.number}. On to Cut
         </Link>
@@ -145,6 +154,7 @@ export function Side({
               key={r.id}
               way={r}
               plan={plan}
+              behind={behind}
               use={works && Object.keys(r.change).length ? () => joint.edit(r.change) : undefined}
             />
           ))}

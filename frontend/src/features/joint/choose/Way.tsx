@@ -4,8 +4,16 @@ import { useSettings } from '../../../settings'
 
 type Plan = Schemas['Plan']
 
+interface Props {
+  way: Schemas['Remedy']
+  plan: Plan
+  use?: () => void
+  /** Whether the way is of before the last change. */
+  behind?: boolean
+}
+
 /** One complete alternative: what comes of it, its parts and lengths, one touch away from being the plan. */
-export function Way({ way, plan, use }: { way: Schemas['Remedy']; plan: Plan; use?: () => void }) {
+export function Way({ way, plan, use, behind = false }: Props) {
   const { unit } = useSettings()
   const minutes = way.minutes
     ? way.minutes.hands +
@@ -66,7 +74,7 @@ export function Way({ way, plan, use }: { way: Schemas['Remedy']; plan: Plan; us
         </details>
       )}
       {use && (
-        <button type="button" className="btn btn-sm mt-1" onClick={use}>
+        <button type="button" className="btn btn-sm mt-1" disabled={behind} onClick={use}>
           Use this way
         </button>
       )}
