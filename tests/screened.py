@@ -119,6 +119,12 @@ SCREENS: dict[str, dict[str, Any]] = {
     "screened, crimp barrels, each with its sleeve": {"splice": "barrel", "stock": OWN_SLEEVES},
     "screened, laps of half the strands": {"splice": "lap", "half_strands": True, "stock": OWN_SLEEVES},
     "screened, end pieces over both ends": {"end_pieces": "both", "stock": END_PIECES},
+    "screened, pairs in foil and cores of another section": {
+        "make_up": "2 × 2 × 0.5 each foil and drain + 3 × 1.5, braid over all",
+        "insulation_od_mm": 2.6,
+        "insulation_least_mm": 1.9,
+        "positions": 2,
+    },
     "screened, unlike, spare pair, two layers": {
         "make_up_b": "5 × 2 × 0.75, foil and drain and braid over all",
         "insulation_od_b_mm": 2.1,

@@ -2,13 +2,15 @@
 
 import re
 from dataclasses import replace
+from math import hypot
 
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
 from tinknot.core.errors import InputError
-from tinknot.core.joint.makeup import MakeUp, joined, make_up
+from tinknot.core.joint.makeline import make_up
+from tinknot.core.joint.makeup import MakeUp, Unit, insulated, joined
 from tinknot.core.joint.picture import picture
 
 FOIL = ("foil", "drain")
@@ -17,30 +19,43 @@ FOIL = ("foil", "drain")
 @pytest.mark.parametrize(
     ("text", "found"),
     [
-        ("12 × 1 mm²", MakeUp(12, 1, 1.0)),
-        ("12x1", MakeUp(12, 1, 1.0)),
-        ("61 * 0,5 mm2", MakeUp(61, 1, 0.5)),
-        ("2 × 0.75, braid over all", MakeUp(2, 1, 0.75, (), ("braid",))),
+        ("12 × 1 mm²", MakeUp.alike(12, 1, 1.0)),
+        ("12x1", MakeUp.alike(12, 1, 1.0)),
+        ("61 * 0,5 mm2", MakeUp.alike(61, 1, 0.5)),
+        ("2 × 0.75, braid over all", MakeUp.alike(2, 1, 0.75, (), ("braid",))),
         (
             "8 × 2 × 0.75, each pair foil and drain, braid over all",
-            MakeUp(8, 2, 0.75, FOIL, ("braid",)),
+            MakeUp.alike(8, 2, 0.75, FOIL, ("braid",)),
         ),
         ("4 x 4 x AWG 24, foil, drain wire".replace(", drain", " with drain") + " over all", None),
         ("12 × AWG 18, braid and foil overall", None),
-        ("1 × 0.5, each braid", MakeUp(1, 1, 0.5, ("braid",))),
+        ("1 × 0.5, each braid", MakeUp.alike(1, 1, 0.5, ("braid",))),
+        (
+            "2 × 2 × 0,34 each foil and drain + 3 x 1 mm², braid over all",
+            MakeUp((*[Unit(2, 0.34, FOIL)] * 2, *[Unit(1, 1.0)] * 3), ("braid",)),
+        ),
+        (
+            "1 × 1 and 2 × 3 × 0.5 plus 1 × 2 × 0.5, each pair braid",
+            MakeUp((Unit(1, 1.0), Unit(3, 0.5), Unit(3, 0.5), Unit(2, 0.5, ("braid",)))),
+        ),
+        (
+            "2 × 2 × 0.5 + 2 × 1, each foil and drain",
+            MakeUp((*[Unit(2, 0.5, FOIL)] * 2, *[Unit(1, 1.0)] * 2)),
+        ),
     ],
 )
 def test_lines_as_they_are_written(text: str, found: MakeUp | None):
     read = make_up(text)
     if found is not None:
         assert read == found
-    assert make_up(read.written) == replace(read, area_mm2=float(f"{read.area_mm2:g}"))
+    said = tuple(replace(u, area_mm2=float(f"{u.area_mm2:g}")) for u in read.members)
+    assert make_up(read.written) == replace(read, members=said)
 
 
 def test_sizes_by_gauge():
     """AWG 18 is 0.823 mm² (ASTM B258)."""
-    assert make_up("12 × AWG 18").area_mm2 == pytest.approx(0.823, abs=1e-4)
-    assert make_up("1 × AWG 1/0".replace("1/0", "6")).area_mm2 == pytest.approx(13.3, abs=0.01)
+    assert make_up("12 × AWG 18").members[0].area_mm2 == pytest.approx(0.823, abs=1e-4)
+    assert make_up("1 × AWG 6").members[0].area_mm2 == pytest.approx(13.3, abs=0.01)
 
 
 def test_cores_have_their_names():
@@ -60,6 +75,12 @@ def test_cores_have_their_names():
         ("5 × 5 × 1", "pairs, triples and quads"),
         ("12 × 25", "from 0.05 to 16"),
         ("4 × 2 × 1, drain over all", "drain wire without its foil"),
+        ("4 × 2 × 1, each triple foil and drain", "has no triple that could have foil and drain of its own"),
+        ("40 × 1 + 2 × 2 × 1 + 22 × 0.5", "has 62 cores: from 1 to 61"),
+        ("20 × 4 × 1 + 61 × 0.5", "has 141 cores in all its units: 120 at most"),
+        ("2 × 2 × 0.5 + 0 × 1", "has 0 cores"),
+        ("2 × 2 × 0.5 + 2 × 25", "from 0.05 to 16"),
+        ("2 × 2 × 0.5 + 2 × 1, unit 5 spare", "has no unit 5"),
         ("4 × 1, core 5 is blue", "has no core 5"),
         ("4 × 2 × 1, core 3c is blue", "has no core 3c"),
         ("4 × 2 × 1, pair 5 spare", "has no pair 5"),
@@ -82,10 +103,51 @@ def test_every_make_up_is_read_back_as_it_is_said(
     units: int, per: int, area: float, each: tuple[str, ...], overall: tuple[str, ...]
 ):
     """Single cores are written by their count alone."""
-    given_up = MakeUp(units, per, area, each, overall)
+    given_up = MakeUp.alike(units, per, area, each, overall)
     found = make_up(given_up.written)
     assert found == given_up
     assert sum(len(found.unit(n)) for n in range(units)) == found.cores
+
+
+UNITS = st.builds(Unit, st.integers(1, 4), st.sampled_from([0.34, 0.5, 1.5]), SCREENS)
+
+
+@given(st.lists(UNITS, min_size=1, max_size=20), SCREENS)
+def test_units_of_any_kinds_are_read_back_as_they_are_said(members: list[Unit], overall: tuple[str, ...]):
+    given_up = MakeUp(tuple(members), overall)
+    assert make_up(given_up.written) == given_up
+    assert [len(given_up.unit(n)) for n in range(len(members))] == [u.cores for u in members]
+    assert len({x for n in range(len(members)) for x in given_up.unit(n)}) == given_up.cores
+
+
+def test_units_are_numbered_through_whatever_they_are():
+    found = make_up("2 × 2 × 0.5 + 2 × 1, core 2b is red, core 4 spare")
+    assert [found.unit(n) for n in range(4)] == [("1a", "1b"), ("2a", "red"), ("3",), ("4",)]
+    assert found.said == "2 pairs of 0.5 mm²; 2 cores of 1 mm², core 2b is red, core 4 spare"
+    named = make_up("1 × 2 × 0.5 + 2 × 1, by colour").named(("white", "brown", "green", "yellow"))
+    assert [named.unit(n) for n in range(3)] == [("white", "brown"), ("green",), ("yellow",)]
+
+
+def test_what_screens_the_only_unit_screens_all():
+    assert make_up("1 × 2 × 0.5, each pair foil and drain, braid over all").settled == MakeUp(
+        (Unit(2, 0.5),), ("foil", "drain", "braid")
+    )
+    assert make_up("2 × 2 × 0.5, each braid").settled.members[0].screens == ("braid",)
+
+
+def test_pairs_go_to_pairs_and_a_section_to_its_own():
+    found = joined(make_up("2 × 2 × 0.5 + 2 × 1 + 1 × 1.5"), make_up("1 × 1.5 + 3 × 2 × 0.5 + 2 × 0.75"))
+    assert [found.a.unit(n) for n in range(5)] == [("1a", "1b"), ("2a", "2b"), ("3",), ("4",), ("5",)]
+    assert [found.b.unit(n) for n in range(5)] == [("2a", "2b"), ("3a", "3b"), ("5",), ("6",), ("1",)]
+    assert found.spare == ((), ("4a", "4b"))
+
+
+def test_cores_between_the_thickest_and_the_thinnest_are_estimated():
+    """With the conductor's diameter, the root of its section: 0.25, 1 and 2.25 mm² are 1 : 2 : 3."""
+    cable = make_up("1 × 0.25 + 1 × 1 + 1 × 2.25")
+    assert insulated(cable, 3, 1.5) == pytest.approx((1.5, 2.25, 3))
+    assert insulated(cable, 3, None) == (3, 3, 3)
+    assert insulated(make_up("2 × 1"), 3, 2) == (3, 3)
 
 
 def test_single_cores_may_be_otherwise():
@@ -121,9 +183,24 @@ def test_what_is_spare_on_one_side_leaves_its_partner_spare():
     ]
 
 
+@given(st.lists(UNITS, min_size=1, max_size=12), st.floats(2.5, 4), st.floats(1, 2.4))
+def test_cores_of_unlike_units_are_drawn_in_their_sizes(members: list[Unit], thick: float, thin: float):
+    found = picture(MakeUp(tuple(members)), thick, (), thinnest_mm=thin)
+    assert found.differ == (len({u.area_mm2 for u in members}) > 1)
+    for u, unit in zip(found.units, members, strict=True):
+        assert u.kind == unit.kind
+        assert thin <= u.core_mm <= thick or not found.differ
+        assert hypot(u.x_mm, u.y_mm) + u.od_mm / 2 <= found.inside_mm / 2 + 1e-6
+        assert all(
+            hypot(c.x_mm - u.x_mm, c.y_mm - u.y_mm) + u.core_mm / 2 <= u.od_mm / 2 + 1e-6 for c in u.cores
+        )
+    ods = {u.area_mm2: p.core_mm for u, p in zip(members, found.units, strict=True)}
+    assert sorted(ods.values()) == [ods[a] for a in sorted(ods)]
+
+
 @given(st.integers(1, 30), st.integers(1, 4), st.floats(0.8, 4))
 def test_the_picture_packs_every_core_without_one_in_another(units: int, per: int, insulation: float):
-    found = picture(MakeUp(units, per, 0.5), insulation, ())
+    found = picture(MakeUp.alike(units, per, 0.5), insulation, ())
     cores = [c for u in found.units for c in u.cores]
     assert len({c.number for c in cores}) == units * per
     for i, a in enumerate(cores):

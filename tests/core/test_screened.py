@@ -18,7 +18,7 @@ from tinknot.core.families.screened.braiding import drawn_mm
 from tinknot.core.families.screened.layout import laid, untwisted
 from tinknot.core.families.screened.recipe import ScreenedRecipe
 from tinknot.core.families.screened.twisted import Twist
-from tinknot.core.joint.makeup import make_up
+from tinknot.core.joint.makeline import make_up
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.ringing import RingOut
 from tinknot.core.layers.screened.screens import DonorBraid
@@ -36,9 +36,7 @@ SLEEVE = EXAMPLE["stock"]["solder_sleeves"][-1]
 
 def splice_of(joint: Any) -> Splice:
     """What joins its cores."""
-    found = ScreenedRecipe(joint, RULES, None).splice
-    assert found is not None
-    return found
+    return ScreenedRecipe(joint, RULES, None).splice_of[0]
 
 
 def planned(stock: dict[str, Any] | None = None, **changes: Any) -> Plan:
@@ -231,7 +229,7 @@ def test_twelve_pairs_take_at_most_sixty_touches():
 def test_metal_never_lies_beside_metal_in_a_unit(units: int, per: int, places: int, apart: str):
     splice = splice_of(screened())
     cable = make_up(f"{units} × {per} × 0.5" if per > 1 else f"{units} × 0.5")
-    layout = laid(cable, min(places, units), apart, splice, 1.9, RULES)
+    layout = laid(cable, min(places, units), apart, [splice] * units, [1.9] * units, RULES)
     for cores in layout.centres_mm.values():
         at = sorted(cores.values())
         least = splice.length_mm if apart == "full" else splice.metal_mm
@@ -352,6 +350,81 @@ def test_members_that_cannot_be_are_named(end: dict[str, Any], path: str):
     assert path in [e.path for e in fault.value.errors]
 
 
+TWO_SECTIONS = "2 × 2 × 0.5 + 2 × 0.75"
+BARE = {"screen_od_mm": None, "strand_mm": None}
+MIXED = "2 × 2 × 0.5 each foil and drain + 3 × 1.5, braid over all"
+
+
+def test_units_of_different_kinds_and_sections_lie_in_one_cable():
+    """Each section has a splice of its own; drains and foil only where there are some."""
+    plan = planned(make_up=MIXED, insulation_od_mm=2.6, insulation_least_mm=1.9)
+    assert plan.verdict == "planned"
+    assert {c.core: c.area_mm2 for c in plan.cores} == {
+        "1a": 0.5,
+        "1b": 0.5,
+        "2a": 0.5,
+        "2b": 0.5,
+        "3": 1.5,
+        "4": 1.5,
+        "5": 1.5,
+    }
+    used = {p.part_id: p.quantity for p in plan.parts}
+    assert (used["WS-05"], used["WS-15"]) == (4, 3)
+    assert plan.step("strip.A.2").text.startswith("6 mm bare")
+    assert plan.step("strip.A.3").text.startswith("7 mm bare")
+    assert plan.step("bond.drains").text.startswith("2 to join")
+    assert "the 2 units alone" in plan.step("wrap.foil").text
+    ids = {s.id for s in plan.steps}
+    assert {"twist.1", "twist.2"} <= ids
+    assert "twist.3" not in ids
+    ohms = {g.id: g.most for g in plan.step("test.after.continuity").gates}
+    assert ohms["core-1a"] > ohms["core-3"]
+    assert plan.section is not None
+    thick = {b.core: b.top[0][1] - b.bottom[0][1] for b in plan.section.bodies if b.kind == "core"}
+    assert (thick["1a"], thick["3"]) == (pytest.approx(1.9), pytest.approx(2.6))
+
+
+def test_splices_for_two_sections_come_from_one_stock():
+    """Four cores of 0.5 and two of 0.75: the last two find four of five taken."""
+    few = {"splices": [SPLICE | {"on_hand": 5}]}
+    plan = planned(few, make_up=TWO_SECTIONS, insulation_least_mm=1.9, **BARE)
+    assert plan.verdict == "nothing-fits"
+    assert reasons(plan, "splices-0.5")["WS-05"] == ""
+    assert reasons(plan, "splices-0.75")["WS-05"] == "5 on hand, 6 needed"
+    own_sleeves = own("barrel", make_up=TWO_SECTIONS, insulation_least_mm=1.9, **BARE)
+    assert own_sleeves.verdict == "planned"
+    assert {m.part_id: m.quantity for m in own_sleeves.materials}["BR-1"] == 6
+
+
+def test_a_file_may_list_members_of_different_kinds():
+    """Each with the insulation that is its own."""
+    side = members()
+    core = {"name": "bu", "insulation_od_mm": 2.6, "area_mm2": 1.5}
+    side["members"]["units"].append({"name": "3", "cores": [core]})
+    plan = by_members(side, deepcopy(side))
+    assert plan.verdict == "planned"
+    assert [c.core for c in plan.cores] == ["wh", "br", "gn", "ye", "bu"]
+    assert plan.section is not None
+    thick = {b.core: b.top[0][1] - b.bottom[0][1] for b in plan.section.bodies if b.kind == "core"}
+    assert (thick["wh"], thick["bu"]) == (pytest.approx(1.9), pytest.approx(2.6))
+
+
+def test_a_unit_with_a_braid_of_its_own_is_a_joint_of_its_own():
+    plan = planned(make_up="1 × 2 × 0.5 each braid + 2 × 0.5")
+    assert plan.verdict != "planned"
+    assert any("Pair 1 has a braid of its own" in w for w in plan.warnings)
+    alone = planned(make_up="1 × 2 × 0.5, each pair foil and drain and braid")
+    assert alone.verdict == "planned"
+    assert "fold.A" in {s.id for s in alone.steps}
+
+
+@pytest.mark.parametrize("least", [None, 2.6])
+def test_the_thinnest_core_is_measured_where_they_differ(least: float | None):
+    with pytest.raises(InputError) as fault:
+        planned(make_up=MIXED, insulation_od_mm=1.9, insulation_least_mm=least)
+    assert [e.path for e in fault.value.errors] == ["/insulation_least_mm"]
+
+
 THICKER = "4 × 2 × 0.75, each pair foil and drain, braid over all"
 
 
@@ -453,7 +526,7 @@ def test_foil_is_wound_on_every_unit_alone():
     two passes of it lie over each other, so its mean is a foil's thickness out."""
     d = quantity(planned(), "FO-15")
     recipe = ScreenedRecipe(screened(), RULES, None)  # type: ignore[arg-type]  # the example's family
-    unit = next(iter(recipe.layouts.values())).unit_mm
+    unit = next(iter(recipe.layouts.values())).unit_mm("1")
     one = 84 / 7.5 * sqrt((pi * (unit + 2 * 0.05)) ** 2 + 7.5**2)
     assert d == pytest.approx(4 * one, abs=1)
 
@@ -572,18 +645,19 @@ def test_a_units_cores_turn_round_each_other_once_in_a_lay(
     """Straight over its splices, from there on each stays as far from the unit's middle as it lies; together
     they make the turns that are wound in."""
     cable = make_up(f"{units} × {per} × 0.5")
-    layout = laid(cable, min(positions, units), "half", splice_of(screened()), 1.9, RULES)
+    splice = splice_of(screened())
+    layout = laid(cable, min(positions, units), "half", [splice] * units, [1.9] * units, RULES)
     unit = data.draw(st.sampled_from(sorted(layout.centres_mm)))
     centres = layout.centres_mm[unit]
-    start, end = untwisted(layout, centres, lay, left)
+    start, end = untwisted(layout, unit, lay, left)
     assert -layout.gap_mm / 2 <= start + 1e-9
     assert end <= layout.gap_mm / 2 + 1e-9
     assert end - start == pytest.approx(
-        min(layout.gap_mm, max(centres.values()) - min(centres.values()) + layout.splice_mm + left * lay)
+        min(layout.gap_mm, max(centres.values()) - min(centres.values()) + splice.length_mm + left * lay)
     )
     places = [(cos(2 * pi * i / per), sin(2 * pi * i / per)) for i in range(per)]
     for n in range(per):
-        parts = list(Twist(lay, left).parts(layout, centres, places, n))
+        parts = list(Twist(lay, left).parts(layout, unit, places, n))
         assert parts[0].line == [(start, places[n][1]), (end, places[n][1])]
         assert all(abs(y) <= 1 + 1e-9 for p in parts for _, y in p.line)
         covered = sum(p.line[-1][0] - p.line[0][0] for p in parts)

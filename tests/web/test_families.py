@@ -200,10 +200,17 @@ def test_a_make_up_line_is_read_back_and_changed(runa):
     change = {"core": "3b", "called": "pale blue"}
     named = runa("POST", "/make-up", {"line": read["line"], "change": change, "insulation_mm": 1.9})
     assert named["line"].endswith("core 3b is pale-blue")
-    assert (named["core_mm"], named["estimated"]) == (1.9, False)
+    assert (named["units"][0]["core_mm"], named["estimated"], named["differ"]) == (1.9, False, False)
     spare = runa("POST", "/make-up", {"line": named["line"], "change": {"unit": 8, "spare": True}})
     assert spare["line"].endswith("pair 8 spare")
     assert spare["units"][7]["spare"]
+    bare = runa("POST", "/make-up", {"line": "4 × 2 × 0.5", "change": {"unit": 2, "screen": "foil-drain"}})
+    assert bare["line"] == "1 × 2 × 0.5 mm² + 1 × 2 × 0.5 mm² each foil and drain + 2 × 2 × 0.5 mm²"
+    assert [u["screens"] for u in bare["units"]] == [[], ["foil", "drain"], [], []]
+    two = {"line": "1 × 2 × 0.5 + 1 × 2", "insulation_mm": 3.1, "thinnest_mm": 1.8}
+    unlike = runa("POST", "/make-up", two)
+    assert [u["core_mm"] for u in unlike["units"]] == [1.8, 3.1]
+    assert unlike["differ"]
 
 
 @pytest.mark.parametrize(
@@ -213,6 +220,8 @@ def test_a_make_up_line_is_read_back_and_changed(runa):
         ({"line": "4 × 1", "change": {"core": "9", "called": "red"}}, "/line"),
         ({"line": "12 × 1, by colour"}, "/line"),
         ({"line": "4 × 1", "insulation_mm": -1}, "/insulation_mm"),
+        ({"line": "4 × 1", "thinnest_mm": 0}, "/thinnest_mm"),
+        ({"line": "2 × 1 + 2 × 2 × 1", "change": {"unit": 9, "spare": True}}, "/line"),
     ],
 )
 def test_a_line_that_cannot_be_is_refused(runa, body: dict, path: str):

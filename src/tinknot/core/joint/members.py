@@ -7,13 +7,18 @@ from pydantic import Field
 from tinknot.core.errors import InputError
 from tinknot.core.formulas.bundle import bundle
 from tinknot.core.joint.file import CoreIn
-from tinknot.core.joint.makeup import UNIT, MakeUp
+from tinknot.core.joint.makeup import UNIT, MakeUp, Unit
 from tinknot.core.model import Diameter, Length, Name, Strict
 
 UnitKind = Literal["core", "pair", "triple", "quad"]
+UnitScreen = Literal["none", "foil-drain", "braid"]
 SIZES = {name: n for n, name in UNIT.items()}
-UNIT_SCREENS: dict[str, tuple[str, ...]] = {"none": (), "foil-drain": ("foil", "drain"), "braid": ("braid",)}
-OVER_ALL = UNIT_SCREENS | {"both": ("foil", "drain", "braid")}
+UNIT_SCREENS: dict[UnitScreen, tuple[str, ...]] = {
+    "none": (),
+    "foil-drain": ("foil", "drain"),
+    "braid": ("braid",),
+}
+OVER_ALL: dict[str, tuple[str, ...]] = dict(UNIT_SCREENS) | {"both": ("foil", "drain", "braid")}
 
 
 class UnitIn(Strict):
@@ -21,7 +26,7 @@ class UnitIn(Strict):
 
     name: Name
     kind: UnitKind = "core"
-    screen: Literal["none", "foil-drain", "braid"] = "none"
+    screen: UnitScreen = "none"
     jacket_od_mm: Diameter | None = None
     cores: Annotated[list[CoreIn], Field(min_length=1, max_length=4)]
 
@@ -43,38 +48,34 @@ class ScreenedEndIn(Strict):
     members: MembersIn
 
     def make_up(self, path: str) -> MakeUp:
-        """Its make-up. Raises InputError under `path` for units that are not all of one kind, screen and
-        section: all cores alike are joined in one go."""
+        """Its make-up. Raises InputError under `path` where a unit has not as many cores as its kind, its
+        cores differ in section, or a name stands twice."""
         units = self.members.units
-        first = units[0]
-        area = first.cores[0].area_mm2
         names: list[str] = []
         for n, u in enumerate(units):
             at = f"{path}/members/units/{n}"
             if len(u.cores) != SIZES[u.kind]:
                 raise InputError.at(f"{at}/cores", f"must be {SIZES[u.kind]}: it is a {u.kind}")
-            if (u.kind, u.screen) != (first.kind, first.screen):
-                raise InputError.at(at, "is of another kind or screen than the first unit: join these apart")
+            area = u.cores[0].area_mm2
             for i, c in enumerate(u.cores):
                 if c.area_mm2 != area:
-                    raise InputError.at(f"{at}/cores/{i}/area_mm2", f"must be {area:g} as all others")
+                    raise InputError.at(f"{at}/cores/{i}/area_mm2", f"must be {area:g} as its unit's others")
                 if c.name in names:
                     raise InputError.at(f"{at}/cores/{i}/name", f"stands twice: {c.name}")
                 names.append(c.name)
         return MakeUp(
-            len(units),
-            SIZES[first.kind],
-            area,
-            UNIT_SCREENS[first.screen],
+            tuple(Unit(len(u.cores), u.cores[0].area_mm2, UNIT_SCREENS[u.screen]) for u in units),
             OVER_ALL[self.members.screen],
             tuple(tuple(c.name for c in u.cores) for u in units),
-        )
+        ).settled
 
     @property
-    def insulation_mm(self) -> float:
-        """The thickest core's insulation, mm."""
-        cores = [c for u in self.members.units for c in u.cores]
-        return max(max(c.insulation_od_mm, c.insulation_od_across_mm or 0.0) for c in cores)
+    def core_mm(self) -> tuple[float, ...]:
+        """Each unit's thickest core over its insulation, mm."""
+        return tuple(
+            max(max(c.insulation_od_mm, c.insulation_od_across_mm or 0.0) for c in u.cores)
+            for u in self.members.units
+        )
 
     @property
     def inside_mm(self) -> float:

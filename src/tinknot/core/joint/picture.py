@@ -3,7 +3,7 @@
 from math import pi, sqrt
 
 from tinknot.core.formulas.bundle import bundle
-from tinknot.core.joint.makeup import UNIT, MakeUp
+from tinknot.core.joint.makeup import MakeUp, insulated
 from tinknot.core.model import Result
 
 INSULATION = 2.0  # times the conductor, of a core that nobody measured: an estimate
@@ -20,7 +20,8 @@ class CorePicture(Result):
 
 
 class UnitPicture(Result):
-    """A unit of cores and the circle round it, mm; `screens` of its own, inside out."""
+    """A unit of cores, `core_mm` over each one's insulation, and the circle round it, mm; `screens` of its
+    own, inside out."""
 
     number: int
     kind: str
@@ -28,19 +29,20 @@ class UnitPicture(Result):
     x_mm: float
     y_mm: float
     od_mm: float
+    core_mm: float
     screens: list[str]
     cores: list[CorePicture]
 
 
 class MakeUpPicture(Result):
-    """A line as it was read: in words, as it is written, and to scale. `core_mm`: diameter of a core, which
-    is `estimated` where its insulation was not measured; `inside_mm`: the circle round all units; `screens`
+    """A line as it was read: in words, as it is written, and to scale. `estimated`: nobody measured a core's
+    insulation; `differ`: not all cores are of one section; `inside_mm`: the circle round all units; `screens`
     over all, inside out; `colours`: what the site calls cores by."""
 
     line: str
     said: str
-    core_mm: float
     estimated: bool
+    differ: bool
     inside_mm: float
     screens: list[str]
     units: list[UnitPicture]
@@ -48,28 +50,40 @@ class MakeUpPicture(Result):
 
 
 def picture(
-    found: MakeUp, insulation_mm: float | None, colours: tuple[str, ...], path: str = "/line"
+    found: MakeUp,
+    insulation_mm: float | None,
+    colours: tuple[str, ...],
+    path: str = "/line",
+    thinnest_mm: float | None = None,
 ) -> MakeUpPicture:
-    """Units packed, and in each its cores. Raises InputError under `path` where there are fewer colours
-    than cores named by them."""
-    core = insulation_mm or INSULATION * sqrt(4 * found.area_mm2 / pi)
+    """Units packed, and in each its cores; `insulation_mm`: of the thickest, `thinnest_mm` where they differ.
+    Raises InputError under `path` where there are fewer colours than cores named by them."""
+    bare = [sqrt(4 * u.area_mm2 / pi) for u in found.members]
+    thick = insulation_mm or INSULATION * max(bare)
+    ods = insulated(found, thick, thinnest_mm or thick * min(bare) / max(bare))
     named = found.named(colours, path)
-    own = bundle([core] * found.per_unit)
     more = {"foil": FOIL_MM, "braid": BRAID_MM}
-    unit_mm = own.enclosing_diameter_mm + sum(more.get(s, 0.0) for s in found.each)
-    whole = bundle([unit_mm] * found.units)
+    own = [bundle([od] * u.cores) for od, u in zip(ods, found.members, strict=True)]
+    round_mm = [
+        b.enclosing_diameter_mm + sum(more.get(s, 0.0) for s in u.screens)
+        for b, u in zip(own, found.members, strict=True)
+    ]
+    whole = bundle(round_mm)
     units = [
         UnitPicture(
             number=n + 1,
-            kind=UNIT[found.per_unit],
+            kind=found.members[n].kind,
             spare=n + 1 in found.spare,
             x_mm=x,
             y_mm=y,
-            od_mm=unit_mm,
-            screens=list(found.each),
+            od_mm=round_mm[n],
+            core_mm=ods[n],
+            screens=list(found.members[n].screens),
             cores=[
                 CorePicture(number=label, called=name, x_mm=x + cx, y_mm=y + cy)
-                for label, name, (cx, cy) in zip(found.labels(n), named.unit(n), own.centres_mm, strict=True)
+                for label, name, (cx, cy) in zip(
+                    found.labels(n), named.unit(n), own[n].centres_mm, strict=True
+                )
             ],
         )
         for n, (x, y) in enumerate(whole.centres_mm)
@@ -77,8 +91,8 @@ def picture(
     return MakeUpPicture(
         line=found.written,
         said=found.said,
-        core_mm=core,
         estimated=insulation_mm is None,
+        differ=found.sections > 1,
         inside_mm=whole.enclosing_diameter_mm,
         screens=list(found.overall),
         units=units,

@@ -15,7 +15,7 @@ EXTRA_LOW_V, HIGH_V = 50.0, 500.0  # IEC 60364-6, table 6.1
 class Procedure(Layer):
     """Gates and proofs around the layers. `parked`, `joined`, `core_proofs` and `outer_done` are ids of the
     steps the holds wait for; `insulated`: how the cores are again; `state`: what the joint must have come
-    to; `own_ohm`: what a core reads by itself from end to end, where that is much; `connector_uohm` is the
+    to; `own_ohm`: what each core reads by itself from end to end, where that is much; `connector_uohm` is the
     resistance in µΩ of each connector's length of conductor; `sheath`: armour on both sides lies in the
     ground or under water and can tell of a sheath let through."""
 
@@ -32,7 +32,7 @@ class Procedure(Layer):
     hazardous: bool = False
     mandrel_mm: float | None = None
     sheath: bool = False
-    own_ohm: float = 0.0
+    own_ohm: Mapping[str, float] = field(default_factory=dict)
 
     def minutes(self) -> Minutes:
         """Setting up, isolating, measuring, labelling, signing."""
@@ -336,7 +336,7 @@ class Procedure(Layer):
         )
 
     def _continuity(self, taken: Taken, needs: Sequence[str], station: Station) -> Step:
-        limit = self.rules.number("continuity.limit_ohm") + self.own_ohm
+        limit = self.rules.number("continuity.limit_ohm")
         return Step(
             f"test.{taken}.continuity",
             "Continuity, core by core" if len(self.cores) > 1 else "Continuity",
@@ -351,7 +351,13 @@ class Procedure(Layer):
                 else "End to end. Null the leads first."
             ),
             gates=tuple(
-                Gate(f"core-{c}", f"core {c}", "Ω", most=limit, instrument="low-ohm-meter")
+                Gate(
+                    f"core-{c}",
+                    f"core {c}",
+                    "Ω",
+                    most=limit + self.own_ohm.get(c, 0.0),
+                    instrument="low-ohm-meter",
+                )
                 for c in self.cores
             ),
             tools=("low-ohm-meter",),

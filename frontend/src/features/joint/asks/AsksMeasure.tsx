@@ -102,11 +102,13 @@ function AskField({ ask, answers, set, joint }: FieldProps) {
     case 'make-up': {
       const side = ask.id.endsWith('_b') ? 'insulation_od_b_mm' : 'insulation_od_mm'
       const insulation = answers[side] ?? answers.insulation_od_mm
+      const mm = (of: Answer | undefined) => (typeof of === 'number' ? of : null)
       return (
         <MakeUpField
           {...shared}
           line={String(answer ?? '')}
-          insulation={typeof insulation === 'number' ? insulation : null}
+          insulation={mm(insulation)}
+          thinnest={mm(answers.insulation_least_mm)}
           onChange={set}
         />
       )

@@ -4,7 +4,7 @@ import { type MouseEvent, useDeferredValue, useState } from 'react'
 import { ApiError, api, type Schemas, take } from '../../../api/client'
 import { SelectField, TextField } from '../../../components/fields'
 import { coreColour, light } from '../../../components/section'
-import { length } from '../../../model/units'
+import { length, sign } from '../../../model/units'
 import { useSettings } from '../../../settings'
 
 type Picture = Schemas['MakeUpPicture']
@@ -15,14 +15,16 @@ interface Props {
   hint: string | undefined
   error: string | undefined
   line: string
+  /** Over the insulation of the thickest core, and of the thinnest where not all are alike. */
   insulation: number | null
+  thinnest: number | null
   onChange: (line: string) => void
 }
 
-export function MakeUpField({ label, hint, error, line, insulation, onChange }: Props) {
+export function MakeUpField({ label, hint, error, line, insulation, thinnest, onChange }: Props) {
   const asked = useDeferredValue(line.trim())
   const [touched, setTouched] = useState('')
-  const body = { line: asked, insulation_mm: insulation }
+  const body = { line: asked, insulation_mm: insulation, thinnest_mm: thinnest }
   const read = useQuery({
     queryKey: ['make-up', body],
     queryFn: () => take(api.POST('/api/v1/make-up', { body })),
@@ -51,7 +53,7 @@ export function MakeUpField({ label, hint, error, line, insulation, onChange }: 
           <Drawn picture={found} label={label} touched={touched} touch={setTouched} />
           <OneCore
             key={`${touched} ${found.line}`}
-            {...{ picture: found, touched, touch: setTouched, change }}
+            {...{ picture: found, touched, thinnest, touch: setTouched, change }}
           />
         </div>
       )}
@@ -67,8 +69,9 @@ function Drawn(props: { picture: Picture; label: string; touched: string; touch:
   const rim = 10 + 4 * picture.screens.length
   const scale = (SIZE - 2 * rim) / picture.inside_mm
   const at = (mm: number) => SIZE / 2 + mm * scale
-  const cores = picture.units.flatMap((u) => u.cores.map((c) => ({ ...c, spare: u.spare })))
-  const r = (picture.core_mm / 2) * scale
+  const cores = picture.units.flatMap((u) =>
+    u.cores.map((c) => ({ ...c, spare: u.spare, r: (u.core_mm / 2) * scale })),
+  )
   const nearest = (e: MouseEvent<SVGSVGElement>) => {
     const box = e.currentTarget.getBoundingClientRect()
     const [x, y] = [e.clientX - box.left, e.clientY - box.top].map((v) => (v * SIZE) / (box.width || SIZE))
@@ -99,18 +102,18 @@ function Drawn(props: { picture: Picture; label: string; touched: string; touch:
           <circle
             cx={at(c.x_mm)}
             cy={at(-c.y_mm)}
-            r={r}
+            r={c.r}
             fill={coreColour(c.called)}
             stroke="var(--color-base-content)"
             strokeWidth={c.number === touched ? 4 : 1}
           />
-          {r > 7 && (
+          {c.r > 7 && (
             <text
               x={at(c.x_mm)}
               y={at(-c.y_mm)}
               dy="0.35em"
               textAnchor="middle"
-              fontSize={Math.min(15, r)}
+              fontSize={Math.min(15, c.r)}
               fontWeight={600}
               fill={light(c.called) ? '#14181b' : '#fff'}
             >
@@ -147,15 +150,30 @@ function Screen({ kind, x, y, r }: { kind: string; x: number; y: number; r: numb
   )
 }
 
+const NO_CHANGE = { core: null, called: '', unit: null, spare: false, screen: null }
+const OWN_SCREENS = [
+  ['none', 'none'],
+  ['foil-drain', 'foil and drain wire'],
+  ['braid', 'braid'],
+] as const
+type OwnScreen = (typeof OWN_SCREENS)[number][0]
+
+/** The screen a unit has of its own, as it is chosen. */
+function ownScreen(unit: Unit): OwnScreen {
+  if (unit.screens.includes('braid')) return 'braid'
+  return unit.screens.includes('foil') ? 'foil-drain' : 'none'
+}
+
 interface OneProps {
   picture: Picture
   touched: string
+  thinnest: number | null
   touch: (core: string) => void
   change: (of: Schemas['Otherwise']) => Promise<void>
 }
 
 /** What the drawing says, and one core of it: what it is called, and whether it is joined at all. */
-function OneCore({ picture, touched, touch, change }: OneProps) {
+function OneCore({ picture, touched, thinnest, touch, change }: OneProps) {
   const { unit: shown } = useSettings()
   const unit = picture.units.find((u) => u.cores.some((c) => c.number === touched))
   const core = unit?.cores.find((c) => c.number === touched)
@@ -164,8 +182,9 @@ function OneCore({ picture, touched, touch, change }: OneProps) {
   return (
     <div className="flex min-w-56 flex-1 flex-col gap-3">
       <p>
-        Read as {picture.said}; {length(picture.inside_mm, shown)} over all cores
+        Read as {picture.said}; {length(picture.inside_mm, shown)} {sign(shown)} over all cores
         {picture.estimated ? ', estimated: the insulation is not measured yet.' : '.'}
+        {picture.differ && !thinnest && ' Cores of more than one section: measure the thinnest one too.'}
       </p>
       <SelectField
         label="One core is otherwise"
@@ -181,20 +200,26 @@ function OneCore({ picture, touched, touch, change }: OneProps) {
       />
       {core && unit && (
         <>
+          <SelectField
+            label={`Screen of ${unit.kind} ${unit.number} alone`}
+            value={ownScreen(unit)}
+            options={OWN_SCREENS}
+            onChange={(screen) => change({ ...NO_CHANGE, unit: unit.number, screen: screen as OwnScreen })}
+          />
           <TextField label={`Core ${core.number} is called`} value={called} onChange={setCalled} />
           <div className="flex flex-wrap gap-2">
             <button
               type="button"
               className="btn btn-outline"
               disabled={called.trim() === '' || called.trim() === core.called}
-              onClick={() => change({ core: core.number, called, unit: null, spare: false })}
+              onClick={() => change({ ...NO_CHANGE, core: core.number, called })}
             >
               Call it so
             </button>
             <button
               type="button"
               className="btn btn-outline"
-              onClick={() => change({ core: null, called: '', unit: unit.number, spare: !unit.spare })}
+              onClick={() => change({ ...NO_CHANGE, unit: unit.number, spare: !unit.spare })}
             >
               {unit.spare
                 ? `Join ${unit.kind} ${unit.number} again`

@@ -43,8 +43,8 @@ ASKS = (
         kind="make-up",
         group=_CABLE,
         hint=(
-            "12 × 1 mm², or 8 × 2 × 0.75, each pair foil and drain, braid over all. AWG 18 for mm² as well."
-            " By colour, if cores are told apart by colour."
+            "12 × 1 mm², or 8 × 2 × 0.75, each pair foil and drain, braid over all. What differs goes after a"
+            " plus: 2 × 2 × 0.5 + 3 × 1. AWG 18 for mm² as well. By colour, if that tells cores apart."
         ),
     ),
     Ask(
@@ -102,6 +102,15 @@ ASKS = (
         ),
     ),
     length("insulation_od_mm", "Core insulation, diameter", _SIZES, 0.6, 8),
+    length(
+        "insulation_least_mm",
+        "Thinnest core insulation",
+        _SIZES,
+        0.6,
+        8,
+        "Where not all cores are of one section; the first reading is of the thickest then.",
+        required=False,
+    ),
     length(
         "insulation_od_b_mm", "Core insulation on side B", _SIZES, 0.6, 8, "Where it differs.", required=False
     ),

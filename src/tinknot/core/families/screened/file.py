@@ -7,7 +7,8 @@ from pydantic import Field, ValidationError, model_validator
 
 from tinknot.core.errors import FieldError, InputError
 from tinknot.core.joint.head import JointHead
-from tinknot.core.joint.makeup import Joined, MakeUp, joined, make_up
+from tinknot.core.joint.makeline import make_up
+from tinknot.core.joint.makeup import Joined, MakeUp, insulated, joined
 from tinknot.core.joint.measured import Measured
 from tinknot.core.joint.members import ScreenedEndIn
 from tinknot.core.layers.screened.splice import Method
@@ -28,7 +29,8 @@ class ScreenedFile(JointHead):
     is single wires without a sheath, over which a breakout goes that lives between `cold_c` and `hot_c`
     (`boot`: the one settled on); `marks`: how the
     cores of side B are told apart where their marks are not to be trusted; `screen_od_mm`: over the braid;
-    `inside_od_mm`: under it; `strand_mm`: a strand of it; `lay_mm`: of a unit; `positions`: places along the
+    `inside_od_mm`: under it; `strand_mm`: a strand of it; `insulation_least_mm`: of the
+    thinnest core, where they differ; `lay_mm`: of a unit; `positions`: places along the
     joint that the units are dealt to, `apart`: how far a unit's own splices stand apart; `splice`: how a core
     is joined, `half_strands`: half of the strands of each left out in a lap; `fixed`: what holds the donor
     braid on its folds; `second`: two layers of it; `forbids`: papers forbid a joint in this cable, and
@@ -47,6 +49,7 @@ class ScreenedFile(JointHead):
     marks: Literal["walk", "two"] | None = None
     insulation_od_mm: Diameter
     insulation_od_b_mm: Diameter | None = None
+    insulation_least_mm: Diameter | None = None
     lay_mm: PositiveLength | None = None
     sheath_od_mm: Diameter
     sheath_od_b_mm: Diameter | None = None
@@ -89,8 +92,22 @@ class ScreenedFile(JointHead):
         """Both cables."""
         if self.ends is not None:
             return self.ends["A"].make_up("/ends/A"), self.ends["B"].make_up("/ends/B")
-        a = make_up(self.make_up)
-        return a, make_up(self.make_up_b, "/make_up_b") if self.make_up_b else a
+        a = make_up(self.make_up).settled
+        return a, make_up(self.make_up_b, "/make_up_b").settled if self.make_up_b else a
+
+    @property
+    def core_mm(self) -> tuple[dict[str, float], dict[str, float]]:
+        """Over the insulation of a core of each unit on both sides, mm, by the unit's number."""
+        a, b = self.sides
+        if self.ends is not None:
+            own = self.ends["A"].core_mm, self.ends["B"].core_mm
+        else:
+            thick, thin = self.insulation_od_mm, self.insulation_least_mm
+            own = (
+                insulated(a, thick, thin),
+                insulated(b, self.insulation_od_b_mm or thick, thin),
+            )
+        return _numbered(a, own[0]), _numbered(b, own[1])
 
     def joined(self, colours: tuple[str, ...]) -> Joined:
         """What is joined to what, with the site's `colours` where cores are named by them. Raises
@@ -107,8 +124,14 @@ class ScreenedFile(JointHead):
 
     def _faults(self) -> Iterator[FieldError]:
         a, b = self.sides
-        if a.per_unit != b.per_unit:
+        if {u.cores for u in a.members} != {u.cores for u in b.members}:
             yield FieldError("/make_up_b", "has other units than the first: pairs are joined to pairs")
+        if not self.ends and not self.insulation_least_mm and any(x.sections > 1 for x in (a, b)):
+            yield FieldError(
+                "/insulation_least_mm", "is missing: cores of more than one section are not equally thick"
+            )
+        if self.insulation_least_mm and not at_least(self.insulation_od_mm, self.insulation_least_mm):
+            yield FieldError("/insulation_least_mm", "must not be more than the thickest core's")
         if "braid" in a.overall:
             if self.screen_od_mm is None:
                 yield FieldError("/screen_od_mm", "is missing")
@@ -130,7 +153,7 @@ class ScreenedFile(JointHead):
 
     def _wires_wrong(self, cable: MakeUp) -> Iterator[FieldError]:
         """Why side B cannot be single wires."""
-        if cable.per_unit > 1 or cable.overall or cable.each:
+        if cable.most_cores > 1 or cable.overall or any(u.screens for u in cable.members):
             yield FieldError("/side_b", "must be left out: a screen or pairs do not go on in single wires")
         if not 2 <= cable.cores <= MOST_LEGS:
             yield FieldError("/side_b", f"must be left out: breakouts have 2 to {MOST_LEGS} legs")
@@ -147,8 +170,13 @@ class ScreenedFile(JointHead):
             ("under the screen", self.inside_od_mm),
             ("core insulation", self.insulation_od_mm),
             ("core insulation on B", self.insulation_od_b_mm),
+            ("thinnest core insulation", self.insulation_least_mm),
         ]
         return [Measured(end="", what=w, value_mm=v, across_mm=None) for w, v in rows if v is not None]
+
+
+def _numbered(cable: MakeUp, each: tuple[float, ...]) -> dict[str, float]:
+    return {cable.number(n): mm for n, mm in enumerate(each)}
 
 
 class _EndsIn(Strict):
@@ -162,8 +190,8 @@ def _figures(a: ScreenedEndIn, b: ScreenedEndIn) -> dict[str, Any]:
     found = {
         "make_up": one.written,
         "make_up_b": two.written,
-        "insulation_od_mm": a.insulation_mm,
-        "insulation_od_b_mm": b.insulation_mm,
+        "insulation_od_mm": max(a.core_mm),
+        "insulation_od_b_mm": max(b.core_mm),
         "inside_od_mm": inside,
         "sheath_od_mm": max(a.sheath_od_mm, a.sheath_od_across_mm or 0.0),
         "sheath_od_b_mm": max(b.sheath_od_mm, b.sheath_od_across_mm or 0.0),

@@ -14,18 +14,25 @@ from tinknot.core.rulebook import RuleBook
 
 
 @dataclass(frozen=True)
-class Layout:
-    """Splices along the joint: `gap_mm` between the sheath cuts, x = 0 in its middle. `centres_mm`: of each
-    core's splice, by unit and core; `splice_mm`, `barrel_mm`: lengths of a splice and of its metal;
-    `spliced_mm`, `core_mm`: diameters of a splice shrunk and of a core."""
+class Size:
+    """Of one core and its splice, mm: lengths of the splice and of its metal, diameters of the splice shrunk
+    and of the core."""
 
-    gap_mm: float
-    positions: int
-    centres_mm: Mapping[str, Mapping[str, float]]
     splice_mm: float
     barrel_mm: float
     spliced_mm: float
     core_mm: float
+
+
+@dataclass(frozen=True)
+class Layout:
+    """Splices along the joint: `gap_mm` between the sheath cuts, x = 0 in its middle. `centres_mm`: of each
+    core's splice, by unit and core; `sizes`: of the cores of each unit."""
+
+    gap_mm: float
+    positions: int
+    centres_mm: Mapping[str, Mapping[str, float]]
+    sizes: Mapping[str, Size]
 
     def cut_mm(self, end: str) -> dict[str, dict[str, float]]:
         """Each core's length from the sheath cut of an end, by unit and core."""
@@ -34,41 +41,46 @@ class Layout:
         return {u: {c: half + side * x for c, x in cores.items()} for u, cores in self.centres_mm.items()}
 
     @cached_property
+    def cores(self) -> list[tuple[str, str, float, Size]]:
+        """Every core: its unit, its name, where its splice stands, its size."""
+        return [(u, c, x, self.sizes[u]) for u, cores in self.centres_mm.items() for c, x in cores.items()]
+
+    @cached_property
     def edges(self) -> list[float]:
         """Every x at which a splice begins or ends, and both sheath cuts."""
-        half = self.splice_mm / 2
-        at = {
-            x + side * half for cores in self.centres_mm.values() for x in cores.values() for side in (-1, 1)
-        }
+        at = {x + side * size.splice_mm / 2 for _, _, x, size in self.cores for side in (-1, 1)}
         return sorted({-self.gap_mm / 2, self.gap_mm / 2, *at})
 
     def ods(self, x: float) -> tuple[float, ...]:
         """The diameter of every core at x, spliced or not, in order."""
-        half = self.splice_mm / 2
         return tuple(
-            self.spliced_mm if abs(x - c) < half else self.core_mm
-            for cores in self.centres_mm.values()
-            for c in cores.values()
+            size.spliced_mm if abs(x - at) < size.splice_mm / 2 else size.core_mm
+            for _, _, at, size in self.cores
         )
 
     def bundle_mm(self, x: float) -> float:
         """The circle round all cores at x."""
         return bundle(sorted(self.ods(x), reverse=True)).enclosing_diameter_mm
 
-    @cached_property
-    def unit_mm(self) -> float:
+    def unit_mm(self, unit: str) -> float:
         """The circle round a unit where it is thickest: one core spliced beside the others."""
-        cores = len(next(iter(self.centres_mm.values())))
-        return bundle([self.spliced_mm, *[self.core_mm] * (cores - 1)]).enclosing_diameter_mm
+        size = self.sizes[unit]
+        others = len(self.centres_mm[unit]) - 1
+        return bundle([size.spliced_mm, *[size.core_mm] * others]).enclosing_diameter_mm
+
+    @cached_property
+    def all_spliced_mm(self) -> float:
+        """The circle round all splices, if they stood beside each other."""
+        return bundle([size.spliced_mm for _, _, _, size in self.cores]).enclosing_diameter_mm
 
     @cached_property
     def places(self) -> list[Point]:
         """Where each core lies between the sheaths: toward the eye and up, mm, as its bundle is packed with
         all splices, drawn in to its greatest diameter."""
-        found = bundle([self.spliced_mm] * len(self.ods(0.0)))
-        share = self.greatest_mm / found.enclosing_diameter_mm
-        packed = [(x * share, y * share) for x, y in found.centres_mm]
-        return _by_units(packed, [len(cores) for cores in self.centres_mm.values()])
+        ods = [size.spliced_mm for _, _, _, size in self.cores]
+        share = self.greatest_mm / self.all_spliced_mm
+        packed = [(x * share, y * share) for x, y in bundle(ods).centres_mm]
+        return _by_units(packed, ods, [len(cores) for cores in self.centres_mm.values()])
 
     @cached_property
     def greatest_mm(self) -> float:
@@ -76,25 +88,28 @@ class Layout:
         return max(self.bundle_mm((a + b) / 2) for a, b in pairwise(self.edges))
 
 
-def _by_units(packed: Sequence[Point], units: Sequence[int]) -> list[Point]:
+def _by_units(packed: Sequence[Point], ods: Sequence[float], units: Sequence[int]) -> list[Point]:
     """Places dealt to the cores, unit by unit, so that the cores of a unit lie beside each other: each unit
-    begins with the outermost place that is left and goes on with the nearest to it."""
-    left, found = list(packed), []
+    begins with the outermost place of its size that is left and goes on with the nearest to it."""
+    left: dict[float, list[Point]] = {}
+    for at, od in zip(packed, ods, strict=True):
+        left.setdefault(od, []).append(at)
+    found: list[Point] = []
     for cores in units:
-        first = max(left, key=lambda p: (round(hypot(*p), 6), p))
-        mine = sorted(left, key=lambda p: (round(dist(p, first), 6), p))[:cores]
-        left = [p for p in left if p not in mine]
-        found += mine
+        mine = left[ods[len(found)]]
+        first = max(mine, key=lambda p: (round(hypot(*p), 6), p))
+        taken = sorted(mine, key=lambda p: (round(dist(p, first), 6), p))[:cores]
+        left[ods[len(found)]] = [p for p in mine if p not in taken]
+        found += taken
     return found
 
 
-def untwisted(
-    layout: Layout, centres_mm: Mapping[str, float], lay_mm: float, lays_left: float
-) -> tuple[float, float]:
+def untwisted(layout: Layout, unit: str, lay_mm: float, lays_left: float) -> tuple[float, float]:
     """Where a unit stays untwisted: over its splices and half of `lays_left` beyond them on either side,
     within the gap."""
-    half, edge = layout.gap_mm / 2, layout.splice_mm / 2
-    low, high = min(centres_mm.values()) - edge, max(centres_mm.values()) + edge
+    centres = layout.centres_mm[unit].values()
+    half, edge = layout.gap_mm / 2, layout.sizes[unit].splice_mm / 2
+    low, high = min(centres) - edge, max(centres) + edge
     stays = min(high - low + lays_left * lay_mm, layout.gap_mm)
     start = min(max(-half, low - lays_left * lay_mm / 2), half - stays)
     return start, start + stays
@@ -104,36 +119,44 @@ def laid(
     cable: MakeUp,
     positions: int,
     apart: str,
-    splice: Splice,
-    core_mm: float,
+    splices: Sequence[Splice],
+    core_mm: Sequence[float],
     rules: RuleBook,
     marker_mm: float = 0.0,
 ) -> Layout:
-    """Units dealt to `positions` places; in a unit each splice stands half a splice (but never metal beside
-    metal) or a whole one from the next. `marker_mm`: how long a marker is that waits on a core."""
+    """Units, each with its splice and over its core's insulation, dealt to `positions` places; in a unit each
+    splice stands half a splice (but never metal beside metal) or a whole one from the next. `marker_mm`: how
+    long a marker is that waits on a core."""
     between = rules.number("stagger.between_mm")
-    whole = splice.length_mm + between
-    step = whole if apart == "full" else max(splice.metal_mm + between, splice.length_mm / 2)
-    spread = (cable.per_unit - 1) * step
-    waits = splice.threaded_mm is not None  # a sleeve of its own, on the long side of the core next to it
-    away = f"park.keep_away_{'heat' if splice.soldered else 'crimp'}_mm"
-    group = Group(
-        members=cable.per_unit,
-        connector_mm=splice.metal_mm,
-        covered_mm=splice.length_mm + spread,
-        supplied_mm=(splice.threaded_mm or 0.0) + marker_mm,
-        strip_mm=splice.strip_mm + (spread / 2 if waits else 0.0),
-        keep_away_mm=rules.number(away) if waits else 0.0,
-    )
+
+    def step(s: Splice) -> float:
+        whole = s.length_mm + between
+        return whole if apart == "full" else max(s.metal_mm + between, s.length_mm / 2)
+
+    def group(s: Splice, cores: int) -> Group:
+        spread = (cores - 1) * step(s)
+        waits = s.threaded_mm is not None  # a sleeve of its own, on the long side of the core next to it
+        away = f"park.keep_away_{'heat' if s.soldered else 'crimp'}_mm"
+        return Group(
+            members=cores,
+            connector_mm=s.metal_mm,
+            covered_mm=s.length_mm + spread,
+            supplied_mm=(s.threaded_mm or 0.0) + marker_mm,
+            strip_mm=s.strip_mm + (spread / 2 if waits else 0.0),
+            keep_away_mm=rules.number(away) if waits else 0.0,
+        )
+
     placed = place(
-        [group] * cable.units,
+        [group(s, u.cores) for s, u in zip(splices, cable.members, strict=True)],
         steps=positions,
         clear_core_mm=rules.number("stagger.clear_core_mm"),
         between_mm=between,
     )
-    centres = {}
-    for n, at in enumerate(placed.places):
-        first = at.centre_mm - placed.gap_mm / 2 - (cable.per_unit - 1) * step / 2
-        centres[cable.number(n)] = {name: first + i * step for i, name in enumerate(cable.unit(n))}
-    spliced = max(splice.tube.od_mm(core_mm), splice.tube.od_mm(splice.metal_od_mm))
-    return Layout(placed.gap_mm, positions, centres, splice.length_mm, splice.metal_mm, spliced, core_mm)
+    centres, sizes = {}, {}
+    for n, (at, s, od) in enumerate(zip(placed.places, splices, core_mm, strict=True)):
+        names, number = cable.unit(n), cable.number(n)
+        first = at.centre_mm - placed.gap_mm / 2 - (len(names) - 1) * step(s) / 2
+        centres[number] = {name: first + i * step(s) for i, name in enumerate(names)}
+        spliced = max(s.tube.od_mm(od), s.tube.od_mm(s.metal_od_mm))
+        sizes[number] = Size(s.length_mm, s.metal_mm, spliced, od)
+    return Layout(placed.gap_mm, positions, centres, sizes)

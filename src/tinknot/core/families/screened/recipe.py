@@ -20,7 +20,6 @@ from tinknot.core.families.screened.splices import other_ways
 from tinknot.core.families.screened.splicing import MOST_PLACES
 from tinknot.core.families.screened.twisted import Twist
 from tinknot.core.formulas.conductor import resistance_uohm
-from tinknot.core.joint.makeup import UNIT
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.cooling import cooling_together
@@ -68,12 +67,30 @@ class ScreenedRecipe(Closing):
         """With the places asked for; else the thinnest joint that can be built, of these the shortest."""
         if self.joint.forbids and not self.joint.owner:
             return ScreenedSolution(stops=("Its papers forbid a joint: ask for a larger entry or a box.",))
-        if stop := self.splices.stop():
+        if stop := next((x for s in self.splices if (x := s.stop())), "") or self._own_braids():
             return ScreenedSolution(stops=(stop,))
-        if self.splice is None:
-            return ScreenedSolution(choices=self.spliced.choices, picks=self.spliced.picks)
+        if not self.splice_of:
+            return ScreenedSolution(choices=self._splice_choices, picks=self._splice_picks)
         tried = [self._with(layout) for layout in self.layouts.values()]
         return min(tried, key=_worth)
+
+    @property
+    def _splice_choices(self) -> tuple[Choice, ...]:
+        return tuple(c for f in self.spliced for c in f.choices)
+
+    @property
+    def _splice_picks(self) -> tuple[Pick, ...]:
+        return tuple(p for f in self.spliced for p in f.picks)
+
+    def _own_braids(self) -> str:
+        """Why units with braids of their own are not joined here; empty where there are none."""
+        if not (own := self.cable.screened_by("braid")):
+            return ""
+        one = self.cable.members[own[0]].kind
+        return (
+            f"{one.capitalize()} {self.cable.number(own[0])} has a braid of its own: that is a screened cable"
+            f" inside this one. Join each such {one} as a joint of its own first, then the cable round them."
+        )
 
     def _inner(self, layout: Layout, folds: tuple[float, float]) -> Profile:
         """Sheath, fold, bundle, fold, sheath."""
@@ -97,7 +114,7 @@ class ScreenedRecipe(Closing):
         """With the splices laid like this; as far as it goes where something is missing."""
         folds = (self._fold(0), self._fold(1))
         inner = self._inner(layout, folds)
-        over = self._foiled(layout, Over(inner, choices=self.spliced.choices, picks=self.spliced.picks))
+        over = self._foiled(layout, Over(inner, choices=self._splice_choices, picks=self._splice_picks))
         if self.braided and not over.stuck:
             over = self._braided(layout, folds, over)
         if not over.stuck:
@@ -111,29 +128,29 @@ class ScreenedRecipe(Closing):
     def _foiled(self, layout: Layout, over: Over) -> Over:
         """Drain wires joined, foil of the units and over all made good."""
         cable, half = self.cable, layout.gap_mm / 2
-        drains = [cable.number(n) for n in range(cable.units)] if "drain" in cable.each else []
+        drains = [cable.number(n) for n in cable.screened_by("drain")]
         drains += ["all"] if "drain" in cable.overall else []
         if drains:
             over = over.on(Drains("drains", "drain wires", self.rules, tuple(drains), (-half, half)))
-        own, over_all = "foil" in cable.each, "foil" in cable.overall
+        own, over_all = cable.screened_by("foil"), "foil" in cable.overall
         if not (own or over_all):
             return over
-        units = cable.units if own else 0
         beyond, harvest = (self.rules.number(f"screen.{k}_mm") for k in ("foil_beyond", "harvest"))
         missing = min(layout.edges[-2] - layout.edges[1] + 2 * beyond, layout.gap_mm)
-        ods = (layout.unit_mm,) * units + ((layout.greatest_mm,) if over_all else ())
+        ods = tuple(layout.unit_mm(cable.number(n)) for n in own)
+        ods += (layout.greatest_mm,) if over_all else ()
         foils = self.joint.stock.foils
         pick, part = foil_for(foils, ods, missing, harvest, self.today)
         if foils:
             over = replace(over, picks=(*over.picks, pick), stuck=part is None)
         used = needed_mm(part, ods, missing, harvest) if part else whole_up(missing + harvest)
-        thick = part.thickness_mm / (1 - part.overlap_pct / 100) * (own + over_all) if part else FOIL_MM
+        thick = part.thickness_mm / (1 - part.overlap_pct / 100) * (bool(own) + over_all) if part else FOIL_MM
         lot = part.first_lot(self.today) if part else ""
         foil = FoilMadeGood(
             "foil",
             "foil",
             self.rules,
-            units,
+            len(own),
             over_all,
             (-half, half),
             over.after,
@@ -188,11 +205,11 @@ class ScreenedRecipe(Closing):
         self, layout: Layout, folds: tuple[float, float], inner: Profile, made: Over
     ) -> ScreenedSolution:
         j, half = self.joint, layout.gap_mm / 2
-        assert self.splice is not None
         units = self._units(layout)
         markers = self._markers(units)
         caps = self._caps()
-        hot = [(f"seal.{x.id}", units[0].cool_min, f"inspect.{x.id}") for x in (*units, *caps)]
+        longest = max(u.cool_min for u in units)
+        hot = [(f"seal.{x.id}", longest, f"inspect.{x.id}") for x in (*units, *caps)]
         cools = cooling_together("cores-cool", hot, self.rules)
         parking = self._parking(made.layers)
         over = [_parked(x, parking) for x in made.layers]
@@ -203,7 +220,7 @@ class ScreenedRecipe(Closing):
                 name,
                 self.rules,
                 layout.cut_mm(name),
-                self.splice.strip_mm,
+                {u.unit: u.part.strip_mm for u in units},
                 folds[n],
                 "foil" in self.cable.overall,
                 ((-half - folds[0], 0.0), (0.0, half + folds[1]))[n],
@@ -221,7 +238,7 @@ class ScreenedRecipe(Closing):
             tuple(c for cores in layout.centres_mm.values() for c in cores),
             j.rated_voltage_v,
             parked=tuple(f"park.{t.layer}" for x in (*over, *units, *markers) for t in x.threads()),
-            joined=tuple(f"{'last' if self.cable.per_unit > 1 else 'join'}.{u.unit}" for u in units),
+            joined=tuple(f"{'last' if len(u.centres_mm) > 1 else 'join'}.{u.unit}" for u in units),
             core_proofs=looked,
             outer_done=made.after,
             hazardous="hazardous" in j.duties,
@@ -261,12 +278,17 @@ class ScreenedRecipe(Closing):
         ]
         return self.parked(items, self.joint.free_a_mm, self.joint.free_b_mm)
 
-    def _own_ohm(self) -> float:
-        """What a core reads from end to end, Ω: thin ones read much."""
+    def _own_ohm(self) -> dict[str, float]:
+        """What each core reads from end to end, Ω: thin ones read much."""
         metres = self.joint.cable_length_m or self.rules.number("continuity.length_m")
-        area = min(c.area_mm2 for c in self.cables)
         factor = self.rules.number("screen.resistance_factor")
-        return round(factor * resistance_uohm(area, metres * 1000) / 1e6, 2)
+        a, b = self.joined.a, self.joined.b
+        least = [min(x.area_mm2, y.area_mm2) for x, y in zip(a.members, b.members, strict=True)]
+        return {
+            core: round(factor * resistance_uohm(area, metres * 1000) / 1e6, 2)
+            for n, area in enumerate(least)
+            for core in a.unit(n)
+        }
 
     # --- how it is told ---------------------------------------------------------------------------------
 
@@ -285,7 +307,7 @@ class ScreenedRecipe(Closing):
             yield f"The cable's length is not on the card: continuity is judged as for {metres:g} m of it."
         if self.braided and j.strand_mm is None:
             yield "How thick the braid is was taken from its two diameters: an estimate."
-        if self.cable.per_unit > 1 and j.lay_mm is None:
+        if self.cable.most_cores > 1 and j.lay_mm is None:
             yield "The lay of a unit was not measured: how many turns to wind in is not known."
         if lost := self._lost(layout):
             yield f"{lost[:1].upper()}{lost[1:]}."
@@ -295,7 +317,7 @@ class ScreenedRecipe(Closing):
 
     def ways(self, s: ScreenedSolution) -> Iterator[Way]:
         """Other places, splices further apart, the braid held otherwise, two layers of it."""
-        if self.splice is None:
+        if not self.splice_of:
             return
         j, here = self.joint, s.steps
         found: list[tuple[str, str, dict[str, Any]]] = []
@@ -303,7 +325,7 @@ class ScreenedRecipe(Closing):
             if k != here or not s.fits:
                 places = f"{k} place{'s' if k > 1 else ''}"
                 found.append((f"places-{k}", f"Units at {places} along the joint", {"positions": k}))
-        if self.cable.per_unit > 1:
+        if self.cable.most_cores > 1:
             other = "full" if j.apart == "half" else "half"
             found.append((f"apart-{other}", f"A unit's splices a {other} step apart", {"apart": other}))
         if self.braided:
@@ -332,13 +354,12 @@ class ScreenedRecipe(Closing):
     def _lost(self, layout: Layout | None) -> str:
         """The most of a unit that stays untwisted, and the turns that are lost by it, in words."""
         lay = self.joint.lay_mm
-        if layout is None or lay is None or self.cable.per_unit < 2:
+        if layout is None or lay is None or self.cable.most_cores < 2:
             return ""
         left = self.rules.number("screen.lays_left")
-        spans = [untwisted(layout, c, lay, left) for c in layout.centres_mm.values()]
+        spans = [untwisted(layout, u, lay, left) for u, cores in layout.centres_mm.items() if len(cores) > 1]
         most = max(b - a for a, b in spans)
-        unit = UNIT[self.cable.per_unit]
-        return f"{most:.0f} mm of a {unit} stay untwisted, {most / lay:.1f} turns lost"
+        return f"{most:.0f} mm of a {self.cable.unit_word} stay untwisted, {most / lay:.1f} turns lost"
 
     def cores(self, s: ScreenedSolution) -> list[CoreOut]:
         """Every core's length on both sides."""
@@ -346,21 +367,26 @@ class ScreenedRecipe(Closing):
             return []
         a, b = s.layout.cut_mm("A"), s.layout.cut_mm("B")
         half = s.layout.gap_mm / 2
+        area = {self.cable.number(n): u.area_mm2 for n, u in enumerate(self.cable.members)}
         return [
             CoreOut(
                 core=name,
                 centre_mm=x + half,
                 cut_a_mm=a[unit][name],
                 cut_b_mm=b[unit][name],
-                area_mm2=self.cable.area_mm2,
+                area_mm2=area[unit],
             )
-            for unit, cores in s.layout.centres_mm.items()
-            for name, x in cores.items()
+            for unit, name, x, _ in s.layout.cores
         ]
 
     def first_parts(self, s: ScreenedSolution) -> list[PartOut]:
         """Splices and solder sleeves, which are used whole."""
-        pieces = {"splices": ("unit-1", self.cable.cores)}  # where they are sealed ones
+        pieces = {
+            c.layer: (f"unit-{of.units[0]}", of.cores)  # where they are sealed ones
+            for of, found in zip(self.splices, self.spliced, strict=True)
+            for c in found.choices
+            if c.layer.startswith("splices")
+        }
         found = self.used_whole(s, pieces) if s.layers else []
         return [p for p in found if not p.layer.startswith(f"{PART}-")]  # of a breakout once
 

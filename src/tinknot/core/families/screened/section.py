@@ -8,10 +8,10 @@ from tinknot.core.drawing.loop import covers, draw, outermost
 from tinknot.core.drawing.model import Appearance, Body, Circle, Dimension, Point, Section
 from tinknot.core.drawing.stage import level
 from tinknot.core.families.moulded.looks import LOOKS as MOULDED_LOOKS
-from tinknot.core.families.screened.layout import Layout
+from tinknot.core.families.screened.layout import Layout, Size
 from tinknot.core.families.screened.solution import ScreenedSolution
 from tinknot.core.families.screened.twisted import Stretch, Twist
-from tinknot.core.formulas.bundle import bundle, bundle_near
+from tinknot.core.formulas.bundle import bundle_near
 
 MOST_PRESSED = 24  # cores that are packed anew in every cut of the drawing
 BEYOND_MM = 40.0  # of cable drawn beyond the outer sleeve
@@ -86,10 +86,9 @@ class Cores:
     twist: Twist | None = None
     to_mm: float = 0.0
 
-    def _each(self, centres: Sequence[Point]) -> Iterator[tuple[str, str, float, Point]]:
-        names = ((u, c, x) for u, cores in self.layout.centres_mm.items() for c, x in cores.items())
-        for (unit, core, x), at in zip(names, centres, strict=True):
-            yield unit, core, x, at
+    def _each(self, centres: Sequence[Point]) -> Iterator[tuple[str, str, float, Size, Point]]:
+        for (unit, core, x, size), at in zip(self.layout.cores, centres, strict=True):
+            yield unit, core, x, size, at
 
     def _packed(self, x: float) -> Sequence[Point]:
         """Where the cores lie at x: pressed together from where they lie with all their splices; of very many
@@ -97,19 +96,18 @@ class Cores:
         ods = self.layout.ods(x)
         if len(ods) <= MOST_PRESSED:
             return bundle_near(ods, self.centres)
-        wide = bundle([self.layout.spliced_mm] * len(ods)).enclosing_diameter_mm - self.layout.spliced_mm
+        wide = self.layout.all_spliced_mm - max(size.spliced_mm for size in self.layout.sizes.values())
         share = (self.layout.bundle_mm(x) - max(ods)) / wide if wide else 1.0
         return [(cx * share, cy * share) for cx, cy in self.centres]
 
     def bodies(self) -> Iterator[Body]:
         """Core by core, the nearest last."""
-        lay = self.layout
-        for unit, core, x, (depth, y) in self._each(self.centres):
+        for unit, core, x, size, (depth, y) in self._each(self.centres):
             for n, part in enumerate(self._core(unit, core)):
-                yield _tube("core", core, "", part.line, lay.core_mm, part.depth_mm, n)
+                yield _tube("core", core, "", part.line, size.core_mm, part.depth_mm, n)
             for kind, length, od in (
-                ("splice", lay.splice_mm, lay.spliced_mm),
-                ("barrel", lay.barrel_mm, lay.core_mm),
+                ("splice", size.splice_mm, size.spliced_mm),
+                ("barrel", size.barrel_mm, size.core_mm),
             ):
                 line = [(x - length / 2, y), (x + length / 2, y)]
                 yield _tube(kind, core, f"unit-{unit}", line, od, depth + 0.1)
@@ -117,10 +115,10 @@ class Cores:
     def _core(self, unit: str, core: str) -> Iterator[Stretch]:
         """A core from sheath to sheath: straight, or in the turns of its unit outside its splices."""
         centres = self.layout.centres_mm[unit]
-        places = [at for u, _, _, at in self._each(self.centres) if u == unit]
+        places = [at for u, _, _, _, at in self._each(self.centres) if u == unit]
         n = list(centres).index(core)
         if self.twist is not None and len(centres) > 1 and len(self.centres) <= MOST_PRESSED:
-            yield from self.twist.parts(self.layout, centres, places, n)
+            yield from self.twist.parts(self.layout, unit, places, n)
             return
         depth, y = places[n]
         yield Stretch([(-self.layout.gap_mm / 2, y), (self.to_mm, y)], depth)
@@ -129,11 +127,11 @@ class Cores:
         """Each core, and the splice on it where it stands."""
         if not -self.layout.gap_mm / 2 <= x <= self.to_mm:
             return
-        for unit, core, at, (cx, cy) in self._each(self._packed(x)):
+        for unit, core, at, size, (cx, cy) in self._each(self._packed(x)):
             place = {"core": core, "x_mm": round(cx, 3), "y_mm": round(cy, 3)}
-            if abs(x - at) < self.layout.splice_mm / 2:
-                yield Circle(kind="splice", layer=f"unit-{unit}", od_mm=self.layout.spliced_mm, **place)
-            yield Circle(kind="core", od_mm=self.layout.core_mm, **place)
+            if abs(x - at) < size.splice_mm / 2:
+                yield Circle(kind="splice", layer=f"unit-{unit}", od_mm=size.spliced_mm, **place)
+            yield Circle(kind="core", od_mm=size.core_mm, **place)
 
     def edges(self) -> Iterable[float]:
         """Those of every splice."""

@@ -1,7 +1,7 @@
 """Every way to join the cores of a screened cable, with the parts it takes from stock."""
 
-from collections.abc import Callable
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass, field, replace
 from datetime import date
 from math import pi, sqrt
 
@@ -32,8 +32,9 @@ class Found:
 
 @dataclass(frozen=True)
 class Splices:
-    """The cores of one joint: how many, in which units, over their insulation on both sides (mm), the section
-    of each side's (mm²); `sleeve_choice`: how the recipe puts a window to its sleeves."""
+    """The cores of one section in a joint: how many, in which units, over their insulation on both sides, mm,
+    the section of each side's (mm²); `sleeve_choice`: how the recipe puts a window to its sleeves; `only`:
+    there are no others; `taken`: how many pieces of each part go to others."""
 
     joint: ScreenedFile
     rules: RuleBook
@@ -42,9 +43,23 @@ class Splices:
     today: date | None
     cores: int
     units: tuple[str, ...]
-    insulation_mm: tuple[float, float]
+    insulation_mm: tuple[float, ...]
     areas_mm2: tuple[float, ...]
     sleeve_choice: SleeveChoice
+    only: bool = True
+    taken: Mapping[str, int] = field(default_factory=dict)
+
+    def _own(self, layer: str) -> str:
+        """What a choice is told with, where cores of other sections have one of their own."""
+        return layer if self.only else f"{layer}-{self.areas_mm2[0]:g}"
+
+    def _of(self, title: str) -> str:
+        return title if self.only else f"{title} of {self.areas_mm2[0]:g} mm²"
+
+    def _too_few(self, on_hand: float | None, part_id: str) -> str:
+        """Whether what is on hand is less than all cores need; empty where it is not, or not counted."""
+        needed = self.cores + self.taken.get(part_id, 0)
+        return f"{on_hand:g} on hand, {needed} needed" if on_hand is not None and on_hand < needed else ""
 
     def stop(self) -> str:
         """Why the cores are not joined as it is asked; empty where they may be."""
@@ -76,8 +91,8 @@ class Splices:
         low, high = min(self.insulation_mm), max(self.insulation_mm)
         window = Window(high, low, ((0.0, low), (1.0, low)), need_lined=True, squareness_mm=0.0)
         choice, s = choice_of_whole(
-            "splices",
-            "sealed splice",
+            self._own("splices"),
+            self._of("sealed splice"),
             window,
             self.joint.stock.splices,
             self.margins,
@@ -113,8 +128,8 @@ class Splices:
         )
 
     def _against(self, s: StockSplice) -> str:
-        if s.on_hand is not None and s.on_hand < self.cores:
-            return f"{s.on_hand:g} on hand, {self.cores} needed"
+        if few := self._too_few(s.on_hand, s.id):
+            return few
         for area in self.areas_mm2:
             if not (at_least(area, s.area_least_mm2) and at_most(area, s.area_most_mm2)):
                 return f"takes {s.area_least_mm2:g} to {s.area_most_mm2:g} mm², a core has {area:g} mm²"
@@ -131,8 +146,8 @@ class Splices:
         )
         areas = " and ".join(f"{a:g}" for a in dict.fromkeys(self.areas_mm2))
         pick = Pick(
-            "barrel",
-            "crimp barrel",
+            self._own("barrel"),
+            self._of("crimp barrel"),
             f"for {areas} mm², {self.cores} of them",
             tuple(Offer(c.id, c.said, not why, why or f"⌀ {c.od_mm:g} mm") for c, why in judged),
             best.id if best else None,
@@ -163,8 +178,8 @@ class Splices:
             return f"is {c.kind}"
         if c.free(self.today) == 0:
             return "none on hand in date"
-        if c.on_hand is not None and c.on_hand < self.cores:
-            return f"{c.on_hand:g} on hand, {self.cores} needed"
+        if few := self._too_few(c.on_hand, c.id):
+            return few
         wrong = next((a for a in self.areas_mm2 if not c.suits(a)), None)
         return f"does not take {wrong:g} mm²" if wrong is not None else ""
 
@@ -220,7 +235,8 @@ class Splices:
             pieces=self.cores,
             squareness_mm=r.number("sleeve.squareness_mm"),
         )
-        choice = self.sleeve_choice("unit-1", "sleeve over each core", window, "tube", None, "")
+        layer, title = f"unit-{self.units[0]}", self._of("sleeve over each core")
+        choice = self.sleeve_choice(layer, title, window, "tube", None, "")
         choice = replace(choice, cores=self.units, each=self.cores // len(self.units))
         if choice.picked is None:
             return Found((choice,), picks)

@@ -1,6 +1,7 @@
 """The splices of a screened cable: which, where they stand, what they are on."""
 
 from collections.abc import Mapping
+from dataclasses import replace
 from datetime import date
 from functools import cached_property
 from math import ceil
@@ -14,7 +15,6 @@ from tinknot.core.families.screened.layout import Layout, laid, untwisted
 from tinknot.core.families.screened.solution import ScreenedSolution
 from tinknot.core.families.screened.splices import Found, Splices
 from tinknot.core.formulas.bundle import bundle
-from tinknot.core.joint.makeup import UNIT
 from tinknot.core.layers.marker import LENGTH_MM, Mark, MarkerSleeve
 from tinknot.core.layers.moulded.caps import Caps
 from tinknot.core.layers.ringing import RingOut
@@ -46,6 +46,7 @@ class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
         self.cable = self.joined.a
         self.wires = joint.side_b == "wires"
         self.core = (joint.insulation_od_mm, joint.insulation_od_b_mm or joint.insulation_od_mm)
+        self.insulation = self._insulation()
         own = bundle([self.core[1]] * self.cable.cores).enclosing_diameter_mm if self.wires else None
         self.sheath = (joint.sheath_od_mm, own or joint.sheath_od_b_mm or joint.sheath_od_mm)
         self.braided = "braid" in self.cable.overall
@@ -59,41 +60,64 @@ class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
             own | {s.id: s.sleeve() for s in stock.splices} | {s.id: s.sleeve() for s in stock.solder_sleeves}
         )
 
-    @cached_property
-    def spliced(self) -> Found:
-        """What joins the cores, with the choices it was taken from."""
-        return self.splices.found()
-
-    @property
-    def splice(self) -> Splice | None:
-        """The one taken."""
-        return self.spliced.splice
+    def _insulation(self) -> list[tuple[float, float]]:
+        """Over the insulation of a core of each unit on A and on B, mm."""
+        on_a, on_b = self.joint.core_mm
+        a, b = self.joined.a, self.joined.b
+        return [(on_a[a.number(n)], on_b[b.number(n)]) for n in range(a.units)]
 
     @cached_property
-    def splices(self) -> Splices:
-        """Every way to join them."""
-        return Splices(
-            self.joint,
-            self.rules,
-            self.margins,
-            self.properties,
-            self.today,
-            self.cable.cores,
-            tuple(self.cable.number(n) for n in range(self.cable.units)),
-            self.core,
-            tuple(c.area_mm2 for c in self.cables),
-            self.sleeve_choice,
-        )
+    def spliced(self) -> list[Found]:
+        """What joins the cores of each section, with the choices it was taken from."""
+        found: list[Found] = []
+        taken: dict[str, int] = {}
+        for splices in self.splices:
+            found.append(replace(splices, taken=dict(taken)).found())
+            if part := found[-1].splice:
+                taken[part.part_id] = taken.get(part.part_id, 0) + splices.cores
+        return found
+
+    @cached_property
+    def splice_of(self) -> list[Splice]:
+        """The splice of each unit; none at all where one of them is missing."""
+        by_unit = {u: f.splice for s, f in zip(self.splices, self.spliced, strict=True) for u in s.units}
+        found = [by_unit[self.cable.number(n)] for n in range(self.cable.units)]
+        return [s for s in found if s is not None] if all(found) else []
+
+    @cached_property
+    def splices(self) -> list[Splices]:
+        """Every way to join them, section by section."""
+        a, b = self.joined.a, self.joined.b
+        sections: dict[tuple[float, ...], list[int]] = {}
+        for n, (x, y) in enumerate(zip(a.members, b.members, strict=True)):
+            sections.setdefault((x.area_mm2, y.area_mm2), []).append(n)
+        return [
+            Splices(
+                self.joint,
+                self.rules,
+                self.margins,
+                self.properties,
+                self.today,
+                sum(a.members[n].cores for n in units),
+                tuple(a.number(n) for n in units),
+                tuple(mm for n in units for mm in self.insulation[n]),
+                areas,
+                self.sleeve_choice,
+                only=len(sections) == 1,
+            )
+            for areas, units in sections.items()
+        ]
 
     @cached_property
     def layouts(self) -> dict[int, Layout]:
         """By places along the joint, those that are looked at."""
-        if self.splice is None:
+        if not self.splice_of:
             return {}
         asked = self.joint.positions
         places = [asked] if asked else range(1, min(MOST_PLACES, self.cable.units) + 1)
+        thick = [max(both) for both in self.insulation]
         return {
-            k: laid(self.cable, k, self.joint.apart, self.splice, max(self.core), self.rules, self._marker_mm)
+            k: laid(self.cable, k, self.joint.apart, self.splice_of, thick, self.rules, self._marker_mm)
             for k in places
         }
 
@@ -115,8 +139,9 @@ class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
         found = []
         for u in units:
             on_a = u.long_side == "A"
+            thick = next(od for n, od in enumerate(self.insulation) if self.cable.number(n) == u.unit)
             marks = tuple(
-                self._mark(a if on_a else b, b if on_a else a, self.core[0 if on_a else 1])
+                self._mark(a if on_a else b, b if on_a else a, thick[0 if on_a else 1])
                 for a, b in u.partners.items()
                 if a != b
             )
@@ -131,25 +156,25 @@ class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
 
     def _units(self, layout: Layout) -> list[UnitSpliced]:
         """Every unit with its splices."""
-        splice, rules = self.splice, self.rules
-        assert splice is not None
-        heat = None if splice.shrink_c is None else gun_c(rules, splice.shrink_c, splice.scorch_c)
-        cool = float(ceil(rest_min(rules, self.joint.ambient_c, layout.spliced_mm, self.cable.area_mm2)))
-        return [
-            UnitSpliced(
+        rules, ambient = self.rules, self.joint.ambient_c
+        found = []
+        for n, (name, centres) in enumerate(layout.centres_mm.items()):
+            splice, unit = self.splice_of[n], self.cable.members[n]
+            rest = rest_min(rules, ambient, layout.sizes[name].spliced_mm, unit.area_mm2)
+            made = UnitSpliced(
                 f"unit-{name}",
-                f"{UNIT[self.cable.per_unit]} {name}",
+                f"{unit.kind} {name}",
                 name,
                 rules,
                 splice,
                 centres,
-                self._turns(layout, centres),
-                cool,
-                heat,
+                self._turns(layout, name),
+                float(ceil(rest)),
+                None if splice.shrink_c is None else gun_c(rules, splice.shrink_c, splice.scorch_c),
                 partners=self.partners[n],
             )
-            for n, (name, centres) in enumerate(layout.centres_mm.items())
-        ]
+            found.append(made)
+        return found
 
     @cached_property
     def _cap_picks(self) -> list[tuple[Pick, StockBoot | None]]:
@@ -190,15 +215,15 @@ class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
             return None
         b = self.cables[1]
         units = tuple(self.cable.number(n) for n in range(self.cable.units))
-        screened = bool(b.overall or b.each)
+        screened = bool(b.overall or any(u.screens for u in b.members))
         return RingOut("ring-out", "cores of side B", self.rules, b.cores, units, self.joint.marks, screened)
 
-    def _turns(self, layout: Layout, centres: Mapping[str, float]) -> float | None:
+    def _turns(self, layout: Layout, unit: str) -> float | None:
         """Turns of a unit to wind in: what was untwisted, less its splices and the lays that may stay."""
         lay = self.joint.lay_mm
-        if lay is None or len(centres) < 2:
+        if lay is None or len(layout.centres_mm[unit]) < 2:
             return None
-        start, end = untwisted(layout, centres, lay, self.rules.number("screen.lays_left"))
+        start, end = untwisted(layout, unit, lay, self.rules.number("screen.lays_left"))
         return round((layout.gap_mm - (end - start)) / lay, 1)
 
     def _cool(self, outside_mm: float) -> float:

@@ -1,6 +1,6 @@
 """How the cores of a unit lie in the drawing: straight beside their splices, twisted outside."""
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from itertools import pairwise
 from math import ceil, cos, pi, sin
@@ -26,13 +26,11 @@ class Twist:
     lay_mm: float
     lays_left: float
 
-    def parts(
-        self, layout: Layout, centres_mm: Mapping[str, float], places: Sequence[Point], n: int
-    ) -> Iterator[Stretch]:
+    def parts(self, layout: Layout, unit: str, places: Sequence[Point], n: int) -> Iterator[Stretch]:
         """Core `n` of a unit whose cores lie at `places` (depth, y) beside its splices: there straight,
         outside round the unit's middle, once in a lay."""
         half = layout.gap_mm / 2
-        start, end = untwisted(layout, centres_mm, self.lay_mm, self.lays_left)
+        start, end = untwisted(layout, unit, self.lay_mm, self.lays_left)
         depth, y = places[n]
         yield Stretch([(start, y), (end, y)], depth)
         mid = [sum(p[i] for p in places) / len(places) for i in (0, 1)]

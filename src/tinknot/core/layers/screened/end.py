@@ -21,7 +21,8 @@ Span = tuple[float, float]
 
 @dataclass(frozen=True)
 class ScreenedEnd(Layer):
-    """One end laid open. `cut_mm`: each core's length from the sheath cut, by unit and core; `fold_mm`: braid
+    """One end laid open. `cut_mm`: each core's length from the sheath cut, by unit and core; `strip_mm`: bare
+    conductor of each unit's cores; `fold_mm`: braid
     folded back over the sheath, 0 where there is none; `foil`: foil over all is kept and folded aside;
     `wires`: it is single wires without a sheath, measured from a mark round all of them;
     `alone`: it has a sheath and the other end has none, or the other way round."""
@@ -29,7 +30,7 @@ class ScreenedEnd(Layer):
     end: str
     rules: RuleBook
     cut_mm: Mapping[str, Mapping[str, float]]
-    strip_mm: float
+    strip_mm: Mapping[str, float]
     fold_mm: float
     foil: bool
     span_mm: Span
@@ -170,7 +171,7 @@ class ScreenedEnd(Layer):
                         "cut",
                         "cut",
                         (f"cut.core.{e}.{unit}",),
-                        text=f"{said_mm(self.strip_mm)} mm bare, no strand cut. Tried on scrap first.",
+                        text=f"{said_mm(self.strip_mm[unit])} mm bare, no strand cut. Tried on scrap first.",
                         batch=Batch(f"strip-units-{e}", f"Strip the units on {e}"),
                         core=unit,
                         **at,  # type: ignore[arg-type]  # fields of a step
