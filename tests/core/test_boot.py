@@ -1,5 +1,6 @@
 """Moulded parts: every mouth at its edges, what makes them tight and what does not, paste, proof."""
 
+import re
 from datetime import date
 from itertools import pairwise
 from math import pi
@@ -475,6 +476,56 @@ def test_a_mouth_too_wide_is_built_up_to_a_figure_that_it_grips():
     assert "tape to 12.8 mm" in way.why
     assert with_part(part, cable_od_mm=12.8, cable_od_across_mm=12.8).verdict == "planned"
     assert {"adapter", "end-pieces"} <= {r.id for r in plan.remedies}
+
+
+def remedy(plan: Plan, name: str) -> str:
+    return next(r.why for r in plan.remedies if r.id == name)
+
+
+def test_an_adapter_is_told_by_what_a_boot_in_stock_wants():
+    """Its lip grips from its recovered diameter on, threaded from the cable it alone passes."""
+    lip = PART["openings"][0]
+    plan = with_part({}, fitting_od_mm=2 * lip["expanded_id_mm"], groove_od_mm=1.9 * lip["expanded_id_mm"])
+    assert plan.verdict == "nothing-fits"
+    least = lip["recovered_id_mm"] / 0.9
+    most = min(lip["expanded_id_mm"] / 1.05, lip["expanded_id_mm"] - 0.5)
+    told = re.search(
+        r"a groove of ([\d.]+) mm and more, at least ([\d.]+) mm wide, nothing over ([\d.]+) mm",
+        remedy(plan, "adapter"),
+    )
+    assert told is not None
+    groove, wide, over = map(float, told.groups())
+    assert (groove, over) == (pytest.approx(least, abs=0.1), pytest.approx(most, abs=0.1))
+    assert wide == PART["lip_mm"]
+    again = with_part({}, fitting_od_mm=over, groove_od_mm=groove, groove_mm=wide)
+    assert again.verdict == "planned"
+    thick = with_part({}, fitting_od_mm=99, cable_od_mm=40, cable_od_across_mm=None)
+    assert "none in stock does" in remedy(thick, "adapter")
+
+
+def test_end_pieces_are_told_by_what_stays_open():
+    """A straight shape closes on one side of a step only; over its other end goes a sleeve of higher ratio."""
+    shape = STRAIGHT["stock"]["boots"][0]
+    thin = round(0.5 * shape["openings"][1]["recovered_id_mm"], 1)
+    over = StockBoot.model_validate(shape).tube(1).od_mm(thin)
+    piece = {
+        "id": "HR-1",
+        "expanded_id_mm": 1.2 * over,
+        "recovered_id_mm": 0.5 * thin,
+        "recovered_wall_mm": 1,
+        "lined": True,
+    }
+    stock = STRAIGHT["stock"] | {
+        "boots": [shape],
+        "sleeves": [piece, piece | {"id": "LR-1", "recovered_id_mm": thin}],
+    }
+    plan = planned(STRAIGHT, stock=stock, other_od_mm=thin)
+    assert plan.verdict == "nothing-fits"
+    told = remedy(plan, "end-pieces")
+    assert f"{shape['id']}, the mouth on the far side: one that opens past" in told
+    assert told.endswith("mm: HR-1.")
+    bare = planned(STRAIGHT, stock=stock | {"sleeves": []}, other_od_mm=thin)
+    assert remedy(bare, "end-pieces").endswith("none in stock.")
 
 
 def test_nothing_in_stock_is_an_order_for_every_mouth():

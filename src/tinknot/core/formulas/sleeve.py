@@ -28,6 +28,14 @@ class Margins:
         """The greatest recovered inside diameter that still grips `seal_od_mm`."""
         return seal_od_mm * (1 - self.grip_pct / 100)
 
+    def most_passed_mm(self, expanded_id_mm: float) -> float:
+        """The greatest diameter that something of this expanded inside diameter slides over."""
+        return min(expanded_id_mm - self.slide_min_mm, expanded_id_mm / (1 + self.slide_pct / 100))
+
+    def least_gripped_mm(self, recovered_id_mm: float) -> float:
+        """The least diameter that something of this recovered inside diameter grips."""
+        return recovered_id_mm / (1 - self.grip_pct / 100)
+
 
 @dataclass(frozen=True)
 class Tube:

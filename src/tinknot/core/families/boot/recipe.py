@@ -7,7 +7,7 @@ from functools import cached_property
 from tinknot.core.choosing.park import Parking, ParkItem
 from tinknot.core.drawing.model import Section
 from tinknot.core.families.boot.file import BootFile
-from tinknot.core.families.boot.remedies import remedies
+from tinknot.core.families.boot.remedies import Remedies
 from tinknot.core.families.boot.section import section
 from tinknot.core.families.boot.solution import BootSolution
 from tinknot.core.families.choice import Pick
@@ -186,7 +186,7 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
         """A part with mouths for all of it; what is left where closed parts are out."""
         found = [r for r in super().orders(s) if not r.id.startswith(f"order-{PART}")]
         if s.choices and all(c.picked is None for c in s.choices):
-            return [*remedies(self.joint, s.choices, self.choosing.title, self.margins), *found]
+            return [*Remedies(self.choosing, s.choices).all(), *found]
         return found
 
     def first_parts(self, s: BootSolution) -> list[PartOut]:

@@ -1,65 +1,155 @@
-"""What is left where no moulded part fits: another one, a mouth built up, a split one, an adapter."""
+"""What is left where no moulded part fits: another one, a mouth built up, a split one, an adapter, pieces
+over ends that stay open."""
 
 from collections.abc import Iterator, Sequence
+from dataclasses import dataclass
 from math import ceil, floor
 
-from tinknot.core.families.boot.file import BootFile
+from tinknot.core.choosing.choose import Candidate
 from tinknot.core.families.choice import Choice
-from tinknot.core.families.moulded.choosing import PART
-from tinknot.core.formulas.sleeve import Margins
+from tinknot.core.families.moulded.choosing import PART, Choosing
+from tinknot.core.families.moulded.job import MouldedJob
+from tinknot.core.formulas.sleeve import Margins, fit
+from tinknot.core.parts.boot import StockBoot
 from tinknot.core.plan.ways import Remedy
-from tinknot.core.tolerance import at_most
+from tinknot.core.tolerance import at_least, at_most
+
+MOST_SAID = 3  # parts that are named one by one
 
 
-def remedies(joint: BootFile, choices: Sequence[Choice], title: str, margins: Margins) -> Iterator[Remedy]:
-    """In the order they are worth trying; figures in mm."""
-    mouths = "; ".join(_wanted(c, margins) for c in choices)
-    yield Remedy(id=f"order-{PART}", title=f"Order a {title}", why=f"{mouths}.", change={})
-    if joint.landed != "no":
-        why = (
-            "Closed parts are out where both ends are landed: a split part, a wrap-around sleeve, or one end"
-            " taken off."
-            if joint.landed == "both"
-            else "A split part goes round what is in the way."
-        )
-        yield Remedy(id="split-part", title="Take a split part", why=why, change={})
-    for c in choices:
-        yield from _built_up(c, margins)
-    if joint.job == "fitting":
-        yield Remedy(
-            id="adapter",
-            title="Put an adapter on the fitting",
-            why="One whose groove suits a boot that fits the cable; measure it and plan again.",
-            change={},
-        )
-        yield Remedy(
-            id="end-pieces",
-            title="Take a straight shape with end pieces",
-            why="A short sleeve of a higher ratio over each cooled end that stays open.",
-            change={},
-        )
+@dataclass(frozen=True)
+class Remedies:
+    """For a place where no part fits; `choices`: of its mouths."""
 
+    choosing: Choosing
+    choices: Sequence[Choice]
 
-def _wanted(c: Choice, margins: Margins) -> str:
-    opens = ceil(margins.needed_expanded_mm(c.window.pass_od_mm) * 10 - 1e-6) / 10
-    closes = floor(margins.allowed_recovered_mm(c.window.seal_od_mm) * 10 + 1e-6) / 10
-    return f"{c.title} opens past {opens:g} mm and closes under {closes:g} mm"
+    @property
+    def joint(self) -> MouldedJob:
+        """What the part goes on."""
+        return self.choosing.place.joint
 
+    @property
+    def margins(self) -> Margins:
+        """The site's."""
+        return self.choosing.margins
 
-def _built_up(c: Choice, margins: Margins) -> Iterator[Remedy]:
-    """The mouth that is least too wide: built up under it until it grips, as long as it still passes."""
-    loose = [r for r in c.rejected() if r.fit.grip_short_by_mm > 0 and r.fit.pass_short_by_mm <= 0]
-    for r in sorted(loose, key=lambda r: (r.fit.grip_short_by_mm, r.candidate.id)):
-        tube = r.candidate.tube
-        need = ceil(tube.recovered_id_mm / margins.allowed_recovered_mm(1.0) * 10 - 1e-6) / 10
-        if at_most(margins.needed_expanded_mm(need), tube.expanded_id_mm):
-            yield Remedy(
-                id=f"build-up-{c.layer}",
-                title=f"Build up under {c.title if c.of else 'it'}",
-                why=(
-                    f"Self-amalgamating tape to {need:g} mm, then measure and plan again: {r.candidate.id}"
-                    " grips it."
-                ),
-                change={},
+    def all(self) -> Iterator[Remedy]:
+        """In the order they are worth trying; figures in mm."""
+        joint = self.joint
+        mouths = "; ".join(self._wanted(c) for c in self.choices)
+        yield Remedy(id=f"order-{PART}", title=f"Order a {self.choosing.title}", why=f"{mouths}.", change={})
+        if joint.landed != "no":
+            why = (
+                "Closed parts are out where both ends are landed: a split part, a wrap-around sleeve, or one"
+                " end taken off."
+                if joint.landed == "both"
+                else "A split part goes round what is in the way."
             )
-            return
+            yield Remedy(id="split-part", title="Take a split part", why=why, change={})
+        for c in self.choices:
+            yield from self._built_up(c)
+        if joint.job == "fitting":
+            title = "Put an adapter on the fitting"
+            yield Remedy(id="adapter", title=title, why=self._adapter(), change={})
+        if joint.job in ("fitting", "straight"):
+            title = "Take a straight shape with end pieces"
+            yield Remedy(id="end-pieces", title=title, why=self._end_pieces(), change={})
+
+    def _wanted(self, c: Choice) -> str:
+        opens = _up(self.margins.needed_expanded_mm(c.window.pass_od_mm))
+        closes = _down(self.margins.allowed_recovered_mm(c.window.seal_od_mm))
+        return f"{c.title} opens past {opens:g} mm and closes under {closes:g} mm"
+
+    def _built_up(self, c: Choice) -> Iterator[Remedy]:
+        """The mouth that is least too wide: built up under it until it grips, as long as it still passes."""
+        loose = [r for r in c.rejected() if r.fit.grip_short_by_mm > 0 and r.fit.pass_short_by_mm <= 0]
+        for r in sorted(loose, key=lambda r: (r.fit.grip_short_by_mm, r.candidate.id)):
+            tube = r.candidate.tube
+            need = _up(self.margins.least_gripped_mm(tube.recovered_id_mm))
+            if at_most(self.margins.needed_expanded_mm(need), tube.expanded_id_mm):
+                yield Remedy(
+                    id=f"build-up-{c.layer}",
+                    title=f"Build up under {c.title if c.of else 'it'}",
+                    why=(
+                        f"Self-amalgamating tape to {need:g} mm, then measure and plan again:"
+                        f" {r.candidate.id} grips it."
+                    ),
+                    change={},
+                )
+                return
+
+    def _in_stock(self) -> list[StockBoot]:
+        """Parts of two mouths that are there."""
+        return [
+            b for b in self.joint.stock.boots if len(b.openings) == 2 and b.free(self.choosing.today) != 0
+        ]
+
+    def _adapter(self) -> str:
+        """Which adapters would let parts in stock that fit the cable go on the fitting."""
+        cable, found = self.choices[1].window, []
+        for b in self._in_stock():
+            on_cable = fit(b.tube(1), cable.pass_od_mm, cable.seal_od_mm, self.margins)
+            if b.angle == self.joint.angle and on_cable.verdict == "fits":
+                lip = b.tube(0)
+                least = _up(self.margins.least_gripped_mm(lip.recovered_id_mm))
+                most = _down(min(self.margins.most_passed_mm(b.tube(n).expanded_id_mm) for n in (0, 1)))
+                if self.joint.landed == "no":
+                    most = _down(self.margins.most_passed_mm(lip.expanded_id_mm))  # it goes on over the cable
+                wide = f", at least {b.lip_mm:g} mm wide" if b.lip_mm is not None else ""
+                found.append(f"{b.id}: a groove of {least:g} mm and more{wide}, nothing over {most:g} mm")
+        if not found:
+            return (
+                "One whose groove suits a boot that fits the cable; none in stock does. Order both together."
+            )
+        return f"For what is in stock and fits the cable: {_said(found)}. Measure it and plan again."
+
+    def _end_pieces(self) -> str:
+        """Straight shapes in stock that pass and stay open at an end, and what closes that."""
+        found = []
+        for b in self._in_stock():
+            fits = [
+                fit(b.tube(n), c.window.pass_od_mm, c.window.seal_od_mm, self.margins)
+                for n, c in enumerate(self.choices)
+            ]
+            open_ends = [n for n, f in enumerate(fits) if f.grip_short_by_mm > 0]
+            if b.angle == "0" and open_ends and all(f.pass_short_by_mm <= 0 for f in fits):
+                found += [self._piece(b, n) for n in open_ends]
+        if not found:
+            return "A short sleeve of a higher ratio over each cooled end that stays open."
+        return f"Over the cooled end that stays open, lined and of a higher ratio. {_said(found)}."
+
+    def _sleeves(self) -> Iterator[Candidate]:
+        """Sleeves in stock of which there is enough for a piece."""
+        rules = self.choosing.rules
+        long = rules.number("sleeve.piece_overlap_mm") + rules.number("overlap.outer_min_mm")
+        for s in self.joint.stock.sleeves:
+            c = s.candidate("", self.choosing.today)
+            if c.on_hand_mm is None or at_least(c.on_hand_mm, long):
+                yield c
+
+    def _piece(self, b: StockBoot, n: int) -> str:
+        """What goes over one open end of a part, and what in stock does."""
+        on = self.choices[n].window.seal_od_mm
+        over = b.tube(n).od_mm(on)
+        opens = _up(self.margins.needed_expanded_mm(over))
+        closes = _down(self.margins.allowed_recovered_mm(on))
+        good = [
+            c.id for c in self._sleeves() if c.lined and fit(c.tube, over, on, self.margins).verdict == "fits"
+        ]
+        which = f": {' or '.join(good[:MOST_SAID])}" if good else ", none in stock"
+        window = f"one that opens past {opens:g} mm and closes under {closes:g} mm"
+        return f"{b.id}, {self.choices[n].title}: {window}{which}"
+
+
+def _said(found: Sequence[str]) -> str:
+    more = len(found) - MOST_SAID
+    return "; ".join(found[:MOST_SAID]) + (f"; and {more} more" if more > 0 else "")
+
+
+def _up(mm: float) -> float:
+    return ceil(mm * 10 - 1e-6) / 10
+
+
+def _down(mm: float) -> float:
+    return floor(mm * 10 + 1e-6) / 10
