@@ -504,7 +504,7 @@ def test_an_adapter_is_told_by_what_a_boot_in_stock_wants():
 
 
 def test_end_pieces_are_told_by_what_stays_open():
-    """A straight shape closes on one side of a step only; a sleeve of higher ratio goes over its other end."""
+    """A straight shape closes on one side of a step only; over its other end goes a sleeve that closes."""
     shape = STRAIGHT["stock"]["boots"][0]
     thin = round(0.5 * shape["openings"][1]["recovered_id_mm"], 1)
     over = StockBoot.model_validate(shape).tube(1).od_mm(thin)
