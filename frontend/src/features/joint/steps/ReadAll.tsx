@@ -1,5 +1,5 @@
 import { Gauge } from 'lucide-react'
-import { useState } from 'react'
+import { useRef, useState } from 'react'
 import { limited } from '../../../model/gates'
 import type { Step } from '../useWork'
 import { type Instrument, instrumentOf, silence, useInstrument } from './Reading'
@@ -13,25 +13,36 @@ interface Props {
   set: (gate: string) => (taken: Taken | null) => void
 }
 
-/** Every reading of one instrument by one touch; what somebody typed stays. */
+/** Every reading of one instrument by one touch; what somebody typed stays, meanwhile too. */
 export function ReadAll({ joint, step, instruments, read, set }: Props) {
   const ask = useInstrument(joint)
   const [words, setWords] = useState('')
+  const [busy, setBusy] = useState('')
+  const latest = useRef(read)
+  latest.current = read
+  const typed = (gate: string) => {
+    const now = latest.current(gate)
+    return now !== null && !now.by
+  }
   const groups = new Map<string, Step['gates']>()
   for (const gate of step.gates) {
     const instrument = instrumentOf(instruments, gate)
-    const typed = read(gate.id) && !read(gate.id)?.by
-    if (instrument && limited(gate) && !typed)
+    if (instrument && limited(gate) && !typed(gate.id))
       groups.set(instrument.name, [...(groups.get(instrument.name) ?? []), gate])
   }
   const many = [...groups].filter(([, gates]) => gates.length > 1)
-  const all = async (gates: Step['gates']) => {
+  const all = async (name: string, gates: Step['gates']) => {
     setWords('')
+    setBusy(name)
     try {
-      for (const gate of gates) set(gate.id)(await ask(step.id, gate))
+      for (const gate of gates) {
+        const taken = typed(gate.id) ? null : await ask(step.id, gate)
+        if (taken && !typed(gate.id)) set(gate.id)(taken)
+      }
     } catch (fault) {
       setWords(silence(fault))
     }
+    setBusy('')
   }
   return (
     <>
@@ -40,9 +51,12 @@ export function ReadAll({ joint, step, instruments, read, set }: Props) {
           key={name}
           type="button"
           className="btn btn-tall h-auto py-2 leading-tight"
-          onClick={() => void all(gates)}
+          disabled={busy !== ''}
+          aria-busy={busy === name}
+          onClick={() => void all(name, gates)}
         >
-          <Gauge aria-hidden /> Read all {gates.length} from the {name}
+          <Gauge aria-hidden />{' '}
+          {busy === name ? `Reading from the ${name} …` : `Read all ${gates.length} from the ${name}`}
         </button>
       ))}
       {words && (
