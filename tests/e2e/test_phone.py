@@ -20,6 +20,7 @@ PLACES += ("/register", "/rules", "/people")
 STATIONS = ("card", "measure", "choose", "cut", "park", "build", "prove", "sign")
 JOINTS = ("SK-113", "SK-119", "SK-120")  # armoured and staggered, zone cable, a damaged jacket
 ROUTES = (*PLACES, *(f"/joints/{j}/{s}" for j in JOINTS for s in STATIONS))
+PHONE = (390, 844)
 THEMES = ("tin", "tin-night", "tin-sun")
 LONG = "Feeder to the lower station’s snow-melting and lamp distribution, upper cutting, north side"
 DIALOGS = (("/", "New joint"), ("/joints/SK-104/build", "Something is wrong"), ("/", "Menu"))
@@ -100,7 +101,7 @@ def faults_of(page: Page, path: str) -> list[tuple]:
     ]
 
 
-@pytest.mark.parametrize(("width", "height"), [(390, 844), (640, 400)], ids=["phone", "200 %"])
+@pytest.mark.parametrize(("width", "height"), [PHONE, (640, 400)], ids=["phone", "200 %"])
 def test_nothing_is_too_wide_cut_off_too_small_or_too_faint(browser, site, width: int, height: int):
     crowded(site)
     context = browser.new_context(
@@ -115,11 +116,12 @@ def test_nothing_is_too_wide_cut_off_too_small_or_too_faint(browser, site, width
         page.wait_for_load_state("networkidle")
         expect(page.get_by_role("main").first).to_be_visible()
         faults += faults_of(page, path)
-        theme = THEMES[n % len(THEMES)]
-        page.evaluate(SHOW, theme)
-        faint = Axe().run(page, options=CONTRAST)
-        if faint.violations_count:
-            faults.append((path, theme, faint.generate_report()[:400]))
+        if width == PHONE[0]:  # colours are the same at every width
+            theme = THEMES[n % len(THEMES)]
+            page.evaluate(SHOW, theme)
+            faint = Axe().run(page, options=CONTRAST)
+            if faint.violations_count:
+                faults.append((path, theme, faint.generate_report()[:400]))
         bar = page.get_by_role("banner").bounding_box()
         assert bar is not None
         if not path.startswith("/joints") and bar["height"] > 70:
