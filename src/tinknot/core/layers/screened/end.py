@@ -14,6 +14,7 @@ from tinknot.core.layers.contract import (
     Step,
 )
 from tinknot.core.layers.preparation import said_mm
+from tinknot.core.layers.screened.units import core_or_unit
 from tinknot.core.rulebook import RuleBook
 
 Span = tuple[float, float]
@@ -84,6 +85,7 @@ class ScreenedEnd(Layer):
     def steps(self) -> tuple[Step, ...]:
         """Tried on scrap, sheath off, screen laid back once all is threaded, units to their lengths."""
         e, at = self.end, {"layer": self.id, "end": self.end}
+        what = "cores" if all(len(cores) == 1 for cores in self.cut_mm.values()) else "units"
         scrap = (
             Step(
                 "cut.scrap",
@@ -155,24 +157,24 @@ class ScreenedEnd(Layer):
                 for step in (
                     Step(
                         f"cut.core.{e}.{unit}",
-                        f"Cut unit {unit} on {e}",
+                        f"Cut {core_or_unit(unit, tuple(cores))} on {e}",
                         "cut",
                         "cut",
                         (f"fold.{e}" if lay else f"cut.sheath.{e}",),
                         text=", ".join(f"{name}: {said_mm(mm)} mm" for name, mm in cores.items()) + other,
-                        batch=Batch(f"units-{e}", f"Cut the units on {e}", batches.SQUARE),
+                        batch=Batch(f"units-{e}", f"Cut the {what} on {e}", batches.SQUARE),
                         core=unit,
                         spreads=True,
                         **at,  # type: ignore[arg-type]  # fields of a step
                     ),
                     Step(
                         f"strip.{e}.{unit}",
-                        f"Strip unit {unit} on {e}",
+                        f"Strip {core_or_unit(unit, tuple(cores))} on {e}",
                         "cut",
                         "cut",
                         (f"cut.core.{e}.{unit}",),
                         text=f"{said_mm(self.strip_mm[unit])} mm bare, no strand cut. Tried on scrap first.",
-                        batch=Batch(f"strip-units-{e}", f"Strip the units on {e}"),
+                        batch=Batch(f"strip-units-{e}", f"Strip the {what} on {e}"),
                         core=unit,
                         **at,  # type: ignore[arg-type]  # fields of a step
                     ),

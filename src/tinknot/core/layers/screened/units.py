@@ -32,6 +32,11 @@ SHRINK = Batch(
 )
 
 
+def core_or_unit(unit: str, names: Sequence[str]) -> str:
+    """A unit by its number, a core that is none by its name."""
+    return f"core {names[0]}" if len(names) == 1 else f"unit {unit}"
+
+
 @dataclass(frozen=True)
 class UnitSpliced(Layer):
     """A unit's cores spliced, each in a sealed splice at its own place. `centres_mm`: by core, on the joint's
@@ -52,6 +57,11 @@ class UnitSpliced(Layer):
     def tube(self) -> Tube:
         """The splice's sleeve."""
         return self.part.tube
+
+    @property
+    def named(self) -> str:
+        """What it is called in steps: a single core by its name."""
+        return core_or_unit(self.unit, tuple(self.centres_mm))
 
     @property
     def span_mm(self) -> Span:
@@ -121,7 +131,7 @@ class UnitSpliced(Layer):
             *found,
             Step(
                 f"surface.{self.unit}",
-                f"Wipe unit {self.unit} clean",
+                f"Wipe {self.named} clean",
                 "surface",
                 "build",
                 ("connectors",),
@@ -131,7 +141,7 @@ class UnitSpliced(Layer):
             ),
             Step(
                 f"seal.{self.id}",
-                f"Shrink the splices of unit {self.unit}",
+                f"Shrink the {'splice' if len(names) == 1 else 'splices'} of {self.named}",
                 "seal",
                 "build",
                 (f"surface.{self.unit}",),
@@ -151,7 +161,7 @@ class UnitSpliced(Layer):
             ),
             Step(
                 f"inspect.{self.id}",
-                f"Look at unit {self.unit}",
+                f"Look at {self.named}",
                 "inspect",
                 "build",
                 (f"seal.{self.id}",),
@@ -182,7 +192,7 @@ class UnitSpliced(Layer):
         end, many = self.long_side, len(self.centres_mm)
         yield Step(
             f"park.{self.id}",
-            f"Thread {'a sleeve on every core' if many > 1 else 'a sleeve on the core'} of unit {self.unit}",
+            f"Thread a sleeve on {'every core of ' if many > 1 else ''}{self.named}",
             "park",
             "park",
             (f"strip.{end}.{self.unit}",),
@@ -246,7 +256,7 @@ class UnitSpliced(Layer):
             found.append(
                 Fault(
                     "forgotten-sleeve",
-                    f"A sleeve of unit {self.unit} was not threaded on",
+                    f"A sleeve of {self.named} was not threaded on",
                     ("park list not touched",),
                     (new, CUT_OUT),
                     forgotten=True,
