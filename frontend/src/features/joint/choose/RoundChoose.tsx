@@ -5,7 +5,7 @@ import { FitRuler } from '../../../components/FitRuler'
 import { ErrorNote, Loading } from '../../../components/notes'
 import { Tabs } from '../../../components/Tabs'
 import { askedFor } from '../duties'
-import { behind, type ChooseProps, placed } from '../forms'
+import { type ChooseProps, placed } from '../forms'
 import { Answer } from './Answer'
 import { Connector } from './Connector'
 import { HowBuilt } from './HowBuilt'
@@ -87,14 +87,7 @@ export function RoundChoose({ joint, draft, kind, look, planned }: ChooseProps) 
           use={(steps) => joint.edit({ stagger_steps: steps })}
         />
       </section>
-      <Side
-        joint={joint}
-        draft={draft}
-        look={look.data}
-        behind={behind(joint, look)}
-        planned={planned}
-        ends={ends}
-      />
+      <Side joint={joint} draft={draft} look={look} planned={planned} ends={ends} />
     </div>
   )
 }

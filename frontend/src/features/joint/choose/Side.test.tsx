@@ -4,7 +4,7 @@ import userEvent from '@testing-library/user-event'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Draft, Schemas } from '../../../api/client'
 import { newBrowser, Site, show } from '../../../testing/site'
-import { behind, type ChooseProps } from '../forms'
+import type { ChooseProps } from '../forms'
 import { Side } from './Side'
 
 const CHANGE = { asked: { second: true } }
@@ -43,16 +43,7 @@ async function side(patch: object, placeholder = false, saving = 'saved') {
   const edit = vi.fn()
   const joint = { query: { data: { ref: 'J-1' } }, edit, patch, saving } as unknown as ChooseProps['joint']
   const look = { data: LOOK, isPlaceholderData: placeholder } as ChooseProps['look']
-  await show(
-    <Side
-      joint={joint}
-      draft={{} as Draft}
-      look={LOOK}
-      behind={behind(joint, look)}
-      planned={undefined}
-      ends={false}
-    />,
-  )
+  await show(<Side joint={joint} draft={{} as Draft} look={look} planned={undefined} ends={false} />)
   return edit
 }
 

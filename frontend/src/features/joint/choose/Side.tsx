@@ -1,32 +1,22 @@
 import { useMutation, useQueryClient } from '@tanstack/react-query'
 import { Link, useNavigate } from 'react-router'
-import { api, type Draft, type Schemas, take } from '../../../api/client'
+import { api, take } from '../../../api/client'
 import { Caution, ErrorNote } from '../../../components/notes'
 import { diameter, duration, length, sign } from '../../../model/units'
 import { useMay } from '../../../session'
 import { useSettings } from '../../../settings'
-import type { useJoint } from '../useJoint'
-import type { Work } from '../useWork'
+import { behind, type ChooseProps } from '../forms'
 import { Connector } from './Connector'
 import { Way } from './Way'
-
-type Hook = ReturnType<typeof useJoint>
 
 /** What the joint comes to, the way to plan it, and every other way. */
 export function Side({
   joint,
   draft,
   look,
-  behind,
   planned,
   ends,
-}: {
-  joint: Hook
-  draft: Draft
-  look: Schemas['Look']
-  /** Whether the answer is of before the last change. */
-  behind: boolean
-  planned: Work | undefined
+}: Omit<ChooseProps, 'kind'> & {
   /** Whether cores are joined between two ends. */
   ends: boolean
 }) {
@@ -35,8 +25,6 @@ export function Side({
   const navigate = useNavigate()
   const works = useMay('jointer')
   const ref = joint.query.data?.ref ?? ''
-  const plan = look.plan
-  const fits = plan.verdict === 'planned'
   const freeze = useMutation({
     mutationFn: async () => {
       const version = await joint.settle()
@@ -53,8 +41,12 @@ export function Side({
       navigate(`/joints/${ref}/cut`)
     },
   })
-  const others = fits ? look.ways : plan.remedies
-  const changed = planned && look.differences.length > 0
+  if (!look.data) return null
+  const { plan, ways, differences } = look.data
+  const old = behind(joint, look)
+  const fits = plan.verdict === 'planned'
+  const others = fits ? ways : plan.remedies
+  const changed = planned && differences.length > 0
   const { outer_parks_on: _side, ...slots } = draft.choice ?? {}
   const own = Object.values(slots).some(Boolean)
   return (
@@ -110,22 +102,22 @@ export function Side({
         <div className="note">
           <p className="font-semibold">This is not the plan of revision {planned.number}:</p>
           <ul className="list-disc pl-5">
-            {look.differences.slice(0, 8).map((d) => (
+            {differences.slice(0, 8).map((d) => (
               <li key={d}>{d}</li>
             ))}
           </ul>
-          {look.differences.length > 8 && <p>and {look.differences.length - 8} more.</p>}
+          {differences.length > 8 && <p>and {differences.length - 8} more.</p>}
           <p className="mt-1">What is cut stays cut; only what changed is asked again.</p>
         </div>
       )}
-      {fits && works && (!planned || changed || behind) && (
+      {fits && works && (!planned || changed || old) && (
         <button
           type="button"
           className="btn btn-primary btn-tall"
-          disabled={freeze.isPending || behind}
+          disabled={freeze.isPending || old}
           onClick={() => freeze.mutate()}
         >
-          {behind
+          {old
             ? joint.saving === 'saved' || joint.saving === 'waiting' || joint.saving === 'saving'
               ? 'Working it out …'
               : 'What you typed is not saved yet'
@@ -134,7 +126,7 @@ export function Side({
               : 'Plan it like this'}
         </button>
       )}
-      {fits && planned && !changed && !(works && behind) && (
+      {fits && planned && !changed && !(works && old) && (
         <Link className="btn btn-primary btn-tall" to={`/joints/${ref}/cut`}>
           Planned, revision {planned.number}. On to Cut
         </Link>
@@ -154,7 +146,7 @@ export function Side({
               key={r.id}
               way={r}
               plan={plan}
-              behind={behind}
+              behind={old}
               use={works && Object.keys(r.change).length ? () => joint.edit(r.change) : undefined}
             />
           ))}

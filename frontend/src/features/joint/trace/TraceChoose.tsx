@@ -9,7 +9,7 @@ import { Tabs } from '../../../components/Tabs'
 import { RECIPES } from '../../../model/recipes'
 import { useMay } from '../../../session'
 import { Side } from '../choose/Side'
-import { behind, type ChooseProps } from '../forms'
+import type { ChooseProps } from '../forms'
 import { Arithmetic } from './Arithmetic'
 
 /** Which kit; what its leaflet makes of this cable; every tube against its window; the cable's arithmetic. */
@@ -58,16 +58,7 @@ export function TraceChoose({ joint, draft, look, planned }: ChooseProps) {
           </>
         )}
       </section>
-      {look.data && (
-        <Side
-          joint={joint}
-          draft={draft}
-          look={look.data}
-          behind={behind(joint, look)}
-          planned={planned}
-          ends={false}
-        />
-      )}
+      <Side joint={joint} draft={draft} look={look} planned={planned} ends={false} />
     </div>
   )
 }
