@@ -113,6 +113,11 @@ class JointPage:
             if title == until:
                 return touches
             self.take_readings()
-            self.press(self.page.locator("main article button.btn-huge"))
-            expect(heading.first).not_to_have_text(title)
+            confirm = self.page.locator("main article button.btn-huge")
+            self.press(confirm)
+            with contextlib.suppress(AssertionError):  # off again for a moment when it was touched: once more
+                expect(heading.first).not_to_have_text(title, timeout=5_000)
+            if heading.first.inner_text() == title:
+                self.press(confirm)
+                expect(heading.first).not_to_have_text(title)
         raise AssertionError(f"never came to {until}")
