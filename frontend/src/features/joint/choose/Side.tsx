@@ -6,8 +6,21 @@ import { diameter, duration, length, sign } from '../../../model/units'
 import { useMay } from '../../../session'
 import { useSettings } from '../../../settings'
 import { behind, type ChooseProps } from '../forms'
+import type { Saving } from '../useJoint'
 import { Connector } from './Connector'
 import { Way } from './Way'
+
+const WORKED_OUT = 'Working it out …'
+const UNSAVED = 'What you typed is not saved yet'
+/** What is waited for before the joint can be planned, by how saving stands. */
+const WAITS: Record<Saving, string> = {
+  saved: WORKED_OUT,
+  waiting: WORKED_OUT,
+  saving: WORKED_OUT,
+  offline: UNSAVED,
+  conflict: UNSAVED,
+  refused: UNSAVED,
+}
 
 /** What the joint comes to, the way to plan it, and every other way. */
 export function Side({
@@ -118,9 +131,7 @@ export function Side({
           onClick={() => freeze.mutate()}
         >
           {old
-            ? joint.saving === 'saved' || joint.saving === 'waiting' || joint.saving === 'saving'
-              ? 'Working it out …'
-              : 'What you typed is not saved yet'
+            ? WAITS[joint.saving]
             : planned
               ? `Plan again, revision ${planned.number + 1}`
               : 'Plan it like this'}

@@ -3,7 +3,6 @@ over ends that stay open."""
 
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
-from math import ceil, floor
 
 from tinknot.core.choosing.choose import Candidate
 from tinknot.core.families.choice import Choice
@@ -12,7 +11,7 @@ from tinknot.core.families.moulded.job import MouldedJob
 from tinknot.core.formulas.sleeve import Margins, fit
 from tinknot.core.parts.boot import StockBoot
 from tinknot.core.plan.ways import Remedy
-from tinknot.core.tolerance import at_least, at_most
+from tinknot.core.tolerance import at_least, at_most, whole_down, whole_up
 
 MOST_SAID = 3  # parts that are named one by one
 
@@ -148,8 +147,8 @@ def _said(found: Sequence[str]) -> str:
 
 
 def _up(mm: float) -> float:
-    return ceil(mm * 10 - 1e-6) / 10
+    return whole_up(mm * 10) / 10
 
 
 def _down(mm: float) -> float:
-    return floor(mm * 10 + 1e-6) / 10
+    return whole_down(mm * 10) / 10

@@ -137,11 +137,10 @@ class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
     def _markers(self, units: list[UnitSpliced]) -> list[MarkerSleeve]:
         """On the long side of every core that is called otherwise on the other."""
         found = []
-        for u in units:
+        for u, ods in zip(units, self.insulation, strict=True):
             on_a = u.long_side == "A"
-            thick = next(od for n, od in enumerate(self.insulation) if self.cable.number(n) == u.unit)
             marks = tuple(
-                self._mark(a if on_a else b, b if on_a else a, thick[0 if on_a else 1])
+                self._mark(a if on_a else b, b if on_a else a, ods[0 if on_a else 1])
                 for a, b in u.partners.items()
                 if a != b
             )

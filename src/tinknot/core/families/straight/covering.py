@@ -194,7 +194,7 @@ class Covering(Assembly):
         ]
         if tape is None or not passing:
             return [], [pick]
-        wanted = min(passing) / (1 - job.margins.grip_pct / 100)
+        wanted = job.margins.least_gripped_mm(min(passing))
         passes = ceil(max(0.0, wanted - thinner.sheath.least_mm) / grows_mm(tape) * (1 - 1e-9))
         if passes < 1:
             return [], [pick]
