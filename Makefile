@@ -7,7 +7,7 @@ APP := src/tinknot/web/static/app
 export PATH := $(CURDIR)/$(BIN):$(PATH)
 export PYTHONDONTWRITEBYTECODE := 1
 
-.PHONY: demo test quick check bench screenshots clean types
+.PHONY: demo test nightly quick check bench screenshots clean types
 
 demo: $(APP)/index.html
 	tinknot demo
@@ -15,6 +15,10 @@ demo: $(APP)/index.html
 test: check .make/chromium
 	python -m pytest
 	cd frontend && pnpm test
+
+# All of it: every kept plan and generated case, full fuzzing, kills and power loss. CI runs this.
+nightly: export NIGHTLY := true
+nightly: test
 
 # The loop while working, under a minute: no browser, no page, no fuzzing, a part of the generated cases.
 quick: .make/python .make/node

@@ -11,14 +11,15 @@ from hypothesis import settings
 from tests.clock import CLOCK, Clock
 from tinknot.services import accounts, clock
 
-FULL = os.environ.get("CI") == "true"  # every generated case, every kept plan; a part of them while working
+# every generated case, every kept plan, kills and power loss: `make nightly`; a part of them in `make test`
+FULL = os.environ.get("NIGHTLY") == "true"
 settings.register_profile("full", deadline=None)
 settings.register_profile("part", deadline=None, max_examples=20)
 settings.load_profile("full" if FULL else "part")
 
 
 def cases(many: int) -> settings:
-    """`many` generated cases in CI, a quarter of them while working; none fails for being slow."""
+    """`many` generated cases at night, a quarter of them else; none fails for being slow."""
     return settings(max_examples=many if FULL else max(5, many // 4), deadline=None)
 
 

@@ -10,7 +10,7 @@ from contextlib import contextmanager
 from pathlib import Path
 
 sys.path.insert(0, str(Path(__file__).parents[1] / "tools"))
-from browser import free_port
+from browser import free_port, start
 
 
 def asked(port: int, trust: ssl.SSLContext, timeout: float = 5) -> bytes:
@@ -54,6 +54,18 @@ def served(data: Path) -> Iterator[tuple[int, ssl.SSLContext]]:
                     raise
                 time.sleep(0.2)
         yield port, trust
+    finally:
+        server.kill()
+        server.wait(10)
+
+
+@contextmanager
+def plainly_served(data: Path) -> Iterator[int]:
+    """`tinknot serve` on a data folder, on this machine alone: its port."""
+    port = free_port()
+    server = start("serve", data, port)
+    try:
+        yield port
     finally:
         server.kill()
         server.wait(10)

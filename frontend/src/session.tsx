@@ -52,13 +52,14 @@ function signedOut(): Session {
     first_start: false,
     needs_code: false,
     mark: '',
+    sign_in: '',
     username: '',
     name: '',
     role: '',
     must_change: false,
     has_pin: false,
     csrf: '',
-    site: { dates: { order: 'day-month-year', hours: 24 }, unit: 'mm' },
+    site: { dates: { order: 'day-month-year', hours: 24 }, unit: 'mm', zone: 'UTC', version: 0 },
   }
 }
 

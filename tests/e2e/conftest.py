@@ -138,9 +138,11 @@ class Server:
             source.backup(live)
             live.executemany("INSERT OR REPLACE INTO sign_in VALUES (?, ?, ?)", signed_in)
             live.commit()
-        with closing(sqlite3.connect(self.data / "heads.db", timeout=10)) as heads:
-            heads.execute("DELETE FROM head")
-            heads.commit()
+        with (
+            closing(sqlite3.connect(f"file:{original / 'heads.db'}?immutable=1", uri=True)) as source,
+            closing(sqlite3.connect(self.data / "heads.db", timeout=10)) as heads,
+        ):
+            source.backup(heads)
         for photo in (self.data / "photos").iterdir():
             if not (original / "photos" / photo.name).exists():
                 photo.unlink()

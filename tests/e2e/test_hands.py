@@ -193,7 +193,7 @@ def walk(page: Page, site, ref: str, stop) -> None:
     """The steps of a joint up to the one where `stop` says so, confirmed over HTTP, each at a time that
     can be true."""
     address = f"{site.address}/api/v1/joints/{ref}"
-    csrf = page.request.get(f"{site.address}/api/v1/session").json()["csrf"]
+    session = page.request.get(f"{site.address}/api/v1/session").json()
     found = page.request.get(f"{address}/work").json()
     now = datetime.now(UTC)
     at = now - timedelta(hours=2)
@@ -221,10 +221,11 @@ def walk(page: Page, site, ref: str, stop) -> None:
             "values": values,
             "sequence": number,
             "tools": {k: tools[k] for k in step["tools"]},
+            "by": session["mark"],
             "client_time": at.isoformat(),
             "sent_time": datetime.now(UTC).isoformat(),
         }
-        taken = page.request.post(f"{address}/events", data=body, headers={"X-CSRF-Token": csrf})
+        taken = page.request.post(f"{address}/events", data=body, headers={"X-CSRF-Token": session["csrf"]})
         assert taken.ok, taken.text()
         assert taken.json()["counts"], taken.json()["why"]
 

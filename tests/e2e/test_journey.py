@@ -107,4 +107,4 @@ def add_verifier(page: Page, address: str) -> None:
     page.get_by_label("First password").fill("first-password")
     page.get_by_label("Role", exact=True).select_option("verifier")
     page.get_by_role("button", name="Add", exact=True).click()
-    expect(page.get_by_text("Eskil Moe", exact=True)).to_be_visible()
+    expect(page.get_by_role("combobox", name="Role of Eskil Moe")).to_be_visible()

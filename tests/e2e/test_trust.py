@@ -39,10 +39,10 @@ def test_a_reading_changed_on_another_tablet_stops_the_release_until_it_is_put_b
     other.wait_for_function("() => !localStorage.getItem('draft:SK-106')")
     release.click()  # this tab does not know yet; the server does
     expect(page.get_by_role("alert")).to_contain_text(
-        "It was not taken: Changed since it was planned: End A, sheath OD"
+        "It was not taken: SK-106 is not released. Changed since it was planned: End A, sheath OD"
     )
     page.reload()
-    told = page.get_by_role("region", name="Changed since it was planned")
+    told = page.get_by_role("region", name="What stands against the release")
     expect(told).to_contain_text("now 61.7 mm")
     expect(release).to_be_disabled()
     field.fill(before)

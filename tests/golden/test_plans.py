@@ -12,7 +12,7 @@ from tests.golden.kept import kept, lost, planned
 NAMES = sorted(kept())
 
 
-@pytest.mark.parametrize("name", NAMES if FULL else NAMES[::9])
+@pytest.mark.parametrize("name", NAMES if FULL else NAMES[::12])
 def test_a_kept_plan_comes_out_again(name: str):
     case = kept()[name]
     assert list(lost(case["plan"], planned(case))) == []

@@ -5,6 +5,7 @@ from pathlib import Path
 import pytest
 
 from tinknot.services import keys, opening, pins, settings, site
+from tinknot.services.signatures import signature_holds
 from tinknot.store.database import db, writing
 from tinknot.store.models import Setting
 
@@ -30,9 +31,9 @@ def test_made_at_the_first_use_and_the_same_from_then_on(folder: Path):
 def test_the_database_says_which_key_not_what_it_is(folder: Path):
     signature = site.sign("text")
     pins.seal("4071", "J-1", "parked", "e")
-    assert site.signature_holds("text", signature, site.public_key())
-    assert not site.signature_holds("other", signature, site.public_key())
-    assert not site.signature_holds("text", "zz", site.public_key())
+    assert signature_holds("text", signature, site.public_key())
+    assert not signature_holds("other", signature, site.public_key())
+    assert not signature_holds("text", "zz", site.public_key())
     stored = "".join(row.value for row in Setting.select())
     assert len(stored) < 60
     assert keys.site_key().private_bytes_raw().hex() not in stored

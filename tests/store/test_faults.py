@@ -92,11 +92,15 @@ def test_a_lock_is_one_holders_at_a_time_and_free_again(tmp_path: Path):
 def test_checkpoints_go_forward_only(tmp_path: Path):
     heads.open_heads(tmp_path)
     assert heads.head(1) is None
-    heads.keep(1, 5, "five", "s5")
-    heads.keep(1, 4, "four", "s4")
-    heads.keep(2, 1, "one", "s1")
-    assert heads.head(1) == (5, "five", "s5")
-    assert heads.head(2) == (1, "one", "s1")
+    first, plans = (5, "five", 1, "p1", "s5"), (5, "five", 2, "p2", "s6")
+    heads.keep(1, first)
+    heads.keep(1, (4, "four", 1, "p1", "s4"))
+    heads.keep(2, (1, "one", 0, "", "s1"), durably=True)
+    assert heads.head(1) == first
+    heads.keep(1, plans)
+    heads.keep(1, (5, "five", 1, "p1", "s7"))
+    assert heads.head(1) == plans
+    assert heads.head(2) == (1, "one", 0, "", "s1")
     assert (tmp_path / heads.NAME).stat().st_mode & 0o077 == 0
     heads.close()
 

@@ -50,8 +50,6 @@ def test_the_version_rises_so_that_what_was_on_its_way_is_refused(ready, sign_in
         ready("PATCH", "/joints/J-1", {"title": "x"}, 403, If_Match=known)
         ready("PATCH", "/joints/J-1", {"at_m": 5}, 403, If_Match=known)
         ready("POST", "/joints/J-1/plans", status=403, If_Match=known)
-    ready("POST", "/joints/J-1/events", event("join.1", "photo"), 403)
-    ready("POST", "/joints/J-1/events", event("join.1", "fault", text="seen"), 403)
     ready("POST", "/joints/J-1/events", event("", "note", text="dry in spring"), 201)
     assert ready("GET", "/joints/J-1/verdict")["signed"]
 
@@ -104,7 +102,9 @@ def test_whatever_comes_at_the_same_moment_leaves_a_record_that_verifies(
     eskil("POST", "/joints/J-1/events", event("released"), 201)
     go.set()
     thread.join(20)
-    assert answers[0] in (403, 409)
+    assert answers[0] in (
+        (201,) if other == "event" else (403, 409)
+    )  # what was done is kept, behind the release
     assert ready("GET", "/joints/J-1")["state"] == "released"
     found = ready("GET", "/joints/J-1/verdict")
     assert found["signed"], found["words"]

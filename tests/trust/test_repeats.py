@@ -68,7 +68,7 @@ def test_ten_at_once_make_one_plan(stocked, app):
     filled(stocked)
     found = at_once(app, "/joints/J-1/plans", {}, **{"If-Match": '"2"'})
     assert PlanRevision.select().count() == 1
-    assert {status for status, _ in found} <= {201, 409}
+    assert {status for status, _ in found} <= {201, 409, 429}  # two of one person at once, the others wait
     assert len({body for status, body in found if status == 201}) == 1
     again = stocked.client.post(
         "/api/v1/joints/J-1/plans",

@@ -4,11 +4,16 @@
 import os
 from pathlib import Path
 
+import pytest
 from bench import kills, power
 
+from tests.conftest import FULL
 from tinknot.services import safekeeping
 
+nightly = pytest.mark.skipif(not FULL, reason="of make nightly")
 
+
+@nightly
 def test_kills_lose_nothing():
     found = kills.run(2, seed=3)
     assert found["acknowledged"] >= 1
@@ -20,12 +25,14 @@ def test_kills_lose_nothing():
     )
 
 
+@nightly
 def test_a_power_loss_loses_nothing_that_was_acknowledged():
     found = power.run(60, seed=2, events=60)
     assert found["syncs"] > 60
     assert (found["acknowledged_lost"], found["unopened"], found["chains_broken"]) == (0, 0, 0)
 
 
+@nightly
 def test_the_simulated_disk_can_lose():
     """With one wait for the disk fewer than the application takes, acknowledged events are gone."""
     assert power.run(40, seed=2, events=60, synchronous=1)["acknowledged_lost"] > 0

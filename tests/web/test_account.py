@@ -42,7 +42,7 @@ def test_rate_limit(tmp_path):
     api = Api(app.test_client(), None)
     for _ in range(10):
         api("POST", "/session", {"username": "x", "password": "y"}, 401)
-    assert "Wait a minute" in api("POST", "/session", {"username": "x", "password": "y"}, 429)["detail"]
+    assert "Wait 5 minutes" in api("POST", "/session", {"username": "x", "password": "y"}, 429)["detail"]
 
 
 def test_roles(sign_in):

@@ -13,6 +13,7 @@ import pytest
 from pypdf import PdfReader
 
 from tests.clock import CLOCK
+from tests.web.conftest import PASSWORD
 from tests.web.test_joint import BARREL, event, filled, readings, stocked, work_to
 from tinknot.core.formulas.length import to_inches
 from tinknot.devices.camera import made_up_picture
@@ -69,9 +70,12 @@ def test_a_second_person_signs_with_a_pin(planned, sign_in):
     own = {"value": ["parked", "released"], "reason": "site practice"}
     admin("PUT", "/rules/holds.second_person", own, If_Match='"0"')
     planned("POST", "/joints/J-1/plans", status=201, If_Match='"3"')
-    assert eskil("PUT", "/session/pin", {"pin": "1234"}, 422)["errors"][0]["path"] == "/pin"
-    eskil("PUT", "/session/pin", {"pin": "12"}, 422)
-    assert eskil("PUT", "/session/pin", {"pin": "40719263"})["has_pin"]
+    assert (
+        eskil("PUT", "/session/pin", {"pin": "1234", "password": PASSWORD}, 422)["errors"][0]["path"]
+        == "/pin"
+    )
+    eskil("PUT", "/session/pin", {"pin": "12", "password": PASSWORD}, 422)
+    assert eskil("PUT", "/session/pin", {"pin": "40719263", "password": PASSWORD})["has_pin"]
     work = planned("GET", "/joints/J-1/work")
     assert work["verifiers"] == [{"username": "eskil", "name": "Eskil", "mark": "#3"}]
     assert base64.b64decode(work["pin_key"])
@@ -93,7 +97,7 @@ def test_a_second_person_signs_with_a_pin(planned, sign_in):
 
 
 def test_a_pin_is_locked_after_five_wrong_tries(planned, sign_in):
-    sign_in("eskil")("PUT", "/session/pin", {"pin": "40719263"})
+    sign_in("eskil")("PUT", "/session/pin", {"pin": "40719263", "password": PASSWORD})
     for _ in range(5):
         send(planned, signed("isolated", "0000", minutes=0))
     locked = send(planned, signed("isolated", minutes=0))
@@ -104,7 +108,7 @@ def test_a_pin_is_locked_after_five_wrong_tries(planned, sign_in):
 
 
 def test_many_wrong_pins_at_once_are_no_more_tries_than_one_after_the_other(app, sign_in, monkeypatch):
-    sign_in("eskil")("PUT", "/session/pin", {"pin": "40719263"})
+    sign_in("eskil")("PUT", "/session/pin", {"pin": "40719263", "password": PASSWORD})
     looked: list[str] = []
 
     def held(hashed: str, pin: str) -> bool:
@@ -129,7 +133,7 @@ def test_many_wrong_pins_at_once_are_no_more_tries_than_one_after_the_other(app,
 
 
 def test_a_right_pin_forgets_the_misses_before_it(planned, sign_in):
-    sign_in("eskil")("PUT", "/session/pin", {"pin": "40719263"})
+    sign_in("eskil")("PUT", "/session/pin", {"pin": "40719263", "password": PASSWORD})
     runa = accounts.person_named("runa")
 
     def tried(pin: str) -> tuple[accounts.Person | None, str]:
@@ -144,7 +148,7 @@ def test_a_right_pin_forgets_the_misses_before_it(planned, sign_in):
 
 
 def test_a_sealed_pin_opens_for_its_own_event_only(planned, sign_in):
-    sign_in("eskil")("PUT", "/session/pin", {"pin": "40719263"})
+    sign_in("eskil")("PUT", "/session/pin", {"pin": "40719263", "password": PASSWORD})
     given = signed("isolated", minutes=0)
     for change in ({"step": "measured", "id": str(uuid4())}, {"id": str(uuid4())}):
         taken = send(planned, given | change)
@@ -162,7 +166,7 @@ def test_a_sealed_pin_opens_for_its_own_event_only(planned, sign_in):
     ("step", "kind"), [("cut.core.A.1", "done"), ("isolated", "reading"), ("isolated", "note")]
 )
 def test_a_pin_signs_holds_and_nothing_else(planned, sign_in, step: str, kind: str):
-    sign_in("eskil")("PUT", "/session/pin", {"pin": "40719263"})
+    sign_in("eskil")("PUT", "/session/pin", {"pin": "40719263", "password": PASSWORD})
     refused = send(planned, signed(step, kind=kind), 422)
     assert refused["errors"][0]["path"] == "/signature"
 
@@ -175,7 +179,7 @@ def test_the_second_person_at_the_release_cannot_be_dropped(sign_in):
 
 
 def test_a_release_is_never_signed_by_pin(planned, sign_in):
-    sign_in("eskil")("PUT", "/session/pin", {"pin": "40719263"})
+    sign_in("eskil")("PUT", "/session/pin", {"pin": "40719263", "password": PASSWORD})
     work_to(planned, "label")
     body = signed("released")
     assert "own sign-in" in send(planned, body, 403)["detail"]

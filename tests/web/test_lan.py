@@ -16,10 +16,14 @@ def test_certificate_serves_its_addresses_and_is_kept(tmp_path: Path):
     for_addresses(tmp_path, ["127.0.0.9"])
     assert certificate.read_bytes() == first
     print_before = authority_fingerprint(authority)
-    for_addresses(tmp_path, ["127.0.0.9", "127.0.0.10"])
+    certificate.unlink()
+    for_addresses(tmp_path, ["127.0.0.9"])
     assert certificate.read_bytes() != first
     assert authority_fingerprint(authority) == print_before  # a tablet trusts it once
+    for_addresses(tmp_path, ["127.0.0.9", "127.0.0.10"])
+    assert authority_fingerprint(authority) != print_before  # bound to other addresses it is another
     assert (tmp_path / "authority.key").stat().st_mode & 0o077 == 0
+    assert tmp_path.stat().st_mode & 0o077 == 0
 
 
 def test_pairing_page():
@@ -39,3 +43,43 @@ def test_served_over_https(tmp_path: Path):
             assert b"Pair this tablet" in page.read()
         with pytest.raises(OSError, match="certificate"):
             urllib.request.urlopen(f"https://127.0.0.1:{port}/healthz", timeout=5)
+
+
+def test_the_authority_vouches_for_this_machine_only_and_for_two_years(tmp_path: Path):
+    from datetime import timedelta
+
+    from cryptography import x509
+
+    from tests.clock import CLOCK
+
+    authority, certificate, _ = for_addresses(tmp_path, ["10.0.0.5"])
+    made = x509.load_pem_x509_certificate(authority.read_bytes())
+    bound = made.extensions.get_extension_for_class(x509.NameConstraints)
+    assert bound.critical
+    allowed = {str(n.value) for n in bound.value.permitted_subtrees}
+    assert allowed == {"localhost", "10.0.0.5/32", "127.0.0.1/32"}
+    assert made.not_valid_after_utc - CLOCK() == timedelta(days=730)
+    key = (tmp_path / "authority.key").read_bytes()
+    CLOCK.on(days=640)  # it ends soon: renewed with its key, so that who trusts either is served
+    for_addresses(tmp_path, ["10.0.0.5"])
+    renewed = x509.load_pem_x509_certificate(authority.read_bytes())
+    assert renewed.not_valid_after_utc > made.not_valid_after_utc
+    assert (tmp_path / "authority.key").read_bytes() == key
+    leaf = x509.load_pem_x509_certificate(certificate.read_bytes())
+    leaf.verify_directly_issued_by(renewed)
+    leaf.verify_directly_issued_by(made)
+
+
+def test_an_authority_of_before_that_could_vouch_for_anybody_is_replaced(tmp_path: Path, monkeypatch):
+    from tinknot.services import certificates
+
+    monkeypatch.setattr(certificates, "_covers", lambda *_: False)
+    authority, _, _ = for_addresses(tmp_path, ["10.0.0.5"])
+    first, key = authority_fingerprint(authority), (tmp_path / "authority.key").read_bytes()
+    monkeypatch.undo()
+    monkeypatch.setattr(certificates, "_bound", lambda _: pytest.fail("kept as it is"))
+    for_addresses(tmp_path, ["10.0.0.5"])
+    assert authority_fingerprint(authority) == first
+    monkeypatch.undo()
+    for_addresses(tmp_path, ["10.0.0.6"])
+    assert (tmp_path / "authority.key").read_bytes() != key

@@ -13,17 +13,29 @@ def test_the_site_says_how_dates_are_written_and_everybody_reads_them_so(sign_in
     assert runa("GET", "/session")["site"] == {
         "dates": {"order": "day-month-year", "hours": 24},
         "unit": "mm",
+        "zone": "UTC",
+        "version": 0,
     }
-    other = {"dates": {"order": "month-day-year", "hours": 12}, "unit": "inch"}
+    other = {"dates": {"order": "month-day-year", "hours": 12}, "unit": "inch", "zone": "Europe/Oslo"}
     runa("PUT", "/site/writing", other, 403)
     admin = sign_in("ylva")
-    assert admin("PUT", "/site/writing", other) == other
-    assert runa("GET", "/site/writing") == other
-    assert runa("GET", "/session")["site"] == other
+    admin("PUT", "/site/writing", other, 422)  # without the version that was looked at
+    changed = other | {"version": 1}
+    assert admin("PUT", "/site/writing", other, If_Match='"0"') == changed
+    assert admin("PUT", "/site/writing", other, 409, If_Match='"0"')
+    assert runa("GET", "/site/writing") == changed
+    assert runa("GET", "/session")["site"] == changed
     wrong = {"dates": {"order": "upside-down", "hours": 24}}
-    assert admin("PUT", "/site/writing", wrong, 422)["errors"][0]["path"] == "/dates/order"
-    assert admin("PUT", "/site/writing", {"dates": {"hours": 13}}, 422)["errors"][0]["path"] == "/dates/hours"
-    assert runa("GET", "/site/writing") == other
+    assert admin("PUT", "/site/writing", wrong, 422, If_Match='"1"')["errors"][0]["path"] == "/dates/order"
+    assert (
+        admin("PUT", "/site/writing", {"dates": {"hours": 13}}, 422, If_Match='"1"')["errors"][0]["path"]
+        == "/dates/hours"
+    )
+    assert (
+        admin("PUT", "/site/writing", {"zone": "Middle/Earth"}, 422, If_Match='"1"')["errors"][0]["path"]
+        == "/zone"
+    )
+    assert runa("GET", "/site/writing") == changed
 
 
 def test_a_rule_says_beforehand_which_open_joints_it_would_alter(planned):

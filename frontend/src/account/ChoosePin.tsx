@@ -9,12 +9,14 @@ import { useSession } from '../session'
 export function ChoosePin() {
   const session = useSession()
   const [pin, setPin] = useState('')
+  const [password, setPassword] = useState('')
   const client = useQueryClient()
   const change = useMutation({
-    mutationFn: () => take(api.PUT('/api/v1/session/pin', { body: { pin } })),
+    mutationFn: () => take(api.PUT('/api/v1/session/pin', { body: { pin, password } })),
     onSuccess: (found) => {
       client.setQueryData(['session'], found)
       setPin('')
+      setPassword('')
     },
   })
   const fault = change.error instanceof ApiError ? change.error : null
@@ -35,9 +37,18 @@ export function ChoosePin() {
         hint="4 to 12 digits, to sign as second person on somebody else's device"
         error={fault?.at('/pin')}
       />
+      <TextField
+        label="Your password"
+        type="password"
+        value={password}
+        onChange={setPassword}
+        autoComplete="current-password"
+        hint="Whoever picks up this device must not choose your PIN"
+        error={fault?.at('/password')}
+      />
       {change.error && !fault?.problem.errors.length && <ErrorNote error={change.error} />}
       {change.isSuccess && <p className="font-semibold text-success">The PIN is set.</p>}
-      <button type="submit" className="btn" disabled={pin.length < 4 || change.isPending}>
+      <button type="submit" className="btn" disabled={pin.length < 4 || !password || change.isPending}>
         Set the PIN
       </button>
     </form>

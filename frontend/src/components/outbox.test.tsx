@@ -108,6 +108,34 @@ describe('sending what waits', () => {
     },
   )
 
+  it('sends nothing any more when somebody else has signed in meanwhile', async () => {
+    const client = newClient()
+    let calls = 0
+    const site = new Site({
+      [EVENTS]: (a) => {
+        calls += 1
+        client.setQueryData(['session'], { ...RUNA, username: 'eskil', mark: '#9' }) // while the first is on its way
+        return taken(a)
+      },
+    })
+    client.setQueryData(['session'], RUNA)
+    const { result } = await outbox(undefined, client)
+    await act(() => result.current.add([going('1'), going('2')]))
+    await settled()
+    expect(calls).toBe(1)
+    expect(sent(site)).toEqual(['1'])
+    expect((await waiting(RUNA.username)).map((i) => i.event.id)).toEqual(['2'])
+  })
+
+  it('keeps what the server says is somebody else’s, for its own person', async () => {
+    new Site({ [EVENTS]: problem(409, 'not yours', undefined, 'tinknot:other-person') })
+    const { result } = await outbox()
+    await act(() => result.current.add([going('1')]))
+    await settled()
+    expect((await waiting(RUNA.username)).map((i) => i.event.id)).toEqual(['1'])
+    expect(await refused(RUNA.username)).toEqual([])
+  })
+
   it('says what was kept and does not count', async () => {
     new Site({ [EVENTS]: (a) => taken(a, { counts: false, why: 'First: thread everything on' }) })
     const { result } = await outbox()

@@ -18,7 +18,7 @@ import {
   waitingAt,
 } from '../model/outbox'
 import { signal } from '../model/signal'
-import { useSession } from '../session'
+import { type Session, useSession } from '../session'
 
 const RETRY_MS = 4_000
 let sending = false
@@ -48,12 +48,15 @@ async function deliver(item: Outgoing): Promise<Schemas['Taken']> {
 function later(fault: unknown): boolean {
   if (!(fault instanceof ApiError)) return true
   const { status, type } = fault.problem
-  return status === 0 || status === 401 || status === 429 || status >= 500 || type === 'tinknot:csrf'
+  const stranger = type === 'tinknot:csrf' || type === 'tinknot:other-person'
+  return status === 0 || status === 401 || status === 429 || status >= 500 || stranger
 }
 
-/** Sends in order; stops at the first that cannot be sent now. Refused ones are set aside, never dropped. */
+/** Sends in order, what is this person's and as long as it is they who are signed in; stops at the first that cannot
+ *  be sent now. Refused ones are set aside, never dropped. */
 async function flush(
   owner: string,
+  signedIn: () => string | undefined,
   landed: (item: Outgoing, taken: Schemas['Taken']) => Promise<void>,
 ): Promise<void> {
   if (sending) {
@@ -65,6 +68,7 @@ async function flush(
     do {
       more = false
       for (const item of await waiting(owner)) {
+        if (signedIn() !== owner) return // somebody else signed in meanwhile: it waits for its own person
         try {
           const taken = await deliver(item)
           learnClock(taken.now)
@@ -124,6 +128,7 @@ export function useOutbox(ref?: string) {
     const before = (await waiting(owner)).length
     await flush(
       owner,
+      () => client.getQueryData<Session>(['session'])?.username,
       // before it leaves the box, or the page would fall back to the step before: for a moment here, and for as long as
       // there is no connection after a reload
       async (item, taken) => {

@@ -21,14 +21,27 @@ export function wholeWork(held: Held<Schemas['Work']>): Schemas['Work'] {
     instruments: held.instruments ?? [],
     measured: held.measured ?? [],
     trends: held.trends ?? [],
-    judgement: { ...(held.judgement as Schemas['Judgement']), notes: held.judgement?.notes ?? [] },
+    against: held.against ?? [],
+    altered: held.altered ?? '',
+    judgement: {
+      ...(held.judgement as Schemas['Judgement']),
+      notes: held.judgement?.notes ?? [],
+      faults: held.judgement?.faults ?? [],
+    },
     plan: wholePlan(held.plan as Schemas['Plan']),
     progress: {
       ...progress,
       cures: progress.cures ?? [],
       workers: progress.workers ?? [],
       since_hold: progress.since_hold ?? [],
-      steps: progress.steps.map((s) => ({ ...s, simulated: s.simulated ?? [], over: s.over ?? [] })),
+      steps: progress.steps.map((s) => ({
+        ...s,
+        simulated: s.simulated ?? [],
+        over: s.over ?? [],
+        overdue: s.overdue ?? [],
+        tool_reason: s.tool_reason ?? '',
+        excuse: s.excuse ?? '',
+      })),
     },
   }
 }
@@ -40,7 +53,13 @@ function wholePlan(plan: Schemas['Plan']): Schemas['Plan'] {
     ...s,
     routes: s.routes ?? [],
     pairs: s.pairs ?? [],
-    gates: s.gates.map((g) => ({ ...g, name: g.name ?? '', group: g.group ?? '' })),
+    gates: s.gates.map((g) => ({
+      ...g,
+      name: g.name ?? '',
+      group: g.group ?? '',
+      excuse: g.excuse ?? false,
+      possible: g.possible ?? null,
+    })),
   }))
   return { ...plan, steps }
 }
@@ -51,9 +70,12 @@ export function wholeAnswer(value: unknown): unknown {
   return plan ? { ...(value as object), plan: wholePlan(plan as Schemas['Plan']) } : value
 }
 
+const NONE: Schemas['SomeJoints'] = { items: [], more: 0 }
+
 /** A board of joints in rows, as joints to choose from: their lines are drawn when the server was reached. */
 function wholeBoard(held: Record<string, unknown>): Schemas['Board'] {
-  if (!('joints' in held)) return held as Schemas['Board']
+  if (!('joints' in held))
+    return { ...(held as Schemas['Board']), late: (held.late ?? NONE) as Schemas['SomeJoints'] }
   const rows = held.joints as Schemas['JointRow'][]
   const today = (held.today ?? []) as Schemas['Today'][]
   const named = rows.map((r) => ({
@@ -62,6 +84,7 @@ function wholeBoard(held: Record<string, unknown>): Schemas['Board'] {
     where: r.where,
     state: r.state,
     limits: r.limits ?? '',
+    late: r.late ?? '',
     share: r.total ? r.done / r.total : 0,
     unreadable: r.unreadable ?? '',
   }))
@@ -75,6 +98,7 @@ function wholeBoard(held: Record<string, unknown>): Schemas['Board'] {
     knots: [],
     loose: { items: named, more: 0 },
     limited: { items: named.filter((j) => j.limits), more: 0 },
+    late: NONE,
     unreadable: { items: named.filter((j) => j.unreadable), more: 0 },
     today,
     waiting: today.length,

@@ -4,6 +4,19 @@ import { figure } from './units'
 
 export type Gate = components['schemas']['GateOut']
 
+/** Why a figure cannot have been read at all; empty when it can. */
+export function impossible(gate: Gate, value: number | null | undefined): string {
+  if (typeof value !== 'number' || !gate.possible) return ''
+  const [low, high] = [gate.possible[0] ?? 0, gate.possible[1] ?? 0]
+  if (value >= low && value <= high) return ''
+  return `${figure(value)} ${gate.unit} cannot be: it lies between ${figure(low)} and ${figure(high)} ${gate.unit}. Is it another figure, or another unit?`
+}
+
+/** Whether a figure is offered: it may be left out, and proves nothing. */
+export function offered(gate: Gate): boolean {
+  return !gate.required && !gate.excuse
+}
+
 export function limited(gate: Gate): boolean {
   return gate.least !== null || gate.most !== null
 }

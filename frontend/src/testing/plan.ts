@@ -51,5 +51,8 @@ export const aState = (more: Partial<State> & Pick<State, 'id' | 'state'>): Stat
   why: '',
   reason: '',
   tools: [],
+  overdue: [],
+  tool_reason: '',
+  excuse: '',
   ...more,
 })

@@ -7,18 +7,28 @@ from typing import BinaryIO, TextIO
 import click
 
 from tinknot.cli.folder import data_option, opened
-from tinknot.services import planning, records, stock_csv
+from tinknot.services import planning, records, stock_csv, verifying
+from tinknot.services.safekeeping import DATABASE
 
 
 @click.command()
 @click.argument("file", type=click.File("rb"))
+@click.option(
+    "--key", default="", help="The public key that it must be signed with, hex; else this site's own."
+)
 @data_option
-def verify(file: BinaryIO, data: Path) -> None:
-    """Tell whether a record file is unaltered, and if not, where. Exit status 1 when altered."""
-    with opened(data):
-        found = records.verify(file.read())
+def verify(file: BinaryIO, key: str, data: Path) -> None:
+    """Tell whether a record file is unaltered, and if not, where, and whose key signed it. It needs no data:
+    where there is no data folder none is made. Exit status 1 when altered, 3 when unaltered but signed with
+    another key than this site's, or than --key."""
+    body = file.read()
+    if key or not (data / DATABASE).is_file():
+        found = verifying.verify(body, key.lower())
+    else:
+        with opened(data):
+            found = records.verify(body)
     print(found.words)
-    sys.exit(0 if found.intact else 1)
+    sys.exit(1 if not found.intact else 0 if found.ours else 3)
 
 
 @click.command()

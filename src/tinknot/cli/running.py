@@ -4,6 +4,7 @@ import asyncio
 import ipaddress
 import os
 import socket
+import sys
 import threading
 from concurrent.futures import ThreadPoolExecutor
 from pathlib import Path
@@ -21,7 +22,12 @@ from tinknot.cli.terminal import emit, refuse
 from tinknot.demo import scenario
 from tinknot.services import settings
 from tinknot.services.accounts import nobody_yet, one_time_word
-from tinknot.services.certificates import authority_fingerprint, for_addresses, lan_addresses
+from tinknot.services.certificates import (
+    authority_fingerprint,
+    authority_until,
+    for_addresses,
+    lan_addresses,
+)
 from tinknot.services.safekeeping import DATABASE, sweep
 from tinknot.store.lock import holding
 from tinknot.web.app import LOOPBACK, create_app
@@ -30,6 +36,16 @@ from tinknot.web.pairing import create_pairing
 
 PORT = 5117
 THREADS = 8
+PATIENCE: dict[str, Any] = {
+    "connection_limit": 1000,  # that say nothing yet, beside those that are served
+    "channel_timeout": 30,
+    "cleanup_interval": 5,
+    "asyncore_use_poll": True,
+    "max_request_header_size": 64 * 1024,
+    "ident": "tinknot",
+    "_quiet": True,
+}  # of both plain servers: who opens a connection and says nothing keeps nobody out
+SWITCH_S = 0.001  # who works something out gives way to who only asks
 MOST_BODY = (
     9 * 1024 * 1024
 )  # just above what the application takes, so that the application says what is too much
@@ -100,7 +116,8 @@ def _run(data: Path, host: str, port: int, fill: bool, names: tuple[str, ...] = 
         code = _setup_code(not _loopback(host))
         app = _app(data, _secret(data, host), fill, TRUSTED_HOSTS=_names(host, names), SETUP_CODE=code)
         _says(f"http://{host}:{port}", fill)
-        waitress.serve(app, host=host, port=port, threads=THREADS, ident="tinknot", _quiet=True)
+        sys.setswitchinterval(SWITCH_S)
+        waitress.serve(app, host=host, port=port, threads=THREADS, **PATIENCE)
 
 
 def _run_lan(data: Path, port: int, addresses: list[str], names: tuple[str, ...]) -> None:
@@ -126,14 +143,16 @@ def _serve_lan(data: Path, port: int, addresses: list[str], names: tuple[str, ..
     pairing = f"http://{addresses[0]}:{port + 1}"
     page = create_pairing(authority.read_bytes(), address, fingerprint)
     threading.Thread(
-        target=lambda: waitress.serve(
-            page, host="0.0.0.0", port=port + 1, threads=2, ident="tinknot", _quiet=True
-        ),
+        target=lambda: waitress.serve(page, host="0.0.0.0", port=port + 1, threads=2, **PATIENCE),
         daemon=True,
     ).start()
     _says(address, False)
     print(f"Pair a tablet at {pairing}\nFingerprint {fingerprint}", flush=True)
+    print(
+        f"Tablets paired now are served until {authority_until(authority)}; then pair them again.", flush=True
+    )
     segno.make(pairing, error="m").terminal(compact=True)
+    sys.setswitchinterval(SWITCH_S)
     asyncio.run(_https(app, port, certificate, key))
 
 

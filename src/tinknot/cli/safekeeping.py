@@ -1,10 +1,12 @@
 """`tinknot backup` and `restore`."""
 
+import sys
 from pathlib import Path
 
 import click
 
 from tinknot.cli.folder import data_option, made, plainly
+from tinknot.cli.terminal import refuse
 from tinknot.services import safekeeping
 from tinknot.store.lock import holding
 
@@ -15,10 +17,16 @@ from tinknot.store.lock import holding
 def backup(target: Path, data: Path) -> None:
     """An archive of database, pictures and keys in the file TARGET, or in the folder TARGET under a name
     with date and version, while the application runs. Keep it as you would a key: whoever has it can sign
-    as this site."""
+    as this site. Exit status 2 when what was saved is damaged: the archive is made all the same, and what is
+    damaged is said."""
     with plainly():
-        archive = safekeeping.backup(data, target)
-        print(f"{archive}: {archive.stat().st_size} bytes")
+        if not (data / safekeeping.DATABASE).is_file():
+            refuse(f"There are no data in {data}.")
+        made_now = safekeeping.backup(data, target)
+        print(f"{made_now.archive}: {made_now.archive.stat().st_size} bytes")
+    for remark in made_now.remarks:
+        print(f"Damaged: {remark}")
+    sys.exit(2 if made_now.remarks else 0)
 
 
 @click.command()

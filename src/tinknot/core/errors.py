@@ -56,10 +56,22 @@ class Conflict(TinKnotError):
     title = "Changed elsewhere in the meantime"
 
 
+class TooMuchWork(TinKnotError):
+    """A question would take more work than one may; nothing was changed."""
+
+    title = "Too much at once"
+
+
 class NotFound(TinKnotError):
     """There is no such thing."""
 
     title = "Not found"
+
+
+class OtherPerson(Conflict):
+    """What is sent was done by somebody else than who is signed in."""
+
+    title = "Somebody else's"
 
 
 class Unreadable(TinKnotError):

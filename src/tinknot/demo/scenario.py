@@ -11,7 +11,8 @@ from uuid import NAMESPACE_URL, uuid5
 
 from tinknot.core.model import parse
 from tinknot.core.plan.steps import GateOut, StepOut
-from tinknot.core.work.events import EventIn
+from tinknot.core.work.events import EventIn, person_mark
+from tinknot.core.work.toolsdates import tool_kinds
 from tinknot.demo.moulded import MOULDED
 from tinknot.demo.signals import SIGNALS
 from tinknot.demo.sites import COLOURS, JOINTS, Site
@@ -30,7 +31,8 @@ from tinknot.services import (
     tools,
 )
 from tinknot.services.accounts import Person
-from tinknot.services.clock import now, telling, today
+from tinknot.services.clock import now, telling
+from tinknot.services.days import today
 from tinknot.store.database import writing
 
 PASSWORD = "skarn-demo-26"
@@ -82,7 +84,7 @@ def build() -> None:
     """Fill an empty database with the scenario: all of it, or nothing when it is broken off."""
     with writing():
         _fill()
-    checkpoints.begin()
+    checkpoints.begin_all()
 
 
 def _fill() -> None:
@@ -188,7 +190,7 @@ def _joint(place: Site, line_id: int, people: dict[str, Person], then: Then) -> 
         then.moment = at
         if step.photo:
             _picture(place, number, step, at, who)
-        taken = building.take(place.ref, _event(place, number, step, at), signer)
+        taken = _take(place, _event(place, number, step, at), signer)
         assert taken.counts, taken.why
         if step.id == place.until:
             then.moment = at + timedelta(minutes=2)
@@ -201,6 +203,11 @@ def _pace(place: Site, steps: int) -> list[float]:
     own = Random(f"{place.ref}/pace")
     pairs = [own.uniform(0.5, 1.5) for _ in range(steps // 2 + 1)]
     return [STEP_MIN * share for p in pairs for share in (p, 2 - p)]
+
+
+def _take(place: Site, given: EventIn, who: Person) -> building.Taken:
+    """An event as the tablet of whoever did it sends it."""
+    return building.take(place.ref, given.model_copy(update={"by": person_mark(who.id)}), who)
 
 
 def _seen(place: Site, number: int, step: StepOut, at: datetime, who: Person) -> None:
@@ -216,7 +223,7 @@ def _seen(place: Site, number: int, step: StepOut, at: datetime, who: Person) ->
             sequence=number,
             client_time=at + timedelta(minutes=2),
         )
-        building.take(place.ref, body, who)
+        _take(place, body, who)
 
 
 def _event(place: Site, number: int, step: StepOut, at: datetime) -> EventIn:
@@ -236,7 +243,7 @@ def _event(place: Site, number: int, step: StepOut, at: datetime) -> EventIn:
         revision=1,
         values=values,
         text=text,
-        tools={kind: TOOL_OF[kind] for kind in step.tools},
+        tools={kind: TOOL_OF[kind] for kind in sorted(tool_kinds(step, values))},
         device="tablet 2",
         sequence=number,
         client_time=at,
@@ -273,8 +280,8 @@ def _picture(place: Site, number: int, step: StepOut, at: datetime, who: Person)
     data = made_up_picture(f"{place.ref} {step.title}", f"{place.ref}/{step.id}")
     digest = sha256(data).hexdigest()
     photos.keep(data, digest)
-    building.take(
-        place.ref,
+    _take(
+        place,
         EventIn(
             id=uuid5(NAMESPACE_URL, f"{place.ref}/{number}/photo"),
             kind="photo",

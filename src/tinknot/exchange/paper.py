@@ -2,13 +2,26 @@
 
 import io
 from collections.abc import Iterable, Sequence
+from functools import cache
 from pathlib import Path
 from typing import Any
 
 import segno
+from fontTools.ttLib import TTFont
 from fpdf import FPDF, XPos, YPos
 
 FONTS = Path(__file__).parent / "fonts"
+
+
+REGULAR = FONTS / "barlow-semi-condensed-400.woff2"
+STAND_IN = "¤"  # for a sign that the font does not have
+
+
+@cache
+def _drawn() -> frozenset[int]:
+    """The signs that the font has."""
+    with TTFont(REGULAR) as font:
+        return frozenset(font.getBestCmap())
 
 
 class Paper(FPDF):
@@ -17,13 +30,17 @@ class Paper(FPDF):
     def __init__(self, title: str, **page: Any) -> None:
         super().__init__(**page)
         self.said = title
-        self.add_font("Barlow", "", FONTS / "barlow-semi-condensed-400.woff2")
+        self.add_font("Barlow", "", REGULAR)
         self.add_font("Barlow", "B", FONTS / "barlow-semi-condensed-600.woff2")
 
     def normalize_text(self, text: str) -> str:
-        """Signs the shipped font does not have, in letters; what cannot be seen, as a space."""
+        """Signs the shipped font does not have, in letters, else as a stand-in; what cannot be seen, as a
+        space."""
         seen = "".join(c if c.isprintable() or c == "\n" else " " for c in text)
-        return super().normalize_text(seen.replace("→", "to").replace("MΩ", "Mohm").replace("Ω", "ohm"))
+        written = seen.replace("→", "to").replace("MΩ", "Mohm").replace("Ω", "ohm")
+        return super().normalize_text(
+            "".join(c if c == "\n" or ord(c) in _drawn() else STAND_IN for c in written)
+        )
 
     def footer(self) -> None:
         """Name, page, caution."""

@@ -34,6 +34,9 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
     ):
         if text:
             pdf.cell(150, 5.5, text, new_x=XPos.LMARGIN, new_y=YPos.NEXT)
+    if record["altered"]:
+        pdf.set_font("Barlow", "B", 11)
+        pdf.multi_cell(150, 5.5, f"Altered: {record['altered']}.", new_x=XPos.LMARGIN, new_y=YPos.NEXT)
     pdf.set_y(max(pdf.get_y() + 4, 42))
     if plan.section:
         pdf.set_y(pdf.get_y() + draw_section(pdf, plan.section, 10, pdf.get_y(), 190))
@@ -60,7 +63,7 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
         )
         for p in plan.parts
     )
-    table(pdf, ("Layer", "Part", "Lot", "Cut", "Outside after, mm"), parts, (50, 65, 30, 20, 25))
+    table(pdf, ("Layer", "Part", "Lot", "Planned cut", "Planned outside, mm"), parts, (50, 60, 30, 22, 28))
     heading(pdf, "Work")
     done = {s.id: s for s in progress.steps}
     steps = (
@@ -73,7 +76,7 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
         for s in plan.steps
         if done[s.id].state == "done"
     )
-    table(pdf, ("Step", "By", "When (UTC)", "Readings, tools"), steps, (70, 30, 32, 58))
+    table(pdf, ("Step, as planned", "By", "When (UTC)", "As read, tools"), steps, (70, 30, 32, 58))
     kept = [
         f"{s.title}: outside its tolerance, kept because: {done[s.id].reason}"
         for s in plan.steps
@@ -146,20 +149,26 @@ def _measured(draft: dict[str, Any]) -> Iterable[tuple[str, str, str, str]]:
 
 
 def _with_target(step: StepOut) -> str:
-    """A step's title with the figure it was worked to."""
-    return step.title + "".join(f", {g.target:g} {g.unit}" for g in step.gates if g.target is not None)
+    """A step's title with the figure it was planned with: what was read of it stands beside it, as read."""
+    return step.title + "".join(
+        f", planned {plain(g.target)} {g.unit}" for g in step.gates if g.target is not None
+    )
 
 
 def _values(step: StepOut, state: StepState) -> str:
     """A step's readings, and with what it was done; readings of a stand-in and those beyond the display say
-    so."""
+    so, and so does a figure that nobody read."""
     read = [
         f"{g.label} {'over ' if g.id in state.over else ''}{plain(state.values[g.id])} {g.unit}"
         + (" (simulated)" if g.id in state.simulated else "")
         for g in step.gates
         if g.id in state.values
     ]
-    return ", ".join([*read, *(f"with {t}" for t in state.tools)])
+    unread = [
+        g.label for g in step.gates if g.id not in state.values and (g.target is not None or g.required)
+    ]
+    not_read = [f"not read: {', '.join(unread)}"] if unread else []
+    return ", ".join([*read, *not_read, *(f"with {t}" for t in state.tools)])
 
 
 def label_page(name: str, title: str, lines: Iterable[str], link: str) -> bytes:

@@ -65,13 +65,15 @@ class LoopLeft(Result):
 
 class Named(Result):
     """A joint as the board names it. `share`: how far it is worked, or cured while it cures, 0 to 1;
-    `limits`: what it is released with; `unreadable`: why nothing more can be said of it."""
+    `limits`: what it is released with; `late`: what was told after the release; `unreadable`: why nothing
+    more can be said of it."""
 
     ref: str
     title: str
     where: str
     state: str
     limits: str
+    late: str
     share: float
     unreadable: str
 
@@ -111,6 +113,7 @@ class Board(Result):
     knots: list[KnotOut]
     loose: SomeJoints
     limited: SomeJoints
+    late: SomeJoints
     unreadable: SomeJoints
     today: list[Today]
     waiting: int
@@ -167,12 +170,13 @@ def _made(moment: str, unkept: Mapping[int, Summary]) -> Board:
     waiting = _waiting(opened)
     loose, loose_all = summaries.loose(MOST_LISTED)
     limited = summaries.limited(MOST_LISTED)
+    late, late_all = summaries.late(MOST_LISTED)
     tight = summaries.tightest(MOST_LOOPS)
     first = [joint for joint, _ in lost[:MOST_LISTED]]
     seen = _Seen(
         moment,
         unkept,
-        *(waiting[:MOST_TODAY], loose, limited, tight, first),
+        *(waiting[:MOST_TODAY], loose, limited, late, tight, first),
         *(k.named for k in knots),
     )
     loops = sorted(
@@ -194,6 +198,7 @@ def _made(moment: str, unkept: Mapping[int, Summary]) -> Board:
         ],
         loose=seen.listed(loose, loose_all),
         limited=seen.listed(limited, states["released with a limit"]),
+        late=seen.listed(late, late_all),
         unreadable=seen.listed(first, len(lost)),
         today=[seen.today(j) for j in waiting[:MOST_TODAY]],
         waiting=len(waiting),
@@ -228,7 +233,7 @@ class _Seen:
         }
 
     def named(self, joint: int) -> Named:
-        ref, title, where, state, limits, s = self._rows[joint]
+        ref, title, where, state, limits, late, s = self._rows[joint]
         now = s.state_at(state, self.moment)
         cured = s.cured_at(self.moment) if now == "curing" else None
         return Named(
@@ -237,6 +242,7 @@ class _Seen:
             where=where or "",
             state=now,
             limits=limits,
+            late=late,
             share=cured if cured is not None else s.done / max(1, s.total),
             unreadable=s.unreadable,
         )
@@ -245,7 +251,7 @@ class _Seen:
         return SomeJoints(items=[self.named(j) for j in joints], more=many - len(joints))
 
     def today(self, joint: int) -> Today:
-        ref, title, where, state, _, s = self._rows[joint]
+        ref, title, where, state, _, _, s = self._rows[joint]
         waits = s.waits_at(self.moment)
         return Today(
             ref=ref,
@@ -260,7 +266,7 @@ class _Seen:
         )
 
     def loops(self, joint: int) -> list[LoopLeft]:
-        ref, _, where, _, _, s = self._rows[joint]
+        ref, _, where, _, _, _, s = self._rows[joint]
         return [
             LoopLeft(ref=ref, where=where or "", end=x.end, label=x.label, remakes_left=x.remakes_left)
             for x in s.loops

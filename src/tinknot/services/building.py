@@ -1,6 +1,6 @@
 """Work at the joint: events come in, are chained, and are folded to progress."""
 
-from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound
+from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, OtherPerson
 from tinknot.core.joint.measured import Measured
 from tinknot.core.model import Result
 from tinknot.core.plan.plan import Plan
@@ -18,9 +18,11 @@ from tinknot.core.work.mending import (
     takes_parts,
 )
 from tinknot.core.work.states import Progress
-from tinknot.core.work.verdict import Judgement, Trend, judge, trends_of
+from tinknot.core.work.toolsdates import tool_kinds
+from tinknot.core.work.verdict import Judgement, Trend, against_release, judge, trends_of
 from tinknot.services import (
     checkpoints,
+    days,
     events,
     folds,
     instruments,
@@ -44,10 +46,11 @@ from tinknot.store.models import Joint
 class Work(Result):
     """Plan, progress and log of a joint; `now` is the server's clock, `pin_key` what PINs are sealed to,
     `verifiers` who may sign as the second person; `departures` what was measured or chosen since it was
-    planned, which stops its release; `workers` those who measured, planned or built; `builds` by layer the
-    steps after which it is there; `again` by step where doing it again begins, and `free_mends` the ways
-    to mend what is told in own words, for a device without a connection; `measured` what the plan was made
-    from; `trends` what insulation read before."""
+    planned; `against` all that stands against its release, a limit that must be named apart, and `altered`
+    what of the stored record is not as it was signed; `workers` those who measured, planned or built;
+    `builds` by layer the steps after which it is there; `again` by step where doing it again begins, and
+    `free_mends` the ways to mend what is told in own words, for a device without a connection; `measured`
+    what the plan was made from; `trends` what insulation read before."""
 
     ref: str
     number: int
@@ -55,6 +58,8 @@ class Work(Result):
     progress: Progress
     judgement: Judgement
     departures: list[str]
+    against: list[str]
+    altered: str
     events: list[Event]
     signed_hash: str | None
     signature: str | None
@@ -99,13 +104,20 @@ def work(ref: str) -> Work:
         assert progress is not None
         happened = events.events_of(row)
     plan = folds.read_plan(revision.plan)
+    judgement, altered = judge(plan, progress, rule_book()), checkpoints.fault_lately(row)
+    departures = [] if row.signed_hash else planning.departures_of(row)
+    released = progress.state.startswith("released")
     return Work(
         ref=ref,
         number=revision.number,
         plan=plan,
         progress=progress,
-        judgement=judge(plan, progress, rule_book()),
-        departures=[] if row.signed_hash else planning.departures_of(row),
+        judgement=judgement,
+        departures=departures,
+        against=[]
+        if released
+        else against_release(judgement, departures, altered, "; ".join(judgement.limits)),
+        altered=altered,
         events=happened,
         signed_hash=row.signed_hash,
         signature=row.signature,
@@ -141,9 +153,17 @@ def take(ref: str, given: EventIn, who: Person) -> Taken:
     """Accept an event once. A repeat of the same id answers as before.
 
     State, verdict and newest plan are looked at inside the transaction that accepts it, so that nothing comes
-    between the look and the release. Raises Conflict for an id that was used for something else."""
+    between the look and the release. What comes after the release is kept behind it, and flagged; only a
+    picture is not replaced, and nothing is signed twice. Raises Conflict for an id that was used for
+    something else, OtherPerson for what somebody else did."""
     if who.role == "viewer":
         raise NotAllowed("A viewer may look, not work.")
+    if given.by and given.by != person_mark(who.id):
+        raise OtherPerson(
+            f"This was done under somebody else's sign-in, and {who.name} is signed in here now. It waits"
+            " until"
+            " they sign in again."
+        )
     row = joints.row_of(ref)
     if (taken := _taken_before(row, given, who)) is not None:
         return taken
@@ -159,8 +179,8 @@ def take(ref: str, given: EventIn, who: Person) -> Taken:
         row = joints.row_of(ref)
         if (taken := _taken_before(row, given, who)) is not None:
             return taken
-        if row.state.startswith("released") and given.kind not in ("note", "settled"):
-            raise NotAllowed(f"{ref} is released; only notes can be added.")
+        if releases and row.state.startswith("released"):
+            raise NotAllowed(f"{ref} is released already.")
         if releases:
             _may_release(row, given)
         facts = _facts(row, given, step) | signed_how
@@ -172,7 +192,7 @@ def take(ref: str, given: EventIn, who: Person) -> Taken:
         progress = planning.settle(row, actor.name, _moves_parts(given, step))
         if progress.state.startswith("released") and not row.signed_hash:
             records.seal(row, event.hash)
-    checkpoints.sign(row, event.number, event.hash)
+    checkpoints.sign(row)
     return _taken(event, progress)
 
 
@@ -184,21 +204,21 @@ def _moves_parts(given: EventIn, step: StepOut | None) -> bool:
 
 
 def _may_release(row: Joint, given: EventIn) -> None:
-    """Whether what is signed is what was built: the newest plan, made from the draft as it is, with the
-    limit its readings ask for. Raises NotAllowed, and InputError for a limit that is not named."""
+    """Whether what is signed is what was built: the newest plan, made from the draft as it is, its record
+    unaltered, no fault open, with the limit its readings ask for. Raises NotAllowed, and InputError for a
+    limit that is not named."""
     if given.revision != row.revision:
         raise NotAllowed(
             f"{row.ref} was planned again meanwhile; look at revision {row.revision} before it is released."
         )
-    if changed := planning.departures_of(row):
-        raise NotAllowed(
-            f"Changed since it was planned: {'; '.join(changed[:4])}. Plan again, or put it back, before it"
-            " is released."
-        )
     plan, progress = planning.plan_of(row), planning.progress_of(row)
     assert plan is not None
     assert progress is not None
-    judgement = judge(plan, progress, rule_book())
+    judgement, altered = judge(plan, progress, rule_book()), checkpoints.fault(row)
+    departures = planning.departures_of(row)
+    limit = given.text if given.text.strip() else "; ".join(judgement.limits)
+    if against := against_release(judgement, departures, altered, limit):
+        raise NotAllowed(f"{row.ref} is not released. {' '.join(against)}")
     if judgement.verdict == "limit" and not given.text.strip():
         raise InputError.at(
             "/text", f"must name the limit ({'; '.join(judgement.limits)}): {'; '.join(judgement.reasons)}"
@@ -231,6 +251,10 @@ def _step_of(row: Joint, given: EventIn) -> StepOut | None:
 def _facts(row: Joint, given: EventIn, step: StepOut | None) -> dict[str, str]:
     """What the site knows about the plan, tools, lot and permit at this moment."""
     facts = {"plan-made": planning.made_at(row, given.revision)} | tools.facts_of(given.tools)
+    if not given.by:
+        facts["unclaimed"] = "yes"
+    if step is not None and given.kind in ("done", "reading"):
+        facts |= tools.unnamed(tool_kinds(step, given.values), given.tools)
     if given.read_by and (played := instruments.simulated(given.read_by)):
         facts["simulated"] = played
     if step is not None and step.kind == "sign":
@@ -240,7 +264,7 @@ def _facts(row: Joint, given: EventIn, step: StepOut | None) -> dict[str, str]:
     if step is not None and step.hot:
         until = joints.draft_of(row).card.permit_until
         if until:
-            facts["permit-until"] = events.aware(until).isoformat()
+            facts["permit-until"] = days.here(until).isoformat()
     return facts
 
 
@@ -299,5 +323,9 @@ def _sender(event: Event) -> str:
 def _taken(event: Event, progress: Progress) -> Taken:
     flag = next((f for f in progress.flags if f.event == event.id), None)
     return Taken(
-        event=event, counts=flag is None, why=flag.why if flag else "", progress=progress, now=now_text()
+        event=event,
+        counts=flag is None or flag.counts,
+        why=flag.why if flag else "",
+        progress=progress,
+        now=now_text(),
     )

@@ -2,7 +2,7 @@
 
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
-from datetime import UTC, date, datetime
+from datetime import UTC, datetime
 
 
 def _machine() -> datetime:
@@ -20,11 +20,6 @@ def now() -> datetime:
 def now_text() -> str:
     """The moment as ISO 8601 in UTC."""
     return now().isoformat(timespec="milliseconds")
-
-
-def today() -> date:
-    """The day, UTC."""
-    return now().date()
 
 
 @contextmanager

@@ -9,6 +9,7 @@ from tinknot.core.errors import Unreadable
 from tinknot.core.files.numbers import EVENT
 from tinknot.core.plan.plan import canonical
 from tinknot.core.work.events import GENESIS, Event, EventIn, chained
+from tinknot.services import days
 from tinknot.services.accounts import Person
 from tinknot.services.clock import now
 from tinknot.store import log
@@ -66,6 +67,7 @@ def append(row: Joint, given: EventIn, facts: dict[str, str], who: Person, stamp
     number, previous = log.head(row.id) or (0, GENESIS)
     taken = now()
     at, ahead = corrected(given, taken)
+    facts = facts | {"day": days.day_of(at).isoformat()}
     if ahead > timedelta(0):
         facts = facts | {"ahead-s": f"{ahead.total_seconds():.0f}"}
     body = given.model_dump(mode="json", exclude={"signature", "sent_time"}) | {

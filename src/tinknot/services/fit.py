@@ -7,7 +7,7 @@ from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.plan.parts import ChoiceOut
 from tinknot.core.planning.fitcheck import fit_check
 from tinknot.services import stock
-from tinknot.services.clock import today
+from tinknot.services.days import today
 from tinknot.services.site import rule_book
 
 

@@ -89,7 +89,8 @@ def misbehave(kind: str, fault: str | None) -> None:
         raise InputError.at("/kind", f"must be one of {', '.join(KINDS)}")
     if fault is not None and fault not in FAULTS:
         raise InputError.at("/fault", f"must be one of {', '.join(FAULTS)}, or null")
-    settings.put("instrument-faults", _faults() | {kind: fault})
+    with writing():
+        settings.put("instrument-faults", _faults() | {kind: fault})
 
 
 def _faults() -> dict[str, str | None]:

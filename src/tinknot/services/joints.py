@@ -15,6 +15,7 @@ from tinknot.core.files.numbers import DRAFT
 from tinknot.core.model import Result, Strict, Whole, parse, some_of
 from tinknot.core.tolerance import at_most
 from tinknot.core.work.summary import Summary
+from tinknot.services import checkpoints
 from tinknot.services.accounts import Person
 from tinknot.services.clock import now_text
 from tinknot.services.site import line_row, rule_book
@@ -84,6 +85,7 @@ class JointRow(Result):
     state: str
     updated: str
     limits: str = ""  # what it is released with
+    late: str = ""  # what was told after its release and nobody has settled
     done: int = 0
     total: int = 0
     unreadable: str = ""  # why nothing more can be said of it
@@ -142,7 +144,8 @@ def _next_ref() -> str:
 
 
 def create(given: JointNew, who: Person) -> JointOut:
-    """A new joint in state draft."""
+    """A new joint in state draft. Who takes measurements over from another joint answers for them as if
+    they had measured: it is work."""
     line = line_row(given.line_id) if given.line_id is not None else None
     draft: dict[str, Any] = {}
     title = given.title
@@ -156,7 +159,7 @@ def create(given: JointNew, who: Person) -> JointOut:
         ref = given.ref or _next_ref()
         if Joint.select().where(Joint.ref == ref).exists():
             raise Conflict(f"There is a joint {ref} already; choose another reference.")
-        Joint.create(
+        row = Joint.create(
             ref=ref,
             title=title,
             line=line,
@@ -166,6 +169,9 @@ def create(given: JointNew, who: Person) -> JointOut:
             updated=now_text(),
             created_by=who.name,
         )
+        if TAKEN_OVER & draft.keys():
+            worked(row, who)
+    checkpoints.begin(row)
     return get(ref)
 
 
@@ -189,6 +195,7 @@ def row_out(row: Joint, done: int = 0, total: int = 0, unreadable: str = "") -> 
         state=row.state,
         updated=row.updated,
         limits=row.limits,
+        late=row.late,
         done=done,
         total=total,
         unreadable=unreadable,
@@ -261,6 +268,7 @@ def _refuse_voltage(patch: JointPatch) -> None:
         )
 
 
+TAKEN_OVER = {"ends", "trace", "asked", "connector"}  # of a draft: what somebody measured or chose
 NO_WORK = {
     "title",
     "line_id",
@@ -294,7 +302,8 @@ def register(text: str, state: str | None, cursor: str | None, limit: int) -> Re
             state=Summary.model_validate_json(body).state_at(now, moment) if body else now,
             updated=updated,
             limits=limits,
+            late=late,
         )
-        for _, ref, title, where, line_id, line, at_m, now, updated, limits, body in found[:limit]
+        for _, ref, title, where, line_id, line, at_m, now, updated, limits, late, body in found[:limit]
     ]
     return Register(items=items, next=str(found[limit - 1][0]) if len(found) > limit else None)

@@ -4,6 +4,7 @@ database says which one is the site's, never what it is, so that a copy of the d
 from hashlib import sha256
 from pathlib import Path
 
+from cryptography.exceptions import UnsupportedAlgorithm
 from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PrivateKey
 from cryptography.hazmat.primitives.asymmetric.rsa import RSAPrivateKey, generate_private_key
 from cryptography.hazmat.primitives.serialization import (
@@ -75,12 +76,12 @@ def move_out() -> None:
 
 
 def forget_missing() -> list[str]:
-    """Keys whose files are gone are no longer the site's; new ones are made at their next use. Their
-    names."""
+    """Keys whose files are gone or damaged are no longer the site's; new ones are made at their next use.
+    Their names."""
     gone = [
         name
         for name in (SITE, PIN)
-        if (held := settings.get(f"{name}-id")) and not (folder() / file_name(name, held)).exists()
+        if (held := settings.get(f"{name}-id")) and fault_of(folder(), file_name(name, held))
     ]
     for name in gone:
         settings.drop(f"{name}-id")
@@ -123,14 +124,38 @@ def _load(path: Path) -> PrivateKey:
         raise KeyMissing(
             f"The key file {path.name} is missing beside the database. Put it back from a backup."
         ) from None
-    assert isinstance(found, (Ed25519PrivateKey, RSAPrivateKey))
+    except (ValueError, TypeError, UnsupportedAlgorithm):
+        found = None
+    if not isinstance(found, (Ed25519PrivateKey, RSAPrivateKey)):
+        raise KeyMissing(
+            f"The key file {path.name} beside the database is damaged. Put it back from a backup."
+        ) from None
     return found
+
+
+GONE = "is missing"
+
+
+def fault_of(place: Path, file: str) -> str:
+    """What is wrong with a key file in a folder, in words; empty when it holds the key that its name says."""
+    path = place / file
+    if not path.is_file():
+        return GONE
+    try:
+        key = _load(path)
+    except KeyMissing:
+        return "is damaged"
+    return "" if file.endswith(f"-{_fingerprint(key)}.pem") else "holds another key than its name says"
+
+
+def _fingerprint(key: PrivateKey) -> str:
+    public = key.public_key().public_bytes(Encoding.DER, PublicFormat.SubjectPublicKeyInfo)
+    return sha256(public).hexdigest()[:16]
 
 
 def _write(name: str, key: PrivateKey) -> str:
     """Write a key's file, durably and for its owner only; returns its fingerprint."""
-    public = key.public_key().public_bytes(Encoding.DER, PublicFormat.SubjectPublicKeyInfo)
-    fingerprint = sha256(public).hexdigest()[:16]
+    fingerprint = _fingerprint(key)
     with told():
         folder().mkdir(mode=0o700, exist_ok=True)
         body = key.private_bytes(Encoding.PEM, PrivateFormat.PKCS8, NoEncryption())

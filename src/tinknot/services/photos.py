@@ -5,6 +5,7 @@ import hashlib
 import re
 from io import BytesIO
 from pathlib import Path
+from threading import Lock
 
 from PIL import Image, ImageOps, UnidentifiedImageError
 
@@ -15,10 +16,14 @@ from tinknot.store.files import write_whole
 from tinknot.store.models import Picture
 
 MOST_BYTES = 4 * 1024 * 1024
-MOST_PIXELS = 50_000_000
+MOST_PIXELS = 64_000_000  # of a JPEG, as phones take them: it is read smaller than it is
+MOST_PLAIN = 20_000_000  # of other pictures, which are read whole
 MOST_SIDE = 2560  # larger ones are made smaller; an A4 print shows no more
 _FORMATS = ("JPEG", "PNG", "WEBP")
 _KINDS = ((b"\xff\xd8\xff", "image/jpeg"), (b"\x89PNG\r\n\x1a\n", "image/png"), (b"RIFF", "image/webp"))
+
+
+_one_at_a_time = Lock()  # a picture of a few MB is a hundred times as much when it is looked at
 
 
 def _path(digest: str) -> Path:
@@ -79,11 +84,14 @@ def _plain(data: bytes) -> bytes:
     """The picture alone, upright, as JPEG. Raises InputError for what is no picture, or has too many
     points."""
     try:
-        with Image.open(BytesIO(data), formats=_FORMATS) as opened:
-            if opened.width * opened.height > MOST_PIXELS:
-                raise InputError.at(
-                    "", f"has over {MOST_PIXELS // 10**6} million points; make the picture smaller"
-                )
+        with _one_at_a_time, Image.open(BytesIO(data), formats=_FORMATS) as opened:
+            most = MOST_PIXELS if opened.format == "JPEG" else MOST_PLAIN
+            if opened.width * opened.height > most:
+                raise InputError.at("", f"has over {most // 10**6} million points; make the picture smaller")
+            opened.draft(
+                "RGB", (MOST_SIDE, MOST_SIDE)
+            )  # a large JPEG is decoded at a half, a quarter, an eighth
+            opened.thumbnail((MOST_SIDE, MOST_SIDE))
             upright = ImageOps.exif_transpose(opened).convert("RGB")
     except (Image.DecompressionBombError, Image.DecompressionBombWarning):
         raise InputError.at(
@@ -93,7 +101,6 @@ def _plain(data: bytes) -> bytes:
         raise InputError.at(
             "", "is no JPEG, PNG or WebP picture, or only part of one; take it again"
         ) from None
-    upright.thumbnail((MOST_SIDE, MOST_SIDE))
     out = BytesIO()
     Image.frombytes("RGB", upright.size, upright.tobytes()).save(out, "JPEG", quality=85)
     return out.getvalue()

@@ -12,10 +12,9 @@ from cryptography.hazmat.primitives.serialization import Encoding, PublicFormat
 from tinknot.core.errors import InputError
 from tinknot.core.model import Result
 from tinknot.core.work.events import Signature, person_mark
-from tinknot.services import keys, tries
+from tinknot.services import accounts, keys, tries
 from tinknot.services.accounts import Person, hash_secret, person_named, secret_holds
 from tinknot.services.tries import Limit
-from tinknot.store.database import writing
 from tinknot.store.models import User
 
 BY_ONE = Limit(5, 15 * 60)  # wrong tries of one person's PIN by whoever is signed in on the device
@@ -44,15 +43,14 @@ def seal(pin: str, joint: str, step: str, event: str) -> str:
 
 
 def set_pin(user_id: int, pin: str) -> None:
-    """One's own PIN. Raises InputError for one that is easily guessed."""
+    """One's own PIN; whoever calls has made sure of the person. Raises InputError for one that is easily
+    guessed."""
     if not (pin.isdecimal() and 4 <= len(pin) <= 12):
         raise InputError.at("/pin", "must be 4 to 12 digits")
     steps = {(int(b) - int(a)) % 10 for a, b in itertools.pairwise(pin)}
     if steps in ({0}, {1}, {9}):
         raise InputError.at("/pin", "is guessed at once; choose another")
-    hashed = hash_secret(pin)
-    with writing():
-        User.update(pin_hash=hashed).where(User.id == user_id).execute()
+    accounts.set_pin(user_id, hash_secret(pin))
 
 
 class Verifier(Result):

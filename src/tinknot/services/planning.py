@@ -21,9 +21,10 @@ from tinknot.core.rulebook import RuleBook
 from tinknot.core.work.made import made
 from tinknot.core.work.mending import used_parts
 from tinknot.core.work.states import Progress
-from tinknot.services import folds, joints, sheets, stock, summaries
+from tinknot.services import checkpoints, folds, joints, sheets, stock, summaries
 from tinknot.services.accounts import Person
-from tinknot.services.clock import now_text, today
+from tinknot.services.clock import now_text
+from tinknot.services.days import today
 from tinknot.services.site import rule_book
 from tinknot.store import log
 from tinknot.store.database import writing
@@ -43,12 +44,14 @@ class PlanOut(Result):
 
 
 class Look(Result):
-    """What would be planned now, what that changes, the other ways, and the staggers side by side."""
+    """What would be planned now, what that changes, the other ways, and the staggers side by side;
+    `unfinished`: not all other ways were worked out, for that would take more than one request may."""
 
     plan: Plan
     differences: list[str]
     ways: list[Remedy]
     staggers: list[StaggerWay]
+    unfinished: bool = False
 
 
 def latest(row: Joint) -> PlanRevision | None:
@@ -117,8 +120,11 @@ def file_of(row: Joint, draft: Draft | None = None) -> JointHead:
 
 
 def look(ref: str, change: dict[str, Any] | None = None) -> Look:
-    """What would be planned now, with `change` laid over the draft; nothing is stored."""
+    """What would be planned now, with `change` laid over the draft; nothing is stored. Of a joint that is
+    released it is the plan that was released, whatever the rules and the stock say today."""
     row = joints.row_of(ref)
+    if row.signed_hash and (signed := plan_of(row)):
+        return Look(plan=signed, differences=[], ways=[], staggers=[])
     draft = joints.draft_of(row)
     if change:
         draft = parse(Draft, json.dumps(draft.dump() | change))
@@ -130,6 +136,7 @@ def look(ref: str, change: dict[str, Any] | None = None) -> Look:
         differences=differences(before, found.plan) if before else [],
         ways=found.ways,
         staggers=found.staggers,
+        unfinished=found.unfinished,
     )
 
 
@@ -181,6 +188,7 @@ def freeze(ref: str, version: int, who: Person) -> PlanOut:
         )
         joints.worked(row, who)
         settle(joints.row_of(ref), who.name)
+    checkpoints.sign(row)
     return current(ref)
 
 
@@ -218,16 +226,22 @@ def _read_file(text: str) -> JointHead:
         raise Unreadable(f"The joint file of this plan cannot be read: {fault}.") from None
 
 
+def limits_of(progress: Progress) -> str:
+    """The limit of a joint's release, as lists show it."""
+    return progress.limits[:MOST_LIMITS] if progress.state.startswith("released") else ""
+
+
 def settle(row: Joint, who: str, uses_stock: bool = True) -> Progress:
     """Fold, and bring the joint's state and, where parts may move, its stock in line. Inside a
     transaction."""
     plan, progress = plan_of(row), progress_of(row)
     assert plan is not None
     assert progress is not None
-    limits = progress.limits[:MOST_LIMITS] if progress.state.startswith("released") else ""
-    if (progress.state, limits) != (row.state, row.limits):
-        row.state, row.limits, row.updated = progress.state, limits, now_text()
-        row.save(only=[Joint.state, Joint.limits, Joint.updated])
+    limits = limits_of(progress)
+    late = "; ".join(progress.late)[:MOST_LIMITS]
+    if (progress.state, limits, late) != (row.state, row.limits, row.late):
+        row.state, row.limits, row.late, row.updated = progress.state, limits, late, now_text()
+        row.save(only=[Joint.state, Joint.limits, Joint.late, Joint.updated])
     if uses_stock:
         _settle_stock(row, plan, progress, who)
     summaries.keep(row, plan, progress)

@@ -1,17 +1,11 @@
 """The record: everything about a joint in one file, verifiable; printable; the label."""
 
-import hashlib
 import json
 from typing import Any
 
-from pydantic import BaseModel, ConfigDict, JsonValue
-
 from tinknot.core.dates import day
-from tinknot.core.errors import InputError, NotFound, Unreadable
-from tinknot.core.files.numbers import PLAN
-from tinknot.core.model import Result, parse
-from tinknot.core.plan.plan import Plan, canonical
-from tinknot.core.work.events import Event, broken_link
+from tinknot.core.errors import NotFound, Unreadable
+from tinknot.core.plan.plan import canonical
 from tinknot.core.work.folding import fold
 from tinknot.exchange.card_pdf import Unit, card_pages
 from tinknot.exchange.record_pdf import label_page, record_pages
@@ -26,34 +20,14 @@ from tinknot.services import (
     settings,
     site,
     stock,
+    verifying,
 )
 from tinknot.services.clock import now_text
+from tinknot.services.verifying import Verdict, digest, signed_text
 from tinknot.store.database import reading
 from tinknot.store.models import Joint
 
 SCHEME = 2  # what a release's signature covers; 1 was draft, plans and events
-STANDS_FOR = (
-    "state",
-    "line_id",
-    "at_m",
-    "made_from",
-)  # of the copy sealed at release: what the joint itself must still say
-
-
-class Verdict(Result):
-    """Whether a record is unaltered, and if not, where."""
-
-    intact: bool
-    signed: bool
-    words: str
-    head: str
-
-
-def _digest(body: Any) -> str:
-    return hashlib.sha256(canonical(body).encode()).hexdigest()
-
-
-_CONTENT = ("ref", "title", "draft", "revisions")  # signed at release beside the events, under every scheme
 
 
 def _content(row: Joint) -> dict[str, Any]:
@@ -90,14 +64,7 @@ def _copy(row: Joint) -> dict[str, Any]:
 
 def _made_from(row: Joint) -> list[str]:
     """The digest of the joint file and the facts of the work that each plan was made from."""
-    return [_digest([json.loads(r.file), json.loads(r.made)]) for r in planning.revision_rows(row)]
-
-
-def _signed_text(body: dict[str, Any], scheme: int, head: str, content: str) -> str:
-    """What the site's key signs at release."""
-    if scheme == 1:
-        return f"{head}:{content}"
-    return canonical({"scheme": scheme, "ref": body["ref"], "head": head, "content": content})
+    return [digest([json.loads(r.file), json.loads(r.made)]) for r in planning.revision_rows(row)]
 
 
 def seal(row: Joint, head: str) -> None:
@@ -106,8 +73,8 @@ def seal(row: Joint, head: str) -> None:
     after the release is chained behind the signed head and is no part of this signature."""
     copy, content = _copy(row), _content(row)
     row.scheme, row.sealed, row.signed_hash = SCHEME, canonical(copy), head
-    row.signed_content = _digest(content | {"copy": copy})
-    row.signature = site.sign(_signed_text(content, SCHEME, head, row.signed_content))
+    row.signed_content = digest(content | {"copy": copy})
+    row.signature = site.sign(signed_text(content, SCHEME, head, row.signed_content))
     row.version += 1
     row.save(
         only=[
@@ -152,14 +119,15 @@ def _stored(row: Joint) -> dict[str, Any]:
         "made_from": _made_from(row),
         "copy": json.loads(row.sealed) if row.sealed else None,
         "signed_content": row.signed_content or "",
+        "altered": checkpoints.fault(row),
     }
 
 
 def _leaving(body: dict[str, Any]) -> dict[str, Any]:
     """Signed as what this site wrote."""
     body = body | {"public_key": site.public_key()}
-    body["export_signature"] = site.sign(_digest(body))
-    return body | {"digest": _digest(body)}
+    body["export_signature"] = site.sign(digest(body))
+    return body | {"digest": digest(body)}
 
 
 def record_json(ref: str) -> bytes:
@@ -167,156 +135,23 @@ def record_json(ref: str) -> bytes:
     return canonical(record(ref)).encode()
 
 
-class _RevisionShape(BaseModel):
-    model_config = ConfigDict(extra="allow", strict=True)
-    plan: dict[str, JsonValue]
-
-
-class _EventShape(BaseModel):
-    model_config = ConfigDict(extra="allow", strict=True)
-    number: int
-    hash: str
-    photo: str = ""
-
-
-class _RecordShape(BaseModel):
-    """What `verify` needs of a record; everything else is covered by its digest."""
-
-    model_config = ConfigDict(extra="allow", strict=True, allow_inf_nan=False)
-    digest: str
-    export_signature: str
-    public_key: str
-    ref: str
-    title: str
-    state: str
-    draft: dict[str, JsonValue]
-    revisions: list[_RevisionShape]
-    events: list[_EventShape]
-    head: str
-    signature: str
-    signed_content: str
-    scheme: int = 1
-
-
-def _refuse_constant(name: str) -> None:
-    raise ValueError(f"{name} is no number JSON knows")
-
-
-def _read(data: bytes) -> dict[str, Any]:
-    """A record as data. Raises InputError, whatever the bytes are."""
-    try:
-        body = json.loads(data, parse_constant=_refuse_constant)
-        canonical(
-            body
-        ).encode()  # an exponent too large reads as infinite, half a character cannot be written
-        shape = _RecordShape.model_validate(body)
-        if not shape.revisions:
-            raise ValueError("it has no plan")
-    except RecursionError:
-        raise InputError.at("", "is nested too deeply") from None
-    except (ValueError, TypeError) as fault:
-        words = str(fault).splitlines()
-        raise InputError.at("", " ".join(words[:3])[:300]) from None
-    found: dict[str, Any] = body
-    return found
-
-
 def verify(data: bytes) -> Verdict:
-    """Check a record, any bytes whatever: its digest, its chain of events, its signatures by this site's
-    key."""
-    try:
-        body = _read(data)
-    except InputError as fault:
-        return Verdict(
-            intact=False,
-            signed=False,
-            words=f"This is no readable record: {fault.errors[0].message}",
-            head="",
-        )
-    words = _altered(body, data)
-    if words:
-        return Verdict(intact=False, signed=False, words=words, head=body["head"])
-    count = len(body["events"])
-    if not body["signature"]:
-        words = f"Unaltered, {count} events. Not released yet, so not signed."
-        return Verdict(intact=True, signed=False, words=words, head=body["head"])
-    words = f"Unaltered, {count} events, signed at release."
-    if body.get("scheme", 1) == 1:
-        words += (
-            " This signature is of the first scheme: it covers what was entered, the plans and the events,"
-            " not the"
-        )
-        words += " place, the state and the rules as they stood."
-    return Verdict(intact=True, signed=True, words=words, head=body["head"])
-
-
-def _altered(body: dict[str, Any], data: bytes) -> str:
-    """What of a record was altered, in words; empty when nothing was."""
-    chain = [({k: v for k, v in e.items() if k != "hash"}, e["hash"]) for e in body["events"]]
-    broken = broken_link(chain)
-    if broken is not None:
-        return f"Altered at event {broken}: it does not fit the chain."
-    held, key = body["digest"], body["public_key"]
-    rest = {k: v for k, v in body.items() if k != "digest"}
-    if canonical(body).encode() != data.strip() or _digest(rest) != held:
-        return "Altered outside the events: the digest does not match the content."
-    if key != site.public_key():
-        return "Signed with another key than this site's."
-    exported = {k: v for k, v in rest.items() if k != "export_signature"}
-    if not site.signature_holds(_digest(exported), body["export_signature"], key):
-        return "This file was not written by this site, or was changed and summed up again."
-    gone = [
-        f"the picture {e['photo'][:12]} of event {e['number']} {w}"
-        for e in body["events"]
-        if e.get("photo") and (w := photos.state(e["photo"]))
-    ]
-    if gone:
-        return f"Altered: {'; '.join(gone)}."
-    return _release_altered(body, key) if body["signature"] else _unsigned_altered(body)
-
-
-def _release_altered(body: dict[str, Any], key: str) -> str:
-    """What does not belong to the signature of the release; empty when everything does."""
-    scheme, head, content, copy = (
-        body.get("scheme", 1),
-        body["head"],
-        body["signed_content"],
-        body.get("copy") or {},
+    """Check a record file against this site's key, and its pictures where it is a record of this site."""
+    found = verifying.verify(data, site.public_key(), photos.state)
+    return (
+        found if found.intact or found.key == site.public_key() else verifying.verify(data, site.public_key())
     )
-    if head not in {e["hash"] for e in body["events"]} or not site.signature_holds(
-        _signed_text(body, scheme, head, content), body["signature"], key
-    ):
-        return "The signature of the release does not belong to these events."
-    signed = {k: body[k] for k in _CONTENT}
-    if scheme == 1:
-        return (
-            "" if _digest(signed) == content else "What was entered or planned was changed after the release."
-        )
-    if _digest(signed | {"copy": copy}) != content:
-        return "What was entered or planned was changed after the release."
-    changed = [k for k in STANDS_FOR if body.get(k) != copy.get(k)]
-    return f"Changed after the release: {', '.join(changed).replace('_', ' ')}." if changed else ""
-
-
-def _unsigned_altered(body: dict[str, Any]) -> str:
-    """What a joint that is not signed must not be: released."""
-    try:
-        plan = parse(Plan, PLAN.upgraded(body["revisions"][-1]["plan"]))
-        state = fold(plan, [Event(**e) for e in body["events"]]).state
-    except (Unreadable, InputError, ValueError, TypeError):
-        state = body["state"]  # of another version: its own word must do
-    if state.startswith("released") or body["state"].startswith("released"):
-        return "Released, but the signature is missing."
-    return ""
 
 
 def verdict(ref: str) -> Verdict:
-    """Whether the stored record is unaltered: the record itself, and the events against the last
-    checkpoint."""
+    """Whether the stored record is unaltered: the record itself, its events and plans against the last
+    checkpoint, and what lists show of its limit."""
     row = joints.row_of(ref)
     found = verify(record_json(ref))
-    if found.intact and (fault := checkpoints.fault(row)):
-        return Verdict(intact=False, signed=False, words=f"Altered: {fault}.", head=found.head)
+    progress = planning.progress_of(row)
+    if found.intact and progress and row.limits != planning.limits_of(progress):
+        words = "Altered: the limit that lists show is not the one that was released."
+        return Verdict(intact=False, signed=False, words=words, head=found.head)
     return found
 
 
@@ -350,11 +185,14 @@ def label_pdf(ref: str) -> bytes:
     plan, progress = planning.plan_of(row), planning.progress_of(row)
     release = next((s.id for s in plan.steps if s.hold == "released"), None) if plan else None
     released = next((s for s in progress.steps if s.id == release), None) if progress else None
-    if data["signature"] and progress and released:
+    if data["altered"]:
+        lines = ["record altered: not to be trusted", "look it up by its code before use"]
+    elif data["signature"] and progress and released:
         head = f"head {data['head'][:16]}"
         lines = [
             f"released {day(released.at, dates)}",
             *([f"LIMIT: {progress.limits}"] if progress.limits else []),
+            *(["something came after the release: look it up"] if progress.late else []),
             head,
         ]
     else:

@@ -53,8 +53,8 @@ def once(asked: Asked, make: Callable[[], Answered]) -> Answered:
         return _keep(asked, make())
 
 
-def once_guarded(asked: Asked, make: Callable[[], Answered]) -> Answered:
-    """The same for what is guarded by a version, so that it cannot happen twice anyway: `make` may take
+def once_unlocked(asked: Asked, make: Callable[[], Answered]) -> Answered:
+    """The same for what is guarded by a version, or changes nothing when it is done twice: `make` may take
     its time and keeps nobody else from writing."""
     with writing():
         if (kept := _kept(asked)) is not None:

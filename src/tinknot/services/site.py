@@ -1,10 +1,10 @@
 """What belongs to the site: its rule book, its signing key, its lines."""
 
-from typing import Any, Literal
+from typing import Annotated, Any, Literal
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 
-from cryptography.exceptions import InvalidSignature
-from cryptography.hazmat.primitives.asymmetric.ed25519 import Ed25519PublicKey
 from cryptography.hazmat.primitives.serialization import Encoding, PublicFormat
+from pydantic import AfterValidator, Field
 
 from tinknot.core.dates import Dates
 from tinknot.core.errors import Conflict, InputError, NotFound
@@ -116,11 +116,26 @@ def _with(key: str, value: Any, reason: str) -> dict[str, Any]:
     return own
 
 
+def _zone(name: str) -> str:
+    try:
+        ZoneInfo(name)
+    except (ZoneInfoNotFoundError, ValueError, OSError):
+        raise ValueError("must be a time zone by its name, such as Europe/Oslo") from None
+    return name
+
+
+TimeZone = Annotated[str, Field(min_length=1, max_length=60), AfterValidator(_zone)]
+
+
 class Writing(Result):
-    """How the site writes: dates and hours, and the unit that a new device begins with."""
+    """How the site writes: dates and hours, the unit that a new device begins with, and the time zone by
+    whose days lots, calibrations and permits run out (a name of the IANA data base); `version` guards
+    edits."""
 
     dates: Dates = Dates()
     unit: Literal["mm", "inch"] = "mm"
+    zone: TimeZone = "UTC"
+    version: int = 0
 
 
 def writing_form() -> Writing:
@@ -128,10 +143,14 @@ def writing_form() -> Writing:
     return Writing.model_validate(settings.get("writing") or {})
 
 
-def set_writing_form(form: Writing) -> Writing:
-    """Change how the site writes."""
-    settings.put("writing", form.model_dump(mode="json"))
-    return form
+def set_writing_form(form: Writing, version: int) -> Writing:
+    """Change how the site writes. Raises Conflict when somebody else did since `version`."""
+    with writing():
+        if writing_form().version != version:
+            raise Conflict("This was changed by somebody else in the meantime. Look again, then change it.")
+        changed = form.model_copy(update={"version": version + 1})
+        settings.put("writing", changed.model_dump(mode="json"))
+    return changed
 
 
 def public_key() -> str:
@@ -142,15 +161,6 @@ def public_key() -> str:
 def sign(text: str) -> str:
     """Signature of `text` with the site's key, hex."""
     return keys.site_key().sign(text.encode()).hex()
-
-
-def signature_holds(text: str, signature: str, key: str) -> bool:
-    """Whether `signature` is that of `text` under the public key `key`."""
-    try:
-        Ed25519PublicKey.from_public_bytes(bytes.fromhex(key)).verify(bytes.fromhex(signature), text.encode())
-    except (InvalidSignature, ValueError):
-        return False
-    return True
 
 
 class LineOut(Result):

@@ -15,7 +15,8 @@ from tinknot.core.formulas.timelaw import kept_days
 from tinknot.core.model import Name, Result, Strict, parse
 from tinknot.core.parts.stock import KINDS, LIST_OF, MOST_PARTS
 from tinknot.core.parts.stocked import MOST_IN_LOT, MOST_ON_HAND
-from tinknot.services.clock import now_text, today
+from tinknot.services.clock import now_text
+from tinknot.services.days import today
 from tinknot.store.database import writing
 from tinknot.store.models import Lot, Move, Part
 
@@ -155,7 +156,7 @@ def figures(kind: str, data: dict[str, Any], path: str = "/figures") -> dict[str
     return model.model_dump(mode="json", exclude_none=True, exclude=_COUNTED)
 
 
-def _new_id(part_id: str) -> str:
+def new_id(part_id: str) -> str:
     """An id that a new part may have: it is printed on labels and stands in addresses. Raises InputError."""
     if not part_id.isprintable() or part_id != part_id.strip():
         raise InputError.at(
@@ -169,29 +170,44 @@ def _new_id(part_id: str) -> str:
 
 
 def _whole(row: Part, quantity: float, opened: bool = False) -> None:
+    """`refuse_part_of_a_piece` of a part in stock."""
+    refuse_part_of_a_piece(row.kind, json.loads(row.data), quantity, opened)
+
+
+def refuse_part_of_a_piece(kind: str, data: dict[str, Any], quantity: float, opened: bool) -> None:
     """Raises InputError at `/quantity` for a part of a piece, other than of one that is opened and lasts."""
-    if opened and json.loads(row.data).get("opened_days"):
+    if opened and data.get("opened_days"):
         return
-    if KINDS[row.kind].part.count.whole and not float(quantity).is_integer():
+    if KINDS[kind].part.count.whole and not float(quantity).is_integer():
         raise InputError.at("/quantity", "must be a whole number of pieces")
+
+
+def too_much(part_id: str) -> InputError:
+    """What is said where a part's lots would add up to more than a plan can hold."""
+    return InputError.at(
+        "/quantity", f"would make more than {MOST_ON_HAND:g} of {part_id} in all; is the unit right?"
+    )
+
+
+def too_many() -> InputError:
+    """What is said where there would be more parts of a kind than a plan can hold."""
+    return InputError.at(
+        "/figures/id", f"would be more than {MOST_PARTS} parts of this kind; retire some first"
+    )
 
 
 def room_for(row: Part, more: float) -> None:
     """Raises InputError at `/quantity` when a part's lots would add up to more than a plan can hold."""
     held = Lot.select(fn.SUM(Lot.quantity)).where(Lot.part == row).scalar() or 0.0
     if held + more > MOST_ON_HAND:
-        raise InputError.at(
-            "/quantity", f"would make more than {MOST_ON_HAND:g} of {row.part_id} in all; is the unit right?"
-        )
+        raise too_much(row.part_id)
 
 
 def new_part(kind: str, checked: dict[str, Any]) -> Part:
     """Write a new catalogue line. Called inside a transaction. Raises InputError at `/figures/id`."""
     if Part.select().where((Part.kind == kind) & (Part.retired == False)).count() >= MOST_PARTS:  # noqa: E712 - peewee needs the comparison
-        raise InputError.at(
-            "/figures/id", f"would be more than {MOST_PARTS} parts of this kind; retire some first"
-        )
-    return Part.create(part_id=_new_id(checked["id"]), kind=kind, data=json.dumps(checked))
+        raise too_many()
+    return Part.create(part_id=new_id(checked["id"]), kind=kind, data=json.dumps(checked))
 
 
 def add_part(kind: Kind, data: dict[str, Any], who: str, lot: LotIn | None = None) -> StockPart:
@@ -211,33 +227,37 @@ def add_part(kind: Kind, data: dict[str, Any], who: str, lot: LotIn | None = Non
 
 def edit_part(part_id: str, data: dict[str, Any], version: int) -> StockPart:
     """Change a line's figures. Raises Conflict when somebody else changed it since `version`."""
-    row = _row(part_id)
-    checked = figures(row.kind, data)
+    checked = figures(_row(part_id).kind, data)
     if checked["id"] != part_id:
         raise InputError.at(
             "/figures/id", f"must stay {part_id}: plans and records name it; retire it and add another"
         )
     with writing():
-        changed = (
-            Part.update(data=json.dumps(checked), version=version + 1)
-            .where((Part.id == row.id) & (Part.version == version))
-            .execute()
-        )
-        if not changed:
-            raise Conflict(
-                f"{part_id} was changed by somebody else. Look at it again; what you typed is still here."
-            )
+        row = _row(part_id)
+        _unchanged(row, version)
+        row.data, row.version = json.dumps(checked), version + 1
+        row.save(only=[Part.data, Part.version])
     return part(part_id)
 
 
-def retire_part(part_id: str, retired: bool) -> StockPart:
-    """Take a line out of choosing, or back in; its records stay."""
-    row = _row(part_id)
+def retire_part(part_id: str, retired: bool, version: int) -> StockPart:
+    """Take a line out of choosing, or back in; its records stay. Raises Conflict when somebody else changed
+    it since `version`."""
     with writing():
-        row.retired = retired
-        row.version += 1
-        row.save()
+        row = _row(part_id)
+        _unchanged(row, version)
+        row.retired, row.version = retired, version + 1
+        row.save(only=[Part.retired, Part.version])
     return part(part_id)
+
+
+def _unchanged(row: Part, version: int) -> None:
+    """Raises Conflict when the part, or a count of it, was changed since `version`. Inside the transaction
+    that writes."""
+    if row.version != version:
+        raise Conflict(
+            f"{row.part_id} was changed by somebody else. Look at it again; what you typed is still here."
+        )
 
 
 def new_lot(row: Part, lot: LotIn, who: str) -> None:
@@ -257,11 +277,12 @@ def new_lot(row: Part, lot: LotIn, who: str) -> None:
 
 def add_lot(part_id: str, lot: LotIn, who: str) -> StockPart:
     """A delivery."""
-    row = _row(part_id)
     with writing():
+        row = _row(part_id)
         if Lot.select().where((Lot.part == row) & (Lot.name == lot.name)).exists():
             raise Conflict(f"{part_id} has a lot {lot.name} already; count that one.")
         new_lot(row, lot, who)
+        Part.update(version=Part.version + 1).where(Part.id == row.id).execute()
     return part(part_id)
 
 
@@ -276,15 +297,19 @@ class Found:
     note: str = ""
 
 
-def count_lot(part_id: str, lot_id: int, found: Found, who: str) -> StockPart:
+def count_lot(part_id: str, lot_id: int, found: Found, version: int, who: str) -> StockPart:
     """What was really found on the shelf; the difference is booked. Of several of which one is opened, that
-    one is kept apart with a date of its own."""
-    row = _row(part_id)
-    lot = Lot.get_or_none((Lot.id == lot_id) & (Lot.part == row))
-    if lot is None:
-        raise NotFound(f"{part_id} has no such lot.")
-    _whole(row, found.quantity, lot.opened if found.opened is None else found.opened)
+    one is kept apart with a date of its own. Raises Conflict when the part was changed or counted since
+    `version`."""
     with writing():
+        row = _row(part_id)
+        lot = Lot.get_or_none((Lot.id == lot_id) & (Lot.part == row))
+        if lot is None:
+            raise NotFound(f"{part_id} has no such lot.")
+        _unchanged(row, version)
+        _whole(row, found.quantity, lot.opened if found.opened is None else found.opened)
+        row.version = version + 1
+        row.save(only=[Part.version])
         room_for(row, found.quantity - lot.quantity)
         _booked(lot, found.quantity, who, found.note)
         if found.opened and not lot.opened:

@@ -4,6 +4,7 @@ import csv
 import io
 import json
 import re
+from dataclasses import dataclass
 from pathlib import Path
 from typing import Any
 
@@ -11,10 +12,9 @@ from tinknot.core.errors import FieldError, InputError
 from tinknot.core.model import Result, parse
 from tinknot.core.parts.kind import PartFigure
 from tinknot.core.parts.stock import KINDS
-from tinknot.services.clock import now_text
-from tinknot.services.stock import LotIn, LotOut, figures, new_lot, new_part, parts, room_for
-from tinknot.store.database import writing
-from tinknot.store.models import Lot, Move, Part
+from tinknot.services.shelf import Shelf, said_of
+from tinknot.services.stock import LotIn, LotOut, figures, parts
+from tinknot.store.faults import Busy
 
 LOT = ("lot", "quantity", "unit", "use_by", "opened", "place")
 LONGEST = 20_000
@@ -176,8 +176,40 @@ def _read_lot(kind: str, row: dict[str, str]) -> LotIn:
     return parse(LotIn, json.dumps(given))
 
 
+@dataclass(frozen=True)
+class _Line:
+    """What one line of the file says."""
+
+    line: int
+    kind: str
+    checked: dict[str, Any]
+    lot: LotIn | None
+
+
+MOST_TRIES = 5  # of an import that meets others who change the stock meanwhile
+
+
 def import_csv(text: str, apply: bool, who: str) -> ImportReport:
-    """Check a CSV file of parts and lots and, when `apply` and without fault, take it all."""
+    """Check a CSV file of parts and lots and, when `apply` and without fault, take it all.
+
+    Everything is worked out beside the stock and written in one short go; where somebody changed the stock
+    meanwhile it is worked out again. Raises Busy when that happens every time."""
+    lines, errors = _lines(text)
+    for _ in range(MOST_TRIES):
+        shelf = Shelf.now()
+        changes, unchanged, faults = _worked_out(shelf, lines, who)
+        faults = errors or faults
+        if not lines and not faults:
+            faults = [LineError(line=1, column="", message="the file holds no parts")]
+        if faults or not apply:
+            return ImportReport(applied=False, changes=changes, unchanged=unchanged, errors=faults)
+        if shelf.written():
+            return ImportReport(applied=True, changes=changes, unchanged=unchanged, errors=[])
+    raise Busy("The stock was changed by others again and again while this was worked out; do it again.")
+
+
+def _lines(text: str) -> tuple[list[_Line], list[LineError]]:
+    """The lines of a file, and what is wrong with it whatever the stock holds."""
     text = re.sub(r"\r\n?", "\n", text.removeprefix("\ufeff"))
     try:
         dialect = csv.Sniffer().sniff(text[:4096], ",;\t")
@@ -185,13 +217,10 @@ def import_csv(text: str, apply: bool, who: str) -> ImportReport:
         dialect = csv.excel  # one column or one line: nothing to sniff
     reader = csv.DictReader(io.StringIO(text), dialect=dialect)
     try:
-        header, rows = (
-            [h.strip() for h in reader.fieldnames or []],
-            [(reader.line_num, row) for row in reader],
-        )
+        header = [h.strip() for h in reader.fieldnames or []]
+        rows = [(reader.line_num, row) for row in reader]
     except csv.Error as fault:
-        unread = LineError(line=max(1, reader.line_num), column="", message=f"cannot be read: {fault}")
-        return ImportReport(applied=False, changes=[], unchanged=0, errors=[unread])
+        return [], [LineError(line=max(1, reader.line_num), column="", message=f"cannot be read: {fault}")]
     figures_in = columns()
     errors = [
         LineError(line=1, column=h, message="is no column of the stock file")
@@ -203,16 +232,18 @@ def import_csv(text: str, apply: bool, who: str) -> ImportReport:
         for h in ("kind", "id")
         if h not in header
     ]
-    changes: list[Change] = []
-    todo: list[tuple[int, str, dict[str, Any], LotIn | None]] = []
-    known = {p.part_id: p for p in parts(retired=True)}
+    found: list[_Line] = []
     seen: dict[str, dict[str, Any]] = {}
     lots: set[tuple[str, str]] = set()
-    unchanged = 0
     for line, row in [] if errors else rows:
-        if None in row or len(todo) >= LONGEST:
+        if None in row:
             errors.append(LineError(line=line, column="", message="has more fields than the first line"))
             continue
+        if len(found) >= LONGEST:
+            errors.append(
+                LineError(line=line, column="", message=f"is more than {LONGEST} lines; part the file")
+            )
+            break
         cells = {k.strip(): unsafe((v or "").strip()) for k, v in row.items()}
         if not any(cells.values()):
             continue
@@ -232,41 +263,31 @@ def import_csv(text: str, apply: bool, who: str) -> ImportReport:
         seen[checked["id"]] = checked
         if lot:
             lots.add((checked["id"], lot.name))
-        what, details = _difference(known.get(checked["id"]), kind, checked, lot)
-        todo.append((line, kind, checked, lot))
+        found.append(_Line(line, kind, checked, lot))
+    return found, errors
+
+
+def _worked_out(shelf: Shelf, lines: list[_Line], who: str) -> tuple[list[Change], int, list[LineError]]:
+    """What the lines would change, how many change nothing, and the first that cannot be taken. The shelf is
+    changed in memory only, so that what is shown is what taking it would say."""
+    changes, unchanged = [], 0
+    known = {p.part_id: p for p in parts(retired=True)}
+    for x in lines:
+        what, details = _difference(known.get(x.checked["id"]), x.kind, x.checked, x.lot)
         if details:
-            changes.append(Change(line=line, part_id=checked["id"], what=what, details=details))
+            changes.append(Change(line=x.line, part_id=x.checked["id"], what=what, details=details))
         else:
             unchanged += 1
-    if not todo and not errors:
-        errors.append(LineError(line=1, column="", message="the file holds no parts"))
-    errors = errors or _take_all(todo, who, apply)
-    done = apply and not errors
-    return ImportReport(applied=done, changes=changes, unchanged=unchanged, errors=errors)
-
-
-class _OnlyTried(Exception):
-    """Takes back what was written to see whether it can be."""
-
-
-def _take_all(
-    todo: list[tuple[int, str, dict[str, Any], LotIn | None]], who: str, keep: bool
-) -> list[LineError]:
-    """Take every line, or none where one cannot be taken; returns what is wrong with it. Without `keep` it
-    is only tried, so that what is shown is what taking it would say."""
-    at = 0
-    try:
-        with writing():
-            for line, kind, checked, lot in todo:
-                at = line
-                _take(kind, checked, lot, who)
-            if not keep:
-                raise _OnlyTried
-    except _OnlyTried:
-        return []
-    except InputError as fault:
-        return [LineError(line=at, column=e.path.rsplit("/", 1)[-1], message=e.message) for e in fault.errors]
-    return []
+    for x in lines:
+        try:
+            shelf.take(x.kind, x.checked, x.lot, who)
+        except InputError as fault:
+            told = [
+                LineError(line=x.line, column=e.path.rsplit("/", 1)[-1], message=e.message)
+                for e in fault.errors
+            ]
+            return changes, unchanged, told
+    return changes, unchanged, []
 
 
 def _difference(was: Any, kind: str, checked: dict[str, Any], lot: LotIn | None) -> tuple[str, list[str]]:
@@ -296,7 +317,7 @@ def _difference(was: Any, kind: str, checked: dict[str, Any], lot: LotIn | None)
                     f"lot {lot.name} counted: {amount(kind, old.quantity)} → {amount(kind, lot.quantity)}"
                 )
             details += [
-                f"lot {lot.name} {what.replace('_', ' ')}: {new}" for what, new in _said_of(old, lot).items()
+                f"lot {lot.name} {what.replace('_', ' ')}: {new}" for what, new in said_of(old, lot).items()
             ]
     return ("new" if was is None else "changed"), details
 
@@ -324,42 +345,6 @@ def _figure(kind: str, key: str, value: Any) -> str:
         return ", ".join(said) or "none"
     figure = f"{value:g}" if isinstance(value, (int, float)) else str(value)
     return f"{figure} {named.unit}".strip() if named else figure
-
-
-def _said_of(old: Any, lot: LotIn) -> dict[str, Any]:
-    """What a line says of a lot that is there already, and that differs; an empty cell says nothing."""
-    use_by = lot.use_by.isoformat() if lot.use_by else None
-    told = {"use_by": use_by, "place": lot.place or None, "opened": lot.opened or None}
-    return {what: new for what, new in told.items() if new is not None and getattr(old, what) != new}
-
-
-def _take(kind: str, checked: dict[str, Any], lot: LotIn | None, who: str) -> None:
-    row = Part.get_or_none(Part.part_id == checked["id"])
-    if row is None:
-        row = new_part(kind, checked)
-    elif json.loads(row.data) != checked or row.kind != kind:
-        row.data, row.kind, row.version = json.dumps(checked), kind, row.version + 1
-        row.save()
-    if lot is None:
-        return
-    old = Lot.get_or_none((Lot.part == row) & (Lot.name == lot.name))
-    if old is None:
-        new_lot(row, lot, who)
-        return
-    if told := _said_of(old, lot):
-        Lot.update(told).where(Lot.id == old.id).execute()
-    if old.quantity != lot.quantity:
-        room_for(row, lot.quantity - old.quantity)
-        Move.create(
-            lot=old,
-            kind="counted",
-            quantity=lot.quantity - old.quantity,
-            at=now_text(),
-            who=who,
-            note="import",
-        )
-        old.quantity = lot.quantity
-        old.save()
 
 
 def export_csv() -> str:

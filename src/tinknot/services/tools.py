@@ -1,7 +1,7 @@
 """Tools with calibration dates: crimp tools, guns, testers."""
 
 import json
-from collections.abc import Iterable
+from collections.abc import Collection, Iterable, Mapping
 from datetime import date
 from typing import Annotated, Literal, get_args
 
@@ -12,7 +12,8 @@ from tinknot.core.formulas.heat import DialPoint, gun_setting
 from tinknot.core.layers.contract import ToolKind
 from tinknot.core.model import Name, Result, Strict
 from tinknot.services.accounts import Person
-from tinknot.services.clock import now_text, today
+from tinknot.services.clock import now_text
+from tinknot.services.days import today
 from tinknot.store.database import writing
 from tinknot.store.models import Tool
 
@@ -190,6 +191,15 @@ def dials(targets_c: Iterable[float]) -> list[DialOut]:
             setting = gun_setting(points, heat)
             found.append(DialOut(tool=row.name, heat_c=heat, dial=setting.dial, reason=setting.reason))
     return found
+
+
+def unnamed(kinds: Collection[str], named: Mapping[str, str]) -> dict[str, str]:
+    """For each of these kinds of tool that nobody named although the site keeps some, that it was not."""
+    wanted = set(kinds) - set(named)
+    if not wanted:
+        return {}
+    kept = Tool.select(Tool.kind).where(Tool.kind.in_(wanted) & (Tool.retired == False)).distinct()  # noqa: E712 - peewee needs the comparison
+    return {f"unnamed:{row.kind}": "yes" for row in kept}
 
 
 def facts_of(named: dict[str, str]) -> dict[str, str]:

@@ -27,6 +27,9 @@ def count(key: str, limit: Limit) -> float:
             " until = CASE WHEN until <= ? THEN excluded.until ELSE until END RETURNING count, until",
             (key, moment + limit.seconds, moment, moment),
         ).fetchone()
+        if until > moment + limit.seconds:  # counted by a clock that was ahead and has been put right
+            until = moment + limit.seconds
+            db.execute_sql('UPDATE "try" SET until = ? WHERE key = ?', (until, key))
     return max(0.0, until - moment) if tries > limit.most else 0.0
 
 

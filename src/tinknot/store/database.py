@@ -25,17 +25,19 @@ PRAGMAS = {
 db = SqliteDatabase(None)  # bound to a file by open_database; models name it
 
 
-def open_database(path: Path | str) -> None:
-    """Bind to `path`, create or upgrade it; only its owner may read it. Raises NewerDatabase when a newer
-    version wrote it, without touching a byte of it, and StoreFault where the folder cannot be used."""
+def open_database(path: Path | str) -> set[str]:
+    """Bind to `path`, create or upgrade it; only its owner may read it. Returns the migrations that had run
+    on one that was there, none for a new one. Raises NewerDatabase when a newer version wrote it, without
+    touching a byte of it, and StoreFault where the folder cannot be used."""
     path = Path(path)
     if not db.is_closed():
         db.close()
     with told():
         if not os.access(path.parent, os.W_OK):
             raise PermissionError(errno.EACCES, "read-only", str(path.parent))
+        before: set[str] = set()
         if path.exists():
-            refuse_newer(path)
+            before = refuse_newer(path)
         else:
             os.close(os.open(path, os.O_CREAT | os.O_WRONLY, 0o600))
         for file in (path, path.with_name(path.name + "-wal"), path.with_name(path.name + "-shm")):
@@ -44,6 +46,7 @@ def open_database(path: Path | str) -> None:
         db.init(str(path), pragmas=PRAGMAS)
         db.connect()
         upgrade(db)
+    return before
 
 
 def upgrade(database: SqliteDatabase) -> None:
@@ -56,9 +59,9 @@ def known_migrations() -> set[str]:
     return {p.stem for p in MIGRATIONS.glob("[0-9]*.py")}
 
 
-def refuse_newer(path: Path) -> None:
-    """Raises NewerDatabase when migrations ran on `path` that this version does not know. It is read
-    without a write: SQLite keeps off the file, its log is read but not folded in, and what reading laid
+def refuse_newer(path: Path) -> set[str]:
+    """The migrations that ran on `path`; raises NewerDatabase for one that this version does not know. It is
+    read without a write: SQLite keeps off the file, its log is read but not folded in, and what reading laid
     beside it goes."""
     beside = [path.with_name(path.name + suffix) for suffix in ("-wal", "-shm")]
     made_by_reading = [file for file in beside if not file.exists()]
@@ -77,6 +80,7 @@ def refuse_newer(path: Path) -> None:
             f"This database was written by a newer Tin Knot ({ahead[-1]}). Upgrade the application; nothing"
             " was changed."
         )
+    return ran
 
 
 @contextmanager

@@ -59,6 +59,23 @@ def revision_text(row_id: int) -> str:
     return str(found[0])
 
 
+def plans(joint_id: int) -> list[tuple[int, str, str, str, str, str, str]]:
+    """(number, file, plan, made, differences, actor, created) of a joint's plans, oldest first."""
+    sql = (
+        "SELECT number, file, plan, made, differences, actor, created FROM planrevision WHERE joint_id = ?"
+        " ORDER BY"
+        " number"
+    )
+    return list(db.execute_sql(sql, (joint_id,)).fetchall())
+
+
+def count_of_plans(joint_id: int) -> int:
+    """How many plans a joint has."""
+    sql = "SELECT COUNT(*) FROM planrevision WHERE joint_id = ?"
+    ((count,),) = db.execute_sql(sql, (joint_id,)).fetchall()
+    return int(count)
+
+
 def hash_at(joint_id: int, number: int) -> str | None:
     """The hash of a joint's event `number`."""
     sql = "SELECT hash FROM eventrow WHERE joint_id = ? AND number = ?"

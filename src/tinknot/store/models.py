@@ -39,6 +39,22 @@ class User(Base):
     version = IntegerField(default=1)
 
 
+class AccountChange(Base):
+    """A change of somebody's account: when, who made it (0: whoever sat at the server), whose it is, and what
+    was changed, in words."""
+
+    id = AutoField()
+    at = CharField()
+    by_id = IntegerField()
+    by_name = CharField()
+    user = IntegerField(column_name="user_id")
+    user_name = CharField()
+    what = TextField()
+
+    class Meta:
+        table_name = "account_change"
+
+
 class SignIn(Base):
     """Somebody signed in on a device: the digest of what its cookie says."""
 
@@ -127,7 +143,8 @@ class Zone(Base):
 
 
 class Joint(Base):
-    """A joint: `draft` is its joint file as far as it is filled in, `version` guards edits. At its release
+    """A joint: `draft` is its joint file as far as it is filled in, `version` guards edits; `late`: what came
+    after its release and nobody has settled yet. At its release
     `signed_hash` is the last event's hash, `signed_content` the digest of the rest, `sealed` a copy of
     what stood round the joint (JSON), `scheme` which of these the `signature` covers."""
 
@@ -143,6 +160,7 @@ class Joint(Base):
     draft = TextField()
     state = CharField(default="draft", index=True)
     limits = CharField(default="")
+    late = CharField(default="")
     version = IntegerField(default=1)
     revision = IntegerField(default=0)
     created = CharField()
@@ -282,6 +300,7 @@ class KitSheetRow(Base):
 
 TABLES = (
     User,
+    AccountChange,
     SignIn,
     Try,
     Worker,

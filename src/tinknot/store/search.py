@@ -7,14 +7,14 @@ from tinknot.store.summaries import WHERE_OF
 
 ROW = (
     f"joint.id, joint.ref, joint.title, {WHERE_OF}, joint.line_id, line.name, joint.at_m, joint.state,"
-    " joint.updated, joint.limits,"
+    " joint.updated, joint.limits, joint.late,"
     " CASE WHEN joint.state = 'curing' THEN (SELECT body FROM summary WHERE joint_id = joint.id) END"
 )
 
 
 def newest(match: str, state: str | None, before: int | None, most: int) -> list[tuple[Any, ...]]:
-    """(id, ref, title, where, line's id and name, place along it in m, state, updated, limits, summary as
-    JSON of what cures) of at most `most` joints, newest first, older than `before`: those that `match`
+    """(id, ref, title, where, line's id and name, place along it in m, state, updated, limits, late, summary
+    as JSON of what cures) of at most `most` joints, newest first, older than `before`: those that `match`
     (FTS5) finds, all where it is empty, in `state` where one is named."""
     given: list[Any] = []
     if match:

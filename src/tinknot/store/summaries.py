@@ -113,6 +113,13 @@ def limited(most: int) -> list[int]:
     return [joint for (joint,) in db.execute_sql(sql, ("released with a limit", most))]
 
 
+def late(most: int) -> tuple[list[int], int]:
+    """Joints of which something was told after their release, by id, those made last first, and how many."""
+    sql = "SELECT id FROM joint WHERE late != '' ORDER BY id DESC"
+    found = [joint for (joint,) in db.execute_sql(sql)]
+    return found[:most], len(found)
+
+
 def tightest(most: int) -> list[int]:
     """Joints with loops, by id, those whose loop allows the fewest remakes first."""
     sql = f"SELECT joint_id {_OF} WHERE remakes IS NOT NULL ORDER BY remakes, ref LIMIT ?"
@@ -120,8 +127,10 @@ def tightest(most: int) -> list[int]:
 
 
 def rows(joints: Iterable[int]) -> list[tuple[Any, ...]]:
-    """(id, ref, title, where, state as stored, limits, summary as JSON or None) of joints by their ids."""
+    """(id, ref, title, where, state as stored, limits, what came late, summary as JSON or None) of joints by
+    their ids."""
     named = tuple(joints)
     marks = ", ".join("?" * len(named))
-    sql = f"SELECT joint.id, ref, title, {WHERE_OF}, state, limits, body {_WITH} WHERE joint.id IN ({marks})"
+    fields = f"joint.id, ref, title, {WHERE_OF}, state, limits, late, body"
+    sql = f"SELECT {fields} {_WITH} WHERE joint.id IN ({marks})"
     return list(db.execute_sql(sql, named).fetchall())

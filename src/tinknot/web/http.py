@@ -3,6 +3,7 @@ models."""
 
 import json
 from collections.abc import Callable
+from contextlib import nullcontext
 from dataclasses import dataclass
 from math import ceil
 from typing import Any
@@ -15,9 +16,19 @@ from pydantic import BaseModel
 from werkzeug.exceptions import HTTPException, SecurityError, UnsupportedMediaType
 from werkzeug.http import dump_options_header
 
-from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, TinKnotError, Unreadable
+from tinknot.core.errors import (
+    Conflict,
+    InputError,
+    NotAllowed,
+    NotFound,
+    OtherPerson,
+    TinKnotError,
+    TooMuchWork,
+    Unreadable,
+)
 from tinknot.core.model import Result, Strict, parse
 from tinknot.services import repeats
+from tinknot.services.heavy import TooMany, turn
 from tinknot.store.faults import Busy, DiskFull, ReadOnly, StoreFault, fault_of
 
 MOST_ID = 2**31 - 1
@@ -67,7 +78,10 @@ STATUS: dict[type[TinKnotError], tuple[int, str]] = {
     InputError: (422, "bad-input"),
     NotAllowed: (403, "not-allowed"),
     NotFound: (404, "not-found"),
+    OtherPerson: (409, "other-person"),
     Conflict: (409, "conflict"),
+    TooMany: (429, "too-many"),
+    TooMuchWork: (422, "too-much-work"),
     Unreadable: (422, "unreadable"),
     DiskFull: (507, "disk-full"),
     ReadOnly: (503, "read-only"),
@@ -89,7 +103,10 @@ def problem_of(fault: TinKnotError) -> Response:
         [Fault(path=e.path, message=e.message) for e in fault.errors] if isinstance(fault, InputError) else []
     )
     detail = "; ".join(e.message for e in errors) if errors else str(fault)
-    return problem(status, kind, getattr(fault, "title", "Refused"), detail, errors)
+    answer = problem(status, kind, getattr(fault, "title", "Refused"), detail, errors)
+    if status == 429:
+        answer.headers["Retry-After"] = "3"
+    return answer
 
 
 def too_often(spec: Endpoint) -> Response | None:
@@ -156,13 +173,16 @@ def endpoint(
     limit: str | None = None,
     raw: str | None = None,
     keyed: bool = False,
+    slow: bool = False,
+    heavy: bool = False,
 ) -> Callable[[Callable[..., Any]], Callable[..., Any]]:
     """Register a view. It is called with path arguments and, where declared, `body`, `query`, `version`.
 
     `raw` is the media type of a body taken as bytes, `data`; its kind (what stands before the slash) is
     checked. `guarded` asks for If-Match with the version in it; out with a `version` field sets ETag. The
     answer to a `keyed` POST is kept under the Idempotency-Key sent with it: what makes something is, what
-    looks, what holds a secret and what has an id of its own is not."""
+    looks, what holds a secret and what has an id of its own is not. `slow`: it works long before it writes,
+    and doing it twice changes nothing. `heavy`: it may take much work, which is bounded, and few at once."""
 
     def register(view: Callable[..., Any]) -> Callable[..., Any]:
         lines = (view.__doc__ or view.__name__).strip().splitlines()
@@ -202,16 +222,21 @@ def endpoint(
             if guarded:
                 given["version"] = _version()
             asked = _repeatable(spec)
+
+            def answer() -> Response:
+                with turn(_who()) if heavy else nullcontext():
+                    return _answer(view(**given), spec)
+
             if asked is None:
-                return _answer(view(**given), spec)
+                return answer()
 
             def make() -> repeats.Answered:
-                made = _answer(view(**given), spec)
+                made = answer()
                 return repeats.Answered(made.status_code, made.get_data(as_text=True))
 
-            found = (repeats.once_guarded if guarded else repeats.once)(asked, make)
-            answer = Response(found.body, found.status, mimetype="application/json")
-            return _headed(answer, json.loads(found.body).get("version"))
+            found = (repeats.once_unlocked if guarded or slow else repeats.once)(asked, make)
+            again = Response(found.body, found.status, mimetype="application/json")
+            return _headed(again, json.loads(found.body).get("version"))
 
         bounded = rule.replace("<int:", f"<int(max={MOST_ID}):")
         bp.add_url_rule(bounded, spec.name, handler, methods=[method])
@@ -222,6 +247,11 @@ def endpoint(
 
 
 ENDPOINTS: list[Endpoint] = []  # filled when the blueprints are imported, read for the description
+
+
+def _who() -> str:
+    """Whose work is bounded: the person's, or an address's where nobody is signed in."""
+    return f"#{person().id}" if current_user.is_authenticated else f"@{request.remote_addr}"
 
 
 def _query(model: type[Strict]) -> Strict:

@@ -34,6 +34,7 @@ export function Board() {
             </h1>
             <Lines board={found} />
             <Unreadable {...found.unreadable} />
+            <Late {...found.late} />
             <Limited {...found.limited} />
           </>
         )}
@@ -138,6 +139,31 @@ function Unreadable({ items, more }: Schemas['SomeJoints']) {
         ))}
       </ul>
       <More many={more} />
+    </section>
+  )
+}
+
+/** What somebody saw of a joint and sent only after its release: a verifier looks at it and settles it. */
+function Late({ items, more }: Schemas['SomeJoints']) {
+  if (!items.length) return null
+  return (
+    <section className="fault mt-4" aria-label="Told after the release">
+      <h2>Told after the release</h2>
+      <p>
+        These joints are released. What came in afterwards is kept in their records; a verifier decides on it.
+      </p>
+      <ul className="rows mt-1">
+        {items.map((j) => (
+          <li key={j.ref}>
+            <Link to={`/joints/${j.ref}/sign`} className="flex min-h-11 flex-wrap items-center gap-x-3">
+              <b className="text-lg">{j.ref}</b>
+              <span>{j.where || j.title}</span>
+              <span className="font-semibold text-error">{j.late}</span>
+            </Link>
+          </li>
+        ))}
+      </ul>
+      <More many={items.length + more} />
     </section>
   )
 }

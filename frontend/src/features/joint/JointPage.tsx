@@ -45,7 +45,8 @@ export function JointPage() {
     select: useCallback((answer: Schemas['Look']) => spoken(answer, unit), [unit]),
     queryFn: () => take(api.POST('/api/v1/joints/{ref}/look', { params: { path: { ref } }, body: {} })),
     enabled: complete,
-    retry: 0,
+    retry: (tries, fault) => tries < 8 && fault instanceof ApiError && fault.problem.status === 429,
+    retryDelay: 2_500, // others are having plans worked out
   })
   const navigate = useNavigate()
   const outbox = unsent(useOutbox(ref), work.data?.events)

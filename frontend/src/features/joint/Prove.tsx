@@ -2,6 +2,7 @@ import { useQuery } from '@tanstack/react-query'
 import { Link } from 'react-router'
 import { api, type Schemas, take } from '../../api/client'
 import { NotCounted } from '../../components/notes'
+import { offered } from '../../model/gates'
 import { current } from '../../model/progress'
 import { figure as plain } from '../../model/units'
 import { day } from '../../model/when'
@@ -114,6 +115,9 @@ const WHEN: Record<string, string> = {
 
 function Proofs({ step, state, proofs }: ProofsProps) {
   const when = WHEN[step.taken] ?? (step.kind === 'wait' ? 'before it is moved' : 'at the connectors')
+  const left = step.gates.filter(
+    (g) => offered(g) && state?.state === 'done' && state.values[g.id] === undefined,
+  )
   const trend = proofs.some((p) => p.at_20c !== null)
   const perKm = proofs.some((p) => p.mohm_km !== null)
   const share = proofs.some((p) => p.share_of_before !== null)
@@ -125,8 +129,32 @@ function Proofs({ step, state, proofs }: ProofsProps) {
           {when} · {state?.state === 'done' ? `✓ ${state.actor}` : 'open'}
         </span>
       </h2>
+      {state?.excuse && (
+        <p className="font-medium">
+          Not read, because: {state.excuse} ({state.actor})
+        </p>
+      )}
+      {state?.overdue.map((words) => (
+        <p key={words} className="font-medium text-warning">
+          {words}
+          {state.tool_reason && `; accepted by ${state.actor}: ${state.tool_reason}`}
+        </p>
+      ))}
+      {left.length > 0 && (
+        <p className="quiet">Offered and left out, proves nothing: {left.map((g) => g.label).join(', ')}</p>
+      )}
       {proofs.length === 0 ? (
-        <p className="quiet">not read yet</p>
+        !state?.excuse && (
+          <p
+            className={state?.state === 'done' && step.gates.length > 0 ? 'font-medium text-error' : 'quiet'}
+          >
+            {state?.state === 'done'
+              ? step.gates.length > 0
+                ? 'confirmed without a figure'
+                : 'seen to be good'
+              : 'not read yet'}
+          </p>
+        )
       ) : (
         <table className="w-full text-lg">
           <thead>

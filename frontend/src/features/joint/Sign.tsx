@@ -33,7 +33,7 @@ export function Sign({ work, states, outbox }: WorkProps) {
   const open = state?.state === 'open' || state?.state === 'again'
   const waits = work.plan.steps.filter((s) => state?.locked_by.includes(s.id)).map((s) => s.title)
   const [limits, setLimits] = useState<Set<string>>(() => new Set(work.judgement.limits))
-  const changed = work.departures ?? []
+  const against = work.against ?? [] // none is known of a page that an earlier version kept; the server judges
   const files: [string, string][] = [
     [unit === 'mm' ? 'card.pdf' : 'card.pdf?unit=inch', 'A6 card of the plan'],
     ['record.pdf', 'Record to print'],
@@ -87,22 +87,25 @@ export function Sign({ work, states, outbox }: WorkProps) {
             {work.judgement.notes.map((n) => (
               <Caution key={n}>{n}</Caution>
             ))}
-            {changed.length === 0 ? (
+            {against.length === 0 ? (
               <Verdict judgement={work.judgement} />
             ) : (
-              <section className="fault" aria-label="Changed since it was planned">
-                <h2>Changed since it was planned</h2>
-                <ul className="list-disc pl-5">
-                  {changed.map((c) => (
-                    <li key={c}>{c}</li>
+              <section className="fault" aria-label="What stands against the release">
+                <h2>Not to be released</h2>
+                <ul className="list-disc pl-5 text-lg">
+                  {against.map((words) => (
+                    <li key={words}>{words}</li>
                   ))}
                 </ul>
                 <p>
-                  What is signed must be what was built.{' '}
+                  What is signed must be what was built, with nothing open.{' '}
+                  <Link className="link" to={`/joints/${work.ref}/build`}>
+                    To the work
+                  </Link>{' '}
+                  ·{' '}
                   <Link className="link" to={`/joints/${work.ref}/choose`}>
                     Plan again
                   </Link>
-                  , or put it back.
                 </p>
               </section>
             )}
@@ -130,7 +133,7 @@ export function Sign({ work, states, outbox }: WorkProps) {
                   !open ||
                   own ||
                   unsent > 0 ||
-                  changed.length > 0 ||
+                  against.length > 0 ||
                   (work.judgement.verdict === 'limit' && !limits.size)
                 }
                 onClick={() => send('done', release.id, { text: [...limits].join('; ') })}
@@ -141,6 +144,11 @@ export function Sign({ work, states, outbox }: WorkProps) {
             )}
             <NotCounted words={outbox.words} />
           </div>
+        )}
+        {work.altered && state?.state === 'done' && (
+          <p className="fault mt-3 text-lg">
+            Altered: {work.altered}. What was released cannot be relied on.
+          </p>
         )}
         {state?.state === 'done' && (
           <div className="mt-6 flex max-w-2xl flex-col gap-3">

@@ -48,7 +48,9 @@ function workOf(more: object = {}): Work {
       ],
     },
     progress: { limits: '', flags: [], steps: [], since_hold: [] },
-    judgement: { verdict: 'release', reasons: [], limits: [], proofs: [], notes: [] },
+    judgement: { verdict: 'release', reasons: [], limits: [], proofs: [], notes: [], faults: [] },
+    against: [],
+    altered: '',
     workers: [],
     instruments: [],
     builds: {},
@@ -82,18 +84,22 @@ describe('the release', () => {
     ])
   })
 
-  it('is stopped by what was changed since it was planned, and leads to planning again', async () => {
+  it('is stopped by everything that stands against it, and leads to the work and to planning again', async () => {
     const words = 'End A, sheath OD: planned with 26.2 mm, now 61.7 mm'
-    const { button } = await sign(workOf({ departures: [words] }))
+    const { button } = await sign(workOf({ against: [words, 'Open: a gap at end A (Runa).'] }))
     expect(button.disabled).toBe(true)
-    const told = screen.getByRole('region', { name: 'Changed since it was planned' })
+    const told = screen.getByRole('region', { name: 'What stands against the release' })
     expect(told.textContent).toContain(words)
+    expect(told.textContent).toContain('a gap at end A')
     expect(screen.queryByText('May be released')).toBeNull()
-    expect(within(told).getByRole('link').getAttribute('href')).toBe('/joints/J-1/choose')
+    const leads = within(told)
+      .getAllByRole('link')
+      .map((a) => a.getAttribute('href'))
+    expect(leads).toEqual(['/joints/J-1/build', '/joints/J-1/choose'])
   })
 
   it('of a page kept by an earlier version knows of no change', async () => {
-    const { button } = await sign(workOf({ departures: undefined }))
+    const { button } = await sign(workOf({ against: undefined }))
     expect(button.disabled).toBe(false)
   })
 })
@@ -114,6 +120,15 @@ describe('what was kept and does not count', () => {
     expect(screen.queryByText('Take this reading')).toBeNull()
     await userEvent.click(screen.getByText('Seen, leave it'))
     expect(send).toHaveBeenCalledWith('settled', { step: 'join', about: 'e1' })
+  })
+
+  it('told after the release it is settled by a verifier only', async () => {
+    new Site({ 'GET /session': { body: RUNA } })
+    const late = { ...flag('Runa, before the release, sent after it: a fault was seen: gap'), late: true }
+    const work = workOf({ progress: { flags: [late] } })
+    await show(<Flags work={work} outbox={NO_OUTBOX} send={vi.fn()} works />)
+    expect(screen.getByText(/a fault was seen: gap/)).toBeTruthy()
+    expect(screen.queryByText('Seen, leave it')).toBeNull()
   })
 
   it('confirmed twice with another figure may take that figure', async () => {

@@ -92,6 +92,8 @@ export function useEvents(work: Work, outbox: Outbox) {
         revision: work.number,
         device,
         sequence,
+        by: session.mark,
+        sign_in: session.sign_in,
         client_time: new Date().toISOString(),
         ...more,
         ...own,

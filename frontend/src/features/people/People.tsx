@@ -3,12 +3,27 @@ import { type FormEvent, useState } from 'react'
 import { ApiError, api, type Schemas, take } from '../../api/client'
 import { Field, TextField } from '../../components/fields'
 import { ErrorNote, Loading } from '../../components/notes'
+import { useMay } from '../../session'
+import { AccountChanges } from './AccountChanges'
 
 type Person = Schemas['PersonOut']
 type Role = Schemas['PersonIn']['role']
 const ROLES: Role[] = ['viewer', 'jointer', 'verifier', 'admin']
 
+/** Accounts, for admins; what was changed of them, for verifiers too. */
 export function People() {
+  const admin = useMay('admin')
+  if (admin) return <Accounts />
+  return (
+    <main className="mx-auto w-full max-w-5xl p-4 md:p-6">
+      <h1>People</h1>
+      <p className="quiet mt-1">An admin makes and changes accounts; what was changed stands here.</p>
+      <AccountChanges />
+    </main>
+  )
+}
+
+function Accounts() {
   const people = useQuery({ queryKey: ['people'], queryFn: () => take(api.GET('/api/v1/people')) })
   const client = useQueryClient()
   const [word, setWord] = useState<Schemas['ResetOut'] | null>(null)
@@ -24,8 +39,12 @@ export function People() {
     onSettled: refresh,
   })
   const reset = useMutation({
-    mutationFn: (id: number) =>
-      take(api.POST('/api/v1/people/{user_id}/password', { params: { path: { user_id: id } } })),
+    mutationFn: ({ id, version }: { id: number; version: number }) =>
+      take(
+        api.POST('/api/v1/people/{user_id}/password', {
+          params: { path: { user_id: id }, header: { 'If-Match': `"${version}"` } },
+        }),
+      ),
     onSuccess: (found) => {
       setWord(found)
       refresh()
@@ -36,7 +55,12 @@ export function People() {
   return (
     <main className="mx-auto w-full max-w-5xl p-4 md:p-6">
       <h1>People</h1>
+      <p className="quiet mt-1 max-w-3xl">
+        What was signed under a name keeps it; a person stays the same one whatever they are called. A reset
+        ends the old password and the PIN. Every change is listed below, for admins and verifiers.
+      </p>
       {change.error && <ErrorNote error={change.error} />}
+      {reset.error && <ErrorNote error={reset.error} />}
       {word && (
         <p className="note my-3 text-lg">
           Tell {word.person.name} this one-time password, it is shown only now: <b>{word.password}</b>
@@ -62,7 +86,11 @@ export function People() {
                 <option key={r}>{r}</option>
               ))}
             </select>
-            <button type="button" className="btn btn-sm" onClick={() => reset.mutate(p.id)}>
+            <button
+              type="button"
+              className="btn btn-sm"
+              onClick={() => reset.mutate({ id: p.id, version: p.version })}
+            >
               Reset password
             </button>
             <button
@@ -76,6 +104,7 @@ export function People() {
         ))}
       </ul>
       <AddPerson done={refresh} />
+      <AccountChanges />
     </main>
   )
 }

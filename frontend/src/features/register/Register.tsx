@@ -80,6 +80,7 @@ export function Register() {
               <span>
                 <StateWord state={j.state} />
                 {j.limits && <span className="block text-warning">{j.limits}</span>}
+                {j.late && <span className="block font-semibold text-error">{j.late}</span>}
               </span>
             </Link>
           </li>

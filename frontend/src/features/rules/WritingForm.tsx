@@ -13,17 +13,25 @@ const ORDERS: [NonNullable<Dates['order']>, string][] = [
   ['year-month-day', '2026-11-27'],
 ]
 
+const ZONES = ['UTC', ...Intl.supportedValuesOf('timeZone').filter((z) => z !== 'UTC')]
+
 /** How dates, hours and lengths are written at this site; an admin changes it. */
 export function WritingForm({ admin }: { admin: boolean }) {
   const { site } = useSession()
   const client = useQueryClient()
   const save = useMutation({
-    mutationFn: (body: Schemas['WritingIn']) => take(api.PUT('/api/v1/site/writing', { body })),
-    onSuccess: () => client.invalidateQueries({ queryKey: ['session'] }),
+    mutationFn: (changed: Schemas['WritingIn']) =>
+      take(
+        api.PUT('/api/v1/site/writing', {
+          params: { header: { 'If-Match': `"${site.version}"` } },
+          body: { dates: site.dates, unit: site.unit, zone: site.zone, ...changed },
+        }),
+      ),
+    onSettled: () => client.invalidateQueries({ queryKey: ['session'] }),
   })
   if (!admin) return null
   const { dates, unit } = site
-  const change = (changed: Partial<Dates>) => save.mutate({ unit, dates: { ...dates, ...changed } })
+  const change = (changed: Partial<Dates>) => save.mutate({ dates: { ...dates, ...changed } })
   return (
     <section className="mt-4 bg-base-100 p-4" aria-labelledby="writing">
       <h2 id="writing">How this site writes</h2>
@@ -50,9 +58,20 @@ export function WritingForm({ admin }: { admin: boolean }) {
             ['mm', 'millimetres'],
             ['inch', 'inches'],
           ]}
-          onChange={(u) => save.mutate({ dates, unit: u === 'inch' ? 'inch' : 'mm' })}
+          onChange={(u) => save.mutate({ unit: u === 'inch' ? 'inch' : 'mm' })}
+        />
+        <SelectField
+          label="Time zone of the site"
+          value={site.zone}
+          options={
+            ZONES.includes(site.zone) ? ZONES.map((z) => [z, z]) : [site.zone, ...ZONES].map((z) => [z, z])
+          }
+          onChange={(zone) => save.mutate({ zone })}
         />
       </div>
+      <p className="quiet mt-2">
+        Lots, calibrations and permits run out at the end of the day by the time zone of the site.
+      </p>
       {save.error && <ErrorNote error={save.error} />}
     </section>
   )

@@ -17,11 +17,11 @@ export function PartLots({ kind, part, works }: { kind: Kind; part: Part; works:
     mutationFn: () =>
       take(
         api.POST('/api/v1/stock/{part_id}/retired', {
-          params: { path: { part_id: part.part_id } },
+          params: { path: { part_id: part.part_id }, header: { 'If-Match': `"${part.version}"` } },
           body: { retired: !part.retired },
         }),
       ),
-    onSuccess: () => client.invalidateQueries({ queryKey: ['stock'] }),
+    onSettled: () => client.invalidateQueries({ queryKey: ['stock'] }),
   })
   if (editing) return <PartForm kind={kind} part={part} close={() => setEditing(false)} />
   return (
@@ -61,6 +61,7 @@ export function PartLots({ kind, part, works }: { kind: Kind; part: Part; works:
             </button>
           </div>
         )}
+        {retire.error && <ErrorNote error={retire.error} />}
       </section>
     </div>
   )
@@ -86,7 +87,10 @@ function Lot({ kind, part, lot, works }: LotProps) {
     mutationFn: () =>
       take(
         api.POST('/api/v1/stock/{part_id}/lots/{lot_id}/count', {
-          params: { path: { part_id: part.part_id, lot_id: lot.id } },
+          params: {
+            path: { part_id: part.part_id, lot_id: lot.id },
+            header: { 'If-Match': `"${part.version}"` },
+          },
           body: {
             quantity: stored(kind, found ?? 0),
             ...(ages ? { opened, ...(opening && storedC !== null ? { stored_c: storedC } : {}) } : {}),
@@ -172,6 +176,7 @@ function Lot({ kind, part, lot, works }: LotProps) {
           <button type="submit" className="btn btn-primary" disabled={found === null}>
             Put down
           </button>
+          {count.error && !fault?.problem.errors.length && <ErrorNote error={count.error} />}
         </form>
       )}
     </li>

@@ -8,6 +8,7 @@ import numpy as np
 import numpy.typing as npt
 
 from tinknot.core.choosing.fitting import SCRAP_MM, Columns, Fitting
+from tinknot.core.effort import spend
 from tinknot.core.formulas.sleeve import Fit, Margins, Points, Tube, cut_length_mm, fit
 from tinknot.core.tolerance import at_least, short_by
 
@@ -131,6 +132,8 @@ class Catalogue:
             if w.properties not in self._having:
                 has = (w.properties <= c.properties and c.id not in self._barred for c in self.candidates)
                 self._having[w.properties] = np.fromiter(has, dtype=bool, count=len(self.candidates))
+
+            spend(60 + len(self.candidates) // 20)
 
             def judge(c: Candidate, cut_mm: int) -> Ranked:
                 found = _judge(c, w, self.margins, cut_mm)

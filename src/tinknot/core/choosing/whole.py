@@ -5,6 +5,7 @@ from math import inf
 
 from tinknot.core.choosing.choose import Ranked
 from tinknot.core.choosing.fitting import COMFORT, Option, Others
+from tinknot.core.effort import spend
 from tinknot.core.tolerance import at_least
 
 Worth = tuple[int, int, int, float, float, float, tuple[str, ...]]
@@ -66,6 +67,7 @@ def best(at_best: Sequence[Option], following: Following) -> tuple[Option, ...] 
             return
         rest = at_best[len(chosen) + 1 :]
         for o in following(chosen):
+            spend()
             if least is not None and worth((*chosen, o, *rest)) >= least:
                 return
             go((*chosen, o))

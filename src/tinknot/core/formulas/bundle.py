@@ -14,6 +14,8 @@ from math import hypot, sqrt
 import numpy as np
 from numpy.typing import NDArray
 
+from tinknot.core.effort import spend
+
 Array = NDArray[np.float64]
 Point = tuple[float, float]
 
@@ -202,6 +204,7 @@ def _pressed(start: Array, radii: Array, rim: float) -> tuple[Array, Array]:
         d = pick @ p
         dist = np.sqrt((d**2).sum(2)) + 1e-12
         over = np.maximum(0.0, touch - dist)
+        spend(20 + p.size * n // 50)
         out = np.sqrt((p**2).sum(2)) + 1e-12
         beyond = np.maximum(0.0, out + radii - rim)
         slope = pick.T @ (d * (-2 * over / dist)[:, :, None]) + p * (2 * beyond / out)[:, :, None]
@@ -268,6 +271,7 @@ def _polish(start: Array, radii: Array) -> Array:
     rows = np.arange(len(i))
 
     def keep_apart(v: Array) -> Array:
+        spend(30 + n * n // 2)
         p = v[:-1].reshape(n, 2)
         inside = (v[-1] - radii) ** 2 - (p**2).sum(1)
         return np.concatenate([((p[i] - p[j]) ** 2).sum(1) - touch2, inside])

@@ -6,6 +6,10 @@ from dataclasses import dataclass
 from tinknot.core.tolerance import at_least
 
 REFERENCE_C = 20.0
+LAW_C = (
+    -20.0,
+    80.0,
+)  # between these insulation halves about evenly; beyond, no figure at 20 °C
 
 
 @dataclass(frozen=True)

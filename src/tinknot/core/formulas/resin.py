@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from math import inf, pi
 from typing import Any
 
+from tinknot.core.effort import spend
 from tinknot.core.errors import InputError
 from tinknot.core.tolerance import at_least
 
@@ -110,6 +111,7 @@ def _least_left_over(
     low, high = np.zeros(len(sizes)), np.array(limits, dtype=float)
 
     def solve(goal: Any, least: float, most: float) -> list[int]:
+        spend(300)
         found = milp(
             goal,
             integrality=np.ones(len(sizes)),

@@ -6,6 +6,7 @@ from itertools import pairwise
 from math import log1p, pi, sqrt
 from typing import Literal
 
+from tinknot.core.effort import spend
 from tinknot.core.errors import InputError
 from tinknot.core.tolerance import short_by, whole_up
 
@@ -106,6 +107,7 @@ def fit(tube: Tube, pass_od_mm: float, seal_od_mm: float, margins: Margins) -> F
     >>> f.verdict, round(f.ratio_needed, 3), round(f.recovery_at_seal, 3)
     ('fits', 1.698, 0.857)
     """
+    spend()
     need, allow = margins.needed_expanded_mm(pass_od_mm), margins.allowed_recovered_mm(seal_od_mm)
     pass_short = short_by(tube.expanded_id_mm, need)
     grip_short = short_by(allow, tube.recovered_id_mm)

@@ -7,6 +7,7 @@ from functools import cache, cached_property
 from itertools import accumulate, pairwise
 from typing import NamedTuple
 
+from tinknot.core.effort import spend
 from tinknot.core.formulas.flat import flat_girth_mm, girth_to_diameter_mm
 from tinknot.core.formulas.hull import side_by_side_mm
 from tinknot.core.formulas.sleeve import Points
@@ -53,6 +54,7 @@ class Profile:
         cls, stretches: Iterable[tuple[float, float, float, float]], flat: bool = False
     ) -> "Profile":
         """From (from x, to x, greatest, least) one after the other, each of one diameter or flat shape."""
+        spend()
         points: list[Station] = []
         for x1, x2, greatest, least in stretches:
             if x2 - x1 > 1e-9:
@@ -113,6 +115,7 @@ class Profile:
 
     def covered(self, x1: float, x2: float, outside: Callable[[float], float]) -> "Profile":
         """The profile with a layer over x1 to x2 that makes `outside(diameter)` of each diameter."""
+        spend(5 + len(self.stations))
         outside = cache(outside)  # most stations share their diameters
         over = [s.grown(outside) for s in self.between(x1, x2).stations]
         before = self.between(self.start_mm, x1).stations if x1 > self.start_mm else ()

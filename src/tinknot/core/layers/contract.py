@@ -51,9 +51,11 @@ ToolKind = Literal["crimp-tool", "heat-gun", "insulation-tester", "low-ohm-meter
 class Gate:
     """A figure to work to: `target` ± `tolerance`, or a limit to reach (`least`) or stay under (`most`).
 
-    `accept`: outside the tolerance it may stay, with a reason. `instrument` is what reads it. Of a core that
-    is told apart `name` is what it is called, and `group` the unit it belongs to, or how many wires hang
-    together with it here."""
+    A figure is asked for (`required`: its step waits for it) or offered: it may be left out and proves
+    nothing (`core/layers/offered.py` names each). `excuse`: one asked for that cannot be read everywhere;
+    then the reason why not is signed in its place. `accept`: outside the tolerance it may stay, with a
+    reason. `instrument` is what reads it. Of a core that is told apart `name` is what it is called, and
+    `group` the unit it belongs to, or how many wires hang together with it here."""
 
     id: str
     label: str
@@ -67,6 +69,7 @@ class Gate:
     instrument: Instrument = ""
     name: str = ""
     group: str = ""
+    excuse: bool = False
 
 
 @dataclass(frozen=True)

@@ -210,7 +210,8 @@ class Procedure(Layer):
                 taken="after",
                 text=(
                     "Armour off its earth at both ends, with whoever is in charge of it; measure it against"
-                    " earth, then put the earths back. Where it cannot be taken off, go on without a reading."
+                    " earth, then put the earths back. Where it cannot be taken off, say so in place of the"
+                    " reading."
                 ),
                 caution="The armour's earth protects: back on both ends before anything is energised.",
                 gates=(
@@ -219,7 +220,7 @@ class Procedure(Layer):
                         "armour to earth",
                         "MΩ",
                         least=self.rules.number("sheath.limit_mohm"),
-                        required=False,
+                        excuse=True,
                         instrument="insulation-tester",
                     ),
                 ),

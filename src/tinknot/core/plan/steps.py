@@ -8,9 +8,24 @@ from tinknot.core.drawing.model import Point
 from tinknot.core.files import earlier
 from tinknot.core.model import Result
 
+POSSIBLE: dict[str, tuple[float, float]] = {
+    "mm": (0.0, 1e5),
+    "°C": (-60.0, 400.0),
+    "%": (0.0, 100.0),
+    "MΩ": (0.0, 1e7),
+    "Ω": (0.0, 1e6),
+    "mΩ": (0.0, 1e6),
+    "µΩ": (0.0, 1e9),
+    "N·m": (0.0, 500.0),
+    "turns": (0.0, 1000.0),
+    "no.": (0.0, 1000.0),
+    "wires": (0.0, 1000.0),
+}  # what can be read at all at a joint, by unit: beyond it the figure is another one, or a slip
+
 
 class GateOut(Result):
-    """A figure of a step: target and tolerance, or a limit."""
+    """A figure of a step: target and tolerance, or a limit. `required`, `excuse` and `accept` as a layer's
+    gate has them; `possible`: the least and the greatest that can be read at all, whatever the limit."""
 
     id: str
     label: str
@@ -24,6 +39,16 @@ class GateOut(Result):
     instrument: str = ""
     name: str = ""
     group: str = ""
+    excuse: bool = False
+    possible: tuple[float, float] | None = None
+
+    @model_validator(mode="before")
+    @classmethod
+    def _what_is_possible(cls, data: Any) -> Any:
+        """By its unit, also for a plan that was stored before gates said it."""
+        if isinstance(data, dict) and data.get("possible") is None:
+            return data | {"possible": POSSIBLE.get(data.get("unit", ""))}
+        return data
 
 
 class TimerOut(Result):

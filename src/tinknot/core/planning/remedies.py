@@ -4,7 +4,8 @@ order."""
 from collections.abc import Iterator
 from typing import Any
 
-from tinknot.core.errors import InputError
+from tinknot.core.effort import stop_here
+from tinknot.core.errors import InputError, TooMuchWork
 from tinknot.core.families.contract import Recipe, Solution, Way
 from tinknot.core.plan.ways import Remedy
 from tinknot.core.planning.compiling import compile_plan
@@ -48,10 +49,14 @@ Rank = tuple[int, tuple[float, float, float, str]]
 
 
 def _fitting(recipe: Recipe[Any], solution: Solution) -> Iterator[tuple[Rank, Remedy]]:
-    for place, way in enumerate(recipe.ways(solution)):
-        found = _complete(way)
-        if found:
-            yield ((place, (0.0, 0.0, 0.0, "")) if way.leads else (LAST, _quickest(found))), found
+    """Way by way, as far as the work that a request may take reaches."""
+    try:
+        for place, way in enumerate(recipe.ways(solution)):
+            found = _complete(way)
+            if found:
+                yield ((place, (0.0, 0.0, 0.0, "")) if way.leads else (LAST, _quickest(found))), found
+    except TooMuchWork:
+        stop_here()
 
 
 LAST = 1_000_000  # behind every way that leads

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from datetime import date
 from typing import Any
 
+from tinknot.core.effort import was_reached
 from tinknot.core.families.choice import Made
 from tinknot.core.families.contract import Recipe, Solution
 from tinknot.core.families.registry import family_of
@@ -39,11 +40,13 @@ def _plan(recipe: Recipe[Any], solution: Solution, made: Made | None) -> Plan:
 
 @dataclass(frozen=True)
 class Lookout:
-    """The plan, the other ways to build a joint that fits (quickest first), and its staggers side by side."""
+    """The plan, the other ways to build a joint that fits (quickest first), and its staggers side by side;
+    `unfinished`: there may be more ways than the work that a request may take reached."""
 
     plan: Plan
     ways: list[Remedy]
     staggers: list[StaggerWay]
+    unfinished: bool = False
 
 
 def look_at(
@@ -52,5 +55,6 @@ def look_at(
     """Everything Choose shows, worked out once. Raises InputError like `plan_joint`."""
     recipe = family_of(joint).recipe(joint, rules, today, made)
     solution = recipe.solve()
+    plan, staggers = _plan(recipe, solution, made), recipe.staggers()
     others = ways_of(recipe, solution) if solution.fits else []
-    return Lookout(_plan(recipe, solution, made), others, recipe.staggers())
+    return Lookout(plan, others, staggers, was_reached())

@@ -8,6 +8,7 @@ from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.steps import GateOut, StepOut, TimerOut
 from tinknot.core.work.events import Event
 from tinknot.core.work.ringing import rung_wrong
+from tinknot.core.work.toolsdates import day_of, refused_tools
 
 
 def missing(step: StepOut, done: Sequence[str] | set[str]) -> list[str]:
@@ -25,6 +26,10 @@ def outside(gate: GateOut, value: float | None) -> bool:
 def gate_fault(gate: GateOut, value: float | None, reason: str = "") -> str:
     """Why a reading does not pass its gate; empty when it does, or stays with a reason where it may."""
     if value is None:
+        if gate.excuse:
+            return (
+                "" if reason.strip() else f"{gate.label}: no reading; read it, or say why it cannot be read"
+            )
         return f"{gate.label}: no reading" if gate.required else ""
     if gate.least is not None and value < gate.least * (1 - 1e-9):
         return f"{gate.label}: {plain(value)} {gate.unit} is under the least of {plain(gate.least)}"
@@ -85,6 +90,13 @@ def misdated(event: Event) -> str:
     if float(event.facts.get("ahead-s", "0")) > CLOCK_TOLERANCE_S:
         return "It is dated after the server's clock; set the device's clock and confirm it again"
     made = event.facts.get("plan-made", "")
+    taken = datetime.fromisoformat(event.server_time) if event.format >= 4 else None
+    if made and taken and (datetime.fromisoformat(made) - taken).total_seconds() > CLOCK_TOLERANCE_S:
+        return (
+            f"Its plan is dated {made[:16].replace('T', ' ')} UTC, which is still to come: the server's"
+            " clock was"
+            " wrong when it was made. Plan again, then confirm it once more"
+        )
     if made and (datetime.fromisoformat(made) - event.moment).total_seconds() > CLOCK_TOLERANCE_S:
         return (
             f"It is dated {event.at[:16].replace('T', ' ')} UTC, before its plan was made; confirm it again"
@@ -103,17 +115,36 @@ def out_of_turn(plan: Plan, step: StepOut, event: Event, since: Mapping[str, dat
     return f"It is dated before {'; '.join(titles.values())} was done; confirm it again" if late else ""
 
 
+def impossible(gate: GateOut, event: Event) -> str:
+    """Why a figure of an event cannot have been read at all; empty when it can. What was taken before format
+    4 stays."""
+    value = event.values.get(gate.id)
+    if event.format < 4 or value is None or gate.possible is None:
+        return ""
+    low, high = gate.possible
+    if low <= value <= high:
+        return ""
+    return (
+        f"{gate.label}: {plain(value)} {gate.unit} cannot be: it lies between {plain(low)} and {plain(high)}"
+        f" {gate.unit}. Is it another figure, or another unit?"
+    )
+
+
+def no_reading(step: StepOut, event: Event) -> str:
+    """Why the figures of an event are none: they cannot have been read, or not with such a tool; empty when
+    they are. What was taken before format 4 stays."""
+    if event.format < 4:
+        return ""
+    cannot = next((f for g in step.gates if (f := impossible(g, event))), "")
+    return cannot or refused_tools(step, event)
+
+
 def out_of_date(plan: Plan, step: StepOut, event: Event) -> str:
     """Which tool, lot or permit was past its date when the step was done, or which heat is not allowed here;
-    empty when all were good."""
-    day = event.at[:10]
-    for kind in step.tools:
-        until = event.facts.get(f"due:{kind}", "")
-        if until and until < day:
-            return (
-                f"{event.tools[kind]} was due for calibration on {until}; take another"
-                f" {kind.replace('-', ' ')}"
-            )
+    empty when all were good, or somebody who may has said why a tool serves all the same."""
+    day = day_of(event)
+    if late := refused_tools(step, event):
+        return late
     if "flame" in (event.facts.get(f"source:{kind}") for kind in step.tools):
         if plan.step("gas-test"):
             return "never a flame in a hazardous area: take hot air, or close it cold"
@@ -137,6 +168,7 @@ def refusal(
     values: dict[str, float],
     since: Mapping[str, datetime],
     workers: set[str],
+    against: Sequence[str] = (),
 ) -> tuple[str, bool]:
     """Why `event` does not confirm `step`, empty when it does; and whether that lasts, so that confirming
     the same again would be as vain: a reading, a person or a date, not a wait or a clock."""
@@ -146,10 +178,12 @@ def refusal(
         return "First: " + "; ".join(titles[n] for n in lacking), False
     if refused := event.facts.get("refused", "") or out_of_turn(plan, step, event, since):
         return refused, False
+    if against and event.format >= 4:
+        return f"It is not released: {'; '.join(against)}", False
     if wrong := rung_wrong(step, values):
         return " ".join(wrong), True
     for gate in step.gates:
-        if fault := gate_fault(gate, values.get(gate.id), event.text):
+        if fault := impossible(gate, event) or gate_fault(gate, values.get(gate.id), event.text):
             return fault, True
     alone = step.second_person or (step.hold == "released" and event.format >= 2)  # no rule drops that one
     if alone and event.person & (workers | set(event.facts.get("worked", "").split())):

@@ -36,7 +36,8 @@ class EventIn(Strict):
     the fault, or the way to mend it, by its id; `about` the event it answers (an `undone` about a fault
     takes it back); `photo` a picture's content hash; `tools` the tools used, by kind; `lot` the lot taken.
     `client_time` is when it happened and `sent_time` when it was sent, both by the device's clock, so that
-    a wrong clock can be told."""
+    a wrong clock can be told. `by` is the mark of the person who did it and `sign_in` the sign-in it was done
+    under: what somebody else's sign-in sends is not theirs."""
 
     id: Annotated[UUID, Field(strict=False)]
     kind: EventKind
@@ -54,6 +55,8 @@ class EventIn(Strict):
     signature: Signature | None = None
     device: Annotated[str, Field(max_length=80)] = ""
     sequence: Annotated[Whole, Field(ge=0, le=10**12)] = 0
+    by: Annotated[str, Field(max_length=20)] = ""
+    sign_in: Annotated[str, Field(max_length=40)] = ""
     client_time: Annotated[datetime, Field(strict=False)]
     sent_time: Annotated[datetime, Field(strict=False)] | None = None
 
@@ -66,10 +69,12 @@ class Event(Result):
     in the revision it was made under. `facts` are what the server knew then: due dates of the tools named,
     the lot's date, the permit's end, how it was signed, from format 2 on when the plan was made
     (`plan-made`) and by how much the event was dated ahead of the server's clock (`ahead-s`), at a second
-    person's hold who had measured or planned (`worked`), under which hash a picture was sent
-    (`photo-sent`), which readings an instrument's stand-in gave (`simulated`, gate ids). `actor_id` is the
-    person's number; 0 before format 2. From format 3 on own work is known by it, and is all work, counted
-    or not."""
+    person's hold who had measured or planned (`worked`), under which hash a picture was sent (`photo-sent`),
+    which readings an instrument's stand-in gave (`simulated`, gate ids); from format 4 on the site's day
+    (`day`), which kind of tool nobody named although the site keeps some (`unnamed:KIND`), and whether the
+    device did not say whose it is (`unclaimed`). `actor_id` is the person's number; 0 before format 2. From
+    format 3 on own work is known by it, and is all work, counted or not; from format 4 on what is work is
+    said by `working`, and a reading needs a figure that can be and a tool in date."""
 
     format: int = 1
     id: str
@@ -88,6 +93,8 @@ class Event(Result):
     facts: dict[str, str] = {}
     device: str
     sequence: int
+    by: str = ""
+    sign_in: str = ""
     client_time: str
     server_time: str
     at: str

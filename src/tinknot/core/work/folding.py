@@ -7,29 +7,23 @@ from datetime import datetime
 from tinknot.core.figures import plain
 from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.steps import StepOut
-from tinknot.core.work.allowed import due, misdated, missing, out_of_turn, outside, refusal, too_late
+from tinknot.core.work.allowed import (
+    due,
+    gate_fault,
+    misdated,
+    missing,
+    no_reading,
+    out_of_turn,
+    outside,
+    refusal,
+    too_late,
+)
 from tinknot.core.work.cureclock import CureState, cure_state, not_cured
 from tinknot.core.work.events import Event, person_mark
 from tinknot.core.work.mending import Again, Place, consequence, dependents, mends_of
 from tinknot.core.work.states import Flag, Mended, OpenFault, Progress, StepState, TimerState
-
-WORK = (
-    "done",
-    "undone",
-    "reading",
-    "photo",
-    "remedy",
-)  # a note, a fault seen, a flag settled are looking, not doing
-
-
-def is_work(e: Event, step: StepOut | None) -> bool:
-    """Whether whoever made the event did part of the work by it. To sign a hold, or take that back, is
-    none; nor is a fault seen or taken back, a note, a flag settled."""
-    looks = step is not None and (step.hold is not None or step.kind in ("sign", "gate"))
-    if e.kind in ("done", "undone") and looks:
-        return False
-    return e.kind in WORK and not (e.kind == "undone" and e.about)
-
+from tinknot.core.work.toolsdates import MAY_VOUCH, overdue
+from tinknot.core.work.working import worked
 
 BUILDS = (
     "join",
@@ -86,16 +80,52 @@ class Fold:
     def __post_init__(self) -> None:
         self._steps = {s.id: s for s in self.plan.steps}
         self._building = building(self.plan)
+        self._release = next((s.id for s in self.plan.steps if s.hold == "released"), "")
 
     def take(self, e: Event) -> None:
         """The next event. One whose time cannot be true is flagged; it confirms nothing and reads nothing,
         but a fault it tells of is a fault and what it takes back is taken back. Whoever did something did
-        it, whether it counts or not."""
+        it, whether it counts or not. What comes after the release changes nothing of what was released: it is
+        kept and flagged."""
         step = self._steps.get(e.step)
+        if self._released and e.kind not in ("note", "settled"):
+            self._flag(e, self._late(e, step), late=True)
+            return
         self._take(e, step)
-        if e.format >= 3 and is_work(e, step):
+        if e.format >= 3 and worked(e, step.hold if step else None, step.kind if step else ""):
             self.workers |= e.worker
             self.since_hold |= e.worker
+        if e.facts.get("unclaimed"):
+            self.flags.setdefault(e.id, Flag(event=e.id, step=e.step, why=UNCLAIMED, counts=True))
+
+    @property
+    def _released(self) -> bool:
+        """Whether the joint is released."""
+        was = self.done.get(self._release)
+        return was is not None and not was.again
+
+    def _late(self, e: Event, step: StepOut | None) -> str:
+        """What an event tells that came after the release, in words."""
+        released = self.done[self._release].event
+        when = "before the release, sent after it" if e.moment <= released.moment else "after the release"
+        where = f" at “{step.title}”" if step else ""
+        seen = e.text or next((f.seen for f in self.plan.faults if f.id == e.choice), "")
+        said = {
+            "fault": f"a fault was seen{where}: {seen or 'without words'}",
+            "reading": f"a reading was taken{where}: {self._read_out(step, e)}",
+            "photo": f"a photograph was taken{where}",
+            "undone": f"something was taken back{where}",
+        }.get(e.kind, f"something was confirmed{where}")
+        return f"{e.actor}, {when}: {said}"
+
+    def _read_out(self, step: StepOut | None, e: Event) -> str:
+        """The readings of an event with their names and units."""
+        gates = {g.id: g for g in step.gates} if step else {}
+        told = [
+            f"{gates[k].label} {plain(v)} {gates[k].unit}" if k in gates else f"{k} {plain(v)}"
+            for k, v in e.values.items()
+        ]
+        return ", ".join(told)
 
     def _take(self, e: Event, step: StepOut | None) -> None:
         if why := misdated(e):
@@ -113,6 +143,8 @@ class Fold:
                 self._withdraw(e)
             case "remedy":
                 self._mend(e)
+            case "settled" if e.about in self.flags and self.flags[e.about].late and e.role not in MAY_VOUCH:
+                self._flag(e, "What came after a release is settled by a verifier")
             case "settled":
                 self.flags.pop(e.about, None)
             case "photo":
@@ -120,7 +152,7 @@ class Fold:
             case _ if step is None:
                 self._flag(e, "The plan has no such step any more")
             case "reading":
-                if e.stamp == step.stamp and (why := out_of_turn(self.plan, step, e, self.since())):
+                if e.stamp == step.stamp and (why := self._unread(step, e)):
                     self._flag(e, why)
                 elif e.stamp == step.stamp:
                     self._read(step, e)
@@ -129,6 +161,10 @@ class Fold:
                 self._confirm(step, e)
             case "undone":
                 self._undo(step, e)
+
+    def _unread(self, step: StepOut, e: Event) -> str:
+        """Why readings that an event brings by themselves are none; empty when they are."""
+        return out_of_turn(self.plan, step, e, self.since()) or no_reading(step, e)
 
     def _read(self, step: StepOut, e: Event) -> None:
         """The readings of a step, and which of them are a stand-in's or beyond the display."""
@@ -158,8 +194,8 @@ class Fold:
             return None
         return cure_state(step.id, step.cure, poured, self.warmth.get(step.id, []), self.plan.ambient_c)
 
-    def _flag(self, e: Event, why: str, lasts: bool = False, second: bool = False) -> None:
-        self.flags[e.id] = Flag(event=e.id, step=e.step, why=why, lasts=lasts, second=second)
+    def _flag(self, e: Event, why: str, **more: bool) -> None:
+        self.flags[e.id] = Flag(event=e.id, step=e.step, why=why, **more)
 
     def _fault(self, e: Event, fault_id: str, choice: str, seen: str, step: StepOut | None) -> None:
         layer = step.layer if step else ""
@@ -207,7 +243,8 @@ class Fold:
             self._twice(step, was.event, e)
             return
         values = self.values.get(step.id, {}) | e.values
-        self._warm(step, e)
+        if not no_reading(step, e):
+            self._warm(step, e)
         cure = self.cure(step)
         why, lasts = refusal(
             self.plan,
@@ -217,12 +254,14 @@ class Fold:
             values=values,
             since=self.since(),
             workers=self.workers if step.hold == "released" else self.since_hold,
+            against=self._against() if step.hold == "released" else (),
         )
         if not why and cure:
             why, lasts = not_cured(cure, e.moment), False
-        self._read(step, e)
+        if not no_reading(step, e):
+            self._read(step, e)
         if why:
-            self._flag(e, why, lasts)
+            self._flag(e, why, lasts=lasts)
             return
         late = too_late(step, self.since(), e.moment)
         self.done[step.id] = _Done(e)
@@ -231,6 +270,21 @@ class Fold:
         self._worked(step, e)
         if late:
             self._fault(e, f"late-{e.id}", "surface-late", late, step)
+
+    def _against(self) -> list[str]:
+        """What stands against the release whatever the rules say: faults that are open, and readings of steps
+        that are done which do not pass."""
+        open_ = [f"“{f.seen}” is open" for f in self.faults.values()]
+        steps = [self._steps[k] for k in self.counted()]
+        failed = [
+            fault
+            for s in steps
+            for g in s.gates
+            if (v := self.values.get(s.id, {}).get(g.id)) is not None
+            and (g.least is not None or g.most is not None)
+            and (fault := gate_fault(g, v))
+        ]
+        return open_ + failed
 
     def _twice(self, step: StepOut, first: Event, e: Event) -> None:
         """Confirmed on two devices: the first counts, the second is shown, with what differs."""
@@ -243,11 +297,13 @@ class Fold:
         self._flag(e, words + "".join(apart), second=True)
 
     def _worked(self, step: StepOut, e: Event) -> None:
-        if step.kind not in ("sign", "gate"):
+        """A hold closes what was done before it. Events of before format 4 were work by their step's kind."""
+        by_kind = e.format < 4 and step.kind not in ("sign", "gate")
+        if by_kind:
             self.workers |= e.worker
         if step.hold:
             self.since_hold.clear()
-        elif step.kind not in ("sign", "gate"):
+        elif by_kind:
             self.since_hold |= e.worker
 
     def _undo(self, step: StepOut, e: Event) -> None:
@@ -308,6 +364,9 @@ class Fold:
             over=sorted(self.over[s.id]) if s.id in self.over else [],
             why=was.again if was else "",
             reason=by.text if by and reason else "",
+            excuse=by.text if by and excused(s, values) else "",
+            overdue=(late := overdue(s, by) if by else []),
+            tool_reason=by.text if by and late and by.format >= 4 else "",
             tools=[
                 f"{name} ({source})" if (source := by.facts.get(f"source:{kind}")) else name
                 for kind, name in sorted(by.tools.items())
@@ -377,6 +436,17 @@ class Fold:
         if left <= {"sign"}:
             return "to release"
         return "to prove" if left <= {"prove", "sign"} else "building"
+
+
+UNCLAIMED = (
+    "It waited on a device of an earlier version, which did not say under whose sign-in it was made; ask"
+    " whoever it names whether it is theirs"
+)
+
+
+def excused(step: StepOut, values: Mapping[str, float]) -> bool:
+    """Whether a figure that is asked for and may be excused was not read."""
+    return any(g.excuse and g.id not in values for g in step.gates)
 
 
 def _text(moment: datetime | None) -> str | None:

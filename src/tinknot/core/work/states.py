@@ -8,7 +8,9 @@ from tinknot.core.work.mending import Again
 class StepState(Result):
     """A step now: `done`, `open`, `locked` (by the steps named) or `again` (done for another plan).
     `simulated` are the readings that a stand-in gave, `over` those beyond what the display shows; `tools`:
-    with what it was done, and what made the heat."""
+    with what it was done, and what made the heat; `overdue`: those of them that were past their date then, or
+    that nobody named, in words, `tool_reason` why they served; `excuse`: why a figure asked for was not
+    read."""
 
     id: str
     state: str
@@ -21,17 +23,23 @@ class StepState(Result):
     why: str = ""
     reason: str = ""
     tools: list[str] = []
+    overdue: list[str] = []
+    tool_reason: str = ""
+    excuse: str = ""
 
 
 class Flag(Result):
     """An event that is kept but does not count, and why; `lasts`: the same confirmed again would not count
-    either; `second`: somebody else had confirmed the step already."""
+    either; `second`: somebody else had confirmed the step already; `late`: it came after the release;
+    `counts`: it does count, and is told all the same."""
 
     event: str
     step: str
     why: str
     lasts: bool = False
     second: bool = False
+    late: bool = False
+    counts: bool = False
 
 
 class OpenFault(Result):
@@ -98,3 +106,8 @@ class Progress(Result):
     def counted(self) -> set[str]:
         """Ids of the steps that are done for this plan."""
         return {s.id for s in self.steps if s.state == "done"}
+
+    @property
+    def late(self) -> list[str]:
+        """What came after the release and nobody has settled yet, in words."""
+        return [f.why for f in self.flags if f.late]

@@ -1,7 +1,9 @@
 """What the readings say of the joint: release, release with a limit, or remake; always with reasons."""
 
+from collections.abc import Mapping, Sequence
+
 from tinknot.core.figures import plain
-from tinknot.core.formulas.proof import insulation
+from tinknot.core.formulas.proof import LAW_C, insulation
 from tinknot.core.model import Result
 from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.steps import GateOut, StepOut
@@ -33,18 +35,46 @@ class ProofOut(Result):
 
 class Judgement(Result):
     """`verdict`: not-yet, release, limit or remake. `limits` are the words a release with a limit carries,
-    `notes` what whoever releases must know beside: pictures that are missing, readings of a stand-in."""
+    `notes` what whoever releases must know beside: pictures that are missing, readings of a stand-in, tools
+    past their date, proofs that could not be read and why; `faults` what is open, each with who saw it."""
 
     verdict: str
     reasons: list[str]
     limits: list[str]
     proofs: list[ProofOut]
     notes: list[str] = []
+    faults: list[str] = []
+
+
+ALL_WELL = (
+    "Every reading asked for is there or its absence is signed, all are within their limits, and nothing was"
+    " left outside its tolerance."
+)
+RELEASABLE = ("release", "limit")  # the only verdicts that may be released
+
+
+def against_release(judgement: Judgement, departures: Sequence[str], altered: str, limit: str) -> list[str]:
+    """Everything that stands against a release, a sentence each; empty when the joint may be released.
+
+    `departures`: what differs from the plan; `altered`: what of the stored record is not as it was signed;
+    `limit`: the limit it is to be released with. Who signs is judged elsewhere (`allowed.refusal`)."""
+    found = [f"Altered: {altered}. Have an admin look at the log and put a backup back."] if altered else []
+    found += [f"Open: {fault}." for fault in judgement.faults]
+    if departures:
+        said = "; ".join(departures[:4])
+        found.append(f"Changed since it was planned: {said}. Plan again, or put it back.")
+    if judgement.verdict not in RELEASABLE and not judgement.faults:
+        found.append(f"{'; '.join(judgement.reasons)}.")
+    if judgement.verdict == "limit" and not limit.strip():
+        found.append(f"It is released with a limit only ({'; '.join(judgement.limits)}): name it.")
+    return found
 
 
 def judge(plan: Plan, progress: Progress, rules: RuleBook) -> Judgement:
     """The verdict that readings, deviations and faults add up to."""
-    return _judged(plan, progress, rules).model_copy(update={"notes": notes_of(plan, progress)})
+    open_ = [f"{f.seen} ({f.actor})" for f in progress.faults]
+    notes = notes_of(plan, progress)
+    return _judged(plan, progress, rules).model_copy(update={"notes": notes, "faults": open_})
 
 
 class Trend(Result):
@@ -92,7 +122,7 @@ def trends_of(plan: Plan, progress: Progress, rules: RuleBook) -> list[Trend]:
 
 def notes_of(plan: Plan, progress: Progress) -> list[str]:
     """What a reader of the record must know beside its verdict: pictures that are missing, readings of a
-    stand-in."""
+    stand-in, tools past their date or named by nobody, proofs that could not be read, what came late."""
     states = {s.id: s for s in progress.steps}
     bare = [
         s.title
@@ -103,17 +133,40 @@ def notes_of(plan: Plan, progress: Progress) -> list[str]:
     found = [f"No photograph was taken: {'; '.join(bare)}."] if bare else []
     if played:
         found.append(f"Simulated readings, which prove nothing: {'; '.join(played)}.")
-    return found
+    done = [(s, states[s.id]) for s in plan.steps if states[s.id].state == "done"]
+    found += [f"{s.title}: {words}{_accepted(st)}." for s, st in done for words in st.overdue]
+    found += [
+        f"Not read: {s.title}. Why not, by {st.actor}: {st.excuse.rstrip('.')}."
+        for s, st in done
+        if st.excuse
+    ]
+    found += [f"Never read, and no reason given: {title}." for title in _unread(plan, states)]
+    return found + [f"{words[0].upper()}{words[1:]}." for words in progress.late]
+
+
+def _accepted(state: StepState) -> str:
+    """Who took a tool past its date, and why."""
+    return f"; accepted by {state.actor}: {state.tool_reason.rstrip('.')}" if state.tool_reason else ""
+
+
+def _unread(plan: Plan, states: Mapping[str, StepState]) -> list[str]:
+    """Proofs that are confirmed without a figure and without a reason why not: plans of before such a figure
+    was asked for let that pass."""
+    return [
+        s.title
+        for s in plan.steps
+        if s.kind == "test"
+        and s.gates
+        and states[s.id].state == "done"
+        and not states[s.id].excuse
+        and not any(g.id in states[s.id].values for g in s.gates if g.least is not None or g.most is not None)
+    ]
 
 
 def _judged(plan: Plan, progress: Progress, rules: RuleBook) -> Judgement:
     states = {s.id: s for s in progress.steps}
     proofs = [p for s in plan.steps for p in _proofs(plan, s, states, rules)]
-    open_ = [
-        s.title
-        for s in plan.steps
-        if s.station in ("cut", "park", "build", "prove") and states[s.id].state != "done"
-    ]
+    open_ = [s.title for s in plan.steps if s.hold != "released" and states[s.id].state != "done"]
     failed = [f"{p.label}: {_value(p)} {p.unit}, {p.limit}" for p in proofs if not p.passes]
     fallen = [
         f"{p.label} fell to {p.share_of_before:.0%} of the reading before closing"
@@ -134,15 +187,17 @@ def _judged(plan: Plan, progress: Progress, rules: RuleBook) -> Judgement:
             f"Still open: {', '.join(open_[:3])}" + (" …" if len(open_) > 3 else "")
         ] * bool(open_)
         return Judgement(verdict="not-yet", reasons=reasons, limits=[], proofs=proofs)
-    if fallen or kept:
+    unread = _unread(plan, states)
+    if fallen or kept or unread:
         days = rules.number("release.inspect_days")
-        limits = ([f"inspect again within {days:g} days"] if fallen else []) + (
-            ["no pull, no flex"] if kept else []
-        )
-        return Judgement(verdict="limit", reasons=fallen + kept, limits=limits, proofs=proofs)
+        limits = [f"inspect again within {days:g} days"] if fallen else []
+        limits += ["no pull, no flex"] if kept else []
+        limits += [f"not read: {title}" for title in unread]
+        reasons = fallen + kept + [f"{title} was confirmed without a figure" for title in unread]
+        return Judgement(verdict="limit", reasons=reasons, limits=limits, proofs=proofs)
     return Judgement(
         verdict="release",
-        reasons=["Every reading is within its limit and nothing was left outside its tolerance."],
+        reasons=[ALL_WELL],
         limits=[],
         proofs=proofs,
     )
@@ -190,12 +245,10 @@ def _trend(
     halving, length_m = rules.number("insulation.halving_c"), plan.cable_length_m
 
     def at_20c(state: StepState) -> tuple[float | None, float | None]:
-        value = state.values.get(gate.id)
-        if not value:
+        value, warm = state.values.get(gate.id), state.values.get("temperature", ROOM_C)
+        if not value or not LAW_C[0] <= warm <= LAW_C[1]:  # beyond it the law says nothing
             return None, None
-        found = insulation(
-            value, state.values.get("temperature", ROOM_C), length_m or 1000.0, gate.least or value, halving
-        )
+        found = insulation(value, warm, length_m or 1000.0, gate.least or value, halving)
         return found.at_20c_mohm, found.mohm_km if length_m else None
 
     if gate.id in states[step.id].over:  # how much more is not known, so it is compared with nothing

@@ -161,10 +161,10 @@ def save(sheet_id: str, given: KitSheet, version: int, who: Person) -> SheetOut:
     sheet, or one that ships)."""
     if given.id != sheet_id:
         raise InputError.at("/id", f"must stay {sheet_id}: plans name it; import it under another id instead")
-    found, rows = _revisions(sheet_id), _rows(sheet_id)
-    head = found[0] if found else None
-    row = rows[0] if rows and head and rows[0].revision == head.revision else None
     with writing():
+        found, rows = _revisions(sheet_id), _rows(sheet_id)
+        head = found[0] if found else None
+        row = rows[0] if rows and head and rows[0].revision == head.revision else None
         if (row.version if row else 0) != version:
             raise Conflict(
                 f"{sheet_id} was changed by somebody else. Look at it again; what you typed is still here."
@@ -232,6 +232,7 @@ def check(sheet_id: str, version: int, who: Person) -> SheetOut:
             fault = InputError(*fault.errors, *InputError.at(d.path, d.message).errors)
         raise fault
     with writing():
+        row = _draft(sheet_id, version)
         body = _stamped(given, row.revision, "checked", json.loads(row.authors), who.name)
         KitSheetRow.update(state="checked", body=body, version=version + 1, updated=now_text()).where(
             KitSheetRow.id == row.id
@@ -243,31 +244,29 @@ def _draft(sheet_id: str, version: int) -> KitSheetRow:
     rows = _rows(sheet_id)
     if not rows and sheet_id not in _shipped():
         raise NotFound(f"There is no kit sheet {sheet_id}.")
+    if rows and rows[0].version != version:
+        raise Conflict(f"{sheet_id} was changed in the meantime; read it again before you check it.")
     if not rows or rows[0].state != "draft":
         raise NotAllowed(f"{sheet_id} is no draft.")
-    if rows[0].version != version:
-        raise Conflict(f"{sheet_id} was changed in the meantime; read it again before you check it.")
     return rows[0]
 
 
 def retire(sheet_id: str, version: int, who: Person) -> SheetOut:
     """Out of use; joints planned with it keep it. Raises NotFound, Conflict."""
-    now = get(sheet_id)
-    if now.version != version:
-        raise Conflict(f"{sheet_id} was changed in the meantime; look at it again.")
-    body = _stamped(
-        now.sheet,
-        now.sheet.revision,
-        "retired",
-        [now.sheet.author] if now.sheet.author else [who.name],
-        now.sheet.checked_by,
-    )
     with writing():
-        row = next((r for r in _rows(sheet_id) if r.revision == now.sheet.revision), None)
+        found = _revisions(sheet_id)
+        if not found:
+            raise NotFound(f"There is no kit sheet {sheet_id}.")
+        now = found[0]
+        row = next((r for r in _rows(sheet_id) if r.revision == now.revision), None)
+        if (row.version if row else 0) != version:
+            raise Conflict(f"{sheet_id} was changed in the meantime; look at it again.")
+        authors = [now.author] if now.author else [who.name]
+        body = _stamped(now, now.revision, "retired", authors, now.checked_by)
         if row is None:
             KitSheetRow.create(
                 sheet_id=sheet_id,
-                revision=now.sheet.revision,
+                revision=now.revision,
                 state="retired",
                 body=body,
                 authors=json.dumps([who.name]),

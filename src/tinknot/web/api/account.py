@@ -17,7 +17,8 @@ from tinknot.web.http import endpoint, person, problem, waiting
 from tinknot.web.signed_in import SessionUser
 
 bp = Blueprint("account", __name__)
-TRIES = "10 per minute"  # of one address, whatever it tries
+TRIES = "10 per minute"  # of one address, of what only somebody signed in or a new installation asks
+DOOR = "300 per minute"  # of one address, behind which a whole site may sign in: it bounds the work, no more
 BY_ONE = Limit(10, 5 * 60)  # wrong passwords of one name from one address
 BY_ALL = Limit(40, 60)  # of one name from everywhere: who guesses keeps the person out for a minute at most
 
@@ -41,17 +42,22 @@ class NewPassword(Strict):
 
 
 class PinIn(Strict):
+    """A PIN of one's own; the password says that it is the person who sets it."""
+
     pin: Annotated[str, Field(max_length=20)]
+    password: Annotated[str, Field(max_length=200)]
 
 
 class Session(Result):
     """Who is signed in; `first_start` when nobody exists yet, `needs_code` when the first admin must know
-    the word on the server's console. `mark` is how the work knows the person; `site`: how the site writes."""
+    the word on the server's console. `mark` is how the work knows the person, and `sign_in` this sign-in;
+    `site`: how the site writes."""
 
     signed_in: bool
     first_start: bool
     needs_code: bool = False
     mark: str = ""
+    sign_in: str = ""
     username: str = ""
     name: str = ""
     role: str = ""
@@ -72,6 +78,7 @@ def _session() -> Session:
         signed_in=True,
         first_start=False,
         mark=person_mark(p.id),
+        sign_in=accounts.sign_in_mark(current_user.get_id()),
         username=p.username,
         name=p.name,
         role=p.role,
@@ -95,7 +102,7 @@ def show() -> Session:
     return _session()
 
 
-@endpoint(bp, "POST", "/session", body=SignIn, out=Session, role=None, limit=TRIES)
+@endpoint(bp, "POST", "/session", body=SignIn, out=Session, role=None, limit=DOOR)
 def sign_in(body: SignIn) -> Session | Response:
     """Sign in."""
     name = body.username.strip().lower()
@@ -145,6 +152,8 @@ def change(body: NewPassword) -> Session | Response:
 
 @endpoint(bp, "PUT", "/session/pin", body=PinIn, out=Session, limit=TRIES)
 def set_pin(body: PinIn) -> Session:
-    """One's own PIN, to sign as second person on somebody else's device."""
+    """One's own PIN, to sign as second person on somebody else's device; asks for the password."""
+    if accounts.sign_in(person().username, body.password) is None:
+        raise InputError.at("/password", "is not your password")
     pins.set_pin(person().id, body.pin)
     return _session()

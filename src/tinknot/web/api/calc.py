@@ -27,6 +27,7 @@ def listing() -> Listing:
     return Listing(items=[Listed(name=c.name, title=c.title) for c in CALCULATORS.values()])
 
 
+HEAVY = ("plan", "bundle", "stagger", "sleeve-choose", "resin-fill")  # those that search
 _for_anybody = BoundedSemaphore(1)  # those who are not signed in calculate one after the other
 
 
@@ -42,7 +43,7 @@ def _register(c: Calculator) -> None:
             _for_anybody.release()
 
     view.__doc__, view.__name__ = c.title, c.name.replace("-", "_")
-    endpoint(bp, "POST", f"/calc/{c.name}", body=c.takes, out=c.gives, role=None)(view)
+    endpoint(bp, "POST", f"/calc/{c.name}", body=c.takes, out=c.gives, role=None, heavy=c.name in HEAVY)(view)
 
 
 for _calculator in CALCULATORS.values():

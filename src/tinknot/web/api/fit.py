@@ -19,7 +19,7 @@ class FitIn(Strict):
     need_lined: bool = False
 
 
-@endpoint(bp, "POST", "/fit", body=FitIn, out=ChoiceOut)
+@endpoint(bp, "POST", "/fit", body=FitIn, out=ChoiceOut, heavy=True)
 def check(body: FitIn) -> ChoiceOut:
     """Which sleeves of the stock pass and grip."""
     return fits.check(body.pass_od_mm, body.seal_od_mm, body.covered_mm, body.need_lined)

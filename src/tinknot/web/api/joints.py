@@ -60,7 +60,7 @@ def edit(ref: str, body: JointPatch, version: int) -> JointOut:
     return joints.edit(ref, body, version, person())
 
 
-@endpoint(bp, "POST", "/joints/<ref>/look", body=LookIn, out=Look)
+@endpoint(bp, "POST", "/joints/<ref>/look", body=LookIn, out=Look, heavy=True)
 def look(ref: str, body: Strict) -> Look:
     """What would be planned now; nothing is stored."""
     change: dict[str, Any] = body.model_dump(mode="json", exclude_none=True)
@@ -74,7 +74,15 @@ def kit_offers(ref: str) -> Kits:
 
 
 @endpoint(
-    bp, "POST", "/joints/<ref>/plans", out=PlanOut, role="jointer", status=201, guarded=True, keyed=True
+    bp,
+    "POST",
+    "/joints/<ref>/plans",
+    out=PlanOut,
+    role="jointer",
+    status=201,
+    guarded=True,
+    keyed=True,
+    heavy=True,
 )
 def plan(ref: str, version: int) -> PlanOut:
     """Freeze a plan revision and reserve its parts."""

@@ -7,8 +7,8 @@ from pydantic import Field
 
 from tinknot.core.model import Name, Result, Strict
 from tinknot.services import accounts
-from tinknot.services.accounts import Role
-from tinknot.web.http import endpoint
+from tinknot.services.accounts import Change, Role
+from tinknot.web.http import endpoint, person
 
 bp = Blueprint("people", __name__)
 
@@ -65,20 +65,32 @@ def everybody() -> PeopleOut:
     return PeopleOut(items=[_out(p) for p in accounts.everybody()])
 
 
+class Changes(Result):
+    """The last changes of accounts, the newest first."""
+
+    items: list[Change]
+
+
+@endpoint(bp, "GET", "/people/changes", out=Changes, role="verifier")
+def log() -> Changes:
+    """Every change of an account: a verifier sees what an admin did to whose name, role, password or PIN."""
+    return Changes(items=accounts.changes())
+
+
 @endpoint(bp, "POST", "/people", body=PersonIn, out=PersonOut, role="admin", status=201)
 def add(body: PersonIn) -> PersonOut:
     """Add a person, who chooses a password at the first sign-in."""
-    return _out(accounts.add_person(body.username, body.name, body.role, body.password, must_change=True))
+    return _out(accounts.add_person(body.username, body.name, body.role, body.password, True, person()))
 
 
 @endpoint(bp, "PATCH", "/people/<int:user_id>", body=PersonPatch, out=PersonOut, role="admin", guarded=True)
 def change(user_id: int, body: PersonPatch, version: int) -> PersonOut:
     """Change role, name, or whether the person may sign in."""
-    return _out(accounts.set_person(user_id, version, body.role, body.active, body.name))
+    return _out(accounts.set_person(user_id, version, body.role, body.active, body.name, person()))
 
 
-@endpoint(bp, "POST", "/people/<int:user_id>/password", out=ResetOut, role="admin")
-def reset(user_id: int) -> ResetOut:
-    """Give a one-time password to somebody who lost theirs."""
-    found, word = accounts.reset_password(user_id)
+@endpoint(bp, "POST", "/people/<int:user_id>/password", out=ResetOut, role="admin", guarded=True)
+def reset(user_id: int, version: int) -> ResetOut:
+    """Give a one-time password to somebody who lost theirs; their PIN ends with the old one."""
+    found, word = accounts.reset_password(user_id, version, person())
     return ResetOut(person=_out(found), password=word)

@@ -51,7 +51,7 @@ class RuleTry(Strict):
     value: Annotated[float, Field(ge=-1e9, le=1e9)] | list[Name] | None = None
 
 
-@endpoint(bp, "POST", "/rules/<key>/effect", body=RuleTry, out=RuleEffect)
+@endpoint(bp, "POST", "/rules/<key>/effect", body=RuleTry, out=RuleEffect, heavy=True)
 def effect(key: str, body: RuleTry) -> RuleEffect:
     """Which open joints would be planned differently; nothing is stored."""
     return effect_of(key, body.value)

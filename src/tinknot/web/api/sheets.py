@@ -30,7 +30,7 @@ def take_in(body: KitSheet) -> SheetOut:
     return sheets.take_in(body, person())
 
 
-@endpoint(bp, "POST", "/sheets/look", body=KitSheet, out=SheetLook)
+@endpoint(bp, "POST", "/sheets/look", body=KitSheet, out=SheetLook, heavy=True)
 def look(body: KitSheet) -> SheetLook:
     """What does not add up, and the preparation drawn; nothing is stored."""
     return sheets.look(body)

@@ -7,7 +7,7 @@ from flask import Blueprint
 from tinknot.core.dates import Dates
 from tinknot.core.model import Strict
 from tinknot.services import site
-from tinknot.services.site import Writing
+from tinknot.services.site import TimeZone, Writing
 from tinknot.web.http import endpoint
 
 bp = Blueprint("site", __name__)
@@ -18,6 +18,7 @@ class WritingIn(Strict):
 
     dates: Dates = Dates()
     unit: Literal["mm", "inch"] = "mm"
+    zone: TimeZone = "UTC"
 
 
 @endpoint(bp, "GET", "/site/writing", out=Writing)
@@ -26,7 +27,7 @@ def writing() -> Writing:
     return site.writing_form()
 
 
-@endpoint(bp, "PUT", "/site/writing", body=WritingIn, out=Writing, role="admin")
-def write(body: WritingIn) -> Writing:
+@endpoint(bp, "PUT", "/site/writing", body=WritingIn, out=Writing, role="admin", guarded=True)
+def write(body: WritingIn, version: int) -> Writing:
     """Change how the site writes; on every page and paper from now on."""
-    return site.set_writing_form(Writing(dates=body.dates, unit=body.unit))
+    return site.set_writing_form(Writing(dates=body.dates, unit=body.unit, zone=body.zone), version)

@@ -116,10 +116,19 @@ def edit(part_id: str, body: Figures, version: int) -> StockPart:
     return stock.edit_part(part_id, body.figures, version)
 
 
-@endpoint(bp, "POST", "/stock/<part_id>/retired", body=Retire, out=StockPart, role="jointer", keyed=True)
-def retire(part_id: str, body: Retire) -> StockPart:
+@endpoint(
+    bp,
+    "POST",
+    "/stock/<part_id>/retired",
+    body=Retire,
+    out=StockPart,
+    role="jointer",
+    keyed=True,
+    guarded=True,
+)
+def retire(part_id: str, body: Retire, version: int) -> StockPart:
     """Take a part out of choosing, or back in."""
-    return stock.retire_part(part_id, body.retired)
+    return stock.retire_part(part_id, body.retired, version)
 
 
 @endpoint(
@@ -138,14 +147,15 @@ def receive(part_id: str, body: LotIn) -> StockPart:
     out=StockPart,
     role="jointer",
     keyed=True,
+    guarded=True,
 )
-def count(part_id: str, lot_id: int, body: Count) -> StockPart:
+def count(part_id: str, lot_id: int, body: Count, version: int) -> StockPart:
     """Put down what was found on the shelf."""
     found = stock.Found(body.quantity, body.opened, body.stored_c, body.note)
-    return stock.count_lot(part_id, lot_id, found, person().name)
+    return stock.count_lot(part_id, lot_id, found, version, person().name)
 
 
-@endpoint(bp, "POST", "/stock-import", body=CsvIn, out=ImportReport, role="jointer", keyed=True)
+@endpoint(bp, "POST", "/stock-import", body=CsvIn, out=ImportReport, role="jointer", keyed=True, slow=True)
 def load(body: CsvIn) -> ImportReport:
     """Check a CSV of parts and lots; take all of it, or nothing."""
     return stock_csv.import_csv(body.text, body.apply, person().name)

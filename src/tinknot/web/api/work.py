@@ -9,8 +9,8 @@ from tinknot.core.model import Name, Result, Strict
 from tinknot.core.work.events import EventIn
 from tinknot.services import building, photos, records, templates, visits
 from tinknot.services.building import Mends, Taken, Work
-from tinknot.services.records import Verdict
 from tinknot.services.testers import FileReadingOut, readings_of
+from tinknot.services.verifying import Verdict
 from tinknot.services.visits import EarlierReading
 from tinknot.web.http import disposition, endpoint, person
 

@@ -150,6 +150,12 @@ export function Side({
             Let the sleeves be chosen again
           </button>
         )}
+        {look.data.unfinished && (
+          <p className="note">
+            These are not all: to work out the rest would take more than one question may. Fewer parts in
+            stock, or some chosen by hand, bring more.
+          </p>
+        )}
         {others.length === 0 && <p className="quiet">None with what is in stock.</p>}
         <ul className="rows mt-1">
           {others.map((r) => (

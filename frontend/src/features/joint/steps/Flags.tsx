@@ -1,4 +1,5 @@
 import type { Schemas } from '../../../api/client'
+import { useMay } from '../../../session'
 import type { useEvents, WorkProps } from '../useWork'
 
 interface Props extends Pick<WorkProps, 'work' | 'outbox'> {
@@ -8,6 +9,7 @@ interface Props extends Pick<WorkProps, 'work' | 'outbox'> {
 
 /** What was kept but does not count, and what the server would not take: settled here, never lost. */
 export function Flags({ work, outbox, send, works }: Props) {
+  const verifies = useMay('verifier')
   const flags = work.progress.flags
   if (!flags.length && !outbox.refused.length) return null
   const title = (step: string) => work.plan.steps.find((s) => s.id === step)?.title ?? step
@@ -17,14 +19,22 @@ export function Flags({ work, outbox, send, works }: Props) {
   }
   return (
     <section className="note" aria-label="Kept, but not counted">
-      <h2>Kept, but not counted</h2>
+      <h2>
+        {flags.some((x) => x.late) ? 'Told after the release, or not counted' : 'Kept, but not counted'}
+      </h2>
       <ul className="rows">
         {flags.map((f) => {
           const other = instead(f)
           return (
             <li key={f.event} className="flex flex-wrap items-center gap-2 py-2 text-lg">
               <span className="grow">
-                <b>{title(f.step)}</b>: {f.why}
+                {f.late ? (
+                  f.why
+                ) : (
+                  <>
+                    <b>{title(f.step)}</b>: {f.why}
+                  </>
+                )}
               </span>
               {works && other && f.second && (
                 <button
@@ -39,7 +49,7 @@ export function Flags({ work, outbox, send, works }: Props) {
                   Take this reading
                 </button>
               )}
-              {works && (
+              {works && (!f.late || verifies) && (
                 <button
                   type="button"
                   className="btn min-h-12"

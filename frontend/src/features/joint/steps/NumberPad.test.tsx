@@ -96,6 +96,8 @@ const GATE = {
   instrument: 'insulation-tester',
   name: '',
   group: '',
+  excuse: false,
+  possible: null,
 }
 
 const TESTER = { kind: 'insulation-tester', name: 'simulated insulation tester', simulated: true }

@@ -10,6 +10,8 @@ interface Props {
   hint: string
   /** 'length' takes mm or inch; anything else is the unit's own sign. */
   unit: string
+  /** The least and the greatest that can be read at all. */
+  possible?: number[] | null
   taken: Taken | null
   /** The figure that opened it: something types, and went on typing. */
   first?: string
@@ -40,7 +42,17 @@ const SCALES: Record<string, [string, number][]> = {
 
 /** Large keys for gloves; a keyboard types into the same field. Lengths in mm or inch, resistances as the display has
  *  them, also when it shows only that there is more. */
-export function NumberPad({ label, hint, unit, taken, first = '', done, close, instrument }: Props) {
+export function NumberPad({
+  label,
+  hint,
+  unit,
+  possible,
+  taken,
+  first = '',
+  done,
+  close,
+  instrument,
+}: Props) {
   const settings = useSettings()
   const isLength = unit === 'mm'
   const [own, setOwn] = useState<Unit>(settings.unit)
@@ -57,8 +69,10 @@ export function NumberPad({ label, hint, unit, taken, first = '', done, close, i
   useEffect(() => dialog.current?.showModal(), [])
   const read = isLength ? readLength(text, own) : plain(text)
   const number = read.kind === 'number' ? read.mm * (isLength ? 1 : scale[1]) : null
+  const [low, high] = [possible?.[0] ?? -Infinity, possible?.[1] ?? Infinity]
+  const never = number !== null && (number < low || number > high)
   const take = () => {
-    if (read.kind !== 'number' && read.kind !== 'empty') return
+    if ((read.kind !== 'number' && read.kind !== 'empty') || never) return
     done(number === null ? null : { value: number, ...(by ? { by } : {}), ...(over ? { over } : {}) })
     dialog.current?.close()
   }
@@ -121,6 +135,12 @@ export function NumberPad({ label, hint, unit, taken, first = '', done, close, i
         )}
         {over && (
           <p className="quiet">The display shows only that there is more: type the end of its range.</p>
+        )}
+        {never && (
+          <p className="font-medium text-error" role="alert">
+            This cannot be: it lies between {figure(low)} and {figure(high)} {unit}. Is it another figure, or
+            another unit?
+          </p>
         )}
         {read.kind === 'no-number' && <p className="font-medium text-error">This is no number</p>}
         {instrument && (
@@ -189,7 +209,7 @@ export function NumberPad({ label, hint, unit, taken, first = '', done, close, i
           <button
             type="submit"
             className="btn btn-primary btn-tall"
-            disabled={read.kind !== 'number' && read.kind !== 'empty'}
+            disabled={(read.kind !== 'number' && read.kind !== 'empty') || never}
           >
             Take it
           </button>

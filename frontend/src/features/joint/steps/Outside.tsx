@@ -1,6 +1,7 @@
 import { useState } from 'react'
 import type { Gate } from '../../../model/gates'
 import { useSettings } from '../../../settings'
+import { Because } from './Because'
 import { shown } from './readings'
 
 const REASONS = [
@@ -53,23 +54,7 @@ export function Outside({ gate, title, value, reason, again, replan, keep }: Pro
           )}
         </div>
       )}
-      {why && !reason && (
-        <div className="mt-2 flex flex-col gap-2">
-          {REASONS.map((r) => (
-            <button key={r} type="button" className="btn min-h-12 justify-start" onClick={() => keep(r)}>
-              … {r}
-            </button>
-          ))}
-          <input
-            className="input min-h-12 w-full"
-            aria-label="Another reason"
-            placeholder="another reason, then Enter"
-            onKeyDown={(e) => {
-              if (e.key === 'Enter' && e.currentTarget.value.trim()) keep(e.currentTarget.value.trim())
-            }}
-          />
-        </div>
-      )}
+      {why && !reason && <Because reasons={REASONS} keep={keep} />}
     </section>
   )
 }

@@ -1,7 +1,7 @@
 import { Gauge } from 'lucide-react'
 import { useRef, useState } from 'react'
 import { ApiError, api, type Schemas, take } from '../../../api/client'
-import { fails, type Gate, limitWords, outside } from '../../../model/gates'
+import { fails, type Gate, impossible, limitWords, offered, outside } from '../../../model/gates'
 import { figure } from '../../../model/units'
 import { useSettings } from '../../../settings'
 import { NumberPad } from './NumberPad'
@@ -65,7 +65,8 @@ export function Reading({ joint, step, gate, taken, set, instruments, trend, com
   const [words, setWords] = useState('')
   const read = useInstrument(joint)
   const instrument = instrumentOf(instruments, gate)
-  const bad = fails(gate, taken?.value) || outside(gate, taken?.value)
+  const never = impossible(gate, taken?.value)
+  const bad = never !== '' || fails(gate, taken?.value) || outside(gate, taken?.value)
   const hint = gate.target !== null ? targetWords(gate, unit) : limitWords(gate)
   /** The instrument's figure, or nothing, with words. */
   const ask = async (): Promise<Taken | null> => {
@@ -91,6 +92,7 @@ export function Reading({ joint, step, gate, taken, set, instruments, trend, com
             <span className="text-lg font-medium">{gate.label}</span>
             <span className="quiet text-sm">
               {hint}
+              {offered(gate) && gate.instrument !== '' && ' · may be left out, proves nothing'}
               {trend &&
                 `; before closing ${trend.before_over ? 'over ' : ''}${figure(trend.before_mohm, 4)} MΩ at ${figure(trend.before_c, 3)} °C`}
             </span>
@@ -134,7 +136,12 @@ export function Reading({ joint, step, gate, taken, set, instruments, trend, com
           {words}
         </p>
       )}
-      {!compact && fails(gate, taken?.value) && (
+      {never && (
+        <p className="font-medium text-error" role="alert">
+          {never}
+        </p>
+      )}
+      {!compact && !never && fails(gate, taken?.value) && (
         <p className="font-medium text-error">
           {gate.label} does not pass: {limitWords(gate)}
         </p>
@@ -150,6 +157,7 @@ export function Reading({ joint, step, gate, taken, set, instruments, trend, com
           label={gate.label}
           hint={hint}
           unit={gate.unit}
+          possible={gate.possible}
           taken={taken}
           first={pad}
           done={(figure) => {

@@ -4,15 +4,17 @@ import { Link } from 'react-router'
 import { Caution } from '../../../components/notes'
 import { Ribbon } from '../../../components/Ribbon'
 import { countdown } from '../../../model/clock'
-import { fails, outside } from '../../../model/gates'
+import { fails, impossible, outside } from '../../../model/gates'
 import { inOneGo } from '../../../model/progress'
 import { rungWrong, tagsOf } from '../../../model/ringing'
 import { length, sign } from '../../../model/units'
-import { useSession } from '../../../session'
+import { useMay, useSession } from '../../../session'
 import { useSettings } from '../../../settings'
 import type { About, Step, useEvents, WorkProps } from '../useWork'
+import { Because } from './Because'
 import { Compare } from './Compare'
 import { CureClock } from './CureClock'
+import { Excuse } from './Excuse'
 import { inVain, useFresh, useWait } from './guards'
 import { LotPick } from './LotPick'
 import { Outside } from './Outside'
@@ -26,7 +28,7 @@ import { Row } from './Row'
 import { eventOf, useReadings } from './readings'
 import { Tags } from './Tags'
 import { TesterFile } from './TesterFile'
-import { ToolPick, toolsFor } from './ToolPick'
+import { type Accepted, kindsOf, lackingTools, ToolPick, toolsFor } from './ToolPick'
 import { action, batchText, batchTitle } from './words'
 import { builtOf, didWork } from './work'
 
@@ -51,6 +53,8 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
     lots[s.id] ?? work.plan.parts.find((p) => p.layer === s.layer && p.part_id === s.part_id)?.lot ?? ''
   const [reasons, setReasons] = useState<Record<string, string>>({})
   const [pin, setPin] = useState(false)
+  const [accepted, setAccepted] = useState<Accepted>({})
+  const verifies = useMay('verifier')
   const fresh = useFresh()
   const batch = steps.length > 1
   const wanted = steps.filter((s) => picked.has(s.id))
@@ -68,9 +72,10 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
   const figures = batch ? [] : step.gates.filter((g) => g.target !== null)
   const figure = figures.length === 1 && figures[0]?.unit === 'mm' ? figures[0] : undefined
   const fields = batch || step.cure ? [] : step.gates.filter((g) => g !== figure)
-  const missing = chosen.flatMap((s) =>
-    s.gates.filter((g) => g.required && value(s, g.id) === null && !s.cure),
-  )
+  const unread = (s: Step) => s.gates.filter((g) => value(s, g.id) === null && !s.cure)
+  const excusable = chosen.flatMap((s) => unread(s).filter((g) => g.excuse))
+  const missing = chosen.flatMap((s) => unread(s).filter((g) => (g.excuse ? !reasons[s.id] : g.required)))
+  const never = chosen.flatMap((s) => s.gates.filter((g) => impossible(g, value(s, g.id))))
   const failing = chosen.flatMap((s) => s.gates.filter((g) => fails(g, value(s, g.id))))
   const off = chosen.flatMap((s) => s.gates.filter((g) => outside(g, value(s, g.id))).map((g) => ({ s, g })))
   const asks = off.filter(({ s }) => !reasons[s.id])
@@ -81,12 +86,20 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
   const spare = fields.length > SPARE && expected && fields.every((g) => !g.required)
   const focus = step.focus_mm ? ([step.focus_mm[0] ?? 0, step.focus_mm[1] ?? 0] as [number, number]) : null
   const needsOther = step.second_person && didWork(work, step, session, outbox.here)
-  const kinds = step.tools ?? []
+  const kindsFor = (s: Step) =>
+    kindsOf(
+      work,
+      s,
+      s.gates.filter((g) => value(s, g.id) !== null).map((g) => g.id),
+    )
+  const kinds = kindsFor(step)
+  const lacking = lackingTools(work, step.tools, accepted)
+  const unsaid = Object.keys(accepted).length > 0 && chosen.some((s) => !reasons[s.id])
   const abouts: About[] = chosen.map((s) => ({
     step: s.id,
     ...eventOf(readings[s.id]),
     text: reasons[s.id] ?? '',
-    tools: toolsFor(work, kinds),
+    tools: toolsFor(work, kindsFor(s), accepted),
     lot: s.part_id ? lotFor(s) : '',
   }))
   const vain = inVain(work, abouts)
@@ -186,7 +199,28 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
       </div>
       <div className="contents min-w-0 flex-col gap-3 lg:flex">
         {step.caution && <Caution>{step.caution}</Caution>}
-        {kinds.length > 0 && works && <ToolPick work={work} kinds={kinds} heat={step.heat_c ?? null} />}
+        {kinds.length > 0 && works && (
+          <ToolPick
+            work={work}
+            kinds={kinds}
+            heat={step.heat_c ?? null}
+            accepted={accepted}
+            accept={verifies ? (kind, tool) => setAccepted((now) => ({ ...now, [kind]: tool })) : undefined}
+          />
+        )}
+        {unsaid && (
+          <section className="note" aria-label="Why a tool past its date serves">
+            <p className="text-lg font-semibold">
+              It is told in the record, with your name: why does a tool past its date serve?
+            </p>
+            <Because
+              reasons={['compared today with one that is in date', 'its certificate is on its way and seen']}
+              keep={(reason) =>
+                setReasons((now) => ({ ...now, ...Object.fromEntries(chosen.map((s) => [s.id, reason])) }))
+              }
+            />
+          </section>
+        )}
         {!batch && works && step.part_id && lotFor(step) && (
           <div className="flex items-center justify-between gap-3 text-lg">
             <span>
@@ -227,6 +261,20 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
             </Folded>
           </div>
         )}
+        {excusable.length > 0 && works && (
+          <Excuse
+            gates={excusable}
+            reason={chosen.map((s) => reasons[s.id]).find(Boolean) ?? ''}
+            keep={(reason) =>
+              setReasons((now) => ({
+                ...now,
+                ...Object.fromEntries(
+                  chosen.filter((s) => s.gates.some((g) => g.excuse)).map((s) => [s.id, reason]),
+                ),
+              }))
+            }
+          />
+        )}
         <Tags tags={tagsOf(step, rung)} walked={step.pairs.length > 0} />
         {figure && works && (
           <Reading
@@ -234,7 +282,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
             step={step.id}
             gate={{
               ...figure,
-              label: figure.required ? 'As measured' : 'As measured, if you read it',
+              label: figure.required ? 'As measured' : 'As measured; may be left out',
             }}
             taken={read(step.id, figure.id)}
             set={set(step.id, figure.id)}
@@ -281,6 +329,9 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
                   fresh ||
                   !chosen.length ||
                   missing.length > 0 ||
+                  never.length > 0 ||
+                  lacking.length > 0 ||
+                  unsaid ||
                   asks.length > 0 ||
                   wrong.length > 0 ||
                   wait > 0 ||
@@ -294,11 +345,15 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
                     : 'Too cold to cure'
                   : missing.length > 0
                     ? `${missing.length} ${missing.length === 1 ? 'reading' : 'readings'} to go`
-                    : asks.length + wrong.length > 0
-                      ? 'A figure is off: say what to do'
-                      : needsOther
-                        ? 'The second person signs'
-                        : action(chosen.length ? chosen : [step], failing.length)}
+                    : lacking.length > 0
+                      ? 'A tool is past its date'
+                      : unsaid
+                        ? 'Say why the tool serves'
+                        : asks.length + wrong.length + never.length > 0
+                          ? 'A figure is off: say what to do'
+                          : needsOther
+                            ? 'The second person signs'
+                            : action(chosen.length ? chosen : [step], failing.length)}
               </button>
             </div>
           )

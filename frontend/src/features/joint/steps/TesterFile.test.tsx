@@ -26,6 +26,8 @@ const gate = (id: string, label: string) => ({
   instrument: '',
   name: '',
   group: '',
+  excuse: false,
+  possible: null,
 })
 const step = aStep({
   id: 'test.1',

@@ -7,16 +7,46 @@ import type { WorkProps } from '../useWork'
 
 const key = (kind: string) => `tool:${kind}`
 
-/** The tool of each kind that is used here: the last one taken on this device, else the one longest in date. */
-export function toolsFor(work: WorkProps['work'], kinds: readonly string[]): Record<string, string> {
+export type Accepted = Record<string, string>
+
+/** The tool of each kind that is used here: the last one taken on this device, else the one longest in date; one past
+ *  its date only where it was `accepted`. */
+export function toolsFor(
+  work: WorkProps['work'],
+  kinds: readonly string[],
+  accepted: Accepted = {},
+): Record<string, string> {
   const found: Record<string, string> = {}
   for (const kind of kinds) {
     const good = work.tools.filter((t) => t.kind === kind && t.good)
     const last = recallWord(key(kind))
     const tool = good.find((t) => t.name === last) ?? good[0]
-    if (tool) found[kind] = tool.name
+    const name = tool?.name ?? accepted[kind]
+    if (name) found[kind] = name
   }
   return found
+}
+
+/** Kinds of which the site keeps tools, none of them in date, and none accepted all the same. */
+export function lackingTools(
+  work: WorkProps['work'],
+  kinds: readonly string[],
+  accepted: Accepted,
+): string[] {
+  const taken = toolsFor(work, kinds, accepted)
+  return kinds.filter((kind) => !taken[kind] && work.tools.some((t) => t.kind === kind))
+}
+
+/** What a step is done and read with: what it names, and the instruments of the figures that were read. */
+export function kindsOf(
+  work: WorkProps['work'],
+  step: WorkProps['work']['plan']['steps'][number],
+  read: string[],
+) {
+  const instruments = step.gates.filter((g) => read.includes(g.id)).map((g) => g.instrument)
+  return [...new Set([...step.tools, ...instruments])].filter(
+    (kind) => step.tools.includes(kind) || work.tools.some((t) => t.kind === kind),
+  )
 }
 
 /** Which tool is in the hand, and until when it is calibrated; changed by one touch. */
@@ -24,10 +54,15 @@ export function ToolPick({
   work,
   kinds,
   heat,
+  accepted,
+  accept,
 }: {
   work: WorkProps['work']
   kinds: readonly string[]
   heat: number | null
+  accepted: Accepted
+  /** Takes a tool past its date; only for those who may say that it serves. */
+  accept?: (kind: string, tool: string) => void
 }) {
   const [, setTurn] = useState(0)
   const taken = toolsFor(work, kinds)
@@ -64,7 +99,24 @@ export function ToolPick({
             ) : all.length ? (
               <span className="font-semibold text-error">
                 No {name} is in calibration:{' '}
-                {all.map((t) => `${t.name} until ${t.due ? day(t.due) : 'an unknown date'}`).join(', ')}
+                {all.map((t) => `${t.name} until ${t.due ? day(t.due) : 'an unknown date'}`).join(', ')}.{' '}
+                {accepted[kind]
+                  ? `${accepted[kind]} is taken all the same; say why below.`
+                  : accept
+                    ? ''
+                    : 'Take one that is, or have a verifier say, signed in here, why one of these serves.'}
+                {accept &&
+                  !accepted[kind] &&
+                  all.map((t) => (
+                    <button
+                      key={t.name}
+                      type="button"
+                      className="btn mt-1 mr-2 min-h-12"
+                      onClick={() => accept(kind, t.name)}
+                    >
+                      Take {t.name} all the same
+                    </button>
+                  ))}
               </span>
             ) : (
               <span className="quiet">

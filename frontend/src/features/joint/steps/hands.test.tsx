@@ -2,6 +2,7 @@
 import { screen, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
+import vectors from '../../../../../tests/vectors/working.json'
 import type { Schemas } from '../../../api/client'
 import type { useOutbox } from '../../../components/outbox'
 import type { Outgoing } from '../../../model/device'
@@ -14,7 +15,7 @@ import { Mending } from './Mending'
 import { PinSign } from './PinSign'
 import { StepView } from './StepView'
 import { spoken } from './words'
-import { builtOf, didWork } from './work'
+import { builtOf, didWork, isWork } from './work'
 
 type Step = Schemas['StepOut']
 
@@ -38,6 +39,8 @@ const torque = (id: string): Schemas['GateOut'] => ({
   instrument: 'torque-driver',
   name: '',
   group: '',
+  excuse: false,
+  possible: null,
 })
 const step = (id: string, more: Partial<Step> = {}) =>
   aStep({ id, title: id, kind: 'join', layer: 'land', end: 'A', stamp: 's', ...more })
@@ -196,6 +199,10 @@ describe('own work', () => {
     progress: { ...workOf([LAND, hold]).progress, since_hold: ['#2'] },
   })
   const who = (username: string, mark: string) => ({ username, name: username, mark })
+
+  it.each(vectors)('is work, as the core says: $what', ({ kind, about, hold, work }) => {
+    expect(isWork(kind, about, hold)).toBe(work)
+  })
 
   it('is known by the number, not by the name', () => {
     expect(didWork(work, hold, who('runa', '#2'), [])).toBe(true)

@@ -2,6 +2,7 @@
 
 from math import log, sqrt
 
+from tinknot.core.effort import spend
 from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Offer, Pick
 from tinknot.core.families.lowvoltage.job import Job
@@ -88,6 +89,7 @@ def bond(
     job: Job, cores: Cores, after: tuple[str, ...], around_mm: float
 ) -> tuple[EarthBond | None, list[Pick]]:
     """The bond, None where a part of it is missing, and the choices made for it."""
+    spend(50 + 2 * len(job.joint.stock.straps) + 2 * len(job.joint.stock.clamps))
     folds = folds_mm(job, cores)
     half = cores.layout.gap_mm / 2
     span = (folds.get("A", (-half, -half))[0], folds.get("B", (half, half))[1])

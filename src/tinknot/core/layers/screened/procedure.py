@@ -90,7 +90,7 @@ class ScreenedProcedure(Procedure):
                         "screen to screen",
                         "µΩ",
                         most=round(self.screen_uohm),
-                        required=False,
+                        excuse=True,
                         instrument="low-ohm-meter",
                     ),
                 ),
