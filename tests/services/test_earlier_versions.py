@@ -8,9 +8,20 @@ from pathlib import Path
 import pytest
 
 from tests.conftest import FULL
-from tests.fixtures.databases import COMMITS, FORMAT_2, lay_out
-from tinknot.services import accounts, board, building, joints, keys, opening, planning, records, sheets
-from tinknot.store.models import Joint
+from tests.fixtures.databases import COMMITS, FORMAT_2, FORMAT_3, lay_out
+from tinknot.services import (
+    accounts,
+    board,
+    building,
+    checkpoints,
+    joints,
+    keys,
+    opening,
+    planning,
+    records,
+    sheets,
+)
+from tinknot.store.models import EventRow, Joint
 
 STORED = (
     "SELECT number, file, plan, made, differences FROM planrevision ORDER BY id",
@@ -115,6 +126,41 @@ def test_work_of_format_2_stays_as_it_was_taken(tmp_path: Path):
             assert records.verdict(row.ref).intact
             assert planning.workers_of(row) == {2}, row.ref  # who planned it, found by name
         assert stored(database) == before
+    finally:
+        opening.close_site()
+
+
+def test_work_of_format_3_stays_as_it_was_taken(tmp_path: Path):
+    """Before there was one definition of work, before plans had checkpoints, and before a proof was asked
+    for."""
+    database = lay_out(FORMAT_3, tmp_path / "data")
+    before = stored(database)
+    opening.open_site(database)
+    try:
+        assert board.board().late.items == []
+        for row in Joint.select().where(Joint.revision > 0):
+            assert planning.progress_of(row).state == row.state, row.ref
+            assert checkpoints.fault(row) == "", row.ref
+            assert building.work(row.ref).altered == ""
+        assert stored(database) == before
+        last = EventRow.select().order_by(EventRow.id.desc()).first()
+        last.delete_instance()
+        assert "not all of them are there" in checkpoints.fault(last.joint)
+    finally:
+        opening.close_site()
+
+
+def test_what_an_earlier_checkpoint_does_not_fit_is_not_signed_over_by_an_upgrade(tmp_path: Path):
+    database = lay_out(FORMAT_3, tmp_path / "data")
+    with closing(sqlite3.connect(database)) as connection:
+        (joint, last) = connection.execute(
+            "SELECT joint_id, MAX(id) FROM eventrow GROUP BY joint_id ORDER BY joint_id DESC"
+        ).fetchone()
+        connection.execute("DELETE FROM eventrow WHERE id = ?", (last,))
+        connection.commit()
+    opening.open_site(database)
+    try:
+        assert "checkpoint of this joint is missing" in checkpoints.fault(Joint.get_by_id(joint))
     finally:
         opening.close_site()
 

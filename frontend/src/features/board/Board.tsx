@@ -163,7 +163,7 @@ function Late({ items, more }: Schemas['SomeJoints']) {
           </li>
         ))}
       </ul>
-      <More many={items.length + more} />
+      <More many={more} />
     </section>
   )
 }

@@ -141,7 +141,9 @@ function Proofs({ step, state, proofs }: ProofsProps) {
         </p>
       ))}
       {left.length > 0 && (
-        <p className="quiet">Offered and left out, proves nothing: {left.map((g) => g.label).join(', ')}</p>
+        <p className="quiet">
+          Offered and left out, proves nothing: {left.map((g) => `${g.label} (${g.unit})`).join(', ')}
+        </p>
       )}
       {proofs.length === 0 ? (
         !state?.excuse && (

@@ -46,6 +46,26 @@ export function Sign({ work, states, outbox }: WorkProps) {
       <section className="min-w-0">
         <h1>{state?.state === 'done' ? 'Released' : 'Holds and signatures'}</h1>
         {work.progress.limits && <p className="note mt-2 text-lg">With a limit: {work.progress.limits}</p>}
+        {against.length > 0 && state?.state !== 'done' && (
+          <section className="fault mt-3" aria-label="What stands against the release">
+            <h2>Not to be released</h2>
+            <ul className="list-disc pl-5 text-lg">
+              {against.map((words) => (
+                <li key={words}>{words}</li>
+              ))}
+            </ul>
+            <p>
+              What is signed must be what was built, with nothing open.{' '}
+              <Link className="link" to={`/joints/${work.ref}/build`}>
+                To the work
+              </Link>{' '}
+              ·{' '}
+              <Link className="link" to={`/joints/${work.ref}/choose`}>
+                Plan again
+              </Link>
+            </p>
+          </section>
+        )}
         <ol className="rows mt-3">
           {holds.map((h) => {
             const s = states.find((x) => x.id === h.id)
@@ -61,7 +81,7 @@ export function Sign({ work, states, outbox }: WorkProps) {
                 <span className="text-right">
                   {s?.state === 'done'
                     ? `${s.actor}, ${moment(s.at)}${s.why ? ` · ${s.why}` : ''}`
-                    : s?.state === 'open'
+                    : s?.state === 'open' && !(h.id === release?.id && against.length > 0)
                       ? 'can be signed'
                       : 'not yet'}
                 </span>
@@ -87,28 +107,7 @@ export function Sign({ work, states, outbox }: WorkProps) {
             {work.judgement.notes.map((n) => (
               <Caution key={n}>{n}</Caution>
             ))}
-            {against.length === 0 ? (
-              <Verdict judgement={work.judgement} />
-            ) : (
-              <section className="fault" aria-label="What stands against the release">
-                <h2>Not to be released</h2>
-                <ul className="list-disc pl-5 text-lg">
-                  {against.map((words) => (
-                    <li key={words}>{words}</li>
-                  ))}
-                </ul>
-                <p>
-                  What is signed must be what was built, with nothing open.{' '}
-                  <Link className="link" to={`/joints/${work.ref}/build`}>
-                    To the work
-                  </Link>{' '}
-                  ·{' '}
-                  <Link className="link" to={`/joints/${work.ref}/choose`}>
-                    Plan again
-                  </Link>
-                </p>
-              </section>
-            )}
+            {against.length === 0 && <Verdict judgement={work.judgement} />}
             {verifies && open && !own && (
               <fieldset className="flex flex-col gap-2">
                 <legend className="field-label mb-1">Released with a limit?</legend>

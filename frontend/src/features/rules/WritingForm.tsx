@@ -70,7 +70,8 @@ export function WritingForm({ admin }: { admin: boolean }) {
         />
       </div>
       <p className="quiet mt-2">
-        Lots, calibrations and permits run out at the end of the day by the time zone of the site.
+        Lots and calibrations run out at the end of their day, permits at their hour, by the time zone of the
+        site.
       </p>
       {save.error && <ErrorNote error={save.error} />}
     </section>

@@ -122,7 +122,7 @@ def trends_of(plan: Plan, progress: Progress, rules: RuleBook) -> list[Trend]:
 
 def notes_of(plan: Plan, progress: Progress) -> list[str]:
     """What a reader of the record must know beside its verdict: pictures that are missing, readings of a
-    stand-in, tools past their date or named by nobody, proofs that could not be read, what came late."""
+    stand-in, tools past their date or named by nobody, proofs that could not be read."""
     states = {s.id: s for s in progress.steps}
     bare = [
         s.title
@@ -141,7 +141,7 @@ def notes_of(plan: Plan, progress: Progress) -> list[str]:
         if st.excuse
     ]
     found += [f"Never read, and no reason given: {title}." for title in _unread(plan, states)]
-    return found + [f"{words[0].upper()}{words[1:]}." for words in progress.late]
+    return found
 
 
 def _accepted(state: StepState) -> str:

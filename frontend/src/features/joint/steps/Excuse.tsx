@@ -21,7 +21,7 @@ export function Excuse({ gates, reason, keep }: Props) {
   if (reason)
     return (
       <p className="note text-lg">
-        Not read ({names}), because: {reason}. It stands so in the record, with your name.{' '}
+        {names}: not read, because {reason}. It stands so in the record, with your name.{' '}
         <button type="button" className="link min-h-12" onClick={() => keep('')}>
           Change that
         </button>
@@ -30,7 +30,7 @@ export function Excuse({ gates, reason, keep }: Props) {
   return (
     <section aria-label="If it cannot be read">
       <button type="button" className="btn min-h-12" onClick={() => setWhy(!why)} aria-expanded={why}>
-        It cannot be read, because …
+        {names}: cannot be read, because …
       </button>
       {why && <Because reasons={REASONS} keep={keep} />}
     </section>

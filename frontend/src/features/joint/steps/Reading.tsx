@@ -1,7 +1,7 @@
 import { Gauge } from 'lucide-react'
 import { useRef, useState } from 'react'
 import { ApiError, api, type Schemas, take } from '../../../api/client'
-import { fails, type Gate, impossible, limitWords, offered, outside } from '../../../model/gates'
+import { fails, type Gate, impossible, limited, limitWords, offered, outside } from '../../../model/gates'
 import { figure } from '../../../model/units'
 import { useSettings } from '../../../settings'
 import { NumberPad } from './NumberPad'
@@ -36,6 +36,7 @@ export function silence(fault: unknown): string {
     : 'No connection to the instrument now: type the reading.'
 }
 
+const LEFT_OUT = 'may be left out, proves nothing'
 const TYPED = /^[0-9.,-]$/
 
 /** The next reading of the page gets the focus; it waits there, nothing is confirmed. */
@@ -91,8 +92,12 @@ export function Reading({ joint, step, gate, taken, set, instruments, trend, com
           <div className="flex min-w-0 grow flex-col justify-center">
             <span className="text-lg font-medium">{gate.label}</span>
             <span className="quiet text-sm">
-              {hint}
-              {offered(gate) && gate.instrument !== '' && ' · may be left out, proves nothing'}
+              {[
+                offered(gate) && !limited(gate) && gate.target === null ? '' : hint,
+                offered(gate) ? LEFT_OUT : '',
+              ]
+                .filter(Boolean)
+                .join('; ')}
               {trend &&
                 `; before closing ${trend.before_over ? 'over ' : ''}${figure(trend.before_mohm, 4)} MΩ at ${figure(trend.before_c, 3)} °C`}
             </span>
