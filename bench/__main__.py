@@ -17,7 +17,7 @@ import numpy as np
 from tests.core.test_properties import BEST_EQUAL, BEST_UNEQUAL
 from tests.power import BUILDS, file
 
-from bench import kills, power
+from bench import busy, kills, power
 from bench.site import JOINT, ROOT, fill
 from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.families.straight.recipe import StraightRecipe
@@ -327,6 +327,7 @@ if __name__ == "__main__":
                 "register": register(),
                 "board": board(),
                 "calc": calculators(),
+                "busy": busy.run(),
                 "kills": kills.run(200),
                 "power_loss": power.run(500),
                 "first_load": first_load(),

@@ -13,6 +13,7 @@ from tinknot.services import accounts, clock
 
 # every generated case, every kept plan, kills and power loss: `make nightly`; a part of them in `make test`
 FULL = os.environ.get("NIGHTLY") == "true"
+nightly = pytest.mark.skipif(not FULL, reason="of make nightly")
 settings.register_profile("full", deadline=None)
 settings.register_profile("part", deadline=None, max_examples=20)
 settings.load_profile("full" if FULL else "part")

@@ -2,6 +2,7 @@
 and what happens to what comes afterwards."""
 
 import json
+from functools import cache
 from itertools import product
 from pathlib import Path
 
@@ -10,6 +11,7 @@ import pytest
 from tests.core.test_progress import PLAN, Log, state
 from tests.power import ARMOURED, file, power
 from tests.screened import screened
+from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.solve import plan_joint
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.work.folding import fold
@@ -18,8 +20,20 @@ from tinknot.core.work.working import is_work
 
 RULES = RuleBook.of()
 NEW = {"format": 4}
-SHEATHED = plan_joint(file(power(ARMOURED, ARMOURED, duties=["buried"])))
-SCREENED = plan_joint(screened())
+
+
+@cache
+def sheathed() -> Plan:
+    """Armour on both sides, in the ground."""
+    return plan_joint(file(power(ARMOURED, ARMOURED, duties=["buried"])))
+
+
+@cache
+def with_screen() -> Plan:
+    """A screened joint."""
+    return plan_joint(screened())
+
+
 WORKING = json.loads((Path(__file__).parents[1] / "vectors" / "working.json").read_text())
 
 
@@ -54,10 +68,11 @@ def test_whoever_only_signed_a_hold_may_release_and_whoever_proved_something_dea
         values = {g.id: (g.least or 0) * 100 if g.least else (g.most or g.target or 0) for g in s.gates}
         log.add("done", s.id, who, values, actor_id=8 if s.hold else 7, **NEW)
     assert fold(PLAN, log.add("done", "released", "eskil", actor_id=8, **NEW).events).state == "released"
-    dead = next(s for s in SCREENED.steps if s.kind == "gate" and not s.hold)
-    log = Log(SCREENED).through(SCREENED.steps[SCREENED.steps.index(dead) - 1].id)
-    assert "#8" not in fold(SCREENED, log.events).workers
-    assert "#8" in fold(SCREENED, log.add("done", dead.id, "eskil", actor_id=8, **NEW).events).workers
+    screen = with_screen()
+    dead = next(s for s in screen.steps if s.kind == "gate" and not s.hold)
+    log = Log(screen).through(screen.steps[screen.steps.index(dead) - 1].id)
+    assert "#8" not in fold(screen, log.events).workers
+    assert "#8" in fold(screen, log.add("done", dead.id, "eskil", actor_id=8, **NEW).events).workers
 
 
 # --- nothing open -------------------------------------------------------------------------------------------
@@ -83,8 +98,11 @@ def test_what_earlier_versions_released_stays_released():
 # --- proofs -------------------------------------------------------------------------------------------------
 
 
-@pytest.mark.parametrize(("plan", "step"), [(SHEATHED, "test.after.sheath"), (SCREENED, "test.after.screen")])
+@pytest.mark.parametrize(
+    ("plan", "step"), [(sheathed, "test.after.sheath"), (with_screen, "test.after.screen")]
+)
 def test_a_proof_is_read_or_its_absence_is_signed(plan, step: str):
+    plan = plan()
     before = plan.steps[plan.steps.index(plan.step(step)) - 1].id
     log = Log(plan).through(before)
     refused = fold(plan, log.add("done", step, **NEW).events)
@@ -99,10 +117,11 @@ def test_a_proof_is_read_or_its_absence_is_signed(plan, step: str):
 
 def test_a_plan_of_before_shows_what_it_lacks_and_is_released_with_that_as_its_limit():
     """Its gates stay as they were: the step was confirmed without a figure."""
-    offered = SCREENED.step("test.after.screen")
+    screen = with_screen()
+    offered = screen.step("test.after.screen")
     gates = [offered.gates[0].model_copy(update={"required": False, "excuse": False})]
-    steps = [s.model_copy(update={"gates": gates}) if s is offered else s for s in SCREENED.steps]
-    old = SCREENED.model_copy(update={"steps": steps})
+    steps = [s.model_copy(update={"gates": gates}) if s is offered else s for s in screen.steps]
+    old = screen.model_copy(update={"steps": steps})
     log = Log(old).through("test.after.continuity")
     log.add("done", "test.after.screen").through("label")
     found = judge(old, fold(old, log.events), RULES)

@@ -6,10 +6,11 @@ import re
 import pytest
 from playwright.sync_api import Browser, Page, expect
 
+from tests.conftest import nightly
 from tests.e2e.pages.joint import JointPage
 from tests.e2e.test_at_the_joint import entered, phone, sent, work_of
 
-pytestmark = pytest.mark.e2e
+pytestmark = [pytest.mark.e2e, nightly]
 READINGS = {
     "Cable, diameter": "15",
     "Straight, clear cable behind it": "300",

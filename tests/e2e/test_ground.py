@@ -4,10 +4,11 @@ without connection."""
 import pytest
 from playwright.sync_api import Browser, expect
 
+from tests.conftest import nightly
 from tests.e2e.pages.joint import JointPage
 from tests.e2e.test_at_the_joint import entered, phone, sent, work_of
 
-pytestmark = pytest.mark.e2e
+pytestmark = [pytest.mark.e2e, nightly]
 READINGS = {
     "Sheath, diameter": "6,3",
     "Over the bare screen, diameter": "4,7",

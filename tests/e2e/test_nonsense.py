@@ -7,12 +7,13 @@ from typing import Any
 import pytest
 from playwright.sync_api import Browser, Page, Route, expect
 
+from tests.conftest import nightly
 from tests.core.test_nonsense import WORDS, called
 from tests.e2e.pages.joint import JointPage
 from tests.e2e.test_at_the_joint import entered, phone, sent, work_of
 from tests.e2e.test_hands import instruments, planned_again
 
-pytestmark = pytest.mark.e2e
+pytestmark = [pytest.mark.e2e, nightly]
 REF = "SK-107"
 IDS = {"step", "layer", "layers", "needs", "locked_by", "next", "layers_done", "since", "after", "batch"}
 KEYED = {"builds", "again", "photos", "lots"}  # by step or layer

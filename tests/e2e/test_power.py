@@ -5,10 +5,11 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.conftest import nightly
 from tests.e2e.pages.joint import JointPage
 from tests.e2e.test_at_the_joint import entered, phone, sent, work_of
 
-pytestmark = pytest.mark.e2e
+pytestmark = [pytest.mark.e2e, nightly]
 
 
 def test_a_cure_is_followed_on_a_phone_and_locks_what_comes_next(browser, site):

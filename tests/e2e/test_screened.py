@@ -7,10 +7,11 @@ import re
 import pytest
 from playwright.sync_api import Browser, Page, Route, expect
 
+from tests.conftest import nightly
 from tests.e2e.pages.joint import JointPage
 from tests.e2e.test_at_the_joint import entered, phone, sent, work_of
 
-pytestmark = pytest.mark.e2e
+pytestmark = [pytest.mark.e2e, nightly]
 READINGS = {
     "Core insulation, diameter": "1,9",
     "Under the screen, diameter": "12,6",

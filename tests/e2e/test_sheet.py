@@ -5,9 +5,10 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.conftest import nightly
 from tests.e2e.test_at_the_joint import entered
 
-pytestmark = pytest.mark.e2e
+pytestmark = [pytest.mark.e2e, nightly]
 
 
 def test_a_low_voltage_leaflet_is_typed_and_a_joint_takes_it(sign_in, page: Page, browser, site):

@@ -6,11 +6,12 @@ import re
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.conftest import nightly
 from tests.e2e.pages.joint import JointPage
 from tests.e2e.pages.sheet import SheetPage
 from tests.e2e.test_at_the_joint import entered, phone, sent, work_of
 
-pytestmark = pytest.mark.e2e
+pytestmark = [pytest.mark.e2e, nightly]
 
 
 def measured(page: Page) -> None:

@@ -8,6 +8,7 @@ from collections.abc import Iterator
 from typing import Any
 
 from tests.fixtures.databases import opened
+from tests.golden import families
 from tests.golden.cases import all_cases
 from tests.golden.kept import PATH, TODAY, kept, lost, planned
 from tinknot.core.errors import InputError
@@ -27,7 +28,8 @@ def demo_joints() -> Iterator[tuple[str, dict[str, Any], str, Any]]:
 def cases() -> Iterator[dict[str, Any]]:
     """All cases with the plan that comes out now; files that are refused are left out."""
     everything = [(name, file, TODAY.isoformat(), None) for name, file in all_cases()]
-    for name, file, today, made in [*everything, *demo_joints()]:
+    more = [(name, file, TODAY.isoformat(), made) for name, file, made in families.all_cases()]
+    for name, file, today, made in [*everything, *demo_joints(), *more]:
         case = {"name": name, "file": file, "today": today, "made": made}
         try:
             yield case | {"plan": planned(case)}

@@ -32,6 +32,17 @@ def planned(case: dict[str, Any]) -> dict[str, Any]:
     return json.loads(plan.model_dump_json())
 
 
+def waits_for(plan: dict[str, Any]) -> dict[str, Any]:
+    """A plan whose steps say all that they wait for, directly or not, in place of their own lists: a need
+    that follows from others may stand or not."""
+    needs = {s["id"]: set(s["needs"]) for s in plan["steps"]}
+    known: dict[str, set[str]] = {}
+    for step in plan["steps"]:  # in an order in which they can be worked
+        own = needs[step["id"]]
+        known[step["id"]] = own.union(*(known.get(n, set()) for n in own))
+    return plan | {"steps": [s | {"needs": sorted(known[s["id"]])} for s in plan["steps"]]}
+
+
 def lost(was: Any, now: Any, path: str = "") -> Iterator[str]:
     """What of `was` is missing or different in `now`; fields that were added are no difference."""
     if isinstance(was, dict) and isinstance(now, dict):

@@ -7,7 +7,7 @@ import pytest
 
 from tests.conftest import FULL
 from tests.fixtures.databases import opened
-from tests.golden.kept import kept, lost, planned
+from tests.golden.kept import kept, lost, planned, waits_for
 
 NAMES = sorted(kept())
 
@@ -15,7 +15,7 @@ NAMES = sorted(kept())
 @pytest.mark.parametrize("name", NAMES if FULL else NAMES[::12])
 def test_a_kept_plan_comes_out_again(name: str):
     case = kept()[name]
-    assert list(lost(case["plan"], planned(case))) == []
+    assert list(lost(waits_for(case["plan"]), waits_for(planned(case)))) == []
 
 
 def test_what_is_lost_is_told():
@@ -29,6 +29,24 @@ def test_what_is_lost_is_told():
     assert list(lost([1], [])) == [" had 1 entries, has 0"]
     assert list(lost(1.0, True)) == [": 1.0 is True now"]
     assert list(lost(2.0, "2")) == [": 2.0 is '2' now"]
+
+
+def test_what_a_step_waits_for_counts_and_not_by_which_list():
+    def plan(**needs: list[str]) -> dict:
+        return {"steps": [{"id": name, "needs": own} for name, own in needs.items()]}
+
+    whole = waits_for(plan(a=[], b=["a"], c=["b", "a"]))
+    assert list(lost(whole, waits_for(plan(a=[], b=["a"], c=["b"])))) == []
+    assert list(lost(whole, waits_for(plan(a=[], b=[], c=["b"])))) != []
+
+
+def test_thirty_of_every_family_are_kept_and_five_half_built():
+    families = {c["plan"]["family"] for c in kept().values()}
+    for family in families:
+        mine = [c for c in kept().values() if c["plan"]["family"] == family]
+        assert len(mine) >= 30, family
+        begun = [c for c in mine if c["made"] and c["made"]["done"] and "half-built" in c["name"]]
+        assert len(begun) == 5, family
 
 
 def test_every_kind_of_joint_is_kept():

@@ -3,6 +3,7 @@
 import hashlib
 import io
 from concurrent.futures import ThreadPoolExecutor
+from urllib.parse import quote
 
 import pytest
 from pypdf import PdfReader
@@ -125,6 +126,17 @@ def test_a_lot_with_any_printable_name_has_a_label(runa, name: str):
     assert runa("GET", f"/stock/S-28/lots/{part['lots'][0]['id']}/label.pdf").startswith(b"%PDF")
 
 
+@pytest.mark.parametrize("name", ["電纜 9", "😀", "⚡ drum", "Ω 28 → 9", "\U0001f1f3\U0001f1f4", "ﷺ"])
+def test_a_part_with_signs_outside_the_font_has_a_label_with_a_stand_in(runa, name: str):
+    figures = FIGURES | {"name": name, "id": f"S-{name}"}
+    lot = {"name": f"L {name}", "quantity": 5}
+    part = runa("POST", "/stock", {"kind": "sleeve", "figures": figures, "lot": lot}, 201)
+    pdf = runa("GET", f"/stock/{quote(part['part_id'])}/lots/{part['lots'][0]['id']}/label.pdf")
+    words = words_of(pdf)
+    assert "L " in words
+    assert ("¤" in words) is (name != "Ω 28 → 9")
+
+
 @pytest.mark.parametrize("name", ["a\nb", "a\r\nb", "\x00", "a\u2028b", "\x1b[1m"])
 def test_what_cannot_be_printed_on_one_line_is_refused_when_it_is_made(runa, name: str):
     bad = runa(
@@ -159,8 +171,6 @@ def test_ids_that_no_address_can_hold_are_refused_when_they_are_made(runa, part_
 
 @pytest.mark.parametrize("part_id", ["28 → 9", "50% off?", "a#b&c=d", "S-28…", "😀", "x" * 120])
 def test_ids_that_are_taken_work_everywhere(stocked, part_id: str):
-    from urllib.parse import quote
-
     sleeve = FIGURES | {"id": part_id, "expanded_id_mm": 28.5}
     part = stocked("POST", "/stock", {"kind": "sleeve", "figures": sleeve, "lot": {"quantity": 5000}}, 201)
     at, lot = f"/stock/{quote(part_id, safe='')}", part["lots"][0]["id"]

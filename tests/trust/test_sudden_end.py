@@ -4,13 +4,10 @@
 import os
 from pathlib import Path
 
-import pytest
 from bench import kills, power
 
-from tests.conftest import FULL
+from tests.conftest import nightly
 from tinknot.services import safekeeping
-
-nightly = pytest.mark.skipif(not FULL, reason="of make nightly")
 
 
 @nightly

@@ -11,8 +11,6 @@ from tinknot.services.stock import LotIn, new_id, refuse_part_of_a_piece, too_ma
 from tinknot.store.database import db, reading, writing
 from tinknot.store.models import Lot, Move, Part
 
-BATCH = 100  # rows a statement
-
 
 @dataclass
 class _Part:
@@ -112,7 +110,11 @@ class Shelf:
             if _mark() != self._mark:
                 return False
             changed = [(name, self._parts[name]) for name in sorted(self._changed)]
-            new = [{"part_id": name, "kind": p.kind, "data": p.data} for name, p in changed if p.id is None]
+            new = [
+                {"part_id": name, "kind": p.kind, "data": p.data, "retired": False, "version": 1}
+                for name, p in changed
+                if p.id is None
+            ]
             _insert(Part, new)
             for _, p in changed:
                 if p.id is not None:
@@ -142,6 +144,7 @@ class Shelf:
                     "at": at,
                     "who": who,
                     "note": "import" if kind == "counted" else "",
+                    "layer": "",
                 }
                 for part, lot, kind, quantity, who in self._moves
             ]
@@ -161,8 +164,13 @@ def _row(lot: _Lot, name: str, part: int) -> dict[str, Any]:
 
 
 def _insert(model: type[Part] | type[Lot] | type[Move], rows: list[dict[str, Any]]) -> None:
-    for n in range(0, len(rows), BATCH):
-        model.insert_many(rows[n : n + BATCH]).execute()
+    """All rows by one statement; each names every column that has no default in the table."""
+    if not rows:
+        return
+    columns = {model._meta.fields[name].column_name: name for name in rows[0]}
+    marks = ", ".join("?" * len(columns))
+    sql = f'INSERT INTO "{model._meta.table_name}" ({", ".join(columns)}) VALUES ({marks})'
+    db.connection().executemany(sql, [tuple(row[name] for name in columns.values()) for row in rows])
 
 
 def _mark() -> tuple[Any, ...]:

@@ -34,8 +34,21 @@ export function Board() {
             </h1>
             <Lines board={found} />
             <Unreadable {...found.unreadable} />
-            <Late {...found.late} />
-            <Limited {...found.limited} />
+            <Listed
+              {...found.late}
+              title="Told after the release"
+              words="These joints are released. What came in afterwards is kept in their records; a verifier decides on it."
+              look="fault"
+              tone="text-error"
+              of={(j) => j.late}
+            />
+            <Listed
+              {...found.limited}
+              title="Released with a limit"
+              look=""
+              tone="text-warning"
+              of={(j) => j.limits}
+            />
           </>
         )}
       </main>
@@ -143,44 +156,28 @@ function Unreadable({ items, more }: Schemas['SomeJoints']) {
   )
 }
 
-/** What somebody saw of a joint and sent only after its release: a verifier looks at it and settles it. */
-function Late({ items, more }: Schemas['SomeJoints']) {
-  if (!items.length) return null
-  return (
-    <section className="fault mt-4" aria-label="Told after the release">
-      <h2>Told after the release</h2>
-      <p>
-        These joints are released. What came in afterwards is kept in their records; a verifier decides on it.
-      </p>
-      <ul className="rows mt-1">
-        {items.map((j) => (
-          <li key={j.ref}>
-            <Link to={`/joints/${j.ref}/sign`} className="flex min-h-11 flex-wrap items-center gap-x-3">
-              <b className="text-lg">{j.ref}</b>
-              <span>{j.where || j.title}</span>
-              <span className="font-semibold text-error">{j.late}</span>
-            </Link>
-          </li>
-        ))}
-      </ul>
-      <More many={more} />
-    </section>
-  )
+type ListedProps = Schemas['SomeJoints'] & {
+  title: string
+  words?: string
+  look: string
+  tone: string
+  of: (joint: Schemas['Named']) => string
 }
 
-/** What is in use with a limit, and which: whoever works near it must know. */
-function Limited({ items, more }: Schemas['SomeJoints']) {
+/** Joints that whoever works near them must know of, each with why; none, and nothing is shown. */
+function Listed({ items, more, title, words, look, tone, of }: ListedProps) {
   if (!items.length) return null
   return (
-    <section className="mt-4" aria-label="Released with a limit">
-      <h2>Released with a limit</h2>
+    <section className={`mt-4 ${look}`} aria-label={title}>
+      <h2>{title}</h2>
+      {words && <p>{words}</p>}
       <ul className="rows mt-1">
         {items.map((j) => (
           <li key={j.ref}>
             <Link to={`/joints/${j.ref}/sign`} className="flex min-h-11 flex-wrap items-center gap-x-3">
               <b className="text-lg">{j.ref}</b>
               <span>{j.where || j.title}</span>
-              <span className="font-semibold text-warning">{j.limits}</span>
+              <span className={`font-semibold ${tone}`}>{of(j)}</span>
             </Link>
           </li>
         ))}

@@ -93,8 +93,8 @@ export function Reading({ joint, step, gate, taken, set, instruments, trend, com
             <span className="text-lg font-medium">{gate.label}</span>
             <span className="quiet text-sm">
               {[
-                offered(gate) && !limited(gate) && gate.target === null ? '' : hint,
-                offered(gate) ? LEFT_OUT : '',
+                offered(gate) && !limited(gate) && gate.target === null ? gate.unit : hint,
+                offered(gate) && gate.instrument ? LEFT_OUT : '', // of many alike it is said once, above them
               ]
                 .filter(Boolean)
                 .join('; ')}
