@@ -23,7 +23,7 @@ from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.families.straight.recipe import StraightRecipe
 from tinknot.core.formulas.bundle import _bundle_sorted, bundle
 from tinknot.core.rulebook import RuleBook
-from tinknot.core.work.events import EventIn
+from tinknot.core.work.events import EventIn, person_mark
 from tinknot.services import accounts, building, stock
 from tinknot.services.opening import close_site, open_site
 from tinknot.store.database import db
@@ -123,7 +123,11 @@ def events() -> dict[str, Any]:
 
         def one() -> None:
             building.take(
-                JOINT, EventIn(id=uuid4(), kind="note", revision=1, client_time=datetime.now(UTC)), who
+                JOINT,
+                EventIn(
+                    id=uuid4(), kind="note", revision=1, by=person_mark(who.id), client_time=datetime.now(UTC)
+                ),
+                who,
             )
 
         for _ in range(5):  # what is read once and kept at hand is at hand

@@ -43,6 +43,7 @@ def taken(client: Client) -> dict[str, float]:
             "id": str(uuid4()),
             "kind": "note",
             "revision": 1,
+            "by": client.mark,
             "client_time": datetime.now(UTC).isoformat(),
         }
         begun = time.perf_counter()
@@ -71,6 +72,7 @@ def run() -> dict[str, Any]:
         try:
             worker = Client(port)
             worker.sign_in()
+            worker.mark = json.loads(worker.ask("GET", "/session"))["mark"]
             taken(worker)
             quiet = taken(worker)
 

@@ -45,7 +45,7 @@ def test_thirty_of_every_family_are_kept_and_five_half_built():
     for family in families:
         mine = [c for c in kept().values() if c["plan"]["family"] == family]
         assert len(mine) >= 30, family
-        begun = [c for c in mine if c["made"] and c["made"]["done"] and "half-built" in c["name"]]
+        begun = [c for c in mine if "half-built" in c["name"] and c["made"]["done"]]
         assert len(begun) == 5, family
 
 
@@ -61,6 +61,7 @@ def test_every_kind_of_joint_is_kept():
         ("jacket", "planned"),
         ("screen-ground", "planned"),
         ("screened", "planned"),
+        ("screened", "nothing-fits"),
         ("boot", "planned"),
     }
     assert {p["closure"] for p in plans} >= {"sleeve", "resin", "wrap-around"}

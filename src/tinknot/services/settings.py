@@ -3,14 +3,14 @@
 import json
 from typing import Any
 
-from tinknot.store.database import writing
+from tinknot.store.database import db, writing
 from tinknot.store.models import Setting
 
 
 def get(key: str) -> Any:
-    """A stored value, or None."""
-    row = Setting.get_or_none(Setting.key == key)
-    return json.loads(row.value) if row else None
+    """A stored value, or None. Written out: it is asked for with every event."""
+    found = db.execute_sql("SELECT value FROM setting WHERE key = ?", (key,)).fetchone()
+    return json.loads(found[0]) if found else None
 
 
 def put(key: str, value: Any) -> None:
