@@ -51,7 +51,7 @@ def test_a_late_fault_from_a_phone_that_was_offline_stands_on_the_released_joint
     assert found["state"].startswith("released")
     assert found["flags"][0]["late"]
     page.reload()
-    late = page.get_by_role("region", name="Kept, but not counted")
+    late = page.get_by_role("region", name="Told after the release")
     expect(late).to_contain_text("before the release, sent after it: a fault was seen")
     expect(late).to_contain_text("water runs out of end B")
     page.goto(site.address)

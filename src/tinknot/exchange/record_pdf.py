@@ -11,7 +11,7 @@ from tinknot.core.figures import plain
 from tinknot.core.plan.parts import PartOut
 from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.steps import StepOut
-from tinknot.core.work.states import Progress, StepState
+from tinknot.core.work.states import Flag, Progress, StepState
 from tinknot.core.work.verdict import notes_of
 from tinknot.exchange.drawing import draw_section
 from tinknot.exchange.paper import Paper, figure, heading, qr, table
@@ -85,7 +85,7 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
     kept += [
         f"{moment(m.at, dates)} {m.actor}: {m.seen}. {m.words}{_lost(m.lost_mm)}" for m in progress.mended
     ]
-    kept += [f"Kept, not counted: {f.why}" for f in progress.flags]
+    kept += [f"{_flagged(f)}: {f.why}" for f in progress.flags]
     kept += notes_of(plan, progress)
     if kept or progress.limits:
         heading(pdf, "Deviations")
@@ -126,6 +126,13 @@ COVERS = {
     1: "It covers what was entered, the plans and the events; not place, state and rules as they stood.",
     2: "It covers what was entered, the plans, the events, and place, line, state and rules as they stood.",
 }  # what a signature covers, by its scheme
+
+
+def _flagged(flag: Flag) -> str:
+    """What became of an event that is told apart."""
+    if flag.late:
+        return "Told after the release"
+    return "Counted, to be looked at" if flag.counts else "Kept, not counted"
 
 
 def _taken(p: PartOut) -> str:

@@ -23,14 +23,20 @@ def outside(gate: GateOut, value: float | None) -> bool:
     return abs(value - gate.target) > gate.tolerance + 1e-9 * max(1.0, abs(gate.target))
 
 
+def _unread(gate: GateOut, reason: str) -> str:
+    """Why a figure that was not read is missed; empty where it may be left out, or its absence has a
+    reason."""
+    if not gate.required or (gate.excuse and reason.strip()):
+        return ""
+    if gate.excuse:
+        return f"{gate.label}: no reading; read it, or say why it cannot be read"
+    return f"{gate.label}: no reading"
+
+
 def gate_fault(gate: GateOut, value: float | None, reason: str = "") -> str:
     """Why a reading does not pass its gate; empty when it does, or stays with a reason where it may."""
     if value is None:
-        if gate.excuse:
-            return (
-                "" if reason.strip() else f"{gate.label}: no reading; read it, or say why it cannot be read"
-            )
-        return f"{gate.label}: no reading" if gate.required else ""
+        return _unread(gate, reason)
     if gate.least is not None and value < gate.least * (1 - 1e-9):
         return f"{gate.label}: {plain(value)} {gate.unit} is under the least of {plain(gate.least)}"
     if gate.most is not None and value > gate.most * (1 + 1e-9):
@@ -94,8 +100,7 @@ def misdated(event: Event) -> str:
     if made and taken and (datetime.fromisoformat(made) - taken).total_seconds() > CLOCK_TOLERANCE_S:
         return (
             f"Its plan is dated {made[:16].replace('T', ' ')} UTC, which is still to come: the server's"
-            " clock was"
-            " wrong when it was made. Plan again, then confirm it once more"
+            " clock was wrong when it was made. Plan again, then confirm it once more"
         )
     if made and (datetime.fromisoformat(made) - event.moment).total_seconds() > CLOCK_TOLERANCE_S:
         return (

@@ -12,16 +12,20 @@ export function Flags({ work, outbox, send, works }: Props) {
   const verifies = useMay('verifier')
   const flags = work.progress.flags
   if (!flags.length && !outbox.refused.length) return null
+  const all = (kind: 'late' | 'counts') => !outbox.refused.length && flags.every((f) => f[kind])
+  const heading = all('late')
+    ? 'Told after the release'
+    : all('counts')
+      ? 'Counted, and to be looked at'
+      : 'Kept, but not counted'
   const title = (step: string) => work.plan.steps.find((s) => s.id === step)?.title ?? step
   const instead = (flag: Schemas['Flag']) => {
     const event = work.events.find((e) => e.id === flag.event)
     return event && Object.keys(event.values).length && event.kind === 'done' ? event : null
   }
   return (
-    <section className="note" aria-label="Kept, but not counted">
-      <h2>
-        {flags.some((x) => x.late) ? 'Told after the release, or not counted' : 'Kept, but not counted'}
-      </h2>
+    <section className="note" aria-label={heading}>
+      <h2>{heading}</h2>
       <ul className="rows">
         {flags.map((f) => {
           const other = instead(f)

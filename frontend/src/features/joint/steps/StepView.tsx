@@ -305,6 +305,10 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
               : 'They sign here with their PIN.'}
           </Caution>
         )}
+        {/* above the button: what goes away below it would move it under the hand */}
+        {missing.length > 0 && works && (
+          <p className="text-lg">Still to read: {missing.map((g) => g.label).join(', ')}.</p>
+        )}
         {step.kind === 'sign' ? (
           <Link className="btn btn-primary btn-tall" to={`/joints/${work.ref}/sign`}>
             To Sign
@@ -357,9 +361,6 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
               </button>
             </div>
           )
-        )}
-        {missing.length > 0 && works && (
-          <p className="text-lg">Still to read: {missing.map((g) => g.label).join(', ')}.</p>
         )}
         {pin && (
           <PinSign
