@@ -150,6 +150,29 @@ def test_work_of_format_3_stays_as_it_was_taken(tmp_path: Path):
         opening.close_site()
 
 
+def test_an_upgrade_that_is_ended_before_or_after_its_checkpoints_is_done_again(tmp_path: Path, monkeypatch):
+    from tinknot.store import database as store
+
+    database, real = lay_out(FORMAT_3, tmp_path / "data"), store.upgrade
+
+    def ends(*_: object) -> None:
+        raise KeyboardInterrupt
+
+    for place, name in ((checkpoints, "begin_all"), (store, "upgrade"), (opening.photos, "close_to_others")):
+        monkeypatch.setattr(place, name, ends)
+        with pytest.raises(KeyboardInterrupt):
+            opening.open_site(database)
+        monkeypatch.undo()
+        opening.close_site()
+    assert store.upgrade is real
+    opening.open_site(database)
+    try:
+        for row in Joint.select().where(Joint.revision > 0):
+            assert checkpoints.fault(row) == "", row.ref
+    finally:
+        opening.close_site()
+
+
 def test_what_an_earlier_checkpoint_does_not_fit_is_not_signed_over_by_an_upgrade(tmp_path: Path):
     database = lay_out(FORMAT_3, tmp_path / "data")
     with closing(sqlite3.connect(database)) as connection:

@@ -33,26 +33,26 @@ def _plans(joint_id: int, most: int | None = None) -> tuple[int, str]:
     return len(rows), summed.hexdigest()
 
 
-def _now(row: Joint) -> Head:
+def _now(joint_id: int, ref: str) -> Head:
     """The checkpoint that a joint would be given now."""
-    number, head = log.head(row.id) or (0, GENESIS)
-    plans, digest = _plans(row.id)
-    return number, head, plans, digest, site.sign(_text(row.ref, number, head, plans, digest))
+    number, head = log.head(joint_id) or (0, GENESIS)
+    plans, digest = _plans(joint_id)
+    return number, head, plans, digest, site.sign(_text(ref, number, head, plans, digest))
 
 
 def begin(row: Joint) -> None:
     """The first checkpoint of a new joint. Without one it counts as altered as soon as it has a plan, so
     nobody gains by taking it away."""
-    heads.keep(row.id, _now(row), durably=True)
+    heads.keep(row.id, _now(row.id, row.ref), durably=True)
 
 
 def begin_all() -> None:
     """First checkpoints of all joints as they are now: when a database of an earlier version is upgraded, or
     restored from a source that has none. One that an earlier version's checkpoint does not fit gets none."""
-    for row in Joint.select():
-        before = heads.earlier_head(row.id)
-        if before is None or log.hash_at(row.id, before[0]) == before[1]:
-            heads.keep(row.id, _now(row), durably=True)
+    for joint_id, ref in log.joints():
+        before = heads.earlier_head(joint_id)
+        if before is None or log.hash_at(joint_id, before[0]) == before[1]:
+            heads.keep(joint_id, _now(joint_id, ref), durably=True)
 
 
 _signed: dict[

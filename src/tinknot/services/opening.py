@@ -13,14 +13,26 @@ COVERED = "0008_released_means_sound"  # from this migration on every joint has 
 
 def open_site(database: Path | str) -> None:
     """Open what lies in the folder of `database`; an older one is upgraded. Raises StoreFault,
-    NewerDatabase among them, where that cannot be."""
-    before = open_database(database)
-    with told():
-        heads.open_heads(Path(database).parent, settings.get(HEADS) or heads.NAME)
-        keys.move_out()
-        if before and COVERED not in before:
+    NewerDatabase among them, where that cannot be.
+
+    An older one is given its checkpoints before it is upgraded: a start that is ended in between does it
+    again, and one that is upgraded without them cannot be."""
+
+    def cover(ran: set[str]) -> None:
+        if COVERED not in ran:
+            _open_heads(database)
+            keys.move_out()
             checkpoints.begin_all()
+
+    open_database(database, cover)
+    with told():
+        _open_heads(database)
+        keys.move_out()
         photos.close_to_others()
+
+
+def _open_heads(database: Path | str) -> None:
+    heads.open_heads(Path(database).parent, settings.get(HEADS) or heads.NAME)
 
 
 def close_site() -> None:

@@ -3,7 +3,7 @@
 import errno
 import os
 import sqlite3
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import AbstractContextManager, closing, contextmanager
 from pathlib import Path
 
@@ -25,10 +25,10 @@ PRAGMAS = {
 db = SqliteDatabase(None)  # bound to a file by open_database; models name it
 
 
-def open_database(path: Path | str) -> set[str]:
-    """Bind to `path`, create or upgrade it; only its owner may read it. Returns the migrations that had run
-    on one that was there, none for a new one. Raises NewerDatabase when a newer version wrote it, without
-    touching a byte of it, and StoreFault where the folder cannot be used."""
+def open_database(path: Path | str, before_upgrade: Callable[[set[str]], None] | None = None) -> None:
+    """Bind to `path`, create or upgrade it; only its owner may read it. `before_upgrade` is given the
+    migrations that had run on one that was there, before those it lacks do. Raises NewerDatabase when a newer
+    version wrote it, without touching a byte of it, and StoreFault where the folder cannot be used."""
     path = Path(path)
     if not db.is_closed():
         db.close()
@@ -45,8 +45,9 @@ def open_database(path: Path | str) -> set[str]:
                 file.chmod(0o600)
         db.init(str(path), pragmas=PRAGMAS)
         db.connect()
+        if before and before_upgrade:
+            before_upgrade(before)
         upgrade(db)
-    return before
 
 
 def upgrade(database: SqliteDatabase) -> None:

@@ -11,6 +11,11 @@ def joint(ref: str) -> Joint | None:
     return next(iter(Joint.raw("SELECT * FROM joint WHERE ref = ?", ref)), None)
 
 
+def joints() -> list[tuple[int, str]]:
+    """Id and reference of every joint, also of a database that is yet to be upgraded."""
+    return list(db.execute_sql("SELECT id, ref FROM joint ORDER BY id").fetchall())
+
+
 def head(joint_id: int) -> tuple[int, str] | None:
     """Number and hash of a joint's last event."""
     sql = "SELECT number, hash FROM eventrow WHERE joint_id = ? ORDER BY number DESC LIMIT 1"
