@@ -161,8 +161,7 @@ def take(ref: str, given: EventIn, who: Person) -> Taken:
     if given.by and given.by != person_mark(who.id):
         raise OtherPerson(
             f"This was done under somebody else's sign-in, and {who.name} is signed in here now. It waits"
-            " until"
-            " they sign in again."
+            " until they sign in again."
         )
     row = joints.row_of(ref)
     if (taken := _taken_before(row, given, who)) is not None:

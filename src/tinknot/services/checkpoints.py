@@ -89,6 +89,7 @@ def _holds(row: Joint, kept: Head) -> bool:
 
 
 LATELY_S = 20.0  # a page that is asked for again and again is told what was found so long ago
+MOST_FOUND = 500
 _found: dict[tuple[object, ...], tuple[float, str]] = {}
 
 
@@ -102,9 +103,6 @@ def fault_lately(row: Joint) -> str:
         _found.clear()
     _found[known] = (moment, words := fault(row))
     return words
-
-
-MOST_FOUND = 500
 
 
 def fault(row: Joint) -> str:

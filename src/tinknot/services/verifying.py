@@ -107,7 +107,8 @@ def _read(data: bytes) -> dict[str, Any]:
 def verify(data: bytes, ours: str = "", picture_fault: Callable[[str], str] | None = None) -> Verdict:
     """Check a record, any bytes whatever: its digest, its chain of events, its signatures. `ours`: the public
     key of the site that asks; a record signed with another is told as that. `picture_fault` says what is
-    wrong with a picture by its digest, empty when nothing is; without it pictures are not looked at."""
+    wrong with one of the site's pictures by its digest, empty when nothing is; without it, and of a record of
+    another site, pictures are not looked at."""
     try:
         body = _read(data)
     except InputError as fault:
@@ -118,7 +119,7 @@ def verify(data: bytes, ours: str = "", picture_fault: Callable[[str], str] | No
             head="",
         )
     key, signed = body["public_key"], bool(body["signature"])
-    words = _altered(body, data, picture_fault)
+    words = _altered(body, data, picture_fault if key == ours else None)
     if not words and (before := body.get("altered", "")):
         words = f"Altered before it left the site: {before}."
     if words:
@@ -135,8 +136,7 @@ def verify(data: bytes, ours: str = "", picture_fault: Callable[[str], str] | No
 
 FIRST_SCHEME = (
     "This signature is of the first scheme: it covers what was entered, the plans and the events, not the"
-    " place,"
-    " the state and the rules as they stood."
+    " place, the state and the rules as they stood."
 )
 LOOKS = ("note", "settled")  # what may follow a release without a word
 

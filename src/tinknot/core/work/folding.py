@@ -243,7 +243,8 @@ class Fold:
             self._twice(step, was.event, e)
             return
         values = self.values.get(step.id, {}) | e.values
-        if not no_reading(step, e):
+        reads = not no_reading(step, e)
+        if reads:
             self._warm(step, e)
         cure = self.cure(step)
         why, lasts = refusal(
@@ -258,7 +259,7 @@ class Fold:
         )
         if not why and cure:
             why, lasts = not_cured(cure, e.moment), False
-        if not no_reading(step, e):
+        if reads:
             self._read(step, e)
         if why:
             self._flag(e, why, lasts=lasts)
