@@ -107,8 +107,7 @@ def _new_name(name: str, path: str = "/name", of: int = 0) -> str:
         if names.looks(other.name) == names.looks(kept):
             raise Conflict(
                 f"“{kept}” looks like the name of {other.name}, who is here already. Add what tells them"
-                " apart:"
-                " a middle name, a number."
+                " apart: a middle name, a number."
             )
     return kept
 

@@ -68,8 +68,7 @@ def plans(joint_id: int) -> list[tuple[int, str, str, str, str, str, str]]:
     """(number, file, plan, made, differences, actor, created) of a joint's plans, oldest first."""
     sql = (
         "SELECT number, file, plan, made, differences, actor, created FROM planrevision WHERE joint_id = ?"
-        " ORDER BY"
-        " number"
+        " ORDER BY number"
     )
     return list(db.execute_sql(sql, (joint_id,)).fetchall())
 

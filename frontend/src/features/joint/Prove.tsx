@@ -115,9 +115,9 @@ const WHEN: Record<string, string> = {
 
 function Proofs({ step, state, proofs }: ProofsProps) {
   const when = WHEN[step.taken] ?? (step.kind === 'wait' ? 'before it is moved' : 'at the connectors')
-  const left = step.gates.filter(
-    (g) => offered(g) && state?.state === 'done' && state.values[g.id] === undefined,
-  )
+  const done = state?.state === 'done'
+  const bare = done && step.gates.length > 0
+  const left = step.gates.filter((g) => offered(g) && done && state.values[g.id] === undefined)
   const trend = proofs.some((p) => p.at_20c !== null)
   const perKm = proofs.some((p) => p.mohm_km !== null)
   const share = proofs.some((p) => p.share_of_before !== null)
@@ -125,8 +125,8 @@ function Proofs({ step, state, proofs }: ProofsProps) {
     <div className="rule-top mt-4 pt-2">
       <h2 className="flex justify-between gap-3">
         <span>{step.title}</span>
-        <span className={`text-base ${state?.state === 'done' ? 'text-success' : 'quiet'}`}>
-          {when} · {state?.state === 'done' ? `✓ ${state.actor}` : 'open'}
+        <span className={`text-base ${done ? 'text-success' : 'quiet'}`}>
+          {when} · {done ? `✓ ${state.actor}` : 'open'}
         </span>
       </h2>
       {state?.excuse && (
@@ -147,14 +147,8 @@ function Proofs({ step, state, proofs }: ProofsProps) {
       )}
       {proofs.length === 0 ? (
         !state?.excuse && (
-          <p
-            className={state?.state === 'done' && step.gates.length > 0 ? 'font-medium text-error' : 'quiet'}
-          >
-            {state?.state === 'done'
-              ? step.gates.length > 0
-                ? 'confirmed without a figure'
-                : 'seen to be good'
-              : 'not read yet'}
+          <p className={bare ? 'font-medium text-error' : 'quiet'}>
+            {bare ? 'confirmed without a figure' : done ? 'seen to be good' : 'not read yet'}
           </p>
         )
       ) : (

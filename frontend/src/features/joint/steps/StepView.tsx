@@ -103,6 +103,15 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
     lot: s.part_id ? lotFor(s) : '',
   }))
   const vain = inVain(work, abouts)
+  const cold = !Number.isFinite(wait)
+  const holding: [boolean, string][] = [
+    [wait > 0, cold ? 'Too cold to cure' : `Wait ${countdown(wait)}`],
+    [missing.length > 0, `${missing.length} ${missing.length === 1 ? 'reading' : 'readings'} to go`],
+    [lacking.length > 0, 'A tool is past its date'],
+    [unsaid, 'Say why the tool serves'],
+    [asks.length + wrong.length + never.length > 0, 'A figure is off: say what to do'],
+  ]
+  const held = holding.find(([holds]) => holds)?.[1] // what it waits for, in words for the button
   const bare = step.photo && !work.progress.photos[step.id]?.length && !pictured(outbox, step.id)
   const confirm = (signed?: Signed) => {
     confirmed()
@@ -329,35 +338,13 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
               <button
                 type="button"
                 className={`btn btn-huge ${step.hold ? 'btn-warning' : 'btn-primary'}`}
-                disabled={
-                  fresh ||
-                  !chosen.length ||
-                  missing.length > 0 ||
-                  never.length > 0 ||
-                  lacking.length > 0 ||
-                  unsaid ||
-                  asks.length > 0 ||
-                  wrong.length > 0 ||
-                  wait > 0 ||
-                  (vain !== '' && !needsOther)
-                }
+                disabled={fresh || !chosen.length || held !== undefined || (vain !== '' && !needsOther)}
                 onClick={() => (needsOther ? setPin(true) : void confirm())}
               >
-                {wait > 0
-                  ? Number.isFinite(wait)
-                    ? `Wait ${countdown(wait)}`
-                    : 'Too cold to cure'
-                  : missing.length > 0
-                    ? `${missing.length} ${missing.length === 1 ? 'reading' : 'readings'} to go`
-                    : lacking.length > 0
-                      ? 'A tool is past its date'
-                      : unsaid
-                        ? 'Say why the tool serves'
-                        : asks.length + wrong.length + never.length > 0
-                          ? 'A figure is off: say what to do'
-                          : needsOther
-                            ? 'The second person signs'
-                            : action(chosen.length ? chosen : [step], failing.length)}
+                {held ??
+                  (needsOther
+                    ? 'The second person signs'
+                    : action(chosen.length ? chosen : [step], failing.length))}
               </button>
             </div>
           )
