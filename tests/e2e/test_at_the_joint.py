@@ -106,6 +106,31 @@ def test_whole_build_on_a_phone_with_the_network_cut_and_two_reloads(browser, si
     context.close()
 
 
+STANDS = """() => {
+  window.tops = new Set()
+  const look = () => { tops.add(document.querySelector('main').getBoundingClientRect().top + scrollY)
+                       requestAnimationFrame(look) }
+  look()
+}"""
+
+
+def test_nothing_moves_under_the_hand_while_it_is_sent(browser, site):
+    context = phone(browser)
+    page = entered(context, site, "runa", "/joints/SK-104/build")
+    page.get_by_role("button", name="Crimped: both").wait_for()
+    page.evaluate(STANDS)
+    page.get_by_role("button", name="Crimped: both").tap()
+    expect(page.get_by_role("heading", name="Look at every connector")).to_be_visible()
+    sent(page)
+    context.set_offline(True)
+    page.get_by_role("button", name="Sign this hold").tap()
+    expect(page.get_by_text("1 not sent yet")).to_be_visible()
+    context.set_offline(False)
+    sent(page)
+    assert len(page.evaluate("() => [...tops]")) == 1  # else a finger on its way meets another button
+    context.close()
+
+
 def test_pictures_wait_offline_and_arrive_whole(browser, site):
     context = phone(browser)
     page = entered(context, site, "runa", "/joints/SK-104/build")

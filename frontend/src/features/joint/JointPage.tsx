@@ -105,7 +105,9 @@ export function JointPage() {
   return (
     <div className="flex min-h-dvh flex-col">
       <header className="no-print bg-neutral text-neutral-content">
-        <div className="flex flex-wrap items-center gap-x-5 gap-y-1 px-4 py-1 md:px-6">
+        <div
+          className={`flex items-center gap-x-3 gap-y-1 px-4 py-1 md:gap-x-5 md:px-6 ${told(joint.saving) ? 'flex-wrap' : ''}`}
+        >
           <Link
             to="/"
             className="flex min-h-11 items-center gap-3 text-xl font-bold"
@@ -114,15 +116,15 @@ export function JointPage() {
             <Knot />
             <span className="hidden md:inline">Tin Knot</span>
           </Link>
-          <span className="text-xl font-bold">{found.ref}</span>
+          <span className="text-xl font-bold whitespace-nowrap">{found.ref}</span>
           <span className="hidden truncate text-lg lg:inline">{found.title}</span>
-          <span className="border border-current px-2 py-0.5">
+          <span className="min-w-0 truncate border border-current px-2 py-0.5">
             <span className="[&_*]:!text-current">
               <StateWord state={unreadable ? UNREADABLE : (work.data?.progress.state ?? found.state)} />
             </span>
           </span>
           <SaveSign joint={joint} />
-          <span className="ml-auto">
+          <span className="ml-auto shrink-0">
             <OutboxSign />
           </span>
           <Tools alone />
@@ -231,6 +233,11 @@ function AsSigned({ signed, children }: { signed: boolean; children: ReactNode }
       </fieldset>
     </>
   )
+}
+
+/** Whether something stands against saving: only that may take a row of the bar for itself. */
+function told(saving: ReturnType<typeof useJoint>['saving']): boolean {
+  return saving !== 'saved' && saving !== 'saving'
 }
 
 /** What takes its figures from a kit's sheet needs one chosen before anything is worked out. */

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from tinknot.core.errors import InputError
 from tinknot.core.joint.leaflet import BendStep, CircuitLimit
-from tinknot.core.tolerance import at_least, at_most, whole_up
+from tinknot.core.tolerance import REL, at_least, at_most, whole_up
 
 
 def bend_radius_mm(steps: Sequence[BendStep], at_c: float) -> float | None:
@@ -69,7 +69,8 @@ def zone_cut(
         more = point - node_mm - opened_mm - cut
         if more > 0 and at_most(more, point - cut - lead_mm):
             cut += more
-    kept = [felt_mm + i * node_mm for i in range(k) if not at_most(felt_mm + i * node_mm, cut + opened_mm)]
+    lost = cut + opened_mm + REL * node_mm
+    kept = [p for i in range(k) if (p := felt_mm + i * node_mm) > lost]
     at, first = point - cut, min(kept, default=point) - cut
     return ZoneCut(cut, at, at - lead_mm, first, max(0.0, lead_mm - first) if kept else 0.0)
 
