@@ -5,7 +5,8 @@ VENV := .venv
 BIN := $(VENV)/bin
 APP := src/tinknot/web/static/app
 export PATH := $(CURDIR)/$(BIN):$(PATH)
-export PYTHONDONTWRITEBYTECODE := 1
+export PYTHONPYCACHEPREFIX := $(CURDIR)/build/pycache
+unexport PYTHONDONTWRITEBYTECODE
 
 .PHONY: demo test nightly quick check bench screenshots clean types
 

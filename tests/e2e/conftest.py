@@ -6,7 +6,9 @@ import sqlite3
 import sys
 from collections.abc import Iterator
 from contextlib import closing
+from datetime import UTC, datetime
 from pathlib import Path
+from uuid import uuid4
 
 import pytest
 from filelock import FileLock
@@ -66,6 +68,13 @@ def demo_data(tmp_path_factory) -> Path:
     return folder
 
 
+def _passes(gate: dict) -> float:
+    """A figure within the limit of a gate."""
+    if gate["least"] is not None:
+        return gate["least"] * (100 if "Ω" in gate["unit"] else 1)
+    return gate["most"] * 0.6 if gate["most"] is not None else gate["target"] or 20.0
+
+
 class Server:
     """A server that a test may kill and start again, and whose data are put back between tests."""
 
@@ -103,6 +112,39 @@ class Server:
             headers={"X-CSRF-Token": csrf},
         )
         assert made.ok, made.text()
+
+    def built(self, page: Page, ref: str, until: str) -> None:
+        """What the page's own person does up to the step or batch of that title, sent as a device sends it:
+        the page begins from a joint in the middle of its work."""
+        asked = page.request
+        session = asked.get(f"{self.address}/api/v1/session").json()
+        work = asked.get(f"{self.address}/api/v1/joints/{ref}/work").json()
+        done = {s["id"] for s in work["progress"]["steps"] if s["state"] == "done"}
+        for n, step in enumerate(work["plan"]["steps"]):
+            if until in (step["title"], step["batch_title"]):
+                return
+            if step["id"] in done:
+                continue
+            event = {
+                "id": str(uuid4()),
+                "kind": "done",
+                "step": step["id"],
+                "revision": work["number"],
+                "by": session["mark"],
+                "sign_in": session["sign_in"],
+                "device": "test",
+                "sequence": n,
+                "client_time": datetime.now(UTC).isoformat(),
+                "values": {g["id"]: _passes(g) for g in step["gates"] if g["required"] or g["unit"] == "°C"},
+            }
+            sent = asked.post(
+                f"{self.address}/api/v1/joints/{ref}/events",
+                data=event,
+                headers={"X-CSRF-Token": session["csrf"]},
+            )
+            assert sent.ok, sent.text()
+            assert sent.json()["counts"], sent.json()["why"]
+        raise AssertionError(f"there is no {until}")
 
     def set_rule(
         self, page: Page, key: str, value: object, username: str = "ylva", password: str = PASSWORD
@@ -150,9 +192,9 @@ class Server:
             self.restart()
 
 
-@pytest.fixture(scope="module")
+@pytest.fixture(scope="session")
 def running(tmp_path_factory, demo_data: Path) -> Iterator[Server]:
-    """One server of the demo site for the tests of a module."""
+    """One server of the demo site for all tests of a worker."""
     data = tmp_path_factory.mktemp("site") / "data"
     shutil.copytree(demo_data, data)
     server = Server(data)

@@ -72,9 +72,11 @@ def reached(page: Page, site, ref: str, step: str) -> None:
 def test_whole_build_on_a_phone_with_the_network_cut_and_two_reloads(browser, site):
     context = phone(browser, "allow")
     context.add_init_script(NO_DEVICES)
-    page = entered(context, site, "runa", "/joints/SK-107/build")
+    page = entered(context, site, "runa", "/")
     site.set_rule(page, "surface.flash_min", 0)
-    expect(page.get_by_role("heading", name="Isolate and prove dead")).to_be_visible()
+    site.built(page, "SK-107", "Take both sheaths off")
+    page.goto(f"{site.address}/joints/SK-107/build")
+    expect(page.get_by_role("heading", name="Take both sheaths off")).to_be_visible()
     page.evaluate("() => navigator.serviceWorker.ready.then(() => true)")
     page.reload()
     page.wait_for_function("() => navigator.serviceWorker.controller !== null")
@@ -229,9 +231,10 @@ def test_waiting_counts_down_and_a_reading_ends_it(sign_in, page: Page):
 
 def test_a_core_cut_too_short_is_planned_again_at_the_joint(browser, site):
     context = phone(browser)
-    page = entered(context, site, "runa", "/joints/SK-107/build")
+    page = entered(context, site, "runa", "/")
+    site.built(page, "SK-107", "Cut the cores on A")
+    page.goto(f"{site.address}/joints/SK-107/build")
     joint = JointPage(page, touch=True)
-    joint.work("Cut the cores on A")
     joint.type_reading("Cut core 1 on A square, as measured", "40")
     expect(page.get_by_role("button", name="A figure is off: say what to do")).to_be_disabled()
     page.get_by_role("button", name="It may stay, because").tap()

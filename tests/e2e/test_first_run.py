@@ -5,6 +5,7 @@ import re
 import pytest
 from playwright.sync_api import Locator, Page, expect
 
+from tests.conftest import nightly
 from tests.e2e.pages.joint import JointPage
 
 pytestmark = pytest.mark.e2e
@@ -124,6 +125,7 @@ class Keys:
             expect(article.locator("[data-reading]", has_text="type it")).to_have_count(before - 1)
 
 
+@nightly
 def test_a_joint_is_planned_and_built_by_the_keyboard_alone(sign_in, page: Page, site):
     sign_in(page, "runa")
     site.set_rule(page, "surface.flash_min", 0)

@@ -9,6 +9,7 @@ import pytest
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
 
+from tests.conftest import FULL, nightly
 from tests.e2e.pages.joint import JointPage
 from tests.e2e.test_at_the_joint import entered
 from tests.e2e.test_contrast import CONTRAST, SHOW
@@ -101,7 +102,9 @@ def faults_of(page: Page, path: str) -> list[tuple]:
     ]
 
 
-@pytest.mark.parametrize(("width", "height"), [PHONE, (640, 400)], ids=["phone", "200 %"])
+@pytest.mark.parametrize(
+    ("width", "height"), [PHONE, pytest.param(640, 400, marks=nightly)], ids=["phone", "200 %"]
+)
 def test_nothing_is_too_wide_cut_off_too_small_or_too_faint(browser, site, width: int, height: int):
     crowded(site)
     context = browser.new_context(
@@ -111,7 +114,7 @@ def test_nothing_is_too_wide_cut_off_too_small_or_too_faint(browser, site, width
     more_joints(page, site)
     page.evaluate("() => localStorage.setItem('unit', 'inch')")
     faults = []
-    for n, path in enumerate(ROUTES):
+    for n, path in enumerate(ROUTES if FULL else ROUTES[::4]):
         page.goto(site.address + path)
         page.wait_for_load_state("networkidle")
         expect(page.get_by_role("main").first).to_be_visible()
@@ -202,6 +205,7 @@ def test_the_ribbon_is_stretched_by_two_fingers_and_slid_by_one(browser, site):
     context.close()
 
 
+@nightly
 def test_a_joint_typed_on_the_phone_is_planned_built_and_signed_by_touch(browser, site):
     context = browser.new_context(
         viewport={"width": 390, "height": 844}, service_workers="block", has_touch=True

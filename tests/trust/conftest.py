@@ -2,30 +2,52 @@
 
 import pytest
 
-from tests.web.conftest import Api, _at_the_joints_own_time, app, populated, runa, sign_in
+from tests.web.conftest import (
+    Api,
+    _at_the_joints_own_time,
+    app,
+    application,
+    populated,
+    runa,
+    sign_in,
+    stages,
+)
 from tests.web.test_joint import event, filled, stocked, work_to
 
-__all__ = ["_at_the_joints_own_time", "app", "populated", "runa", "sign_in", "stocked"]
+__all__ = [
+    "_at_the_joints_own_time",
+    "app",
+    "application",
+    "populated",
+    "runa",
+    "sign_in",
+    "stages",
+    "stocked",
+]
 
 
 @pytest.fixture
-def planned(stocked) -> Api:
+def planned(stages, stocked) -> Api:
     """J-1 planned, nothing done."""
-    filled(stocked)
-    stocked("POST", "/joints/J-1/plans", status=201, If_Match='"2"')
+    stages.bring("planned", lambda: _plan(stocked))
     return stocked
 
 
+def _plan(api: Api) -> None:
+    filled(api)
+    api("POST", "/joints/J-1/plans", status=201, If_Match='"2"')
+
+
 @pytest.fixture
-def ready(planned) -> Api:
+def ready(stages, planned) -> Api:
     """J-1 built and proved, to be released."""
-    work_to(planned, "label")
+    stages.bring("ready", lambda: work_to(planned, "label"))
     return planned
 
 
 @pytest.fixture
-def released(ready, sign_in) -> Api:
+def released(stages, ready, sign_in) -> Api:
     """J-1 released by Eskil."""
-    done = sign_in("eskil")("POST", "/joints/J-1/events", event("released"), 201)
-    assert done["progress"]["state"] == "released"
+    eskil = sign_in("eskil")
+    stages.bring("released", lambda: eskil("POST", "/joints/J-1/events", event("released"), 201))
     return ready

@@ -3,13 +3,18 @@
 import json
 import re
 import shutil
+import sqlite3
+from collections.abc import Callable
+from contextlib import closing
+from datetime import datetime
 from pathlib import Path
-from typing import Any
+from typing import Any, ClassVar
 
 import pytest
 from flask.testing import FlaskClient
 
-from tinknot.services import accounts, instruments
+from tests.clock import CLOCK
+from tinknot.services import accounts, instruments, keys, opening
 from tinknot.services import board as boards
 from tinknot.store.database import db
 from tinknot.store.snapshot import copy_to
@@ -59,7 +64,8 @@ class Api:
 
 @pytest.fixture(scope="session")
 def populated(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """A database with one person of each role; hashing their passwords takes its time, so it is done once."""
+    """A database with one person of each role, its keys beside it: both take their time, so they are made
+    once."""
     path = tmp_path_factory.mktemp("people") / "t.db"
     create_app({"DATABASE": path, "SECRET_KEY": "test"})
     for username, name, role in (
@@ -69,6 +75,7 @@ def populated(tmp_path_factory: pytest.TempPathFactory) -> Path:
         ("ylva", "Ylva", "admin"),
     ):
         accounts.add_person(username, name, role, PASSWORD)
+    keys.pin_key(), keys.site_key()
     copy_to(path, path.with_name("people.db"))
     return path.with_name("people.db")
 
@@ -78,10 +85,19 @@ def _at_the_joints_own_time(moving_clock) -> None:
     """Joints are built by a clock that the tests move."""
 
 
+@pytest.fixture(scope="session")
+def application(populated: Path):
+    """The application; each test opens a site of its own in it."""
+    return create_app({"DATABASE": populated, "SECRET_KEY": "test", "RATE_LIMIT": False})
+
+
 @pytest.fixture
-def app(tmp_path: Path, populated: Path):
+def app(tmp_path: Path, populated: Path, application):
     shutil.copy(populated, tmp_path / "t.db")
-    return create_app({"DATABASE": tmp_path / "t.db", "SECRET_KEY": "test", "RATE_LIMIT": False})
+    shutil.copytree(populated.with_name("keys"), tmp_path / "keys")
+    opening.open_site(tmp_path / "t.db")
+    application.config.update(DATABASE=tmp_path / "t.db", RATE_LIMIT=False)
+    return application
 
 
 @pytest.fixture
@@ -93,6 +109,47 @@ def sign_in(app):
 @pytest.fixture
 def runa(sign_in) -> Api:
     return sign_in("runa")
+
+
+class Stages:
+    """A site brought to a stage: made over HTTP the first time in a session, put back as it was from then on,
+    with the moment it had come to. Who is signed in stays."""
+
+    made: ClassVar[dict[str, tuple[Path, datetime]]] = {}
+
+    def __init__(self, data: Path, kept: Path) -> None:
+        self.data, self.kept = data, kept
+
+    def bring(self, name: str, make: Callable[[], Any]) -> None:
+        """To the stage called `name`, by `make` where nobody was there yet."""
+        if name not in self.made:
+            make()
+            kept = self.kept / name
+            shutil.copytree(self.data, kept, ignore=shutil.ignore_patterns("*.db*"))
+            for database in self.data.glob("*.db"):
+                copy_to(database, kept / database.name)
+            self.made[name] = kept, CLOCK.moment
+            return
+        kept, CLOCK.moment = self.made[name]
+        shutil.copytree(kept, self.data, ignore=shutil.ignore_patterns("*.db"), dirs_exist_ok=True)
+        for saved in kept.glob("*.db"):
+            _put_back(saved, self.data / saved.name)
+
+
+def _put_back(saved: Path, target: Path) -> None:
+    with closing(sqlite3.connect(saved)) as source, closing(sqlite3.connect(target)) as live:
+        has = live.execute("SELECT 1 FROM sqlite_master WHERE name = 'sign_in'").fetchone()
+        signed_in = live.execute("SELECT * FROM sign_in").fetchall() if has else []
+        source.backup(live)
+        if signed_in:
+            live.executemany("INSERT OR REPLACE INTO sign_in VALUES (?, ?, ?)", signed_in)
+        live.commit()
+
+
+@pytest.fixture
+def stages(app, tmp_path: Path, tmp_path_factory: pytest.TempPathFactory) -> Stages:
+    """What brings the site of this test to a stage."""
+    return Stages(tmp_path, tmp_path_factory.mktemp("stage"))
 
 
 @pytest.fixture

@@ -25,7 +25,12 @@ CARD = {"where": "Pit 4", "why": "damage", "duties": ["buried"], "rated_voltage_
 
 
 @pytest.fixture
-def stocked(runa):
+def stocked(stages, runa):
+    stages.bring("stocked", lambda: _stock(runa))
+    return runa
+
+
+def _stock(runa) -> None:
     for s in (CORE_SLEEVE, *OUTER_SLEEVES):
         figures = {k: v for k, v in s.items() if k != "on_hand_mm"}
         runa(
@@ -37,7 +42,6 @@ def stocked(runa):
     runa(
         "POST", "/stock", {"kind": "connector", "figures": BARREL, "lot": {"name": "k6", "quantity": 12}}, 201
     )
-    return runa
 
 
 def filled(api, ref: str = "J-1", **change):

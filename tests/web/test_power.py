@@ -26,8 +26,13 @@ STOCK: dict[str, list[dict[str, Any]]] = {
 
 
 @pytest.fixture
-def full(runa):
+def full(stages, runa):
     """Parts of every kind, each with one lot."""
+    stages.bring("full", lambda: _fill(runa))
+    return runa
+
+
+def _fill(runa) -> None:
     for kind, key in LIST_OF.items():
         for given in STOCK[key]:
             figures = {k: v for k, v in given.items() if k not in ("on_hand", "on_hand_mm")}
@@ -38,7 +43,6 @@ def full(runa):
                 {"kind": kind, "figures": figures, "lot": {"name": f"L-{given['id']}", "quantity": quantity}},
                 201,
             )
-    return runa
 
 
 def cast(api, ref: str = "J-1", **change: Any) -> dict:
