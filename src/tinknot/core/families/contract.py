@@ -22,6 +22,7 @@ from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.steps import StepOut
 from tinknot.core.plan.ways import Remedy, StaggerWay
 from tinknot.core.rulebook import RuleBook
+from tinknot.core.world.found import Found
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -175,6 +176,10 @@ class Recipe(Protocol[S]):
 
     def warnings(self, s: S) -> list[str]:
         """What to mind in this joint."""
+        ...
+
+    def as_found(self, s: S) -> Found | None:
+        """Each end as the file has it, for the world that plays the plan; None where that is not told yet."""
         ...
 
     def cost(self, s: S) -> float | None:

@@ -29,6 +29,7 @@ from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.steps import StepOut
 from tinknot.core.plan.ways import Remedy, StaggerWay
 from tinknot.core.rulebook import RuleBook
+from tinknot.core.world.found import Found
 
 J = TypeVar("J", bound=JointHead)
 S = TypeVar("S", bound=Solution)
@@ -254,6 +255,10 @@ class BaseRecipe(ABC, Generic[J, S]):
         if "hazardous" in self.joint.duties:
             found.append(HAZARDOUS)
         return [*found, *(self.joint.sheet.warns if self.joint.sheet else ())]
+
+    def as_found(self, s: S) -> Found | None:
+        """Not told yet."""
+        return None
 
     def cost(self, s: S) -> float | None:
         """What the parts cost, of those whose price is known."""

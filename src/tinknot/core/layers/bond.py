@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from math import pi, sqrt
 
+from tinknot.core.acts import Act, Join, LayOn, Look, Place, Read, Thing
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.outline import rounded
 from tinknot.core.drawing.stage import Lies, Stage, level
@@ -91,6 +92,22 @@ class EarthBond(Layer):
         middle, half = (a + b) / 2, min(clamp.width_mm, b - a) / 2
         return middle - half, middle + half
 
+    @property
+    def _between(self) -> tuple[Place, Place]:
+        """What the strap joins: armour to armour, or to the protective conductor of the side without."""
+        here = [Place(e, skin="armour") for e in self.folds]
+        if not here:
+            return Place("A", skin="armour"), Place("B", skin="armour")
+        far = next(e for e in "BA" if e != here[0].end)
+        return here[0], here[1] if len(here) > 1 else Place(far, "protective", "conductor")
+
+    def _meshed(self) -> Act:
+        assert self.mesh is not None
+        thing = Thing(
+            f"{self.id}-mesh", "mesh", adds_mm=mesh_grows_mm(self.mesh), metal=True, of=self.mesh.said
+        )
+        return LayOn(at=Place(span_mm=self.span_mm), thing=thing)
+
     def steps(self) -> tuple[Step, ...]:
         """Mesh and strap, after the cores are closed, over armour that is folded back already."""
         needs = (*self.after, *(f"fold.{e.name}" for e in self.ends))
@@ -108,6 +125,7 @@ class EarthBond(Layer):
                     layer=self.id,
                     part_id=self.mesh.id,
                     focus_mm=self.span_mm,
+                    acts=(self._meshed(),),
                 ),
             )
             needs = ("wrap.mesh",)
@@ -137,6 +155,20 @@ class EarthBond(Layer):
                 layer=self.id,
                 part_id=self.strap.id,
                 focus_mm=self.span_mm,
+                acts=(
+                    Join(
+                        at=Place(span_mm=self.span_mm),
+                        thing=Thing(
+                            self.id,
+                            "earth strap",
+                            adds_mm=self.strap.thickness_mm,
+                            metal=True,
+                            of=self.strap.said,
+                        ),
+                        ends=self._between,
+                        how="clamped",
+                    ),
+                ),
             ),
             Step(
                 "inspect.bond",
@@ -152,6 +184,7 @@ class EarthBond(Layer):
                 layer=self.id,
                 focus_mm=self.span_mm,
                 photo=True,
+                acts=tuple(Look(at=place) for place in self._between if place.skin == "armour"),
             ),
             Step(
                 "test.bond.earth",
@@ -161,6 +194,7 @@ class EarthBond(Layer):
                 ("inspect.bond",),
                 text="From armour to armour, or to the protective conductor. Null the leads first.",
                 layer=self.id,
+                acts=(Read(what="resistance", between=self._between, leads=self._between[:1]),),
                 tools=("low-ohm-meter",),
                 gates=(
                     Gate(

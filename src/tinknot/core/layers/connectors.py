@@ -3,8 +3,9 @@
 from abc import abstractmethod
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import Any, ClassVar, Literal
 
+from tinknot.core.acts import Join, Place, Thing
 from tinknot.core.drawing.model import Body, Circle, conductor_kind
 from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.joint.profile import Profile, Station
@@ -58,6 +59,8 @@ class Connector(Layer):
     area_mm2: float = 0.0  # of the thinner conductor, which gives way first
 
     verb: ClassVar[str]
+    joined: ClassVar[Literal["crimped", "bolted", "soldered"]]
+    uses: ClassVar[tuple[str, ...]] = ()
     heated: ClassVar[bool] = False
 
     @property
@@ -86,9 +89,14 @@ class Connector(Layer):
             (*under.between(under.start_mm, a).stations, *inside, *under.between(b, under.end_mm).stations)
         )
 
+    @property
+    def seat_mm(self) -> tuple[float, float]:
+        """From edge to edge of it, mm on the joint's axis."""
+        return self.centre_mm - self.half_mm, self.centre_mm + self.half_mm
+
     def lies(self) -> Lies | None:
         """On its core."""
-        return Lies((self.centre_mm - self.half_mm, self.centre_mm + self.half_mm), self.core)
+        return Lies(self.seat_mm, self.core)
 
     @property
     def bare_mm(self) -> float:
@@ -155,6 +163,24 @@ class Connector(Layer):
                 part_id=self.connector.id,
                 hot=self.heated,
                 focus_mm=(self.centre_mm - 2 * self.half_mm, self.centre_mm + 2 * self.half_mm),
+                acts=(
+                    Join(
+                        at=Place(core=self.core, span_mm=self.seat_mm),
+                        thing=Thing(
+                            self.id,
+                            self.title,
+                            od_mm=self.connector.od_mm,
+                            metal=True,
+                            of=self.connector.said,
+                        ),
+                        ends=(
+                            Place("A", self.core, "conductor", self.seat_mm),
+                            Place("B", self.core, "conductor", self.seat_mm),
+                        ),
+                        how=self.joined,
+                        uses=self.uses,
+                    ),
+                ),
                 **(more | {"text": brush + more["text"]}),
             ),
         )
@@ -178,6 +204,7 @@ class Crimp(Connector):
     """A pressed barrel."""
 
     verb = "Crimp"
+    joined = "crimped"
 
     def marks(self) -> int:
         """Its presses."""
@@ -241,6 +268,7 @@ class ShearBolt(Connector):
     """A bolted connector: shear heads part at their torque, or a torque window is kept."""
 
     verb = "Bolt"
+    joined = "bolted"
 
     def marks(self) -> int:
         """Its bolts."""
@@ -326,6 +354,8 @@ class Soldered(Connector):
     """A lap splice with solder: both conductors lie side by side over its length."""
 
     verb = "Solder"
+    joined = "soldered"
+    uses = ("solder", "rosin flux")
     heated = True
 
     def how(self) -> dict[str, Any]:

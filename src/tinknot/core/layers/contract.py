@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, Literal
 
+from tinknot.core.acts import Act, Place, Wait
 from tinknot.core.choosing.choose import Window
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle, Point
@@ -144,7 +145,8 @@ class Step:
     be and as it must not: the bodies of its own layer, or of a role; `recut`: its figure is a core's
     length, and a new plan can follow one that came out otherwise; `spreads`: from it on nothing can be
     threaded over the whole cable of its end; `routes`: the ways the gun goes, from where it starts, mm of the
-    drawing; `pairs`: the two numbers each wire has after a walk there and back."""
+    drawing; `pairs`: the two numbers each wire has after a walk there and back; `acts`: what the hand does,
+    in its order, for `core/world` to play."""
 
     id: str
     title: str
@@ -178,6 +180,7 @@ class Step:
     spreads: bool = False
     routes: tuple[tuple[Point, ...], ...] = ()
     pairs: tuple[tuple[int, int], ...] = ()
+    acts: tuple[Act, ...] = ()
 
     @property
     def done_words(self) -> str:
@@ -419,6 +422,7 @@ def cooling(
             for n, (step, minutes) in enumerate(heated, 1)
         ),
         layer=layer,
+        acts=(Wait(at=Place(at.get("end", "")), until="cool"),),
         **at,
     )
 

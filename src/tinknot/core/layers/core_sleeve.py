@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
+from tinknot.core.acts import Look, Place, Shrink, SlideTo, ThreadOn
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
@@ -62,6 +63,8 @@ class CoreSleeve(Sleeve):
         if self.hot:
             closing["text"] = f"Centre it over the connector. {closing['text']}"
         at: dict[str, Any] = {"core": c, "layer": self.id, "focus_mm": self.span_mm}
+        seat, thing = Place(core=c, span_mm=self.span_mm), self.thing
+        edges = tuple(Place(e, c, "insulation", self.span_mm) for e in "AB")
         return (
             Step(
                 f"park.{self.id}",
@@ -75,6 +78,7 @@ class CoreSleeve(Sleeve):
                 end=end,
                 layer=self.id,
                 part_id=self.part.id if self.part else "",
+                acts=(ThreadOn(at=Place(end, c), thing=thing),),
             ),
             Step(
                 f"surface.{self.id}",
@@ -84,6 +88,10 @@ class CoreSleeve(Sleeve):
                 self.after,
                 text="Degrease connector and insulation where the sleeve will lie. Let it flash off.",
                 batch=batches.SURFACE_CORES,
+                acts=(
+                    self.wiped(Place(core=c, skin="connector", span_mm=self.span_mm)),
+                    *(self.wiped(edge) for edge in edges),
+                ),
                 **at,
             ),
             Step(
@@ -98,6 +106,10 @@ class CoreSleeve(Sleeve):
                 ),
                 action=CLOSED[self.verb],
                 timers=self.flash_off(f"surface.{self.id}"),
+                acts=(
+                    SlideTo(at=seat, thing=thing, from_end=end),
+                    Shrink(at=seat, thing=thing, hot=self.hot, seals_on=edges if thing.seals else ()),
+                ),
                 **at,
                 **closing,
             ),
@@ -111,6 +123,7 @@ class CoreSleeve(Sleeve):
                 fails="Stands off, wrinkled, scorched or something sharp shows: see faults.",
                 batch=batches.INSPECT_CORES if self.hot else batches.LOOK_CORES,
                 pictured="own",
+                acts=(Look(at=seat, thing=thing),),
                 **at,
             ),
         )

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Any, ClassVar
 
+from tinknot.core.acts import Act, Close, LayOn, Look, Place, Roughen, Shrink, SlideTo, ThreadOn, Wipe
 from tinknot.core.choosing.choose import Window
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
@@ -118,9 +119,30 @@ class CoverSleeve(Sleeve):
                     end=end,
                     layer=self.id,
                     part_id=self.part.id if self.part else "",
+                    acts=(ThreadOn(at=Place(end), thing=self.thing),),
                 ),
             )
         )
+
+    def _edges(self) -> tuple[Place, ...]:
+        """The sheaths its adhesive meets."""
+        if not (self.seals and self.thing.seals):
+            return ()
+        span = self.span_mm
+        return tuple(
+            Place(e.name, skin="sheath", span_mm=span) for e in self.ends if e.name not in self.open_ends
+        )
+
+    def _closes(self) -> tuple[Act, ...]:
+        """Slid to its seat or wrapped round it, and closed."""
+        seat, thing = Place(span_mm=self.span_mm), self.thing
+        if self.wraps:
+            on: tuple[Act, ...] = (LayOn(at=seat, thing=thing),)
+        else:
+            on = (SlideTo(at=seat, thing=thing, from_end=self.park_on.upper()),)
+        if self.part is not None and self.part.form == "barrier":
+            return (*on, Close(at=seat, thing=thing))
+        return (*on, Shrink(at=seat, thing=thing, hot=self.hot, seals_on=self._edges()))
 
     def _park_needs(self, end: str) -> tuple[str, ...]:
         """What must be done before it is threaded on an end."""
@@ -138,6 +160,7 @@ class CoverSleeve(Sleeve):
                     text="Degrease what it will lie on. Let it flash off.",
                     layer=self.id,
                     focus_mm=self.span_mm,
+                    acts=(self.wiped(Place(span_mm=self.span_mm)),),
                 ),
             )
         beyond, grit = self.rules.number("surface.beyond_mm"), self.rules["surface.grit"]
@@ -169,6 +192,11 @@ class CoverSleeve(Sleeve):
                         accept=accept,
                         instrument="tape",
                     ),
+                ),
+                acts=(
+                    self.wiped(Place(e.name, skin="sheath", span_mm=self.span_mm)),
+                    Roughen(at=Place(e.name, skin="sheath", span_mm=self.span_mm), mm=over + beyond),
+                    Wipe(at=Place(e.name, skin="sheath", span_mm=self.span_mm)),
                 ),
             )
             for e, over in zip(self.ends, self.overlap_mm, strict=True)
@@ -244,6 +272,7 @@ class CoverSleeve(Sleeve):
                     ),
                 ),
                 part_id=self.part.id if self.wraps and self.part else "",
+                acts=self._closes(),
                 **at,
                 **self._closing(),
             ),
@@ -262,6 +291,7 @@ class CoverSleeve(Sleeve):
                     else "Gaping, torn or askew: see faults."
                 ),
                 photo=self.seals,
+                acts=(Look(at=Place(span_mm=self.span_mm), thing=self.thing),),
                 **at,
             ),
             *self.cool_steps(focus_mm=self.span_mm),

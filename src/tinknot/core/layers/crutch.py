@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from math import pi
 
+from tinknot.core.acts import LayOn, Place, Thing
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Layer, Material, Minutes, Piece, Step, pieces_of
 from tinknot.core.parts.tape import StockTape
@@ -54,6 +55,13 @@ class CrutchFill(Layer):
                 part_id=self.tape.id,
                 batch=batches.CRUTCH,
                 focus_mm=(x - 30, x + 30),
+                acts=(
+                    LayOn(
+                        at=Place(end, span_mm=(x - self.depth_mm / 2, x + self.depth_mm / 2)),
+                        thing=Thing(self.id, self.title, seals="mastic", of=self.tape.said),
+                        seals_on=(Place(end, skin="insulation"),),
+                    ),
+                ),
             )
             for end, (x, _) in self.at.items()
         )

@@ -3,6 +3,7 @@ taken off the other way round."""
 
 from dataclasses import dataclass
 
+from tinknot.core.acts import Bridge, Look, Place, Read
 from tinknot.core.layers.contract import Fault, Layer, Material, Mend, Minutes, Step
 from tinknot.core.rulebook import RuleBook
 
@@ -29,6 +30,14 @@ class EarthingLead(Layer):
                 ),
                 caution="A reading, or a doubt: stop. Induction from a line beside it reads too.",
                 layer=self.id,
+                acts=tuple(
+                    Read(
+                        what="voltage",
+                        between=(Place("A", c, "conductor"),),
+                        leads=(Place("A", c, "connector"),),
+                    )
+                    for c in self.cores
+                ),
             ),
             Step(
                 "earth.clamp",
@@ -39,6 +48,7 @@ class EarthingLead(Layer):
                 text="The earth end first, on bright metal or the driven rod, tight by hand and tool.",
                 caution="Never the line end first: the free end would be live.",
                 layer=self.id,
+                acts=(Bridge(called="earthing lead, earth end", stays=True),),
             ),
             Step(
                 "earth.cores",
@@ -50,6 +60,13 @@ class EarthingLead(Layer):
                 caution="Insulating gloves and face shield; the body is no path.",
                 layer=self.id,
                 photo=True,
+                acts=(
+                    Bridge(
+                        called="earthing lead, line end",
+                        stays=True,
+                        ends=tuple(Place("A", c, "connector") for c in self.cores),
+                    ),
+                ),
             ),
             Step(
                 "earth.look",
@@ -60,6 +77,7 @@ class EarthingLead(Layer):
                 look="Every core joined, the clamp on metal, the lead seen from the place of work.",
                 fails="Any core not joined: stop, prove dead again.",
                 layer=self.id,
+                acts=tuple(Look(at=Place("A", c, "connector")) for c in self.cores),
             ),
         )
 

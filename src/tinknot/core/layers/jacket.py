@@ -3,6 +3,7 @@ proofs."""
 
 from dataclasses import dataclass
 
+from tinknot.core.acts import Look, Place, Remove, Roughen, Wipe
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Gate, Layer, Mend, Minutes, Step
 from tinknot.core.layers.cover_sleeve import CoverSleeve
@@ -44,6 +45,7 @@ class DamageDressed(Layer):
                 caution="The knife goes along the cable, never toward the cores.",
                 layer=self.id,
                 focus_mm=self.span_mm,
+                acts=(Remove(at=Place(span_mm=self.span_mm), what="damage", mm=None, datum="cable-end"),),
             ),
             Step(
                 f"inspect.{self.id}",
@@ -58,6 +60,7 @@ class DamageDressed(Layer):
                 layer=self.id,
                 focus_mm=self.span_mm,
                 photo=True,
+                acts=(Look(at=Place(skin="damage", span_mm=self.span_mm)),),
             ),
         )
 
@@ -120,6 +123,14 @@ class RepairSleeve(CoverSleeve):
                         accept="roughened" in self.rules.names("tolerance.accept"),
                         instrument="tape",
                     ),
+                ),
+                acts=(
+                    self.wiped(Place(e.name, skin="sheath", span_mm=self.span_mm)),
+                    Roughen(
+                        at=Place(e.name, skin="sheath", span_mm=self.span_mm),
+                        mm=over + self.rules.number("surface.beyond_mm"),
+                    ),
+                    Wipe(at=Place(e.name, skin="sheath", span_mm=self.span_mm)),
                 ),
             )
             for e, over in zip(self.ends, self.overlap_mm, strict=True)

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 
+from tinknot.core.acts import Place, Thing, ThreadOn
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Layer, Material, Piece, Step, Threaded, pieces_of
 from tinknot.core.parts.marker import StockMarker
@@ -68,6 +69,12 @@ class MarkerSleeve(Layer):
                 end=self.end,
                 layer=self.id,
                 part_id=self.marks[0].part.id if self.marks[0].part else "",
+                acts=(
+                    ThreadOn(
+                        at=Place(self.end, self.track),
+                        thing=Thing(self.id, self.title, of=next(self._used()).what),
+                    ),
+                ),
             ),
         )
 

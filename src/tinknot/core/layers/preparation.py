@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from tinknot.core.acts import FoldBack, Place, Remove, Wipe
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Material, Mend, Minutes, Step
@@ -138,6 +139,7 @@ class Preparation(Layer):
                 end=e,
                 layer=self.id,
                 batch=batches.SHEATHS,
+                acts=(Wipe(at=Place(e, skin="sheath")),),
             ),
         )
         steps = [
@@ -168,6 +170,7 @@ class Preparation(Layer):
                     ),
                 ),
                 focus_mm=self.focus_mm,
+                acts=(Remove(at=Place(e), what="sheath", mm=sheath.distance_mm, datum="cable-end"),),
             ),
         ]
         for cut in rest:
@@ -202,6 +205,14 @@ class Preparation(Layer):
                             ),
                         ),
                         focus_mm=self.focus_mm,
+                        acts=(
+                            Remove(
+                                at=Place(e),
+                                what="armour" if cut.layer == "armour" else "bedding",
+                                mm=cut.distance_mm,
+                                datum="sheath-cut",
+                            ),
+                        ),
                     )
                 )
                 if cut.layer == "armour":
@@ -236,6 +247,9 @@ class Preparation(Layer):
                             ),
                         ),
                         focus_mm=self.focus_mm,
+                        acts=(
+                            Remove(at=Place(e, core), what="core", mm=cut.distance_mm, datum="sheath-cut"),
+                        ),
                     )
                 )
             else:
@@ -263,6 +277,9 @@ class Preparation(Layer):
                         layer=self.id,
                         gates=(strip_gate(cut),),
                         focus_mm=self.focus_mm,
+                        acts=(
+                            Remove(at=Place(e, core), what="insulation", mm=cut.removed_mm, datum="core-end"),
+                        ),
                     )
                 )
         return tuple(steps)
@@ -283,6 +300,10 @@ class Preparation(Layer):
             batch=batches.FOLD,
             focus_mm=self.focus_mm,
             spreads=True,
+            acts=(
+                FoldBack(at=Place(e, skin="armour"), what="armour", mm=self.rules.number("armour.fold_mm")),
+                Wipe(at=Place(e, skin="armour")),
+            ),
         )
 
     def consumes(self) -> tuple[Material, ...]:

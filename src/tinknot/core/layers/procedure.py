@@ -4,11 +4,21 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
+from tinknot.core.acts import Act, Attest, Bend, Bridge, Look, Note, Place, Read, TakeOff
 from tinknot.core.layers.contract import Fault, Gate, Hold, Kind, Layer, Mend, Minutes, Station, Step, Taken
 from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.rulebook import RuleBook
 
 EXTRA_LOW_V, HIGH_V = 50.0, 500.0  # IEC 60364-6, table 6.1
+ATTESTS: dict[Hold, Act] = {
+    "isolated": Attest(what="isolated"),
+    "measured": Attest(what="measured"),
+    "parked": Attest(what="counted"),
+    "before-closing": Attest(what="covered"),
+    "sealed-and-proved": Attest(what="proved"),
+    "released": Attest(what="released"),
+}  # what a hold says that is so
+EARTH_AND_REST = (Place(skin="armour"), Place(skin="screen"))
 
 
 @dataclass(frozen=True)
@@ -65,6 +75,7 @@ class Procedure(Layer):
                 gates=self._connector_gates(),
                 photo=True,
                 pictured="connector",
+                acts=tuple(Look(at=Place(core=c, skin="connector")) for c in self.cores),
             ),
             self._continuity("before", self.core_proofs, "build"),
             self._insulation("before", (before[0],), "build"),
@@ -172,6 +183,7 @@ class Procedure(Layer):
                     " are ignition sources too."
                 ),
                 gates=(Gate("lel", "gas, of the lower explosive limit", "%", most=limit),),
+                acts=(Attest(what="gas-free"),),
             ),
         )
 
@@ -191,6 +203,7 @@ class Procedure(Layer):
                 text=f"Mandrel {self.mandrel_mm:g} mm: to 90°, in four planes, slowly. Only cold and cured.",
                 look="No parting at the ends, no crack, witness line whole.",
                 fails="Parted or cracked: remake.",
+                acts=(Bend(),),
             ),
         )
 
@@ -225,6 +238,11 @@ class Procedure(Layer):
                     ),
                 ),
                 tools=("insulation-tester",),
+                acts=(
+                    TakeOff(called="armour earth"),
+                    Read(what="insulation", between=(Place(skin="armour"),)),
+                    Bridge(called="armour earth", stays=True),
+                ),
             ),
         )
 
@@ -240,7 +258,7 @@ class Procedure(Layer):
             hold=name,
             layer=self.id,
             second_person=name == "released" or name in self.rules.names("holds.second_person"),
-            **more,
+            **({"acts": (ATTESTS[name],) if name in ATTESTS else ()} | more),
         )
 
     def _begin(
@@ -276,6 +294,10 @@ class Procedure(Layer):
             text=f"Screen to local earth, AC and DC.{bridge}",
             caution="A screen earthed elsewhere carries that place's voltage when it is cut open.",
             action="It is dead",
+            acts=(
+                Attest(what="screen-dead"),
+                *((Bridge(called="screen bridge", ends=(Place("A", skin="screen"),)),) if bridge else ()),
+            ),
         )
 
     def _all_threaded(self, text: str) -> tuple[Step, ...]:
@@ -290,7 +312,9 @@ class Procedure(Layer):
         proved = ("sealed-and-proved",)
         text = f"Signed by a second person, who has read the record. {after}"
         return (
-            Step("label", "Fix the label", "label", "sign", proved, text=label, layer=self.id),
+            Step(
+                "label", "Fix the label", "label", "sign", proved, text=label, layer=self.id, acts=(Note(),)
+            ),
             self._hold("released", title, "sign", "sign", (*proved, "label"), text=text),
         )
 
@@ -334,6 +358,13 @@ class Procedure(Layer):
                 Gate("temperature", "cable", "°C", required=False, instrument="thermometer"),
             ),
             tools=("insulation-tester",),
+            acts=(
+                Read(
+                    what="insulation",
+                    between=(Place(skin="conductor"), *EARTH_AND_REST),
+                    far=self._cut_open,
+                ),
+            ),
         )
 
     def _continuity(self, taken: Taken, needs: Sequence[str], station: Station) -> Step:
@@ -362,7 +393,16 @@ class Procedure(Layer):
                 for c in self.cores
             ),
             tools=("low-ohm-meter",),
+            acts=tuple(
+                Read(what="continuity", between=(Place("A", c, "conductor"), Place("B", c, "conductor")))
+                for c in self.cores
+            ),
         )
+
+    @property
+    def _cut_open(self) -> bool:
+        """Whether its readings ask that the far ends are off and apart."""
+        return bool(self.joined)
 
     def _insulation(self, taken: Taken, needs: Sequence[str], station: Station) -> Step:
         volts = self.insulation_v
@@ -390,4 +430,8 @@ class Procedure(Layer):
             caution="Discharge after every reading.",
             gates=gates,
             tools=("insulation-tester",),
+            acts=tuple(
+                Read(what="insulation", between=(Place(core=c, skin="conductor"), *EARTH_AND_REST), far=True)
+                for c in self.cores
+            ),
         )

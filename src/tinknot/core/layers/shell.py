@@ -4,6 +4,21 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any
 
+from tinknot.core.acts import (
+    Act,
+    Close,
+    LayOn,
+    Look,
+    Mix,
+    Place,
+    PourIn,
+    Roughen,
+    SlideTo,
+    Thing,
+    ThreadOn,
+    Wait,
+    Wipe,
+)
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.outline import rounded
@@ -137,6 +152,7 @@ class ResinShell(Layer):
                     end=end,
                     layer=self.id,
                     part_id=shell.id,
+                    acts=(ThreadOn(at=Place(end), thing=self.thing),),
                 ),
             )
         surfaces = [
@@ -163,6 +179,15 @@ class ResinShell(Layer):
                         instrument="tape",
                     ),
                 ),
+                acts=(
+                    Wipe(
+                        at=self._skin(e.name),
+                        solvent=True,
+                        flash_min=self.rules.number("surface.flash_min"),
+                    ),
+                    Roughen(at=self._skin(e.name), mm=over),
+                    Wipe(at=self._skin(e.name)),
+                ),
             )
             for e, over in zip(self.ends, self.sheath_in_mm, strict=True)
         ]
@@ -184,6 +209,7 @@ class ResinShell(Layer):
                 look="Filled to the brim, one colour, no bubbles coming, no leak.",
                 fails="A leak or streaks: see faults.",
                 photo=True,
+                acts=(Look(at=Place(span_mm=self.span_mm), thing=self.thing),),
                 **at,
             ),
             *self._lid(),
@@ -213,9 +239,40 @@ class ResinShell(Layer):
                     pour.handle_min,
                     pour.full_min,
                 ),
+                acts=(Wait(at=Place(span_mm=self.span_mm), thing=self.thing, until="cured"),),
                 **at,
             ),
         )
+
+    @property
+    def thing(self) -> Thing:
+        """The shell as it is taken to the work: a tube is open by what its end toward the joint is cut to."""
+        shell = self.cut.shell
+        bore = self.cut.inside[0 if self.park_on == "b" else -1][1] if self.tube else None
+        return Thing(
+            self.id,
+            "tube mould" if self.tube else "shell",
+            bore,
+            od_mm=self.cut.bore().greatest() + 2 * shell.wall_mm,
+            length_mm=self.span_mm[1] - self.span_mm[0],
+            seals="resin",
+            of=shell.said,
+        )
+
+    def _skin(self, end: str) -> Place:
+        """What of an end lies in the resin."""
+        return Place(end, skin="sheath", span_mm=self.span_mm)
+
+    def _closing(self) -> tuple[Act, ...]:
+        """Spacers first, then the mould over them or the shell round them."""
+        seat = Place(span_mm=self.span_mm)
+        gap = 0.0 if self.sleeved else self.rules.number("resin.core_gap_mm")
+        within = Place(skin="" if self.sleeved else "core", span_mm=self.span_mm)
+        held = LayOn(at=within, thing=Thing(f"{self.id}-spacers", "spacers", of="spacer", apart_mm=gap))
+        on: tuple[Act, ...] = ()
+        if self.tube:
+            on = (SlideTo(at=seat, thing=self.thing, from_end=self.park_on.upper()),)
+        return (held, *on, Close(at=seat, thing=self.thing))
 
     @property
     def tube(self) -> bool:
@@ -251,6 +308,7 @@ class ResinShell(Layer):
             photo=True,
             layer=self.id,
             focus_mm=self.span_mm,
+            acts=self._closing(),
         )
 
     def _lid(self) -> tuple[Step, ...]:
@@ -268,6 +326,7 @@ class ResinShell(Layer):
                 look="No resin comes out when it is tapped.",
                 layer=self.id,
                 focus_mm=self.span_mm,
+                acts=(Close(at=Place(span_mm=self.span_mm), thing=Thing(f"{self.id}-lid", "lid")),),
             ),
         )
 
@@ -351,6 +410,13 @@ class ResinShell(Layer):
                 ),
             ),
             timers=(Timer("clean", "sheath clean", clean, None, opened),) if clean else (),
+            acts=(
+                Mix(
+                    thing=Thing(name, "resin", seals="resin", of=resin.said),
+                    within_min=pour.window_min,
+                    minutes=pour.mix_min,
+                ),
+            ),
         )
 
     def _pour(
@@ -368,6 +434,15 @@ class ResinShell(Layer):
             layer=self.id,
             focus_mm=self.span_mm,
             timers=timers,
+            acts=(
+                PourIn(
+                    at=Place(span_mm=self.span_mm),
+                    thing=Thing(needs[0], "resin", seals="resin", of=self.pour.resin.said),
+                    last=name == "seal.resin",
+                    minutes=self.pour.pour_min / self.pour.pack_count,
+                    seals_on=tuple(self._skin(e.name) for e in self.ends),
+                ),
+            ),
         )
 
     def consumes(self) -> tuple[Material, ...]:

@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 from typing import Any
 
+from tinknot.core.acts import Place, Thing, Wipe
 from tinknot.core.choosing.choose import Window
 from tinknot.core.formulas.sleeve import Tube
 from tinknot.core.joint.profile import Profile
@@ -127,6 +128,24 @@ class Sleeve(Layer):
         """The chosen part's figures."""
         assert self.part is not None, "a sleeve is chosen before it is applied"
         return self.part.tube("")
+
+    @property
+    def thing(self) -> Thing:
+        """The chosen part as it is taken to the work."""
+        assert self.part is not None
+        return Thing(
+            self.id,
+            self.title,
+            None if self.part.form == "wrap-around" else self.part.expanded_id_mm,
+            self.tube,
+            length_mm=float(self.cut_length_mm),
+            seals="adhesive" if self.part.lined else "",
+            of=self.part_name,
+        )
+
+    def wiped(self, place: Place) -> Wipe:
+        """A surface degreased with solvent, which flashes off."""
+        return Wipe(at=place, solvent=True, flash_min=self.rules.number("surface.flash_min"))
 
     @property
     def hot(self) -> bool:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from tinknot.core.acts import Look, Note, Place
 from tinknot.core.layers.contract import Step
 from tinknot.core.layers.procedure import Procedure
 
@@ -65,6 +66,7 @@ class TapProcedure(Procedure):
                 fails="Any connector in doubt comes off; a new one beside it.",
                 photo=True,
                 pictured="connector",
+                acts=tuple(Look(at=Place(core=c, skin="connector")) for c in self.cores),
             ),
             *tests,
             self._hold(
@@ -90,6 +92,7 @@ class TapProcedure(Procedure):
                 ("sealed-and-proved",),
                 text="Print the label and fix it at the tap.",
                 layer=self.id,
+                acts=(Note(),),
             ),
             self._hold(
                 "released",

@@ -5,6 +5,7 @@ from dataclasses import dataclass
 from math import ceil, sqrt
 from typing import Any
 
+from tinknot.core.acts import LayOn, Look, Place, Thing, Wipe
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.formulas.tape import Wrap, wrap
@@ -83,6 +84,27 @@ class TapeWrap(Layer):
         """All round."""
         yield stage.ring(self.drawn, self.id, x, self.core)
 
+    @property
+    def thing(self) -> Thing:
+        """So much of its roll."""
+        mastic = self.tape.kind == "mastic"
+        adds = grows_mm(self.tape) * self.passes
+        return Thing(
+            self.id, self.title, adds_mm=adds, seals="mastic" if mastic else "tape", of=self.tape.said
+        )
+
+    @property
+    def seat(self) -> Place:
+        """Where it lies."""
+        return Place(core=self.core, span_mm=self.span_mm)
+
+    @property
+    def sticks_to(self) -> tuple[Place, ...]:
+        """What it must hold on."""
+        if self.core:
+            return tuple(Place(e, self.core, "insulation", self.span_mm) for e in "AB")
+        return (self.seat,)
+
     def how(self) -> str:
         """In words: turns, passes, stretch."""
         w, t = self.wound, self.tape
@@ -134,6 +156,10 @@ class TapeWrap(Layer):
                 self.after,
                 text="Degrease where the tape will lie. Let it flash off.",
                 batch=batches.SURFACE_CORES if self.core else None,
+                acts=tuple(
+                    Wipe(at=place, solvent=True, flash_min=self.rules.number("surface.flash_min"))
+                    for place in self.sticks_to
+                ),
                 **at,
             ),
             Step(
@@ -146,6 +172,7 @@ class TapeWrap(Layer):
                 batch=batches.seal_cores("Insulate the cores with tape") if self.core else None,
                 action="Wound",
                 part_id=self.tape.id,
+                acts=(LayOn(at=self.seat, thing=self.thing, seals_on=self.sticks_to),),
                 **at,
             ),
             Step(
@@ -158,6 +185,7 @@ class TapeWrap(Layer):
                 fails="Gaping or slack: off with it and wind again.",
                 batch=batches.LOOK_CORES if self.core else None,
                 pictured="own",
+                acts=(Look(at=self.seat, thing=self.thing),),
                 **at,
             ),
         )
@@ -192,6 +220,7 @@ class PlainWrap(TapeWrap):
                 layer=self.id,
                 part_id=self.tape.id,
                 focus_mm=self.span_mm,
+                acts=(LayOn(at=self.seat, thing=self.thing),),
             ),
         )
 

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from typing import Any
 
+from tinknot.core.acts import Join, Look, Place, Remove, Shrink, Thing
 from tinknot.core.drawing.model import Body, Circle, conductor_kind
 from tinknot.core.drawing.outline import height
 from tinknot.core.drawing.stage import Lies, Stage
@@ -82,6 +83,7 @@ class TapEnd(Layer):
                         instrument="tape",
                     ),
                 ),
+                acts=(Remove(at=Place("B"), what="sheath", mm=sheath.distance_mm, datum="cable-end"),),
             ),
             *(
                 Step(
@@ -108,6 +110,7 @@ class TapEnd(Layer):
                             instrument="tape",
                         ),
                     ),
+                    acts=(Remove(at=Place("B", c.core), what="core", mm=c.distance_mm, datum="sheath-cut"),),
                 )
                 for c in cores
             ),
@@ -255,6 +258,17 @@ class Piercing(Layer):
                 batch=batches.join("Fit the connectors"),
                 action="Fitted",
                 part_id=c.id,
+                acts=(
+                    Join(
+                        at=Place(core=self.core, span_mm=self.span_mm),
+                        thing=Thing(self.id, self.title, od_mm=c.od_mm, metal=True, of=c.said),
+                        ends=(
+                            Place("A", self.core, "insulation", self.span_mm),
+                            *(() if self.earthing else (Place("B", self.core, "insulation"),)),
+                        ),
+                        how="pierced",
+                    ),
+                ),
                 **at,
             ),
         )
@@ -330,6 +344,7 @@ class EndCap(Sleeve):
                 (f"join.{self.core}",),
                 text="Degrease the tap's open end. Let it flash off.",
                 batch=batches.SURFACE_CORES,
+                acts=(self.wiped(Place("B", self.core, "insulation", self.span_mm)),),
                 **at,
             ),
             Step(
@@ -341,6 +356,16 @@ class EndCap(Sleeve):
                 batch=batches.seal_cores("Cap the open ends"),
                 action="Capped",
                 part_id=self.part.id if self.part else "",
+                acts=(
+                    Shrink(
+                        at=Place("B", self.core, "insulation", self.span_mm),
+                        thing=self.thing,
+                        hot=self.hot,
+                        seals_on=(Place("B", self.core, "insulation", self.span_mm),)
+                        if self.thing.seals
+                        else (),
+                    ),
+                ),
                 timers=self.flash_off(f"surface.{self.id}"),
                 **at,
                 **closing,
@@ -354,6 +379,7 @@ class EndCap(Sleeve):
                 look="Tight all round, down to its stop.",
                 fails="Loose or split: a new cap.",
                 batch=batches.INSPECT_CORES if self.hot else batches.LOOK_CORES,
+                acts=(Look(at=Place("B", self.core, span_mm=self.span_mm), thing=self.thing),),
                 **at,
             ),
         )

@@ -4,6 +4,7 @@ seal in one."""
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
+from tinknot.core.acts import Place, Remove, Wipe
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Cut, Material, Minutes, Step
 from tinknot.core.layers.cover_sleeve import CoverSleeve
@@ -46,6 +47,7 @@ class WireEnd(Preparation):
                 ("measured",),
                 text=f"Dirt, water and grease off its last {said_mm(self.threaded_mm + cut.distance_mm)} mm.",
                 batch=batches.ENDS,
+                acts=(Wipe(at=Place(e, skin="sheath")),),
                 **at,
             ),
         )
@@ -60,6 +62,7 @@ class WireEnd(Preparation):
                 ("measured",),
                 text="Square across, all strands to one length.",
                 batch=batches.ENDS,
+                acts=(Remove(at=Place(e, core.name), what="core", mm=None, datum="cable-end"),),
                 **at,
             ),
             Step(
@@ -76,6 +79,9 @@ class WireEnd(Preparation):
                 core=core.name,
                 spreads=True,
                 gates=(strip_gate(cut),),
+                acts=(
+                    Remove(at=Place(e, core.name), what="insulation", mm=cut.distance_mm, datum="core-end"),
+                ),
                 **at,
             ),
         )
@@ -113,6 +119,7 @@ class WireSleeve(CoverSleeve):
                 text="Degrease connector and insulation where the sleeve will lie. Let it flash off.",
                 layer=self.id,
                 focus_mm=self.span_mm,
+                acts=tuple(self.wiped(Place(e.name, skin="sheath", span_mm=self.span_mm)) for e in self.ends),
             ),
         )
 

@@ -23,7 +23,7 @@ from tinknot.core.plan.parts import (
 )
 from tinknot.core.plan.steps import CutOut, StepOut
 from tinknot.core.plan.trace import TraceOut
-from tinknot.core.plan.ways import FaultOut, InsertOut, Remedy
+from tinknot.core.plan.ways import BreakOut, FaultOut, InsertOut, Remedy
 
 ORDER = 2  # the rules of order a plan is compiled by; a step they brought is not asked for by older work
 
@@ -68,6 +68,7 @@ class Plan(Result):
     sheet: str = ""
     trace: TraceOut | None = None
     order: int = 1
+    breaks: list[BreakOut] = []
 
     @model_validator(mode="before")
     @classmethod

@@ -36,6 +36,17 @@ class FaultOut(Result):
         return data if new else data | {"forgotten": data.get("id") == earlier.FORGOTTEN}
 
 
+class BreakOut(Result):
+    """A law of the work that a step of the shown order breaks: its number, the step, the place, what is wrong
+    and what mends it."""
+
+    law: int
+    step: str
+    place: str
+    words: str
+    mend: str
+
+
 class Remedy(Result):
     """A complete alternative: what to change in the joint file, and what comes of it."""
 

@@ -13,9 +13,10 @@ from tinknot.core.layers.contract import Fault, Step
 from tinknot.core.plan.parts import MinutesOut, OfferOut, ParkedOut, ParkPlan, PickOut, SettingOut, TailOut
 from tinknot.core.plan.plan import ORDER, Plan, stamp
 from tinknot.core.plan.steps import CureLaw, CutOut, GateOut, StepOut, TimerOut
-from tinknot.core.plan.ways import FaultOut, MendOut
+from tinknot.core.plan.ways import BreakOut, FaultOut, MendOut
 from tinknot.core.planning.ordering import ordered
 from tinknot.core.planning.partlist import parts_of
+from tinknot.core.planning.playing import broken
 
 WRITTEN_OUT = (
     "needs",
@@ -26,6 +27,7 @@ WRITTEN_OUT = (
     "batch",
     "action",
     "spreads",
+    "acts",
 )  # of a step, each in its own way
 
 
@@ -36,7 +38,8 @@ def compile_plan(recipe: Recipe[Any], s: Solution, made: Made | None = None, bri
     Raises InputError for a kit sheet whose steps run in a circle or name a step that this joint does not
     have."""
     joint, layers, finished = recipe.joint, s.layers, s.finished
-    steps = _written(ordered(layers, made or Made()))
+    order = ordered(layers, made or Made())
+    steps = _written(order)
     minutes = s.minutes(recipe.rules)
     return Plan(
         verdict="planned" if s.fits else "nothing-fits",
@@ -78,6 +81,7 @@ def compile_plan(recipe: Recipe[Any], s: Solution, made: Made | None = None, bri
         cable_length_m=joint.cable_length_m,
         ambient_c=joint.ambient_c,
         order=ORDER,
+        breaks=[] if brief else [BreakOut(**vars(b)) for b in broken(recipe, s, order)],
         cost=recipe.cost(s),
         **recipe.extras(s),
     )

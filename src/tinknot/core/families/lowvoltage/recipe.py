@@ -4,6 +4,7 @@ from abc import abstractmethod
 from dataclasses import dataclass
 from typing import Any
 
+from tinknot.core.acts import Skin
 from tinknot.core.choosing.place import Stagger
 from tinknot.core.families.contract import Solution
 from tinknot.core.families.lowvoltage.job import Job
@@ -14,6 +15,7 @@ from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.parts.connector import StockConnector
 from tinknot.core.plan.parts import CoreOut, PartOut
+from tinknot.core.world.found import Found, FoundEnd
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -83,6 +85,11 @@ class CableRecipe(BaseRecipe[JointFile, CableSolution]):
         """By end, the straight tail behind its sheath cut, mm."""
         return {"A": self.joint.ends.A.free_mm, "B": self.joint.ends.B.free_mm}
 
+    def as_found(self, s: CableSolution) -> Found:
+        """Both ends as measured, with their sheath cuts where the cores want them."""
+        half = (s.layout.gap_mm if s.layout else 0.0) / 2
+        return Found(tuple(_found_end(e, half) for e in s.ends))
+
     def slack_mm(self, s: CableSolution) -> dict[str, float | None]:
         """What both ends can lose, mm."""
         return {"A": self.joint.ends.A.slack_mm, "B": self.joint.ends.B.slack_mm}
@@ -132,6 +139,22 @@ class CableRecipe(BaseRecipe[JointFile, CableSolution]):
         if self.joint.ambient_c < 5 and s.layers and build.closure != "resin" and not build.cold_only:
             return ["Cold: warm the sheath before the sleeve goes on, or the adhesive will not wet it."]
         return []
+
+
+def _found_end(end: CableEnd, half_mm: float) -> FoundEnd:
+    skins: dict[Skin, float] = {} if end.is_wire else {"sheath": end.sheath.greatest_mm}
+    if end.armour:
+        skins |= {"armour": end.sheath.greatest_mm, "bedding": end.armour.bedding.greatest_mm}
+    away = -1 if end.name == "A" else 1
+    return FoundEnd(
+        end.name,
+        skins,
+        {c.name: c.insulation.greatest_mm for c in end.cores},
+        away * half_mm,
+        away,
+        next((c.name for c in end.cores if c.colour == "green-yellow"), ""),
+        armour_mm=end.armour.thickness_mm if end.armour else 0.0,
+    )
 
 
 def _recuts(job: Job, s: CableSolution) -> list[str]:

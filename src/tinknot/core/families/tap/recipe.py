@@ -19,6 +19,7 @@ from tinknot.core.layers.earthing import EarthingLead
 from tinknot.core.layers.tap_procedure import TapProcedure
 from tinknot.core.layers.taps import EndCap, Piercing, TapEnd
 from tinknot.core.parts.connector import StockConnector
+from tinknot.core.world.found import Found
 
 
 class TapRecipe(CableRecipe):
@@ -77,6 +78,11 @@ class TapRecipe(CableRecipe):
     def connector_layer(self, s: CableSolution, core: str) -> str:
         """The piercing connector of a core."""
         return next(x.id for x in s.layers if isinstance(x, Piercing) and x.core == core)
+
+    def as_found(self, s: CableSolution) -> Found:
+        """The main runs on and hangs on its network; the tap ends here."""
+        main, tap = super().as_found(s).ends
+        return Found((replace(main, through=True), tap), network=self.kind != "earthing")
 
     def draw(self, s: CableSolution) -> Section | None:
         """The main's cores with the connectors on them, the tap beneath."""

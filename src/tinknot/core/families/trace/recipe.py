@@ -22,6 +22,7 @@ from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.steps import StepOut
 from tinknot.core.plan.trace import TraceOut
 from tinknot.core.plan.ways import Remedy, StaggerWay
+from tinknot.core.world.found import Found
 
 TRACE_SAFETY = (
     "A heat-trace circuit is live over its whole length, wet and on metal: residual-current protection,"
@@ -40,6 +41,10 @@ class TraceRecipe(TraceStack):
         told = {x.id: replace(x, zone=cuts.get(end, "")) for end, x in self.squares.items()}
         layers = tuple(told.get(x.id, x) for x in found.layers)
         return replace(found, layers=layers, trace=trace, stops=(*trace.stops, *found.stops))
+
+    def as_found(self, s: TraceSolution) -> Found | None:
+        """Not told yet: a flat cable's layers are no round skins."""
+        return None
 
     @property
     def sleeves(self) -> Mapping[str, StockSleeve]:

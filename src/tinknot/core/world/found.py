@@ -1,0 +1,39 @@
+"""What the world begins with: each end of the cable as the joint file says it was found."""
+
+from collections.abc import Mapping
+from dataclasses import dataclass, field
+
+from tinknot.core.acts import Skin
+
+
+@dataclass(frozen=True)
+class FoundEnd:
+    """One end. `skins`: what lies there from outside in, by its outside diameter, mm; `cores`: each core's
+    insulation, mm; `protective`: the core that is the protective conductor, empty where there is none;
+    `edge_mm`: where its sheath is to be cut, mm on the joint's axis; `away`: -1 where its cable goes on
+    toward lower places of the axis, else 1; `through`: the cable is not cut here; `armour_mm`: thickness of
+    its armour, 0 without."""
+
+    name: str
+    skins: Mapping[Skin, float]
+    cores: Mapping[str, float]
+    edge_mm: float
+    away: int
+    protective: str = ""
+    through: bool = False
+    armour_mm: float = 0.0
+
+
+@dataclass(frozen=True)
+class Found:
+    """Both ends, or the one there is. `network`: the cable hangs on a network that nobody isolates at its far
+    ends; `had`: what the lists of materials and tools name, with how much of it there is, None for a
+    tool."""
+
+    ends: tuple[FoundEnd, ...]
+    network: bool = False
+    had: Mapping[str, float | None] = field(default_factory=dict)
+
+    def end(self, name: str) -> FoundEnd | None:
+        """The end of that name."""
+        return next((e for e in self.ends if e.name == name), None)

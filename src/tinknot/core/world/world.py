@@ -1,0 +1,267 @@
+"""The world at one moment, and what an act makes of it. It works effects out by geometry and physics from
+the act's place, span and thing, and goes on after a broken law."""
+
+from collections.abc import Iterable, Iterator
+from dataclasses import dataclass, field
+from functools import lru_cache
+
+from tinknot.core import acts
+from tinknot.core.acts import Act, Place, Span, Thing
+from tinknot.core.formulas.bundle import bundle
+from tinknot.core.world.found import Found, FoundEnd
+
+HERE_MM = 60.0  # of an end, what lies in reach beside its sheath cut where no stretch is said
+Key = tuple[str, str, str]  # a surface: end, core, skin
+
+
+@lru_cache(maxsize=4096)
+def _round(diameters: tuple[float, ...]) -> float:
+    return bundle(diameters).enclosing_diameter_mm
+
+
+@dataclass
+class Surface:
+    """A surface: clean since, dry from, roughened, and what was laid on it; minutes of the work."""
+
+    clean: bool = False
+    dry_at: float = 0.0
+    rough: bool = False
+    laid: str = ""
+
+
+@dataclass(frozen=True)
+class Laid:
+    """A thing that sits: where, on which core (empty: round all), and whether what lies under it is out of
+    reach."""
+
+    thing: Thing
+    core: str
+    span: Span
+    hides: bool
+
+    def at(self, x: float) -> bool:
+        """Whether it lies there."""
+        return self.span[0] <= x <= self.span[1]
+
+    def outside(self, od: float, x: float) -> float:
+        """The diameter over it where that under it is `od`, mm."""
+        if not self.at(x):
+            return od
+        if self.thing.tube is not None:
+            return self.thing.tube.od_mm(od)
+        return max(od, self.thing.od_mm) if self.thing.od_mm else od + self.thing.adds_mm
+
+
+@dataclass
+class World:
+    """What is so at this moment of the work, `now` minutes after it began."""
+
+    found: Found
+    now: float = 0.0
+    said: set[str] = field(default_factory=set)  # what was attested
+    gone: set[Key] = field(default_factory=set)  # taken off, by end, core and what
+    folded: set[tuple[str, str]] = field(default_factory=set)
+    surfaces: dict[Key, Surface] = field(default_factory=dict)
+    waiting: dict[str, str] = field(default_factory=dict)  # things on a tail, by id: its end
+    laid: list[Laid] = field(default_factory=list)
+    joined: dict[str, tuple[Place, ...]] = field(default_factory=dict)  # by thing
+    pressed: dict[str, bool] = field(default_factory=dict)  # joins that are proved by a pull, by thing
+    looked: set[str] = field(default_factory=set)  # joins and things that were looked at
+    tugged: set[str] = field(default_factory=set)
+    bridged: dict[str, bool] = field(default_factory=lambda: {"armour earth": True})  # by name: it may stay
+    hot: dict[str, tuple[str, str]] = field(default_factory=dict)  # by thing: core and end
+    mixed: dict[str, float] = field(default_factory=dict)  # by thing: until when it must be in
+    read: set[str] = field(default_factory=set)  # "cores to metal" since the last metal was laid round them
+    used: dict[str, float] = field(default_factory=dict)  # pieces, by what they are called
+
+    # --- asked ----------------------------------------------------------------------------------------------
+
+    def end(self, name: str) -> FoundEnd | None:
+        """The end as found."""
+        return self.found.end(name)
+
+    def keys(self, place: Place) -> Iterator[Key]:
+        """The surfaces a place speaks of: one core's or every core's, of one end or of both."""
+        for e in self.found.ends:
+            if place.end in ("", e.name):
+                cores = [place.core] if place.core else list(e.cores) if place.skin == "insulation" else [""]
+                yield from ((e.name, core, place.skin) for core in cores)
+
+    def surface(self, key: Key) -> Surface:
+        """A surface as it is now."""
+        return self.surfaces.setdefault(key, Surface())
+
+    def stretch(self, place: Place) -> Span:
+        """Where a place lies, mm on the joint's axis."""
+        if place.span_mm is not None:
+            return place.span_mm
+        if place.core and (joined := [x.span for x in self.laid if x.core == place.core and x.thing.metal]):
+            return joined[0]
+        end = self.end(place.end)
+        if end is None:
+            return (0.0, 0.0)
+        return tuple(sorted((end.edge_mm, end.edge_mm + end.away * HERE_MM)))  # type: ignore[return-value]  # two of them
+
+    def point(self, place: Place) -> float:
+        """The x by which it is judged whether a place is hidden, mm: of a sheath near the outer edge of what
+        is worked there, else the middle."""
+        a, b = self.stretch(place)
+        end = self.end(place.end)
+        if place.skin == "sheath" and end is not None:
+            outer = a if end.away < 0 else b
+            return outer + 0.1 * (end.edge_mm - outer)
+        return (a + b) / 2
+
+    def over(self, place: Place) -> list[Laid]:
+        """What hides a place: it lies round it and is closed. Of the cores together only what lies round all
+        hides them, and metal on metal hides nothing; what has no skin is the outside of what is there."""
+        if not place.core and not place.skin:
+            return []
+        inside = self.point(place)
+        metal = place.skin in ("armour", "screen")
+        return [
+            x
+            for x in self.laid
+            if x.hides
+            and x.at(inside)
+            and (not x.core or x.core == place.core)
+            and not (metal and x.thing.metal)
+        ]
+
+    def core_od(self, core: str, x: float) -> float:
+        """A core's diameter with all that sits on it, mm."""
+        here = [e.cores[core] for e in self.found.ends if core in e.cores and (x - e.edge_mm) * e.away <= 0]
+        od = max(here, default=0.0)
+        for thing in (t for t in self.laid if t.core == core):
+            od = thing.outside(od, x)
+        return od
+
+    def od(self, x: float) -> float:
+        """The diameter of everything there, mm: sheath, folded armour, the cores between the cuts, and what
+        lies round all of them."""
+        own = 0.0
+        for e in self.found.ends:
+            if (x - e.edge_mm) * e.away >= 0:
+                own = max(e.skins.values(), default=0.0)
+                if (e.name, "armour") in self.folded and abs(x - e.edge_mm) <= HERE_MM:
+                    own += 2 * e.armour_mm
+        if own == 0.0:
+            names = dict.fromkeys(c for e in self.found.ends for c in e.cores)
+            cores = tuple(d for c in names if (d := self.core_od(c, x)) > 0) or (0.001,)
+            gap = (
+                max((t.thing.apart_mm for t in self.laid if t.at(x)), default=0.0) if len(cores) > 1 else 0.0
+            )
+            own = _round(tuple(d + gap for d in cores)) - gap
+        for thing in (t for t in self.laid if not t.core):
+            own = thing.outside(own, x)
+        return own
+
+    def places(self, between: Span) -> list[float]:
+        """Where something begins or ends in a stretch."""
+        a, b = between
+        edges = {a, b, *(x for t in self.laid for x in t.span), *(e.edge_mm for e in self.found.ends)}
+        return sorted(x for near in edges for x in (near - 0.01, near + 0.01) if a <= x <= b)
+
+    def way(self, act: acts.SlideTo) -> Span:
+        """What a part passes, from the tail it waits on to the far edge of its seat."""
+        a, b = self.stretch(act.at)
+        end = self.end(act.from_end)
+        if end is None:
+            return a, b
+        return (min(a, end.edge_mm - HERE_MM), b) if end.away < 0 else (a, max(b, end.edge_mm + HERE_MM))
+
+    def thickest(self, act: acts.SlideTo) -> tuple[float, float]:
+        """The most it must pass on its way, mm, and where."""
+        size = (lambda x: self.core_od(act.at.core, x)) if act.at.core else self.od
+        return max((size(x), x) for x in self.places(self.way(act)))
+
+    # --- told -----------------------------------------------------------------------------------------------
+
+    def do(self, act: Act) -> None:
+        """The act is done."""
+        self.now += act.minutes
+        if act.thing.of and isinstance(act, (acts.Join, acts.Mix)):
+            self.used[act.thing.of] = self.used.get(act.thing.of, 0.0) + 1
+        match act:
+            case acts.Attest():
+                self.said.add(act.what)
+            case acts.Remove():
+                self._remove(act)
+            case acts.FoldBack():
+                self.folded.add((act.at.end, act.what))
+            case acts.Wipe():
+                for key in self.keys(act.at):
+                    self.surfaces[key] = Surface(True, self.now + act.flash_min, self.surface(key).rough)
+            case acts.Roughen():
+                for key in self.keys(act.at):
+                    self.surfaces[key] = Surface(False, 0.0, True)
+            case acts.ThreadOn():
+                self.waiting[act.thing.id] = act.at.end
+            case acts.SlideTo():
+                self.waiting.pop(act.thing.id, None)
+            case acts.LayOn():
+                self._lay(act.thing, act.at, hides=act.thing.metal or bool(act.thing.seals))
+                self._stick(act.seals_on, act.thing)
+            case acts.Shrink() | acts.Close():
+                self._lay(act.thing, act.at, hides=True)
+                if isinstance(act, acts.Shrink) and act.hot:
+                    self.hot[act.thing.id] = (act.at.core, act.at.end)
+                self._stick(act.seals_on, act.thing)
+            case acts.Mix():
+                self.mixed[act.thing.id] = self.now + act.within_min
+            case acts.PourIn():
+                self.mixed.pop(act.thing.id, None)
+            case acts.Join():
+                self.joined[act.thing.id] = act.ends
+                self.pressed[act.thing.id] = act.how == "crimped"
+                if (act.at.span_mm and not act.thing.adds_mm) or act.at.span_mm:
+                    self._lay(act.thing, act.at, hides=False)
+            case acts.Bridge():
+                self.bridged[act.called] = act.stays
+            case acts.TakeOff():
+                self.bridged.pop(act.called, None)
+            case acts.Look():
+                self.looked |= set(self.seen(act))
+            case acts.Tug():
+                self.tugged |= {name for name, ends in self.joined.items() if _meets(ends, act.at)}
+            case acts.Read(what="insulation"):
+                self.read.add("cores to metal")
+            case acts.Wait(until="cool"):
+                self.hot = {
+                    k: (core, end)
+                    for k, (core, end) in self.hot.items()
+                    if act.at.end and end and end != act.at.end
+                }
+            case _:
+                pass
+
+    def seen(self, act: acts.Look) -> Iterable[str]:
+        """What a look sees: the thing it names, or the joins that lie there."""
+        if act.thing.id:
+            return [act.thing.id]
+        return [name for name, ends in self.joined.items() if _meets(ends, act.at)]
+
+    def _remove(self, act: acts.Remove) -> None:
+        self.gone.add((act.at.end, act.at.core, act.what))
+        for key in [k for k in self.surfaces if k[0] == act.at.end and k[1] == act.at.core]:
+            if key[2] == act.what:
+                del self.surfaces[key]
+
+    def _lay(self, thing: Thing, at: Place, *, hides: bool) -> None:
+        if at.span_mm is None:
+            return
+        self.laid = [x for x in self.laid if x.thing.id != thing.id]
+        self.laid.append(Laid(thing, at.core, at.span_mm, hides))
+        if thing.metal and hides:
+            self.read.discard("cores to metal")
+
+    def _stick(self, places: Iterable[Place], thing: Thing) -> None:
+        for place in places:
+            for key in self.keys(place):
+                self.surface(key).laid = thing.id
+
+
+def _meets(ends: tuple[Place, ...], at: Place) -> bool:
+    if at.core:
+        return any(e.core == at.core and at.end in ("", e.end) for e in ends)
+    return any((e.skin, e.end) == (at.skin, at.end) for e in ends)
