@@ -1,5 +1,6 @@
 """`python -m tests.golden` makes the kept plans anew. Only when plans are meant to change: say which and
-why in docs/decisions.md, and look at the difference first (`python -m tests.golden --differences`)."""
+why in docs/decisions.md, and look at the difference first (`python -m tests.golden --differences`).
+`--broken` writes the list of those that break a law anew, which may only shrink."""
 
 import json
 import lzma
@@ -10,7 +11,7 @@ from typing import Any
 from tests.fixtures.databases import opened
 from tests.golden import families
 from tests.golden.cases import all_cases
-from tests.golden.kept import PATH, TODAY, kept, lost, planned
+from tests.golden.kept import BROKEN, PATH, TODAY, breaks_of, kept, lost, planned
 from tinknot.core.errors import InputError
 
 
@@ -42,6 +43,10 @@ if __name__ == "__main__":
         for name, case in kept().items():
             for words in lost(case["plan"], planned(case)):
                 print(f"{name}{words}")
+    elif "--broken" in sys.argv:
+        found = {name: laws for name, case in kept().items() if (laws := breaks_of(planned(case)))}
+        BROKEN.write_text(json.dumps(found, indent=0, ensure_ascii=False) + "\n", encoding="utf-8")
+        print(f"{len(found)} plans, {sum(map(len, found.values()))} breaks")
     else:
         PATH.write_bytes(lzma.compress(json.dumps(list(cases()), ensure_ascii=False).encode(), preset=9))
         print(f"{len(json.loads(lzma.decompress(PATH.read_bytes())))} plans, {PATH.stat().st_size} bytes")

@@ -2,6 +2,7 @@
 
 import json
 import lzma
+import re
 from collections.abc import Iterator
 from datetime import date
 from functools import cache
@@ -14,6 +15,7 @@ from tinknot.core.families.file import file_of
 from tinknot.core.planning.solve import plan_joint
 
 PATH = Path(__file__).with_name("plans.json.xz")
+BROKEN = Path(__file__).with_name("broken.json")
 TODAY = date(2026, 11, 26)
 
 
@@ -22,6 +24,19 @@ def kept() -> dict[str, dict[str, Any]]:
     """Every kept case by its name: `file`, `today`, `made` (facts of work already done, or None) and
     `plan`."""
     return {case["name"]: case for case in json.loads(lzma.decompress(PATH.read_bytes()))}
+
+
+@cache
+def broken() -> dict[str, list[str]]:
+    """The one list of kept plans that break a law of the work, each with the laws and the kinds of step. It
+    may only shrink: a plan that is put right leaves it, and none comes on to it."""
+    found: dict[str, list[str]] = json.loads(BROKEN.read_text(encoding="utf-8"))
+    return found
+
+
+def breaks_of(plan: dict[str, Any]) -> list[str]:
+    """Which laws a plan breaks in which kinds of step; cores and numbers do not count."""
+    return sorted({f"{b['law']} {re.sub(r'[0-9]+', '#', b['step'])}" for b in plan["breaks"]})
 
 
 def planned(case: dict[str, Any]) -> dict[str, Any]:

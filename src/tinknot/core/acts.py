@@ -48,8 +48,8 @@ class Thing:
     """A part or a stuff as it is taken to the work. `id`: its layer; `bore_mm`: the least it is open by as it
     waits, None for what is wound or wraps round; `tube`: the law by which it shrinks; `od_mm`: what it
     measures outside once it sits, of something stiff; `adds_mm`: what it adds to the diameter under it;
-    `apart_mm`: what it keeps between the cores; `seals`: what holds water out by it (adhesive, mastic, tape), empty for what seals nothing; `metal`: it
-    conducts; `of`: what it is called on the list of materials or tools."""
+    `apart_mm`: what it keeps between the cores; `seals`: what holds water out by it, empty for what seals
+    nothing; `metal`: it conducts; `of`: what it is called on the list of materials or tools."""
 
     id: str
     name: str
@@ -94,6 +94,11 @@ class Remove(Act):
     what: Skin
     mm: float | None
     datum: Literal["cable-end", "sheath-cut", "core-end"]
+
+
+@dataclass(frozen=True, kw_only=True)
+class Mark(Act):
+    """A mark round the wires, which later cuts are measured from as from a sheath cut."""
 
 
 @dataclass(frozen=True, kw_only=True)

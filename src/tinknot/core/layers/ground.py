@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from tinknot.core.acts import Attest, Place, Read, TakeOff
 from tinknot.core.layers.contract import Fault, Gate, Mend, Station, Step, Taken
 from tinknot.core.layers.mends import END_AGAIN
 from tinknot.core.layers.procedure import Procedure
@@ -53,6 +54,7 @@ class GroundProcedure(Procedure):
                 layer=self.id,
                 taken="after",
                 text="Four wires: from the lead's end to sound screen, as near as it can be reached.",
+                acts=(Read(what="resistance", between=(Place("A", skin="screen"),)),),
                 gates=(
                     Gate(
                         "lead",
@@ -73,6 +75,10 @@ class GroundProcedure(Procedure):
                 ("test.after.screen", "test.after.insulation"),
                 text="It is cold, closed, and its readings stand. Take the bridge off.",
                 look="Both mouths closed all round, the lead cannot be moved in them.",
+                acts=(
+                    *((TakeOff(called="screen bridge"),) if self.elsewhere else ()),
+                    Attest(what="proved"),
+                ),
             ),
             *self._end(
                 "Print the label, with where the screen is earthed, and fix it beside the lead.",

@@ -4,7 +4,7 @@ from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
-from tinknot.core.acts import Act, Attest, Bend, Bridge, Look, Note, Place, Read, TakeOff
+from tinknot.core.acts import Act, Attest, Bend, Bridge, Look, Note, Place, Read, TakeOff, Thing
 from tinknot.core.layers.contract import Fault, Gate, Hold, Kind, Layer, Mend, Minutes, Station, Step, Taken
 from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.rulebook import RuleBook
@@ -18,6 +18,7 @@ ATTESTS: dict[Hold, Act] = {
     "sealed-and-proved": Attest(what="proved"),
     "released": Attest(what="released"),
 }  # what a hold says that is so
+LABELLED = Note(thing=Thing("label", "label"))
 EARTH_AND_REST = (Place(skin="armour"), Place(skin="screen"))
 
 
@@ -313,7 +314,7 @@ class Procedure(Layer):
         text = f"Signed by a second person, who has read the record. {after}"
         return (
             Step(
-                "label", "Fix the label", "label", "sign", proved, text=label, layer=self.id, acts=(Note(),)
+                "label", "Fix the label", "label", "sign", proved, text=label, layer=self.id, acts=(LABELLED,)
             ),
             self._hold("released", title, "sign", "sign", (*proved, "label"), text=text),
         )

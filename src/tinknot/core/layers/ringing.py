@@ -5,6 +5,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
+from tinknot.core.acts import Bridge, Read, TakeOff
 from tinknot.core.formulas.ringing import ties
 from tinknot.core.layers.contract import Fault, Gate, Layer, Mend, Minutes, Step
 from tinknot.core.rulebook import RuleBook
@@ -59,6 +60,7 @@ class RingOut(Layer):
                     look="Every core tagged, each name once.",
                     fails="A name twice, or none: ring these again.",
                     action="All tagged",
+                    acts=(Read(what="continuity"),),
                     gates=tuple(self._gates("core {} is terminal", "no.")),
                     layer=self.id,
                 ),
@@ -82,6 +84,7 @@ class RingOut(Layer):
                 bare,
                 text=f"Tags 1 to {self.wires}. Tie: {here}.{also}",
                 look="Every tie bare on bare, nothing else touches.",
+                acts=(Bridge(called="ties here"),),
                 action="Tied",
                 layer=self.id,
             ),
@@ -96,6 +99,7 @@ class RingOut(Layer):
                     f" numbers: {there}. Write the size of that group behind it."
                 ),
                 look="Every terminal has two numbers.",
+                acts=(Bridge(called="ties at the far end"),),
                 fails="A group of a size that was not tied: a tie is open, begin again.",
                 action="Tied",
                 layer=self.id,
@@ -111,6 +115,7 @@ class RingOut(Layer):
                     " number. The same two numbers here and there are one wire; ties off there too."
                 ),
                 look="Every pair of numbers once here and once there.",
+                acts=(TakeOff(called="ties here"), TakeOff(called="ties at the far end")),
                 fails="A pair twice: ring these cores again.",
                 action="All told apart",
                 gates=tuple(self._gates("core {} hangs in a group of", "wires", numbered=True)),

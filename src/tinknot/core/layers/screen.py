@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import Any
 
+from tinknot.core.acts import Act, FoldBack, Join, LayOn, Look, Note, Place, Remove, Thing, ThreadOn, Wipe
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage, level
@@ -97,6 +98,7 @@ class BareScreen(Layer):
                 text="The depth is right when the sheath comes off and no strand is marked.",
                 action="Depth is set",
                 layer=self.id,
+                acts=(Note(),),
             ),
             Step(
                 "clean.A",
@@ -108,6 +110,7 @@ class BareScreen(Layer):
                 batch=batches.CLEAN,
                 end="A",
                 layer=self.id,
+                acts=(Wipe(at=Place("A", skin="sheath")),),
             ),
             Step(
                 CAN_WAIT,
@@ -118,6 +121,7 @@ class BareScreen(Layer):
                 text=edges if self.window else off,
                 caution="Blade away from the hand, and never deeper than on the scrap.",
                 end="A",
+                acts=self._bared(),
                 gates=(
                     Gate(
                         "bare",
@@ -146,9 +150,18 @@ class BareScreen(Layer):
                 fails="What lies under the screen is cut: cut back and begin again.",
                 photo=True,
                 pictured="screen",
+                acts=(Look(at=Place("A", skin="screen")),),
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
         )
+
+    def _bared(self) -> tuple[Act, ...]:
+        """The sheath off, the screen trimmed or folded back; the step names no place from the cable's end."""
+        wide = self.span_mm[1] - self.span_mm[0]
+        off = Remove(at=Place("A"), what="sheath", mm=None, datum="cable-end")
+        if self.fold:
+            return off, FoldBack(at=Place("A", skin="screen"), what="screen", mm=wide)
+        return (off,)
 
     def minutes(self) -> Minutes:
         """Cut and looked at."""
@@ -210,6 +223,7 @@ class Lead(Layer):
                     ("before-closing",),
                     text=f"It leaves {way}. No pull on it while it is soldered.",
                     action="It lies right",
+                    acts=(Note(at=Place("A")),),
                     **at,  # type: ignore[arg-type]  # fields of a step
                 ),
             )
@@ -221,6 +235,7 @@ class Lead(Layer):
                 "cut",
                 ("measured",),
                 text="Twist it back in its own lay. No strand cut, none left out.",
+                acts=(Note(at=Place("A")),),
                 gates=(
                     Gate(
                         "strip",
@@ -242,6 +257,9 @@ class Lead(Layer):
                 ("cut.lead", "before-closing"),
                 text=f"Its bare part flat on the bare screen, nothing bare past the edges. It leaves {way}.",
                 action="It lies right",
+                acts=(
+                    LayOn(at=Place("A", span_mm=self.bare_span_mm), thing=Thing(self.id, "lead", of="lead")),
+                ),
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
         )
@@ -333,6 +351,7 @@ class Held(Layer):
                     end=self.on or "A",
                     layer=self.id,
                     part_id=self.part.id,
+                    acts=(ThreadOn(at=Place(self.on or "A"), thing=Thing(self.id, self.title, of=said)),),
                 ),
             )
         return (
@@ -350,6 +369,16 @@ class Held(Layer):
                 ),
                 action="Pressed" if self.ring else "Wound and taped",
                 part_id=self.part.id,
+                acts=(
+                    Join(
+                        at=Place(self.on, span_mm=self.span_mm),
+                        thing=Thing(
+                            self.id, self.title, adds_mm=2 * self.part.thickness_mm, metal=True, of=said
+                        ),
+                        ends=(Place(self.on or "A", skin="screen"),),
+                        how="clamped",
+                    ),
+                ),
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
             Step(
@@ -362,6 +391,7 @@ class Held(Layer):
                 fails="It turns or slips: off with it, clean, and again.",
                 photo=True,
                 pictured="own",
+                acts=(Look(at=Place(self.on, span_mm=self.span_mm), thing=Thing(self.id, self.title)),),
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
         )

@@ -383,7 +383,8 @@ class ResinShell(Layer):
         clean: str,
         part: str = "",
     ) -> Step:
-        resin, pour = self.pour.resin, self.pour
+        packs = {r.id: r for r, _, _ in self.pour.packs}
+        resin, pour = packs.get(part, self.pour.resin), self.pour
         opened = self.rules.number("surface.open_min")
         return Step(
             name,

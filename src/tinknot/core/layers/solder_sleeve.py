@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
+from tinknot.core.acts import Join, Look, Place, Shrink, SlideTo, Thing, ThreadOn, Wipe
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
@@ -76,6 +77,9 @@ class SolderSleeve(Layer):
         hot = batches.look(self.id, self.title)
         fillet = self.rules.number("screen.fillet_mm")
         shown = " Its indicator has changed." if self.part.indicator else ""
+        on = self.on or "A"
+        thing = Thing(self.id, self.title, seals="adhesive", of=self.part.said)
+        seat, sealed = Place(self.on, span_mm=self.span_mm), Place(on, skin="sheath", span_mm=self.span_mm)
         return (
             Step(
                 f"park.{self.id}",
@@ -89,6 +93,7 @@ class SolderSleeve(Layer):
                 end=self.on or "A",
                 layer=self.id,
                 part_id=self.part.id,
+                acts=(ThreadOn(at=Place(on), thing=thing),),
             ),
             Step(
                 f"surface.{self.id}",
@@ -98,6 +103,7 @@ class SolderSleeve(Layer):
                 self.after,
                 text="Degrease what its sealing rings will lie on. Let it flash off.",
                 caution="Solvent away from heat.",
+                acts=(Wipe(at=sealed, solvent=True, flash_min=self.rules.number("surface.flash_min")),),
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
             Step(
@@ -109,6 +115,7 @@ class SolderSleeve(Layer):
                 text=f"With a twist, until its ring of solder stands in the middle of {self.where}.",
                 look=f"Solder over {self.joins}, no sealing ring on bare screen.",
                 action="It stands right",
+                acts=(SlideTo(at=seat, thing=thing, from_end=on),),
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
             Step(
@@ -127,6 +134,10 @@ class SolderSleeve(Layer):
                 ),
                 heat_c=self.gun_c,
                 timers=(flash(self.rules, f"surface.{self.id}"),),
+                acts=(
+                    Join(at=Place(on), thing=thing, ends=(Place(on, skin="screen"),), how="soldered"),
+                    Shrink(at=seat, thing=thing, seals_on=(sealed,)),
+                ),
                 tools=("heat-gun",),
                 hot=True,
                 **at,  # type: ignore[arg-type]  # fields of a step
@@ -142,6 +153,7 @@ class SolderSleeve(Layer):
                     f" run, nothing bare outside, no scorch.{shown}"
                 ),
                 fails="Ring still seen, or a pool: heat it once more. Still so: remake.",
+                acts=(Look(at=seat, thing=thing),),
                 gates=(Gate("fillet", "solder along the lead", "mm", least=fillet, instrument="calliper"),),
                 batch=hot,
                 photo=True,

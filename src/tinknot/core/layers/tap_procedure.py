@@ -2,9 +2,9 @@
 
 from dataclasses import dataclass
 
-from tinknot.core.acts import Look, Note, Place
+from tinknot.core.acts import Look, Place
 from tinknot.core.layers.contract import Step
-from tinknot.core.layers.procedure import Procedure
+from tinknot.core.layers.procedure import LABELLED, Procedure
 
 
 @dataclass(frozen=True)
@@ -92,7 +92,7 @@ class TapProcedure(Procedure):
                 ("sealed-and-proved",),
                 text="Print the label and fix it at the tap.",
                 layer=self.id,
-                acts=(Note(),),
+                acts=(LABELLED,),
             ),
             self._hold(
                 "released",

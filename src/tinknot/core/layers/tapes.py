@@ -220,7 +220,13 @@ class PlainWrap(TapeWrap):
                 layer=self.id,
                 part_id=self.tape.id,
                 focus_mm=self.span_mm,
-                acts=(LayOn(at=self.seat, thing=self.thing),),
+                acts=(
+                    LayOn(
+                        at=self.seat,
+                        thing=self.thing,
+                        seals_on=(self.seat,) if self.thing.seals == "mastic" else (),
+                    ),
+                ),
             ),
         )
 

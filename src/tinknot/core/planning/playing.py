@@ -1,14 +1,20 @@
 """A plan played in the world its file describes."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Sequence
 from dataclasses import replace
 from typing import Any
 
+from tinknot.core.families.choice import Made
 from tinknot.core.families.contract import Recipe, Solution
+from tinknot.core.families.registry import family_of
+from tinknot.core.joint.head import JointHead
 from tinknot.core.layers.contract import Layer, Step
+from tinknot.core.planning.ordering import ordered
+from tinknot.core.rulebook import RuleBook
 from tinknot.core.world.found import Found
 from tinknot.core.world.laws import Broken
-from tinknot.core.world.play import play
+from tinknot.core.world.play import moments, play
+from tinknot.core.world.world import World
 
 
 def found_of(recipe: Recipe[Any], s: Solution) -> Found | None:
@@ -44,3 +50,13 @@ def broken(recipe: Recipe[Any], s: Solution, steps: Sequence[Step]) -> list[Brok
     """The laws that the steps break in the order shown; none where the family does not tell of its ends."""
     found = found_of(recipe, s)
     return play(timed(s.layers, steps), found) if found else []
+
+
+def told(joint: JointHead, rules: RuleBook | None = None) -> Iterator[tuple[Step, list[Broken], World]]:
+    """The plan of a joint played in the order shown: each step, the laws it breaks, the world after it.
+    Nothing where nothing fits or the family does not tell of its ends. Raises InputError as planning does."""
+    recipe: Recipe[Any] = family_of(joint).recipe(joint, rules or RuleBook.of(), None, None)
+    solution = recipe.solve()
+    found = found_of(recipe, solution) if solution.fits else None
+    if found:
+        yield from moments(timed(solution.layers, ordered(solution.layers, Made())), found)

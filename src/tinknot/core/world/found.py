@@ -27,11 +27,12 @@ class FoundEnd:
 @dataclass(frozen=True)
 class Found:
     """Both ends, or the one there is. `network`: the cable hangs on a network that nobody isolates at its far
-    ends; `had`: what the lists of materials and tools name, with how much of it there is, None for a
-    tool."""
+    ends; `earthing`: it is a line earthed for work; `had`: what the lists of materials and tools name, with
+    how much of it there is, None for a tool."""
 
     ends: tuple[FoundEnd, ...]
     network: bool = False
+    earthing: bool = False
     had: Mapping[str, float | None] = field(default_factory=dict)
 
     def end(self, name: str) -> FoundEnd | None:

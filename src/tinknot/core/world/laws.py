@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from tinknot.core import acts
 from tinknot.core.acts import Act, Place
-from tinknot.core.world.world import World
+from tinknot.core.world.world import Laid, World
 
 
 @dataclass(frozen=True)
@@ -26,17 +26,66 @@ TOUCHES = (acts.Wipe, acts.Roughen, acts.LayOn, acts.Join, acts.Shrink, acts.Clo
 
 
 def gates(w: World, act: Act) -> Iterator[Found]:
-    """0: nothing before it is isolated, no cut before it is measured, no join before it is counted."""
+    """0: nothing before it is isolated, no work before it is measured, no join before it is counted; a hold
+    says only what is so."""
     if isinstance(act, acts.Attest):
-        if act.what != "isolated" and "isolated" not in w.said:
-            yield "the joint", "nobody has isolated it yet", "Isolate and prove dead first."
+        yield from _attested(w, act)
         return
     if "isolated" not in w.said:
         yield act.at.said, "it may be live: nobody has isolated it yet", "Isolate and prove dead first."
-    if isinstance(act, (acts.Remove, acts.FoldBack)) and "measured" not in w.said:
+    worked = (acts.Remove, acts.FoldBack, acts.ThreadOn, acts.Join, acts.Shrink)
+    if isinstance(act, worked) and "measured" not in w.said:
         yield act.at.said, "nobody has held the readings against the cable yet", "Check the readings first."
     if isinstance(act, acts.Join) and w.waiting and "counted" not in w.said:
         yield act.at.said, "nobody has counted what waits on the cable", "Touch and count every part first."
+    closing = isinstance(act, (acts.Shrink, acts.Close)) and not act.at.core and bool(act.thing.seals)
+    sheathed = any("sheath" in e.skins and e.cores for e in w.found.ends)
+    if closing and sheathed and w.joined and "covered" not in w.said:
+        yield act.at.said, "nobody took a last look before it is closed", "Look at the cores, then close it."
+
+
+def _attested(w: World, act: acts.Attest) -> Iterator[Found]:
+    """What a hold says that is not so."""
+    if act.what != "isolated" and "isolated" not in w.said:
+        yield "the joint", "nobody has isolated it yet", "Isolate and prove dead first."
+    if act.what == "covered" and any(p.core for ends in w.joined.values() for p in ends):
+        yield from _not_read(w, "before it is covered")
+    if act.what == "proved":
+        yield from _not_read(w, "since it was closed")
+        shut = [x for x in w.laid if x.shut and x.thing.id not in w.looked and x.thing.seals]
+        for name in dict.fromkeys(x.thing.name for x in shut):
+            yield "the joint", f"nobody looked at the {name}", "Look at it when it is on."
+        bare = [x for x in w.laid if x.core and w.hows.get(x.thing.id, "pierced") != "pierced"]
+        for name in [x.thing.name for x in bare if not _hidden(w, x)]:
+            yield "the joint", f"the {name} lies bare", "Insulate it before the joint is proved."
+        if any(not done for done in w.fills.values()):
+            yield "the joint", "what was poured has not cured", "Wait until it is cured."
+        if w.mixed:
+            yield "the joint", "what was mixed was never poured", "Pour it."
+    if act.what == "released":
+        if "proved" not in w.said:
+            yield "the joint", "nobody has said that it is sealed and proved", "Prove it first."
+        if "label" not in w.noted:
+            yield "the joint", "it has no label", "Fix the label."
+
+
+def _not_read(w: World, when: str) -> Iterator[Found]:
+    cores = any(p.core for ends in w.joined.values() for p in ends) and not w.found.network
+    if w.found.earthing:
+        return
+    if cores and "continuity" not in w.read:
+        yield "the joint", f"no core was read through {when}", "Read continuity, core by core."
+    if not w.found.network and "insulation" not in w.read:
+        yield "the joint", f"its insulation was not read {when}", "Read the insulation."
+    if any(x.thing.adds_mm and x.thing.id in w.joined for x in w.laid) and not any(
+        r.startswith("resistance") for r in w.read
+    ):
+        yield "the joint", "what is bonded was never read", "Read its resistance."
+
+
+def _hidden(w: World, x: Laid) -> bool:
+    middle = sum(x.span) / 2
+    return any(y.hides and y.at(middle) and y.core in ("", x.core) for y in w.laid if y is not x)
 
 
 def passes(w: World, act: Act) -> Iterator[Found]:
@@ -64,6 +113,17 @@ def reaches(w: World, act: Act) -> Iterator[Found]:
         or (isinstance(act, acts.Look) and not act.thing.id)
     ):
         touched = [act.at]
+    for place in act.ends if isinstance(act, acts.Join) and act.how != "pierced" else ():
+        bare = place.core == "protective" or (place.end, place.core, "insulation") in w.gone
+        if place.skin == "conductor" and not bare:
+            yield place.said, "its insulation is still on", "Strip it first."
+        armoured = (end := w.end(place.end)) is not None and end.armour_mm > 0
+        if place.skin == "armour" and armoured and (place.end, "armour") not in w.folded:
+            yield place.said, "the armour is not laid bare yet", "Bend it back first."
+    if isinstance(act, acts.Remove) and act.what in ("core", "insulation") and (end := w.end(act.at.end)):
+        skins = [k for k in ("sheath", "armour", "bedding") if k in end.skins]
+        for name in [k for k in skins if (act.at.end, "", k) not in w.gone]:
+            yield act.at.said, f"the {name} is still on", f"Take the {name} off first."
     for place in touched:
         at = _protective(w, place)
         if at is None:
@@ -75,6 +135,8 @@ def reaches(w: World, act: Act) -> Iterator[Found]:
 
 def meets_clean(w: World, act: Act) -> Iterator[Found]:
     """3: adhesive meets clean and dry, and nothing wipes off what was laid."""
+    if isinstance(act, acts.ThreadOn) and not act.at.core and act.at.end not in w.swept:
+        yield act.at.said, f"the {act.thing.name} takes the dirt along", "Wipe the cable clean before."
     if isinstance(act, acts.Wipe):
         for key in w.keys(act.at):
             on = [x for x in w.laid if x.thing.id == w.surface(key).laid and x.at(w.point(act.at))]
@@ -119,7 +181,7 @@ def datum_is_there(w: World, act: Act) -> Iterator[Found]:
     cut = [k for k in w.gone if k[0] == end and k[2] == "core"]
     if act.datum == "cable-end" and cut and act.what != "core":
         yield act.at.said, "it is measured from an end that is cut off already", "Measure from what stays."
-    if act.datum == "sheath-cut" and (end, "", "sheath") not in w.gone:
+    if act.datum == "sheath-cut" and end not in w.marked:
         yield act.at.said, "it is measured from a sheath cut that is not made yet", "Cut the sheath first."
     if act.datum == "core-end" and (end, act.at.core, "core") not in w.gone:
         yield act.at.said, "it is measured from the end of a core that is not cut yet", "Cut the core first."
@@ -139,7 +201,8 @@ def is_there_once(w: World, act: Act) -> Iterator[Found]:
 def reads_true(w: World, act: Act) -> Iterator[Found]:
     """7: a reading can be taken, means something, and harms nothing."""
     if isinstance(act, acts.Read):
-        if on := [name for name, stays in w.bridged.items() if not stays]:
+        skins = {p.skin for p in act.between if act.what in ("resistance", "continuity")}
+        if on := [n for n, b in w.bridged.items() if not b.stays and skins & {p.skin for p in b.ends}]:
             yield act.at.said, f"the {on[0]} is still on, so it reads that", f"Take the {on[0]} off first."
         if act.what in ("insulation", "continuity") and act.far and w.found.network:
             yield (
@@ -149,7 +212,7 @@ def reads_true(w: World, act: Act) -> Iterator[Found]:
             )
     if isinstance(act, acts.PourIn) and act.last:
         metal = [x for x in w.laid if x.thing.metal and x.hides and not x.core]
-        if metal and "cores to metal" not in w.read:
+        if metal and "insulation" not in w.read:
             yield act.at.said, "the cores were never read against the mesh", "Read them before the resin."
 
 
@@ -158,7 +221,7 @@ def comes_off(w: World, act: Act) -> Iterator[Found]:
     if isinstance(act, acts.TakeOff) and act.called not in w.bridged:
         yield act.at.said, f"the {act.called} was never put on", "Put it on, or leave this out."
     if isinstance(act, acts.Attest) and act.what == "released":
-        for name in [n for n, stays in w.bridged.items() if not stays]:
+        for name in [n for n, b in w.bridged.items() if not b.stays]:
             yield "the joint", f"the {name} was never taken off", "Take it off, with a step of its own."
 
 
@@ -171,7 +234,10 @@ def is_cold(w: World, act: Act) -> Iterator[Found]:
             )
             if name != act.thing.id and not apart and not (core and isinstance(act, acts.Shrink)):
                 yield act.at.said, f"{name} is still hot", "Let it cool first."
-    if isinstance(act, acts.PourIn) and w.now > w.mixed.get(act.thing.id, w.now) + 1e-6:
+    if w.hot and (isinstance(act, acts.Bend) or (isinstance(act, acts.Attest) and act.what == "proved")):
+        yield act.at.said, f"{next(iter(w.hot))} is still hot", "Let it cool first."
+    used = isinstance(act, (acts.PourIn, acts.LayOn))
+    if used and w.now > w.mixed.get(act.thing.id, w.now) + 1e-6:
         late = w.now - w.mixed[act.thing.id]
         yield act.at.said, f"it gels {late:.0f} min before it is in", "Mix when everything else is done."
 
@@ -182,6 +248,8 @@ def is_had(w: World, act: Act) -> Iterator[Found]:
     for name in (*((act.thing.of,) if act.thing.of else ()), *act.uses):
         if had and name not in had:
             yield act.at.said, f"{name} is on no list of materials or tools", "Put it on the list."
+    if isinstance(act, acts.PourIn) and act.thing.id not in w.mixed:
+        yield act.at.said, "it is poured before it is mixed", "Mix it first."
     if isinstance(act, (acts.Join, acts.Read)):
         between = act.ends if isinstance(act, acts.Join) else act.between
         for place in between:
@@ -197,7 +265,7 @@ def is_had(w: World, act: Act) -> Iterator[Found]:
 
 def says_its_figure(w: World, act: Act) -> Iterator[Found]:
     """11: the hand finds its figure in the step."""
-    if isinstance(act, (acts.Remove, acts.FoldBack)) and act.mm is None:
+    if isinstance(act, (acts.Remove, acts.FoldBack)) and act.mm is None and act.what != "damage":
         yield act.at.said, "the step does not say how far", "Say it in mm, from something that is seen."
 
 
@@ -209,6 +277,9 @@ def has_room(w: World, act: Act) -> Iterator[Found]:
 
 def counts(w: World, act: Act) -> Iterator[Found]:
     """13: each piece is used as often as it is there."""
+    on = act.thing.id in w.waiting or any(x.thing.id == act.thing.id for x in w.laid)
+    if (isinstance(act, acts.ThreadOn) and on) or (isinstance(act, acts.Join) and act.thing.id in w.joined):
+        yield act.at.said, f"the {act.thing.name} is on already", "Put it on once."
     if isinstance(act, (acts.Join, acts.Mix)) and act.thing.of:
         had = w.found.had.get(act.thing.of)
         if had is not None and w.used.get(act.thing.of, 0.0) + 1 > had + 1e-6:
@@ -216,7 +287,13 @@ def counts(w: World, act: Act) -> Iterator[Found]:
 
 
 def harms_nobody(w: World, act: Act) -> Iterator[Found]:
-    """14: nothing is taken off a cable that runs on and stays live."""
+    """14: nothing is taken off a cable that runs on, and what earthed it is joined again."""
+    if isinstance(act, acts.Attest) and act.what == "proved":
+        bonded = {(p.end, p.skin) for ends in w.joined.values() for p in ends}
+        metal = any(x.thing.metal and not x.core for x in w.laid)
+        for name, skin in sorted(w.folded):
+            if (name, skin) not in bonded and not (skin == "screen" and metal):
+                yield f"{skin} on {name}", f"the {skin} is not joined again", "Join it across the joint."
     if isinstance(act, acts.Remove) and (end := w.end(act.at.end)) and end.through and act.what != "damage":
         yield act.at.said, "the cable is not cut here, and this is its only insulation", "Leave it on."
 
@@ -225,7 +302,10 @@ def right_way(w: World, act: Act) -> Iterator[Found]:
     """15: what is slid to its seat was threaded on before."""
     if isinstance(act, acts.SlideTo) and act.thing.id not in w.waiting:
         yield act.at.said, f"the {act.thing.name} was never threaded on", "Thread it on before joining."
-    if isinstance(act, acts.ThreadOn) and act.at.core == "" and w.joined:
+    if isinstance(act, (acts.Shrink, acts.Close)) and act.thing.id in w.waiting:
+        yield act.at.said, f"the {act.thing.name} still waits on the tail", "Slide it to its place first."
+    through = any(len({p.end for p in ends}) > 1 for ends in w.joined.values())
+    if isinstance(act, acts.ThreadOn) and act.at.core == "" and through:
         yield act.at.said, f"the {act.thing.name} cannot be threaded on any more", "Thread it before joining."
 
 
@@ -241,7 +321,7 @@ def is_proved(w: World, act: Act) -> Iterator[Found]:
             continue
         if x.thing.id not in w.looked:
             yield act.at.said, f"nobody looked at the {x.thing.name}", "Look at it before it is covered."
-        if w.pressed.get(x.thing.id) and x.thing.id not in w.tugged:
+        if w.hows.get(x.thing.id) == "crimped" and x.thing.id not in w.tugged:
             yield act.at.said, f"nobody pulled at the {x.thing.name}", "Pull at it before it is covered."
 
 

@@ -17,17 +17,29 @@ def play(steps: Sequence[Step], found: Found) -> list[Broken]:
     return list(told.values())
 
 
+def moments(steps: Sequence[Step], found: Found) -> Iterator[tuple[Step, list[Broken], World]]:
+    """Step by step: the step, the laws it breaks, and the world after it."""
+    world = World(found)
+    began: dict[str, float] = {}
+    for step in steps:
+        yield step, list(dict.fromkeys(_step(step, world, began))), world
+
+
 def _played(steps: Sequence[Step], world: World) -> Iterator[Broken]:
     began: dict[str, float] = {}
     for step in steps:
-        ready = [began[t.after] + (t.least_min or 0.0) for t in step.timers if t.after in began]
-        world.now = max([world.now, *ready])
-        for act in step.acts:
-            for number, law in LAWS.items():
-                for place, words, mend in law(world, act):
-                    yield Broken(number, step.id, place, words[0].upper() + words[1:] + ".", mend)
-            world.do(act)
-        began[step.id] = world.now
+        yield from _step(step, world, began)
+
+
+def _step(step: Step, world: World, began: dict[str, float]) -> Iterator[Broken]:
+    ready = [began[t.after] + (t.least_min or 0.0) for t in step.timers if t.after in began]
+    world.now = max([world.now, *ready])
+    for act in step.acts:
+        for number, law in LAWS.items():
+            for place, words, mend in law(world, act):
+                yield Broken(number, step.id, place, words[0].upper() + words[1:] + ".", mend)
+        world.do(act)
+    began[step.id] = world.now
 
 
 def orders(steps: Sequence[Step]) -> Iterator[list[Step]]:

@@ -31,13 +31,14 @@ class Surface:
 
 @dataclass(frozen=True)
 class Laid:
-    """A thing that sits: where, on which core (empty: round all), and whether what lies under it is out of
-    reach."""
+    """A thing that sits: where, on which core (empty: round all), whether what lies under it is out of reach,
+    and whether it was closed there (shrunk, wrapped round, shut) and not only laid on."""
 
     thing: Thing
     core: str
     span: Span
     hides: bool
+    shut: bool = False
 
     def at(self, x: float) -> bool:
         """Whether it lies there."""
@@ -60,18 +61,24 @@ class World:
     now: float = 0.0
     said: set[str] = field(default_factory=set)  # what was attested
     gone: set[Key] = field(default_factory=set)  # taken off, by end, core and what
+    marked: set[str] = field(default_factory=set)  # ends with a cut or a mark to measure from
     folded: set[tuple[str, str]] = field(default_factory=set)
     surfaces: dict[Key, Surface] = field(default_factory=dict)
     waiting: dict[str, str] = field(default_factory=dict)  # things on a tail, by id: its end
     laid: list[Laid] = field(default_factory=list)
     joined: dict[str, tuple[Place, ...]] = field(default_factory=dict)  # by thing
-    pressed: dict[str, bool] = field(default_factory=dict)  # joins that are proved by a pull, by thing
+    hows: dict[str, str] = field(default_factory=dict)  # how each join is made, by thing
+    swept: set[str] = field(default_factory=set)  # ends whose cable was wiped for what is threaded over it
     looked: set[str] = field(default_factory=set)  # joins and things that were looked at
     tugged: set[str] = field(default_factory=set)
-    bridged: dict[str, bool] = field(default_factory=lambda: {"armour earth": True})  # by name: it may stay
+    bridged: dict[str, acts.Bridge] = field(
+        default_factory=lambda: {"armour earth": acts.Bridge(called="armour earth", stays=True)}
+    )
     hot: dict[str, tuple[str, str]] = field(default_factory=dict)  # by thing: core and end
     mixed: dict[str, float] = field(default_factory=dict)  # by thing: until when it must be in
-    read: set[str] = field(default_factory=set)  # "cores to metal" since the last metal was laid round them
+    read: set[str] = field(default_factory=set)  # what was read since the last thing was laid or closed
+    fills: dict[str, bool] = field(default_factory=dict)  # what must be filled or cured, by thing: it is so
+    noted: set[str] = field(default_factory=set)  # labels fixed
     used: dict[str, float] = field(default_factory=dict)  # pieces, by what they are called
 
     # --- asked ----------------------------------------------------------------------------------------------
@@ -82,6 +89,8 @@ class World:
 
     def keys(self, place: Place) -> Iterator[Key]:
         """The surfaces a place speaks of: one core's or every core's, of one end or of both."""
+        if place.end and self.end(place.end) is None:  # a mouth, a fitting
+            yield place.end, place.core, place.skin
         for e in self.found.ends:
             if place.end in ("", e.name):
                 cores = [place.core] if place.core else list(e.cores) if place.skin == "insulation" else [""]
@@ -115,7 +124,8 @@ class World:
     def over(self, place: Place) -> list[Laid]:
         """What hides a place: it lies round it and is closed. Of the cores together only what lies round all
         hides them, and metal on metal hides nothing; what has no skin is the outside of what is there."""
-        if not place.core and not place.skin:
+        outermost = not place.core and not place.skin
+        if outermost or (place.end and self.end(place.end) is None):  # a mouth lies on what is outermost
             return []
         inside = self.point(place)
         metal = place.skin in ("armour", "screen")
@@ -187,9 +197,12 @@ class World:
                 self.said.add(act.what)
             case acts.Remove():
                 self._remove(act)
+            case acts.Mark():
+                self.marked.add(act.at.end)
             case acts.FoldBack():
                 self.folded.add((act.at.end, act.what))
             case acts.Wipe():
+                self._sweep(act.at)
                 for key in self.keys(act.at):
                     self.surfaces[key] = Surface(True, self.now + act.flash_min, self.surface(key).rough)
             case acts.Roughen():
@@ -200,10 +213,11 @@ class World:
             case acts.SlideTo():
                 self.waiting.pop(act.thing.id, None)
             case acts.LayOn():
+                self.mixed.pop(act.thing.id, None)
                 self._lay(act.thing, act.at, hides=act.thing.metal or bool(act.thing.seals))
                 self._stick(act.seals_on, act.thing)
             case acts.Shrink() | acts.Close():
-                self._lay(act.thing, act.at, hides=True)
+                self._lay(act.thing, act.at, hides=True, shut=True)
                 if isinstance(act, acts.Shrink) and act.hot:
                     self.hot[act.thing.id] = (act.at.core, act.at.end)
                 self._stick(act.seals_on, act.thing)
@@ -211,21 +225,26 @@ class World:
                 self.mixed[act.thing.id] = self.now + act.within_min
             case acts.PourIn():
                 self.mixed.pop(act.thing.id, None)
+                self.fills["resin"] = False
+            case acts.Note():
+                self.noted.add(act.thing.id)
+            case acts.Wait(until="cured"):
+                self.fills = dict.fromkeys(self.fills, True)
             case acts.Join():
                 self.joined[act.thing.id] = act.ends
-                self.pressed[act.thing.id] = act.how == "crimped"
+                self.hows[act.thing.id] = act.how
                 if (act.at.span_mm and not act.thing.adds_mm) or act.at.span_mm:
                     self._lay(act.thing, act.at, hides=False)
             case acts.Bridge():
-                self.bridged[act.called] = act.stays
+                self.bridged[act.called] = act
             case acts.TakeOff():
                 self.bridged.pop(act.called, None)
             case acts.Look():
                 self.looked |= set(self.seen(act))
             case acts.Tug():
                 self.tugged |= {name for name, ends in self.joined.items() if _meets(ends, act.at)}
-            case acts.Read(what="insulation"):
-                self.read.add("cores to metal")
+            case acts.Read():
+                self.read |= {act.what, *(f"{act.what} of {p.skin}" for p in act.between)}
             case acts.Wait(until="cool"):
                 self.hot = {
                     k: (core, end)
@@ -241,19 +260,26 @@ class World:
             return [act.thing.id]
         return [name for name, ends in self.joined.items() if _meets(ends, act.at)]
 
+    def _sweep(self, at: Place) -> None:
+        """A cable wiped as far back as something is slid; of a mouth, what it lies on."""
+        if at.skin == "sheath":
+            self.swept |= {at.end} if self.end(at.end) else {e.name for e in self.found.ends}
+
     def _remove(self, act: acts.Remove) -> None:
         self.gone.add((act.at.end, act.at.core, act.what))
+        if act.what == "sheath":
+            self.marked.add(act.at.end)
         for key in [k for k in self.surfaces if k[0] == act.at.end and k[1] == act.at.core]:
             if key[2] == act.what:
                 del self.surfaces[key]
 
-    def _lay(self, thing: Thing, at: Place, *, hides: bool) -> None:
+    def _lay(self, thing: Thing, at: Place, *, hides: bool, shut: bool = False) -> None:
         if at.span_mm is None:
             return
         self.laid = [x for x in self.laid if x.thing.id != thing.id]
-        self.laid.append(Laid(thing, at.core, at.span_mm, hides))
-        if thing.metal and hides:
-            self.read.discard("cores to metal")
+        self.laid.append(Laid(thing, at.core, at.span_mm, hides, shut))
+        if hides and (thing.metal or thing.tube or not at.core):
+            self.read -= {"insulation", "continuity"}
 
     def _stick(self, places: Iterable[Place], thing: Thing) -> None:
         for place in places:

@@ -5,6 +5,7 @@ import { Caution, ErrorNote } from '../../../components/notes'
 import { diameter, duration, length, sign } from '../../../model/units'
 import { useMay } from '../../../session'
 import { useSettings } from '../../../settings'
+import { Breaks } from '../Breaks'
 import { behind, type ChooseProps } from '../forms'
 import type { Saving } from '../useJoint'
 import { Connector } from './Connector'
@@ -111,6 +112,7 @@ export function Side({
       {plan.warnings.map((w) => (
         <Caution key={w}>{w}</Caution>
       ))}
+      <Breaks plan={plan} />
       {changed && (
         <div className="note">
           <p className="font-semibold">This is not the plan of revision {planned.number}:</p>

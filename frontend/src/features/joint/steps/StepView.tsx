@@ -10,6 +10,7 @@ import { rungWrong, tagsOf } from '../../../model/ringing'
 import { length, sign } from '../../../model/units'
 import { useMay, useSession } from '../../../session'
 import { useSettings } from '../../../settings'
+import { Breaks } from '../Breaks'
 import type { About, Step, useEvents, WorkProps } from '../useWork'
 import { Because } from './Because'
 import { Compare } from './Compare'
@@ -208,6 +209,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
       </div>
       <div className="contents min-w-0 flex-col gap-3 lg:flex">
         {step.caution && <Caution>{step.caution}</Caution>}
+        <Breaks plan={work.plan} steps={steps} />
         {kinds.length > 0 && works && (
           <ToolPick
             work={work}

@@ -28,6 +28,8 @@ from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.ways import Remedy
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.tolerance import at_least
+from tinknot.core.world.found import Found as AsFound
+from tinknot.core.world.found import FoundEnd
 
 HELD = {"none": "", "band": "a band", "spring": "a spring ring"}
 COPPER = 0.35  # of the cable's cross-section, to reckon how long it holds heat
@@ -57,6 +59,11 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
         if found is None or found.part is None or pick.picked is None:
             return BootSolution(choices=found.choices if found else (), picks=(pick,))
         return self._whole(found, found.part, pick)
+
+    def as_found(self, s: BootSolution) -> AsFound:
+        """The cable, which ends at what the part goes over."""
+        end = FoundEnd("A", {"sheath": self.joint.cable_od_mm}, {}, s.seat[0] if s.seat else 0.0, -1)
+        return AsFound((end,))
 
     # --- the whole stack --------------------------------------------------------------------------------
 

@@ -6,6 +6,7 @@ from dataclasses import replace
 from datetime import date
 from functools import cached_property
 
+from tinknot.core.acts import Skin
 from tinknot.core.choosing.park import Parking, ParkItem
 from tinknot.core.drawing.model import Section
 from tinknot.core.families.choice import Choice, Pick, choice_of_whole, pick_of
@@ -36,6 +37,7 @@ from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.ways import Remedy
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.tolerance import at_least, at_most
+from tinknot.core.world.found import Found, FoundEnd
 
 COPPER = 0.4  # of the cable's cross-section, to reckon how long it holds heat
 SEALED = {"buried", "immersed", "oil", "moving"}  # tape alone does not keep this out, or comes loose
@@ -64,6 +66,12 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
         stock = self.joint.stock
         own = {s.id: s for s in stock.sleeves} | {b.id: as_sleeve(b) for b in stock.boots}
         return own | {s.id: s.sleeve() for s in stock.solder_sleeves}
+
+    def as_found(self, s: GroundSolution) -> Found:
+        """One cable with its sheath and the screen under it."""
+        at = s.place or self.place
+        skins: dict[Skin, float] = {"sheath": at.sheath.greatest_mm, "screen": self.joint.screen_od_mm}
+        return Found((FoundEnd("A", skins, {}, at.bare[0], -1),))
 
     def solve(self) -> GroundSolution:
         """As asked for; else soldered where that may be and a sleeve fits, else held by what fits."""

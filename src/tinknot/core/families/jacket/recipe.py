@@ -23,6 +23,7 @@ from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.ways import Remedy
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.tolerance import at_least, at_most
+from tinknot.core.world.found import Found, FoundEnd
 
 JOINT_INSTEAD = "straight-lv"  # the kind of joint that a damage too deep for a repair becomes
 TAIL_MM = 400.0  # of sound cable drawn on either side
@@ -52,6 +53,16 @@ class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
             rules.number("overlap.outer_per_od") * self.sheath.greatest_mm,
         )
         self.span = (-self.half - self.overlap, self.half + self.overlap)
+
+    def as_found(self, s: JacketSolution) -> Found:
+        """A cable that runs on, with sheath on both sides of the damage."""
+        od = self.sheath.greatest_mm
+        return Found(
+            tuple(
+                FoundEnd(e, {"sheath": od}, {}, away * self.half, away, through=True)
+                for e, away in (("A", -1), ("B", 1))
+            )
+        )
 
     def solve(self) -> JacketSolution:
         """A sleeve where one fits, else tape where tape will do; a core seen is no jacket repair."""

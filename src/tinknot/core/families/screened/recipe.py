@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import replace
 from typing import Any
 
+from tinknot.core.acts import Skin
 from tinknot.core.drawing.model import Section
 from tinknot.core.families.contract import Way
 from tinknot.core.families.moulded.choosing import PART
@@ -17,10 +18,23 @@ from tinknot.core.families.screened.stack import Stacking
 from tinknot.core.families.screened.twisted import Twist
 from tinknot.core.plan.parts import CoreOut, PartOut
 from tinknot.core.plan.plan import Plan
+from tinknot.core.world.found import Found, FoundEnd
 
 
 class ScreenedRecipe(Stacking):
     """The joint, how it is told, and what else could be done."""
+
+    def as_found(self, s: ScreenedSolution) -> Found:
+        """Both ends with their units, each as thick as the thickest of its cores."""
+        half = s.layout.gap_mm / 2 if s.layout else 0.0
+        units = {u: size.core_mm for u, size in s.layout.sizes.items()} if s.layout else {}
+        ends = []
+        for side, (name, away) in enumerate((("A", -1), ("B", 1))):
+            skins: dict[Skin, float] = {"sheath": self.sheath[side], "screen": self.sheath[side]}
+            if name == "B" and self.joint.side_b == "wires":
+                skins = {}
+            ends.append(FoundEnd(name, skins, units, away * half, away))
+        return Found(tuple(ends))
 
     def solve(self) -> ScreenedSolution:
         """The stack, with what is to be known of it."""

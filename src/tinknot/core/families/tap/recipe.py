@@ -82,7 +82,11 @@ class TapRecipe(CableRecipe):
     def as_found(self, s: CableSolution) -> Found:
         """The main runs on and hangs on its network; the tap ends here."""
         main, tap = super().as_found(s).ends
-        return Found((replace(main, through=True), tap), network=self.kind != "earthing")
+        return Found(
+            (replace(main, through=True), tap),
+            network=self.kind != "earthing",
+            earthing=self.kind == "earthing",
+        )
 
     def draw(self, s: CableSolution) -> Section | None:
         """The main's cores with the connectors on them, the tap beneath."""

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
+from tinknot.core.acts import Act, Roughen, Thing, Wipe
 from tinknot.core.drawing.model import Body
 from tinknot.core.layers.contract import Batch, Fault, Gate, Material, Mend, Step
 from tinknot.core.layers.moulded.seat import Mouth, Span
@@ -41,9 +42,18 @@ class Areas:
                     text=f"Degrease, abrade round its inside, {self._wipe}.",
                     batch=AREAS,
                     layer=self.of,
+                    acts=(Roughen(thing=Thing(self.of, "part"), inside=True),),
                 )
             )
         return tuple(found)
+
+    def _made_ready(self, m: Mouth, wide: float) -> tuple[Act, ...]:
+        """Degreased, roughened where it may be, wiped."""
+        flash = self.rules.number("surface.flash_min")
+        wet = Wipe(at=m.place, solvent=True, flash_min=flash)
+        if m.fitting and self.plated:
+            return (wet,)
+        return wet, Roughen(at=m.place, mm=wide), (wet if self.solvent else Wipe(at=m.place))
 
     @property
     def _wipe(self) -> str:
@@ -106,6 +116,7 @@ class Areas:
                     instrument="tape",
                 ),
             ),
+            acts=self._made_ready(m, wide),
         )
 
     @property

@@ -1,7 +1,8 @@
 """Caps on spare cores: sealed and kept, each with a moulded part of one mouth."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
+from tinknot.core.acts import Look, Place, Shrink, Thing, Wipe
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
     Batch,
@@ -40,6 +41,9 @@ class Caps(Layer):
         """Cut square and cleaned, capped, looked at while hot."""
         names, many = ", ".join(self.cores), len(self.cores) > 1
         said = self.part.said if self.part else "a lined cap"
+        thing = Thing(self.id, "cap", seals="adhesive", of=self.part.said if self.part else UNCOUNTED)
+        ends = tuple(Place(self.end, c, "insulation") for c in self.cores)
+        flashes = self.rules.number("surface.flash_min")
         at = {"layer": self.id, "end": self.end, "core": self.cores[0]}
         return (
             Step(
@@ -51,6 +55,7 @@ class Caps(Layer):
                 text=f"{names}: cut square, no strand outside, degrease. Let it flash off.",
                 caution="Dead at its far end too, and it stays so.",
                 batch=batches.SURFACE_CORES,
+                acts=tuple(Wipe(at=p, solvent=True, flash_min=flashes) for p in ends),
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
             Step(
@@ -68,6 +73,9 @@ class Caps(Layer):
                 heat_c=self.gun_c,
                 tools=("heat-gun",),
                 timers=(flash(self.rules, f"surface.{self.id}"),),
+                acts=tuple(
+                    Shrink(at=replace(p, span_mm=(0.0, 0.0)), thing=thing, seals_on=(p,)) for p in ends
+                ),
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
             Step(
@@ -79,6 +87,7 @@ class Caps(Layer):
                 look="Adhesive all round each mouth, none can be pulled off. Each carries its name.",
                 fails="No adhesive seen: heat it once more. Loose: a new one.",
                 batch=batches.INSPECT_CORES,
+                acts=(Look(thing=thing),),
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
         )

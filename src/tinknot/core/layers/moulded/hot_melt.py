@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
+from tinknot.core.acts import LayOn, Thing
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.formulas.adhesive import hot_melt_tape
@@ -102,6 +103,13 @@ class HotMelt(Layer):
                     layer=self.id,
                     focus_mm=self.span(m),
                     gates=tuple(gates),
+                    acts=(
+                        LayOn(
+                            at=m.place,
+                            thing=Thing(self.id, "hot-melt tape", seals="tape", of=self.tape.said),
+                            seals_on=(m.place,),
+                        ),
+                    ),
                 )
             )
         return tuple(found)

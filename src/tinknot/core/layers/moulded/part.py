@@ -1,8 +1,9 @@
 """A moulded part: threaded, turned the right way, put in its place, shrunk mouth by mouth, looked at."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
+from tinknot.core.acts import Act, Look, Note, Place, Shrink, SlideTo, Thing, ThreadOn
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
@@ -128,7 +129,23 @@ class MouldedPart(Layer):
                 end=self.end,
                 layer=self.id,
                 part_id=self.part.id,
+                acts=(ThreadOn(at=Place(self.end), thing=self.thing),),
             )
+
+    @property
+    def thing(self) -> Thing:
+        """The part as it is taken to the work."""
+        return Thing(self.id, self.title, seals="adhesive", of=self.part.said)
+
+    def _slid(self) -> tuple[Act, ...]:
+        """Over the place, from the tail or from the free end."""
+        slid = SlideTo(at=Place(span_mm=self.span_mm), thing=self.thing, from_end=self.end)
+        return (slid,) if self.threads_from else (ThreadOn(at=Place(self.end), thing=self.thing), slid)
+
+    def _shrinks(self, mouths: Sequence[Mouth]) -> tuple[Act, ...]:
+        """Closed on these mouths."""
+        seat = Place(mouths[0].place.end if len(mouths) == 1 else "", span_mm=self.span_mm)
+        return (Shrink(at=seat, thing=self.thing, seals_on=tuple(m.place for m in mouths)),)
 
     def _tried(self) -> Iterator[Step]:
         lip = f"lip toward the fitting, into its groove; {self._mouths()}" if self.lipped else self._mouths()
@@ -144,6 +161,7 @@ class MouldedPart(Layer):
             fails="Turn it now: once it is warm it stays as it is.",
             action="Lip toward the fitting" if self.lipped else "It lies the right way",
             photo=True,
+            acts=(Note(at=Place(span_mm=self.span_mm), thing=self.thing),),
             **self._at(),  # type: ignore[arg-type]  # fields of a step
         )
 
@@ -166,6 +184,7 @@ class MouldedPart(Layer):
             look="Every mouth at its mark.",
             part_id="" if self.threads_from else self.part.id,
             action="It stands right",
+            acts=self._slid(),
             **self._at(),  # type: ignore[arg-type]  # fields of a step
         )
         heat = {"heat_c": self.gun_c, "tools": ("heat-gun",), "hot": True}
@@ -195,6 +214,7 @@ class MouldedPart(Layer):
             caution="Keep the gun moving; shield what lies beside it.",
             timers=timers,
             routes=tuple(route(first, a, b) for a, b in ways),
+            acts=self._shrinks(self.seat.mouths if self.from_middle or not legs else (first,)),
             **heat,  # type: ignore[arg-type]  # fields of a step
             **self._at(None if self.from_middle else first),  # type: ignore[arg-type]
         )
@@ -214,6 +234,7 @@ class MouldedPart(Layer):
             fails="Warm it again and press it down; from here on it cannot be moved any more.",
             action="It sits" if self.lipped else "It has closed",
             pictured="own",
+            acts=(Look(at=Place(span_mm=self.span_mm), thing=self.thing),),
             **self._at(first),  # type: ignore[arg-type]  # fields of a step
         )
         before = f"inspect.{self.id}.first"
@@ -228,6 +249,7 @@ class MouldedPart(Layer):
                 text=f"On from where it is closed, the mouth itself last. Mark {self.part.mark(m.opening)}.",
                 timers=timers,
                 routes=(route(m, far, m.span_mm[1]),),
+                acts=self._shrinks((m,)),
                 **heat,  # type: ignore[arg-type]  # fields of a step
                 **self._at(m),  # type: ignore[arg-type]  # fields of a step
             )
@@ -254,6 +276,7 @@ class MouldedPart(Layer):
             batch=hot,
             photo=True,
             pictured="own",
+            acts=(Look(at=Place(span_mm=self.span_mm), thing=self.thing),),
             **self._at(),  # type: ignore[arg-type]  # fields of a step
         )
         if self.worked_from:
@@ -273,6 +296,7 @@ class MouldedPart(Layer):
                     Gate("surface", "surface", "°C", most=burns, required=False, instrument="thermometer"),
                 ),
                 photo=True,
+                acts=(Note(at=Place(span_mm=self.span_mm)),),
                 **self._at(),  # type: ignore[arg-type]  # fields of a step
             )
         yield cooling(

@@ -1,8 +1,9 @@
 """Paste or sealant in bands at the mouths of a moulded part, and its cure."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
+from tinknot.core.acts import LayOn, Mix, Note, Thing, Wait
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.layers.contract import (
@@ -96,6 +97,7 @@ class PasteBands(Layer):
             part_id=self.paste.id,
             tools=("thermometer",),
             gates=(Gate("cartridge", "cartridge", "°C", least=least, instrument="thermometer"),),
+            acts=(Note(thing=Thing(self.id, "cartridge", of=self.paste.said)),),
         )
         if self.nozzle:
             yield self._nozzle(f"adhesive.{self.id}.nozzle", (f"adhesive.{self.id}.open",), first)
@@ -113,7 +115,16 @@ class PasteBands(Layer):
             part_id=self.nozzle.id if self.nozzle else "",
             action="Nozzle on: start the clock",
             layer=self.id,
+            acts=(Mix(thing=self._nozzled(name), within_min=self.open_min),),
         )
+
+    def _nozzled(self, name: str) -> Thing:
+        return Thing(name, "nozzle", of=self.nozzle.said if self.nozzle else "")
+
+    def _laid(self, mouths: Sequence[Mouth], name: str) -> tuple[LayOn, ...]:
+        """A band on each."""
+        thing = Thing(name, "paste", seals="adhesive", of=self.paste.said)
+        return tuple(LayOn(at=m.place, thing=thing, seals_on=(m.place,)) for m in mouths)
 
     def _timer(self, since: str) -> tuple[Timer, ...]:
         return (Timer("worked", "paste can be worked", since, None, self.open_min),)
@@ -139,6 +150,7 @@ class PasteBands(Layer):
             layer=self.id,
             timers=self._timer(self.ready),
             photo=True,
+            acts=self._laid(self.first_bands, self.ready),
         )
 
     def _later(self) -> Iterator[Step]:
@@ -159,6 +171,7 @@ class PasteBands(Layer):
             action="Laid on",
             layer=self.id,
             timers=self._timer(self.again),
+            acts=self._laid(self.mouths[1:], self.again),
         )
 
     def lies(self) -> Lies | None:
@@ -277,6 +290,7 @@ class PasteCure(Layer):
                     self.handle_min,
                     self.full_min,
                 ),
+                acts=(Wait(until="cured"),),
             ),
             Step(
                 f"inspect.{self.id}",
@@ -288,6 +302,7 @@ class PasteCure(Layer):
                 fails="Soft: it was mixed badly, too cold or too old. The part comes off.",
                 layer=self.id,
                 photo=True,
+                acts=(Note(),),
             ),
         )
 

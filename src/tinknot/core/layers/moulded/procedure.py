@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Literal
 
+from tinknot.core.acts import Bend, Join, Look, Note, Place, Read, Remove, Thing
 from tinknot.core.layers.contract import Batch, Fault, Gate, Layer, Mend, Minutes, Step
 from tinknot.core.layers.mends import END_AGAIN
 from tinknot.core.layers.procedure import Procedure
@@ -63,6 +64,11 @@ class Underneath(Layer):
                 action=action,
                 layer=self.id,
                 end="A",
+                acts=(
+                    Remove(at=Place("A"), what="sheath", mm=None, datum="cable-end")
+                    if self.what == "legs"
+                    else Note(at=Place("A")),
+                ),
             )
         ]
         if self.braid:
@@ -78,6 +84,15 @@ class Underneath(Layer):
                     layer=self.id,
                     end="A",
                     photo=True,
+                    acts=(
+                        Join(
+                            at=Place("A"),
+                            thing=Thing(f"{self.id}-band", "band", metal=True),
+                            ends=(Place("A", skin="screen"), Place("A", skin="fitting")),
+                            how="clamped",
+                        ),
+                        Look(at=Place("A", skin="screen")),
+                    ),
                 )
             )
         return tuple(found)
@@ -169,6 +184,13 @@ class BootProcedure(Procedure):
                 layer=self.id,
                 taken="before",
                 text="Four wires: from sound braid to bare metal of the fitting.",
+                acts=(
+                    Read(
+                        what="resistance",
+                        between=(Place("A", skin="screen"), Place("A", skin="fitting")),
+                        leads=(Place("A", skin="fitting"),),
+                    ),
+                ),
                 gates=(
                     Gate(
                         "screen",
@@ -203,6 +225,7 @@ class BootProcedure(Procedure):
                 ),
                 look=look,
                 fails="Parted: off with it.",
+                acts=(Bend(),),
                 gates=(
                     Gate("bent", "bent to", "°", 90.0, 15.0)
                     if self.by_hand

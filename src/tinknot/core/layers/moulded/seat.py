@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 from math import cos, radians, sin, tan
 
+from tinknot.core.acts import Place
 from tinknot.core.joint.profile import Profile
 
 Point = tuple[float, float]
@@ -77,6 +78,13 @@ class Mouth:
     course: Course = Course()
     tape_mm: float | None = None
     fitting: bool = False
+
+    @property
+    def place(self) -> Place:
+        """What it lies on."""
+        return Place(
+            f"mouth {self.opening}", skin="fitting" if self.fitting else "sheath", span_mm=self.band_mm
+        )
 
     @property
     def adhesive_mm(self) -> float:

@@ -3,6 +3,7 @@
 from collections.abc import Mapping
 from dataclasses import dataclass
 
+from tinknot.core.acts import FoldBack, Mark, Note, Place, Remove, Wipe
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
     Batch,
@@ -96,6 +97,7 @@ class ScreenedEnd(Layer):
                 text="The depth is right when the sheath comes off and no strand is marked.",
                 action="Depth is set",
                 layer=self.id,
+                acts=(Note(),),
             ),
         )
         side = "B" if e == "A" else "A"
@@ -115,6 +117,7 @@ class ScreenedEnd(Layer):
                 ("measured",),
                 text="As far back as parts will be slid.",
                 batch=batches.CLEAN,
+                acts=(Wipe(at=Place(e, skin="sheath")),),
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
             Step(
@@ -130,6 +133,11 @@ class ScreenedEnd(Layer):
                 ),
                 caution="" if self.wires else "Never deeper than on the scrap.",
                 batch=None if self.alone else batches.SHEATHS,
+                acts=(
+                    Mark(at=Place(e))
+                    if self.wires
+                    else Remove(at=Place(e), what="sheath", mm=None, datum="cable-end"),
+                ),
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
             *(
@@ -144,6 +152,7 @@ class ScreenedEnd(Layer):
                         action="Folded back",
                         spreads=True,
                         batch=Batch("fold-screen", "Lay the screen back on both sides"),
+                        acts=(FoldBack(at=Place(e, skin="screen"), what="screen", mm=None),),
                         focus_mm=self.span_mm,
                         **at,  # type: ignore[arg-type]  # fields of a step
                     ),
@@ -165,6 +174,14 @@ class ScreenedEnd(Layer):
                         batch=Batch(f"units-{e}", f"Cut the {what} on {e}", batches.SQUARE),
                         core=unit,
                         spreads=True,
+                        acts=(
+                            Remove(
+                                at=Place(e, unit),
+                                what="core",
+                                mm=max(cores.values()),
+                                datum="sheath-cut",
+                            ),
+                        ),
                         **at,  # type: ignore[arg-type]  # fields of a step
                     ),
                     Step(
@@ -176,6 +193,14 @@ class ScreenedEnd(Layer):
                         text=f"{said_mm(self.strip_mm[unit])} mm bare, no strand cut. Tried on scrap first.",
                         batch=Batch(f"strip-units-{e}", f"Strip the {what} on {e}"),
                         core=unit,
+                        acts=(
+                            Remove(
+                                at=Place(e, unit),
+                                what="insulation",
+                                mm=self.strip_mm[unit],
+                                datum="core-end",
+                            ),
+                        ),
                         **at,  # type: ignore[arg-type]  # fields of a step
                     ),
                 )

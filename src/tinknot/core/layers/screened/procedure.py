@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, replace
 
+from tinknot.core.acts import Look, Place, Read
 from tinknot.core.layers.contract import (
     Gate,
     Step,
@@ -30,6 +31,9 @@ class ScreenedProcedure(Procedure):
             if s.id == "test.before.continuity" and len(self.cores) > 1:
                 through = self._rung_through(s.needs)
                 found += [through, replace(s, needs=(through.id,))]
+            elif s.hold == "connectors":
+                units = dict.fromkeys(self.units)
+                found.append(replace(s, acts=tuple(Look(at=Place(core=u, skin="connector")) for u in units)))
             elif s.hold == "before-closing":
                 found.append(replace(s, needs=(*s.needs, *self.tried)))
             else:
@@ -54,6 +58,7 @@ class ScreenedProcedure(Procedure):
             text=f"Terminals counted in the order of the cores: {in_order}. Type only what rings elsewhere.",
             look="Every core at its own, and at no other.",
             action="All ring at their own",
+            acts=(Read(what="continuity"),),
             gates=tuple(
                 Gate(
                     f"map-{c}",
@@ -84,6 +89,9 @@ class ScreenedProcedure(Procedure):
                 layer=self.id,
                 taken="after",
                 text="Four wires, from sound screen to sound screen at the cable's ends or test points.",
+                acts=(
+                    Read(what="resistance", between=(Place("A", skin="screen"), Place("B", skin="screen"))),
+                ),
                 gates=(
                     Gate(
                         "screen",

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from math import cos, pi, sin
 
+from tinknot.core.acts import Join, LayOn, Look, Place, SlideTo, Thing, ThreadOn
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
@@ -81,6 +82,14 @@ class Drains(Layer):
                 ("before-closing",),
                 text=f"{len(self.of)} to join, each to its own, bare, flat on its foil, no spike.",
                 caution="Never into a sleeve that parts it from its foil. Screens of units stay apart.",
+                acts=(
+                    Join(
+                        at=Place(span_mm=self.span_mm),
+                        thing=Thing(self.id, "drain wires", metal=True, of="joint for a drain wire"),
+                        ends=(Place("A", skin="screen"), Place("B", skin="screen")),
+                        how="clamped",
+                    ),
+                ),
                 action="Joined",
                 layer=self.id,
             ),
@@ -136,6 +145,12 @@ class FoilMadeGood(Layer):
         assert self.part is not None
         return f"{self.part.said}, {self.used_mm} mm of it."
 
+    @property
+    def _thing(self) -> Thing:
+        """The foil as it is taken to the work."""
+        of = self.part.said if self.part else "equal cable, for its foil"
+        return Thing(self.id, "foil", adds_mm=self.thick_mm, metal=True, of=of)
+
     def apply(self, under: Profile) -> Profile:
         """Thin, all round."""
         return under.covered(*self.span_mm, lambda od: od + self.thick_mm)
@@ -158,6 +173,7 @@ class FoilMadeGood(Layer):
                     f" {self.where_from}"
                 ),
                 action="Wrapped",
+                acts=(LayOn(at=Place(span_mm=self.span_mm), thing=self._thing),),
                 part_id=self.part.id if self.part else "",
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
@@ -168,6 +184,7 @@ class FoilMadeGood(Layer):
                 "build",
                 (f"wrap.{self.id}",),
                 look="No gap, no core seen, drain wire against metal; no unit's screen touches another's.",
+                acts=(Look(at=Place(span_mm=self.span_mm), thing=self._thing),),
                 fails="A tear: wrap foil of the same kind over it.",
                 photo=True,
                 pictured="own",
@@ -232,6 +249,11 @@ class DonorBraid(Layer):
     after: tuple[str, ...]
 
     @property
+    def _thing(self) -> Thing:
+        """The braid as it is taken to the work."""
+        return Thing(self.id, "donor braid", adds_mm=2 * self.thick_mm, metal=True, of=self.part.said)
+
+    @property
     def thick_mm(self) -> float:
         """What it adds to a radius."""
         return self.part.braid.thickness_mm * self.layers
@@ -268,6 +290,7 @@ class DonorBraid(Layer):
                 end=self.end,
                 layer=self.id,
                 part_id=self.part.id,
+                acts=(ThreadOn(at=Place(self.end), thing=self._thing),),
             ),
             Step(
                 f"fit.{self.id}",
@@ -280,6 +303,10 @@ class DonorBraid(Layer):
                     f" {self.coverage_pct:.0f} % over {self.bulge_mm:.1f} mm."
                 ),
                 action="Drawn down",
+                acts=(
+                    SlideTo(at=Place(span_mm=self.span_mm), thing=self._thing, from_end=self.end),
+                    LayOn(at=Place(span_mm=self.span_mm), thing=self._thing),
+                ),
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
             Step(
@@ -289,6 +316,7 @@ class DonorBraid(Layer):
                 "build",
                 (f"fit.{self.id}",),
                 look="It lies on both folds all round, even, no gap and no whisker.",
+                acts=(Look(at=Place(span_mm=self.span_mm), thing=self._thing),),
                 fails="A gap: draw it down anew, or put a second layer over it.",
                 photo=True,
                 pictured="own",

@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
+from tinknot.core.acts import Act, Join, Look, Note, Place, Shrink, SlideTo, Thing, ThreadOn, Tug, Wipe
 from tinknot.core.drawing.stage import Lies
 from tinknot.core.formulas.sleeve import Tube
 from tinknot.core.layers import batches
@@ -87,6 +88,7 @@ class UnitSpliced(Layer):
                 ready,
                 text=how,
                 look="Same name on both sides; pulled lightly, it holds.",
+                acts=(*self._joined("first"), Tug(at=Place(core=self.unit))),
                 batch=batch,
                 part_id=self.part.part_id,
                 **joint,  # type: ignore[arg-type]  # fields of a step
@@ -104,6 +106,7 @@ class UnitSpliced(Layer):
                     (f"join.{self.unit}",),
                     text=f"In the cable's own direction, {turns}. With its last core joined it cannot turn.",
                     action="Wound in",
+                    acts=(Note(at=Place(core=self.unit)),),
                     batch=batch,
                     gates=(
                         ()
@@ -121,6 +124,7 @@ class UnitSpliced(Layer):
                     "build",
                     (f"twist.{self.unit}",),
                     text=how,
+                    acts=self._joined("last"),
                     batch=batch,
                     **joint,  # type: ignore[arg-type]  # fields of a step
                     **at,  # type: ignore[arg-type]  # fields of a step
@@ -136,6 +140,10 @@ class UnitSpliced(Layer):
                 "build",
                 ("connectors",),
                 text="Insulation beside every splice. Let it flash off.",
+                acts=tuple(
+                    Wipe(at=p, solvent=True, flash_min=self.rules.number("surface.flash_min"))
+                    for p in self._beside
+                ),
                 batch=batches.SURFACE_CORES,
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
@@ -153,6 +161,7 @@ class UnitSpliced(Layer):
                 caution="Shield the units beside it; keep the gun moving.",
                 action="Shrunk",
                 batch=SHRINK,
+                acts=self._shrinks(),
                 hot=True,
                 heat_c=self.gun_c,
                 tools=("heat-gun",),
@@ -169,9 +178,42 @@ class UnitSpliced(Layer):
                 fails="An end that has not run: heat it again. A strand through it: remake.",
                 batch=batches.INSPECT_CORES,
                 pictured="own",
+                acts=(Look(at=Place(core=self.unit, span_mm=self.span_mm), thing=self._sleeved),),
                 **at,  # type: ignore[arg-type]  # fields of a step
             ),
         )
+
+    @property
+    def _sleeved(self) -> Thing:
+        """The splices' sleeves, told as one."""
+        return Thing(
+            self.id, f"sleeves of {self.named}", tube=self.tube, seals="adhesive", of=self.part.used[-1].what
+        )
+
+    @property
+    def _beside(self) -> tuple[Place, ...]:
+        """The insulation beside the splices."""
+        return tuple(Place(e, self.unit, "insulation", self.span_mm) for e in "AB")
+
+    def _joined(self, which: str) -> tuple[Act, ...]:
+        """Its cores joined; one stands for all that are joined in the step."""
+        sides = tuple(Place(e, self.unit, "conductor", self.span_mm) for e in "AB")
+        return (
+            Join(
+                at=Place(core=self.unit, span_mm=self.span_mm),
+                thing=Thing(f"{self.id}-{which}", f"splice of {self.named}", metal=True),
+                ends=sides,
+                how="soldered" if self.part.soldered else "crimped",
+                uses=("solder", "rosin flux") if self.part.soldered else (),
+            ),
+        )
+
+    def _shrinks(self) -> tuple[Act, ...]:
+        """Slid over the metal where they wait, and shrunk."""
+        seat = Place(core=self.unit, span_mm=self.span_mm)
+        slid = (SlideTo(at=seat, thing=self._sleeved, from_end=self.long_side),)
+        waits = self.part.threaded_mm is not None
+        return (*(slid if waits else ()), Shrink(at=seat, thing=self._sleeved, seals_on=self._beside))
 
     @property
     def long_side(self) -> str:
@@ -202,6 +244,7 @@ class UnitSpliced(Layer):
             end=end,
             layer=self.id,
             part_id=self.part.sleeve_id,
+            acts=(ThreadOn(at=Place(end, self.unit), thing=self._sleeved),),
         )
 
     def _to(self, names: Sequence[str]) -> str:
