@@ -19,9 +19,15 @@ from tests.power import BUILDS, file
 
 from bench import busy, kills, power
 from bench.site import JOINT, ROOT, fill
+from tinknot.core.families.choice import Made
+from tinknot.core.families.file import file_of
 from tinknot.core.families.lowvoltage.job import Job
+from tinknot.core.families.registry import family_of
 from tinknot.core.families.straight.recipe import StraightRecipe
 from tinknot.core.formulas.bundle import _bundle_sorted, bundle
+from tinknot.core.planning.ordering import ordered
+from tinknot.core.planning.playing import broken
+from tinknot.core.planning.solve import plan_joint
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.work.events import EventIn, person_mark
 from tinknot.services import accounts, building, stock
@@ -113,6 +119,23 @@ def bundles() -> dict[str, Any]:
         "sixty_one_equal_cold_ms": cold([5.3] * 61),
         "sixty_one_of_four_sizes_cold_ms": cold([sizes[n % 4] for n in range(61)]),
     }
+
+
+def playing() -> dict[str, Any]:
+    """What it costs to play a plan in the order shown, against planning the same joint, both warm: the worst
+    of the examples."""
+    shares = {}
+    for path in sorted((ROOT / "examples").glob("*.json")):
+        joint = file_of(path.read_bytes())
+        recipe = family_of(joint).recipe(joint, RuleBook.of(), None, None)
+        solution = recipe.solve()
+        if not solution.fits or recipe.as_found(solution) is None:
+            continue
+        steps = ordered(solution.layers, Made())
+        whole = best_of(lambda joint=joint: plan_joint(joint))
+        shares[path.stem] = best_of(lambda r=recipe, s=solution, o=steps: broken(r, s, o)) / whole
+    worst = max(shares, key=lambda name: shares[name])
+    return {"worst": worst, "share_of_planning": round(shares[worst], 2), "plans": len(shares)}
 
 
 def events() -> dict[str, Any]:
@@ -327,6 +350,7 @@ if __name__ == "__main__":
             {
                 "choice": choice(),
                 "bundle": bundles(),
+                "playing": playing(),
                 "event": events(),
                 "register": register(),
                 "board": board(),

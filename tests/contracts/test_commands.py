@@ -118,6 +118,17 @@ def test_plan_of_the_examples(path: Path):
     assert bool(plan["remedies"]) == (status == 3)
 
 
+def test_plan_is_played_step_by_step_with_the_laws_it_breaks():
+    told = tinknot("plan", "--play", ROOT / "examples/cast-in-tube.json")
+    assert told.exit_code == 0
+    assert "waits on the cable: shell on B" in told.output
+    assert "law 1, the joint: The tube mould is 26.0 mm open, and 30.7 mm lie in its way." in told.output
+    sound = tinknot("plan", "--play", ROOT / "examples/single-core-bolted.json")
+    assert "0 times a law is broken" in sound.output
+    trace = tinknot("plan", "--play", ROOT / "examples/heat-trace-splice.json")
+    assert "cannot be played" in trace.output
+
+
 def test_plan_refuses_bad_files(tmp_path: Path):
     bad = tmp_path / "bad.json"
     bad.write_text('{"format": "other"}')

@@ -35,7 +35,7 @@ class Hand:
         self.fields += 1
 
 
-@pytest.mark.parametrize("width", [1280, 390], ids=["desk", "phone"])
+@pytest.mark.parametrize("width", [pytest.param(1280, marks=nightly), 390], ids=["desk", "phone"])
 def test_from_empty_to_a_first_plan_in_few_clicks_and_fields(empty_site, browser, width: int):
     context = browser.new_context(viewport={"width": width, "height": 844}, service_workers="block")
     page = context.new_page()

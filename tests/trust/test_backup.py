@@ -14,6 +14,7 @@ from pathlib import Path
 import pytest
 from click.testing import CliRunner
 
+from tests.conftest import nightly
 from tests.fixtures.databases import lay_out
 from tinknot import __version__
 from tinknot.cli import main
@@ -370,7 +371,9 @@ def intact(data: Path) -> set[bool]:
         return {records.verdict(r.ref).intact for r in Joint.select() if r.revision}
 
 
-@pytest.mark.parametrize("at", ["_add_missing", "_swap", "sweep"])
+@pytest.mark.parametrize(
+    "at", [*(pytest.param(x, marks=nightly) for x in ("_add_missing", "_swap")), "sweep"]
+)
 def test_a_restore_that_is_ended_anywhere_leaves_no_false_altered(
     folder: Path, tmp_path: Path, monkeypatch, at: str
 ):

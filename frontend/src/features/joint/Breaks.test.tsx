@@ -12,10 +12,11 @@ const breaks = [
 ]
 
 it('says each mend once, with all that it is for', () => {
-  render(<Breaks plan={{ breaks, steps: [] }} />)
+  const third = { ...breaks[0], step: 'seal.3', words: 'Nobody pulled at core 3.' } as (typeof breaks)[0]
+  render(<Breaks plan={{ breaks: [...breaks, third], steps: [] }} />)
   expect(screen.getAllByRole('listitem').map((i) => i.textContent)).toEqual([
-    'Nobody pulled at core 1. Nobody pulled at core 2. Pull at it.',
-    'The sleeve lies over it. Do it before.',
+    'seal.1; seal.2; and 1 more: Nobody pulled at core 1. Nobody pulled at core 2. And 1 more like these. Pull at it.',
+    'bond: The sleeve lies over it. Do it before.',
   ])
 })
 

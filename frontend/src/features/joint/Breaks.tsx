@@ -6,11 +6,22 @@ interface Props {
   steps?: Pick<Schemas['StepOut'], 'id'>[]
 }
 
-/** Laws of the work that the shown order breaks, each sentence once with its mend: the plan is given, and says so. */
+const MOST = 2 // sentences that differ only in their core or end, and titles of steps
+
+/** The first of them, and how many more there are. */
+function some(all: string[], join: string): string {
+  const own = [...new Set(all)]
+  const more = own.length - MOST
+  return own.slice(0, MOST).join(join) + (more > 0 ? `${join}and ${more} more` : '')
+}
+
+/** Laws of the work that the shown order breaks, each mend once with the steps it is for: the plan is given, and says
+ *  so. */
 export function Breaks({ plan, steps }: Props) {
   const ids = steps && new Set(steps.map((s) => s.id))
   const mine = plan.breaks?.filter((b) => !ids || ids.has(b.step)) ?? []
   const mends = [...new Set(mine.map((b) => b.mend))]
+  const title = (id: string) => plan.steps.find((s) => s.id === id)?.title ?? id
   if (!mends.length) return null
   return (
     <section className="note" aria-label="What this order gets wrong">
@@ -18,11 +29,23 @@ export function Breaks({ plan, steps }: Props) {
         {steps ? 'As planned, something is missing here:' : 'In this order of work something is wrong:'}
       </p>
       <ul className="list-disc pl-6">
-        {mends.map((mend) => (
-          <li key={mend}>
-            {[...new Set(mine.filter((b) => b.mend === mend).map((b) => b.words))].join(' ')} <b>{mend}</b>
-          </li>
-        ))}
+        {mends.map((mend) => {
+          const told = mine.filter((b) => b.mend === mend)
+          const words = some(
+            told.map((b) => b.words),
+            ' ',
+          ).replace(/ and (\d+) more$/, ' And $1 more like these.')
+          const where = some(
+            told.map((b) => title(b.step)),
+            '; ',
+          )
+          return (
+            <li key={mend}>
+              {!steps && `${where}: `}
+              {words} <b>{mend}</b>
+            </li>
+          )
+        })}
       </ul>
     </section>
   )

@@ -222,7 +222,7 @@ def comes_off(w: World, act: Act) -> Iterator[Found]:
         yield act.at.said, f"the {act.called} was never put on", "Put it on, or leave this out."
     if isinstance(act, acts.Attest) and act.what == "released":
         for name in [n for n, b in w.bridged.items() if not b.stays]:
-            yield "the joint", f"the {name} was never taken off", "Take it off, with a step of its own."
+            yield "the joint", f"the {name} was never taken off", "Take it off before the release."
 
 
 def is_cold(w: World, act: Act) -> Iterator[Found]:
@@ -247,7 +247,7 @@ def is_had(w: World, act: Act) -> Iterator[Found]:
     had = w.found.had
     for name in (*((act.thing.of,) if act.thing.of else ()), *act.uses):
         if had and name not in had:
-            yield act.at.said, f"{name} is on no list of materials or tools", "Put it on the list."
+            yield act.at.said, f"{name} is on no list of materials or tools", "Have it at hand besides what the lists name."
     if isinstance(act, acts.PourIn) and act.thing.id not in w.mixed:
         yield act.at.said, "it is poured before it is mixed", "Mix it first."
     if isinstance(act, (acts.Join, acts.Read)):
@@ -266,7 +266,7 @@ def is_had(w: World, act: Act) -> Iterator[Found]:
 def says_its_figure(w: World, act: Act) -> Iterator[Found]:
     """11: the hand finds its figure in the step."""
     if isinstance(act, (acts.Remove, acts.FoldBack)) and act.mm is None and act.what != "damage":
-        yield act.at.said, "the step does not say how far", "Say it in mm, from something that is seen."
+        yield act.at.said, "the step does not say how far", "Take it from Cut, in mm."
 
 
 def has_room(w: World, act: Act) -> Iterator[Found]:
