@@ -247,7 +247,7 @@ def is_had(w: World, act: Act) -> Iterator[Found]:
     had = w.found.had
     for name in (*((act.thing.of,) if act.thing.of else ()), *act.uses):
         if had and name not in had:
-            yield act.at.said, f"{name} is on no list of materials or tools", "Have it at hand besides what the lists name."
+            yield act.at.said, f"{name} is on no list of materials or tools", "Have it at hand besides."
     if isinstance(act, acts.PourIn) and act.thing.id not in w.mixed:
         yield act.at.said, "it is poured before it is mixed", "Mix it first."
     if isinstance(act, (acts.Join, acts.Read)):
