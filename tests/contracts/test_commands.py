@@ -125,8 +125,9 @@ def test_plan_is_played_step_by_step_with_the_laws_it_breaks():
     assert "law 1, the joint: The tube mould is 26.0 mm open, and 30.7 mm lie in its way." in told.output
     sound = tinknot("plan", "--play", ROOT / "examples/single-core-bolted.json")
     assert "0 times a law is broken" in sound.output
-    trace = tinknot("plan", "--play", ROOT / "examples/heat-trace-splice.json")
-    assert "cannot be played" in trace.output
+    nothing = tinknot("plan", "--play", ROOT / "examples/nothing-fits.json")
+    assert nothing.exit_code == 3
+    assert "cannot be played" in nothing.output
 
 
 def test_plan_refuses_bad_files(tmp_path: Path):

@@ -61,7 +61,7 @@ def too_narrow(steps, found) -> Spoilt:
 
 def joined_last(steps, found) -> Spoilt:
     for n, _, a in at(steps, acts.Join):
-        if a.how in ("crimped", "bolted"):
+        if a.how in ("crimped", "bolted") and a.at.span_mm:
             last = next(k for k, _, x in at(steps, Attest) if x.what == "proved")
             yield moved(steps, n, last - 1), found
 
@@ -211,12 +211,21 @@ UNSEEN = {
 }
 
 
+OF_FLAT = {
+    r"cut\.(matrix|overlay)|strip\.": "each takes off what the other did: one of the two is too many",
+    r"cut\.(square|bus)|braid\.|tape\.|park\.grommet": "a flat end is told by its jackets and its core only",
+    r"clear\.|look\.|receive|protection|turn\.": "a look that nothing else waits for",
+    r"land\.|lid\.|do\.|pinch\.|hold\.|(seal|cure)\.sealant": "boxes, pinches and sealant are not judged yet",
+}  # the same of heat trace, whose stack is to be written anew
+
+
 @pytest.mark.parametrize("name", sorted(plans()) if FULL else sorted(plans())[::3])
 def test_what_no_law_notices_is_listed(name: str):
     steps, found = plans()[name]
     sound = told(steps, found)
     unseen = [s.id for n, s in enumerate(steps) if not told(without(steps, n), found) - sound]
-    assert [i for i in unseen if not any(re.match(p, i) for p in UNSEEN)] == []
+    listed = (*UNSEEN, *OF_FLAT) if "trace" in name else UNSEEN
+    assert [i for i in unseen if not any(re.match(p, i) for p in listed)] == []
     assert len(unseen) < len(steps) * 0.65
 
 

@@ -70,7 +70,8 @@ def _attested(w: World, act: acts.Attest) -> Iterator[Found]:
 
 
 def _not_read(w: World, when: str) -> Iterator[Found]:
-    cores = any(p.core for ends in w.joined.values() for p in ends) and not w.found.network
+    through = [ends for ends in w.joined.values() if len({p.end for p in ends if p.core}) > 1]
+    cores = bool(through) and not w.found.network
     if w.found.earthing:
         return
     if cores and "continuity" not in w.read:
@@ -114,7 +115,8 @@ def reaches(w: World, act: Act) -> Iterator[Found]:
     ):
         touched = [act.at]
     for place in act.ends if isinstance(act, acts.Join) and act.how != "pierced" else ():
-        bare = place.core == "protective" or (place.end, place.core, "insulation") in w.gone
+        off = {(place.end, place.core, "insulation"), (place.end, "", "insulation")}
+        bare = place.core == "protective" or bool(off & w.gone)
         if place.skin == "conductor" and not bare:
             yield place.said, "its insulation is still on", "Strip it first."
         armoured = (end := w.end(place.end)) is not None and end.armour_mm > 0
@@ -135,7 +137,8 @@ def reaches(w: World, act: Act) -> Iterator[Found]:
 
 def meets_clean(w: World, act: Act) -> Iterator[Found]:
     """3: adhesive meets clean and dry, and nothing wipes off what was laid."""
-    if isinstance(act, acts.ThreadOn) and not act.at.core and act.at.end not in w.swept:
+    sticks = bool(act.thing.seals) or act.thing.tube is not None
+    if isinstance(act, acts.ThreadOn) and sticks and not act.at.core and act.at.end not in w.swept:
         yield act.at.said, f"the {act.thing.name} takes the dirt along", "Wipe the cable clean before."
     if isinstance(act, acts.Wipe):
         for key in w.keys(act.at):
@@ -169,6 +172,8 @@ def sees(w: World, act: Act) -> Iterator[Found]:
         yield act.at.said, f"the {act.thing.name} is not on yet", "Look at it when it is on."
     elif act.at.skin == "connector" and not list(w.seen(act)):
         yield act.at.said, "there is no connector yet", "Join it first."
+    elif act.at.skin == "fitting" and w.end(act.at.end) and act.at.end not in w.closed:
+        yield act.at.said, "the part is not on yet", "Look when it is pushed on."
     elif act.at.skin == "armour" and (end := w.end(act.at.end)) and not end.armour_mm:
         yield act.at.said, "there is no armour on this end", "Ask for what is there."
 

@@ -78,6 +78,7 @@ class World:
     mixed: dict[str, float] = field(default_factory=dict)  # by thing: until when it must be in
     read: set[str] = field(default_factory=set)  # what was read since the last thing was laid or closed
     fills: dict[str, bool] = field(default_factory=dict)  # what must be filled or cured, by thing: it is so
+    closed: set[str] = field(default_factory=set)  # ends over which something was closed
     noted: set[str] = field(default_factory=set)  # labels fixed
     used: dict[str, float] = field(default_factory=dict)  # pieces, by what they are called
 
@@ -214,10 +215,11 @@ class World:
                 self.waiting.pop(act.thing.id, None)
             case acts.LayOn():
                 self.mixed.pop(act.thing.id, None)
-                self._lay(act.thing, act.at, hides=act.thing.metal or bool(act.thing.seals))
+                self._lay(act.thing, act.at, hides=act.thing.metal or act.thing.seals in ("mastic", "tape"))
                 self._stick(act.seals_on, act.thing)
             case acts.Shrink() | acts.Close():
                 self._lay(act.thing, act.at, hides=True, shut=True)
+                self.closed.add(act.at.end)
                 if isinstance(act, acts.Shrink) and act.hot:
                     self.hot[act.thing.id] = (act.at.core, act.at.end)
                 self._stick(act.seals_on, act.thing)

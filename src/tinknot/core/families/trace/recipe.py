@@ -5,6 +5,7 @@ from dataclasses import replace
 from functools import partial
 from typing import Any
 
+from tinknot.core.acts import Skin
 from tinknot.core.choosing.choose import Ranked
 from tinknot.core.drawing.model import Section
 from tinknot.core.families.choice import Choice
@@ -22,7 +23,7 @@ from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.steps import StepOut
 from tinknot.core.plan.trace import TraceOut
 from tinknot.core.plan.ways import Remedy, StaggerWay
-from tinknot.core.world.found import Found
+from tinknot.core.world.found import Found, FoundEnd
 
 TRACE_SAFETY = (
     "A heat-trace circuit is live over its whole length, wet and on metal: residual-current protection,"
@@ -43,8 +44,17 @@ class TraceRecipe(TraceStack):
         return replace(found, layers=layers, trace=trace, stops=(*trace.stops, *found.stops))
 
     def as_found(self, s: TraceSolution) -> Found | None:
-        """Not told yet: a flat cable's layers are no round skins."""
-        return None
+        """Every end of it, its jackets and both bus wires by their width."""
+        ends = []
+        for n, e in enumerate(self.ends):
+            cable = self.joint.cable
+            skins: dict[Skin, float] = {
+                "sheath": cable.outer_jacket.width_mm,
+                "bedding": cable.inner_jacket.width_mm,
+            }
+            wires = dict.fromkeys(("bus-1", "bus-2"), cable.core.width_mm / 2)
+            ends.append(FoundEnd(e, skins, wires, 0.0, 1 if n else -1))
+        return Found(tuple(ends))
 
     @property
     def sleeves(self) -> Mapping[str, StockSleeve]:

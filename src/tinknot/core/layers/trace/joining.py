@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from tinknot.core.acts import Close, Join, Look, Place, Thing, ThreadOn, Tug
 from tinknot.core.joint.leaflet import LeafletLayer
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Gate, Mend, Step, Threaded
@@ -40,6 +41,7 @@ class Grommet(AtEnd):
                 text=self.leaf.text
                 or f"Cut the end at 45° so that it slips in, push it through, leave the loop outside.{drip}",
                 caution=self.leaf.caution or "It cannot be put on later. The square cut comes after.",
+                acts=(ThreadOn(at=Place(e), thing=Thing(self.id, self.part_said)),),
             ),
         )
 
@@ -72,6 +74,18 @@ class BusCrimps(AtEnd):
                 "Press, tug, cap it.",
                 caution=self.leaf.caution or "Right tool and die for the barrel; all strands inside.",
                 tools=("crimp-tool",),
+                acts=(
+                    Join(
+                        at=Place(core=j),
+                        thing=Thing(f"{self.id}-{j}", SAID[j], metal=True),
+                        ends=tuple(
+                            Place(e, skin="screen") if j == "braid" else Place(e, j, "conductor")
+                            for e in "AB"
+                        ),
+                        how="crimped",
+                    ),
+                    *(() if self.leaf.text else (Tug(at=Place(core=j)),)),
+                ),
             )
             for j in self.joins
         )
@@ -136,6 +150,17 @@ class Terminals(AtEnd):
                 or "Bus wires to line and neutral, pigtail to earth. "
                 f"Tighten to {least:g} to {most:g} N·m, then tug each.",
                 caution=self.leaf.caution or "No stray strand; the braid stays clear of the live terminals.",
+                acts=(
+                    Join(
+                        at=Place(self.end),
+                        thing=Thing(self.id, "terminals", metal=True),
+                        ends=(
+                            *(Place(self.end, w, "conductor") for w in ("bus-1", "bus-2")),
+                            Place(self.end, skin="screen"),
+                        ),
+                        how="bolted",
+                    ),
+                ),
                 gates=gates,
             ),
         )
@@ -189,6 +214,7 @@ class Box(AtEnd):
                 end=self.end,
                 look=f"{drain} Water runs off, none runs in along the cable.",
                 fails="Turn it again before the lid goes on.",
+                acts=(Look(at=Place(self.end)),),
             ),
             Step(
                 f"lid.{self.id}",
@@ -203,6 +229,7 @@ class Box(AtEnd):
                 + ("screws crosswise." if self.screwed else "latched all round."),
                 caution=self.leaf.caution,
                 look="Gasket even all round.",
+                acts=(Close(at=Place(self.end), thing=Thing(self.id, "lid")),),
                 gates=(screws,) if self.screwed else (),
             ),
         )

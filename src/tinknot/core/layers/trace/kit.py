@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass
 
+from tinknot.core.acts import Note
 from tinknot.core.layers.contract import Fault, Layer, Material, Mend, Step
 
 
@@ -53,6 +54,7 @@ class Kit(Layer):
                 text=self.packing,
                 look="All there, nothing damaged, in date, kept dry; it is the kit for this cable.",
                 fails="Missing, damaged or past its date: note it with a picture and take another kit.",
+                acts=(Note(),),
                 photo=True,
             ),
         )

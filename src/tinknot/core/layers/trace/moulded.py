@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 from typing import Any, ClassVar
 
+from tinknot.core.acts import Act, Close, Look, Place, Shrink, SlideTo, Thing, ThreadOn, Wipe
 from tinknot.core.joint.leaflet import LeafletLayer
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
@@ -77,6 +78,7 @@ class Moulded(DrawnFlat, AtEnd):
                     caution="It cannot be put on later.",
                     batch=batches.WHOLE,
                     end=side,
+                    acts=(ThreadOn(at=Place(side), thing=self._thing),),
                 ),
             )
         )
@@ -89,6 +91,7 @@ class Moulded(DrawnFlat, AtEnd):
                 "build",
                 (*self.after, *(s.id for s in park)),
                 text="Degrease the jacket where it will sit, wipe dry.",
+                acts=(Wipe(at=Place(self.end, skin="sheath", span_mm=self.span_mm)),),
                 **at,
             ),
             Step(
@@ -101,6 +104,7 @@ class Moulded(DrawnFlat, AtEnd):
                 or f"Push it on, {how}."
                 + (" Heat from its closed end toward the cable, round and round." if self.shrinks else ""),
                 timers=skin,
+                acts=self._put_on(),
                 caution=self.leaf.caution or "Do not twist the bus wires together.",
                 **at,
                 **self._heat(),
@@ -122,10 +126,26 @@ class Moulded(DrawnFlat, AtEnd):
                     else "Gaps: take it off, clean, seal again."
                 ),
                 batch=batches.look(i, self.part_said) if self.shrinks else None,
+                acts=(Look(at=Place(self.end, span_mm=self.span_mm), thing=self._thing),),
                 **at,
             ),
             *self._cools(at),
         )
+
+    @property
+    def _thing(self) -> Thing:
+        """The part as it is taken to the work."""
+        return Thing(self.id, self.part_said, seals="adhesive")
+
+    def _put_on(self) -> tuple[Act, ...]:
+        """Slid on where it waits, then pushed on or shrunk."""
+        seat = Place(self.end, span_mm=self.span_mm)
+        slid = SlideTo(at=seat, thing=self._thing, from_end=self.parked)
+        sealed = (Place(self.end, skin="sheath", span_mm=self.span_mm),)
+        shut: Act = Close(at=seat, thing=self._thing)
+        if self.shrinks:
+            shut = Shrink(at=seat, thing=self._thing, seals_on=sealed)
+        return (slid, shut) if self.parked else (shut,)
 
     @property
     def shrinks(self) -> bool:

@@ -2,6 +2,7 @@
 
 from dataclasses import dataclass, field
 
+from tinknot.core.acts import Act, LayOn, Look, Mark, Note, Place, Remove, Skin, Thing, Wipe
 from tinknot.core.joint.flatend import CAUTIONS, UNDER
 from tinknot.core.joint.leaflet import LeafletCut, LeafletLayer
 from tinknot.core.layers import batches
@@ -59,6 +60,7 @@ class SquareEnd(AtEnd):
             text="Dirt, water and grease off the jacket as far back as anything is threaded.",
             caution="What is threaded on slides over it and takes the dirt along under its adhesive.",
             batch=batches.CLEAN,
+            acts=(Wipe(at=Place(e, skin="sheath")),),
         )
         return (
             *((clean,) if self.threaded else ()),
@@ -77,6 +79,7 @@ class SquareEnd(AtEnd):
                     else "Cut off what is damaged or damp, square across. All cuts are measured from here."
                 ),
                 look="Dry matrix or overlay, both bus wires bright.",
+                acts=(Mark(at=Place(e)),),
                 fails=(
                     "Damp or dark: cut further back, feel for the connection point again and plan again."
                     if self.zone
@@ -160,6 +163,21 @@ class FlatCut(AtEnd):
                         instrument="tape",
                     ),
                 ),
+                acts=self._taken_off(cut),
+            ),
+        )
+
+    def _taken_off(self, cut: Cut) -> tuple[Act, ...]:
+        """What comes off, as a flat cable's layers are called on a round one."""
+        layer = self.cut.layer
+        what: dict[str, Skin] = {"outer-jacket": "sheath", "inner-jacket": "bedding", "core": "core"}
+        wire = layer if layer.startswith("bus") else ""
+        return (
+            Remove(
+                at=Place(self.end, wire),
+                what="core" if wire else what.get(layer, "insulation"),
+                mm=cut.distance_mm,
+                datum="cable-end" if cut.datum == "cable-end" else "sheath-cut",
             ),
         )
 
@@ -250,6 +268,7 @@ class Braid(AtEnd):
                 text=self.leaf.text or text + then,
                 caution=self.leaf.caution or caution,
                 spreads=True,
+                acts=(Note(at=Place(self.end)),),
                 look="Braid whole, no strand left behind on the inner jacket.",
                 fails="Strands cut or left: trim and wipe them off; many cut: prepare the end again.",
             ),
@@ -312,6 +331,7 @@ class StripCore(AtEnd):
                 text=self.leaf.text or how,
                 caution=self.leaf.caution or CAUTIONS["overlay" if self.zone else "matrix"],
                 look="Bus wires bright all round, every strand whole.",
+                acts=(Remove(at=Place(e), what="insulation", mm=0.0, datum="sheath-cut"),),
                 fails="A nicked strand in a bus wire: cut the end back and prepare it again.",
             ),
             Step(
@@ -329,6 +349,7 @@ class StripCore(AtEnd):
                     " anything closes over it."
                 ),
                 photo=True,
+                acts=(Look(at=Place(e, skin="conductor")),),
             ),
         )
 
@@ -379,5 +400,6 @@ class BusStagger(AtEnd):
                 or f"Wrap the short wire with {self.part_said}, then the long one, then both together.",
                 caution=self.leaf.caution or "They must never touch: a dead end stays under voltage.",
                 look="No copper seen; the two ends lie apart.",
+                acts=(LayOn(at=Place(self.end), thing=Thing(self.id, self.part_said)),),
             ),
         )

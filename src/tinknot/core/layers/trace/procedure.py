@@ -3,8 +3,9 @@
 from collections.abc import Mapping
 from dataclasses import dataclass, field
 
+from tinknot.core.acts import Look, Note, Place, Read
 from tinknot.core.layers.contract import Gate, Station, Step, Taken
-from tinknot.core.layers.procedure import Procedure
+from tinknot.core.layers.procedure import LABELLED, Procedure
 
 
 @dataclass(frozen=True)
@@ -54,6 +55,7 @@ class TraceProcedure(Procedure):
                     layer=self.id,
                     look="Fixed with its own tape, loop left free; no metal band over the cable.",
                     fails="Fix it before the end is laid open.",
+                    acts=(Note(),),
                 ),
             )
             if self.mounted_first
@@ -103,6 +105,7 @@ class TraceProcedure(Procedure):
                 look="No stray strand; braid clear of core and bus wires, bus wires clear of each other.",
                 fails="Anything in doubt is done again.",
                 photo=True,
+                acts=tuple(Look(at=Place(core=c, skin="connector")) for c in self.through if c != "braid"),
             ),
             *through,
             self._trace_insulation(
@@ -140,6 +143,7 @@ class TraceProcedure(Procedure):
                     " on its test button."
                 ),
                 fails="None, or it does not trip: the circuit stays locked.",
+                acts=(Note(),),
             ),
             self._hold(
                 "sealed-and-proved",
@@ -158,6 +162,7 @@ class TraceProcedure(Procedure):
                 ("sealed-and-proved",),
                 text="Print the label and fix it beside the connection; mark the insulation outside.",
                 layer=self.id,
+                acts=(LABELLED,),
             ),
             self._hold(
                 "released",
@@ -184,6 +189,7 @@ class TraceProcedure(Procedure):
             look="No stray strand; braid clear of core and bus wires, bus wires clear of each other.",
             fails="Anything in doubt is done again.",
             photo=True,
+            acts=(Look(at=Place(end, skin="conductor")),),
         )
         return test, look
 
@@ -201,6 +207,7 @@ class TraceProcedure(Procedure):
             caution="Discharge after the reading: the cable holds its charge.",
             gates=(self._braid_gate(),),
             tools=("insulation-tester",),
+            acts=(Read(what="insulation", between=(Place(end, skin="screen"),)),),
         )
 
     def _braid_gate(self) -> Gate:
@@ -234,6 +241,9 @@ class TraceProcedure(Procedure):
             caution="Discharge after every reading: the cable holds its charge.",
             gates=(*gates, Gate("temperature", "cable", "°C", required=False, instrument="thermometer")),
             tools=("insulation-tester",),
+            acts=(
+                Read(what="insulation", between=(Place(end, skin="conductor"), Place(end, skin="screen"))),
+            ),
         )
 
     def _through(self, taken: Taken, needs: tuple[str, ...], station: Station) -> Step:
@@ -258,4 +268,8 @@ class TraceProcedure(Procedure):
                 for c in self.through
             ),
             tools=("low-ohm-meter",),
+            acts=tuple(
+                Read(what="continuity", between=(Place("A", c, "conductor"), Place("B", c, "conductor")))
+                for c in self.through
+            ),
         )

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from functools import cached_property
 from typing import Any, ClassVar
 
+from tinknot.core.acts import LayOn, Look, Note, Place, Thing, Wait, Wipe
 from tinknot.core.joint.leaflet import LeafletLayer
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import (
@@ -28,6 +29,8 @@ class Sealant(AtEnd):
         """On clean ground; it skins, then cures."""
         i, e = self.id, self.end
         at: dict[str, Any] = {"layer": i, "end": e, "focus_mm": self.span_mm}
+        on = Place(e, skin="sheath", span_mm=self.span_mm)
+        flash_min = self.rules.number("surface.flash_min")
         wait = (
             (
                 Step(
@@ -39,6 +42,7 @@ class Sealant(AtEnd):
                     action="It is cured",
                     text="Do not move or flex it, do not energise before the time is up.",
                     timers=(Timer("cure", "sealant curing", f"seal.{i}", self.cure_min, None),),
+                    acts=(Wait(until="cured"),),
                     **at,
                 ),
             )
@@ -53,6 +57,7 @@ class Sealant(AtEnd):
                 "build",
                 self.after,
                 text="Degrease, let it flash off.",
+                acts=(Wipe(at=on, solvent=True, flash_min=flash_min),),
                 **at,
             ),
             Step(
@@ -63,6 +68,7 @@ class Sealant(AtEnd):
                 (f"surface.{i}",),
                 text=self.leaf.text or "Liberally, inside the part and on the cable, no air left.",
                 caution=self.leaf.caution or "Ventilate, gloves; check its date.",
+                acts=(LayOn(at=on, thing=Thing(i, self.part_said, seals="adhesive"), seals_on=(on,)),),
                 **at,
             ),
             Step(
@@ -72,6 +78,7 @@ class Sealant(AtEnd):
                 "build",
                 (f"seal.{i}",),
                 look="Comes out all round, no gap.",
+                acts=(Look(at=Place(e, skin="fitting")),),
                 fails="A gap: more sealant, push again.",
                 **at,
             ),
@@ -120,6 +127,7 @@ class Taped(DrawnFlat, AtEnd):
                 end=self.end,
                 focus_mm=self.span_mm,
                 text=self.leaf.text or "Half-lapped, tight, from the jacket over the edge and back.",
+                acts=(LayOn(at=Place(self.end), thing=Thing(self.id, self.part_said)),),
                 caution=self.leaf.caution,
             ),
         )
@@ -146,6 +154,7 @@ class PlainWork(AtEnd):
             end=self.end,
             text=x.text,
             caution=x.caution,
+            acts=(Note(at=Place(self.end)),),
         )
         if not timers:
             return (work,)
@@ -161,5 +170,6 @@ class PlainWork(AtEnd):
                 layer=self.id,
                 end=self.end,
                 timers=timers,
+                acts=(Wait(until="set"),),
             ),
         )

@@ -1,8 +1,9 @@
 """Shrink tubes over a flat cable, and their pinch."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 from typing import Any, ClassVar
 
+from tinknot.core.acts import Act, Look, Note, Place, Roughen, Shrink, SlideTo, Thing, ThreadOn, Wait, Wipe
 from tinknot.core.joint.leaflet import LeafletLayer
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
@@ -72,6 +73,7 @@ class TraceTube(DrawnFlat, Sleeve):
                     caution="It cannot be put on later.",
                     batch=batches.WHOLE,
                     part_id=part_id,
+                    acts=(ThreadOn(at=Place(side), thing=self._piece),),
                 ),
             )
         )
@@ -87,6 +89,7 @@ class TraceTube(DrawnFlat, Sleeve):
             "build",
             (*self.after, *(s.id for s in park)),
             text="Degrease the jacket where the tube will grip, abrade it round the cable, wipe dry.",
+            acts=tuple(act for e in self._ends for act in self._made_ready(e)),
             caution="Solvent away from heat; let it flash off.",
             **at,
         )
@@ -99,6 +102,20 @@ class TraceTube(DrawnFlat, Sleeve):
             action="Shrunk",
             timers=self.flash_off(surface.id),
             part_id="" if park else part_id,
+            acts=(
+                *(
+                    (SlideTo(at=Place(span_mm=self.span_mm), thing=self._piece, from_end=self.parked),)
+                    if self.parked
+                    else ()
+                ),
+                Shrink(
+                    at=Place(self.end, span_mm=self.span_mm),
+                    thing=self._piece,
+                    seals_on=tuple(Place(e, skin="sheath", span_mm=self.span_mm) for e in self._ends)
+                    if self.seals
+                    else (),
+                ),
+            ),
             focus_mm=self.span_mm,
             end=self.end,
             **closing,
@@ -119,10 +136,25 @@ class TraceTube(DrawnFlat, Sleeve):
             ),
             photo=self.seals,
             batch=self.look,
+            acts=(Look(at=Place(self.end, span_mm=self.span_mm), thing=self._piece),),
             **at,
         )
         cool = self.cool_steps(end=self.end, focus_mm=self.span_mm)
         return (*park, surface, seal, *pinch, inspect, *cool)
+
+    @property
+    def _piece(self) -> Thing:
+        """The tube; what a flat cable lets through is judged by its girth, where it is chosen."""
+        return replace(self.thing, bore_mm=None, of="")
+
+    @property
+    def _ends(self) -> str:
+        """The ends it lies on."""
+        return self.end or "AB"
+
+    def _made_ready(self, end: str) -> tuple[Act, ...]:
+        place = Place(end, skin="sheath", span_mm=self.span_mm)
+        return self.wiped(place), Roughen(at=place, mm=0.0), Wipe(at=place)
 
     @property
     def seals(self) -> bool:
@@ -159,6 +191,7 @@ class TraceTube(DrawnFlat, Sleeve):
                 ),
                 caution="Hot. Do not let go early: it opens again.",
                 look="Adhesive comes out of the pinched edge.",
+                acts=(Note(at=Place(self.end)),),
                 timers=(Timer("soft", "still soft", after, None, self.rules.number("trace.soft_min")),),
                 **at,
             ),
@@ -170,6 +203,7 @@ class TraceTube(DrawnFlat, Sleeve):
                 (f"pinch.{self.id}",),
                 action="It has set",
                 text="Keep the pliers closed until the time is up.",
+                acts=(Wait(until="set"),),
                 timers=(Timer("pinch", "pinch held", f"pinch.{self.id}", self.hold_s / 60, None),),
                 **at,
             ),
