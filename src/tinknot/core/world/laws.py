@@ -40,7 +40,8 @@ def gates(w: World, act: Act) -> Iterator[Found]:
         yield act.at.said, "nobody has counted what waits on the cable", "Touch and count every part first."
     closing = isinstance(act, (acts.Shrink, acts.Close)) and not act.at.core and bool(act.thing.seals)
     sheathed = any("sheath" in e.skins and e.cores for e in w.found.ends)
-    if closing and sheathed and w.joined and "covered" not in w.said:
+    here = [p for ends in w.joined.values() for p in ends if act.at.end in ("", p.end)]
+    if closing and sheathed and here and "covered" not in w.said:
         yield act.at.said, "nobody took a last look before it is closed", "Look at the cores, then close it."
 
 
