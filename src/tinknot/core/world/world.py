@@ -280,7 +280,9 @@ class World:
             return
         self.laid = [x for x in self.laid if x.thing.id != thing.id]
         self.laid.append(Laid(thing, at.core, at.span_mm, hides, shut))
-        if hides and (thing.metal or thing.tube or not at.core):
+        if (
+            hides and not at.end and (thing.metal or thing.tube or not at.core)
+        ):  # an end by itself is read apart
             self.read -= {"insulation", "continuity"}
 
     def _stick(self, places: Iterable[Place], thing: Thing) -> None:
