@@ -58,7 +58,6 @@ class Thing:
     od_mm: float | None = None
     adds_mm: float = 0.0
     apart_mm: float = 0.0
-    length_mm: float = 0.0
     seals: Literal["adhesive", "mastic", "tape", "resin", ""] = ""
     metal: bool = False
     of: str = ""
@@ -126,10 +125,15 @@ class Roughen(Act):
 
 
 @dataclass(frozen=True, kw_only=True)
-class LayOn(Act):
-    """Tape, mastic, mesh, foil, braid or paste laid on; `seals_on`: the surfaces its stickiness meets."""
+class Sticking(Act):
+    """What lays or closes something sticky; `seals_on`: the surfaces that its stickiness meets."""
 
     seals_on: tuple[Place, ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
+class LayOn(Sticking):
+    """Tape, mastic, mesh, foil, braid or paste laid on."""
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -146,19 +150,15 @@ class SlideTo(Act):
 
 
 @dataclass(frozen=True, kw_only=True)
-class Shrink(Act):
-    """A part closes on what it lies on, by heat (`hot`) or as its core is drawn out; `seals_on`: the surfaces
-    its adhesive meets."""
+class Shrink(Sticking):
+    """A part closes on what it lies on, by heat (`hot`) or as its core is drawn out."""
 
     hot: bool = True
-    seals_on: tuple[Place, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)
 class Close(Act):
     """A shell, a wrap-around or a lid is closed round what lies there."""
-
-    seals_on: tuple[Place, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -169,11 +169,10 @@ class Mix(Act):
 
 
 @dataclass(frozen=True, kw_only=True)
-class PourIn(Act):
+class PourIn(Sticking):
     """What was mixed is poured in; `last`: it is full then."""
 
     last: bool = True
-    seals_on: tuple[Place, ...] = ()
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -226,7 +225,7 @@ class Tug(Act):
 class Wait(Act):
     """Nothing is done until it is so."""
 
-    until: Literal["cool", "cured", "set", "flashed"]
+    until: Literal["cool", "cured", "set"]
 
 
 @dataclass(frozen=True, kw_only=True)

@@ -8,11 +8,11 @@ interface Props {
 
 const MOST = 2 // sentences that differ only in their core or end, and titles of steps
 
-/** The first of them, and how many more there are. */
-function some(all: string[], join: string): string {
+/** The first of them, and in words how many more there are. */
+function some(all: string[], join: string, rest: (more: number) => string): string {
   const own = [...new Set(all)]
   const more = own.length - MOST
-  return own.slice(0, MOST).join(join) + (more > 0 ? `${join}and ${more} more` : '')
+  return [...own.slice(0, MOST), ...(more > 0 ? [rest(more)] : [])].join(join)
 }
 
 /** Laws of the work that the shown order breaks, each mend once with the steps it is for: the plan is given, and says
@@ -34,10 +34,12 @@ export function Breaks({ plan, steps }: Props) {
           const words = some(
             told.map((b) => b.words),
             ' ',
-          ).replace(/ and (\d+) more$/, ' And $1 more like these.')
+            (more) => `And ${more} more like these.`,
+          )
           const where = some(
             told.map((b) => title(b.step)),
             '; ',
+            (more) => `and ${more} more`,
           )
           return (
             <li key={mend}>

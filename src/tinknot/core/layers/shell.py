@@ -254,7 +254,6 @@ class ResinShell(Layer):
             "tube mould" if self.tube else "shell",
             bore,
             od_mm=self.cut.bore().greatest() + 2 * shell.wall_mm,
-            length_mm=self.span_mm[1] - self.span_mm[0],
             seals="resin",
             of=shell.said,
         )

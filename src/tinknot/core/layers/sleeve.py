@@ -138,7 +138,6 @@ class Sleeve(Layer):
             self.title,
             None if self.part.form == "wrap-around" else self.part.expanded_id_mm,
             self.tube,
-            length_mm=float(self.cut_length_mm),
             seals="adhesive" if self.part.lined else "",
             of=self.part_name,
         )

@@ -40,7 +40,7 @@ def gates(w: World, act: Act) -> Iterator[Found]:
         yield act.at.said, "nobody has counted what waits on the cable", "Touch and count every part first."
     closing = isinstance(act, (acts.Shrink, acts.Close)) and not act.at.core and bool(act.thing.seals)
     sheathed = any("sheath" in e.skins and e.cores for e in w.found.ends)
-    here = [p for ends in w.joined.values() for p in ends if act.at.end in ("", p.end)]
+    here = [p for join in w.joined.values() for p in join.ends if act.at.end in ("", p.end)]
     if closing and sheathed and here and "covered" not in w.said:
         yield act.at.said, "nobody took a last look before it is closed", "Look at the cores, then close it."
 
@@ -49,17 +49,17 @@ def _attested(w: World, act: acts.Attest) -> Iterator[Found]:
     """What a hold says that is not so."""
     if act.what != "isolated" and "isolated" not in w.said:
         yield "the joint", "nobody has isolated it yet", "Isolate and prove dead first."
-    if act.what == "covered" and any(p.core for ends in w.joined.values() for p in ends):
+    if act.what == "covered" and any(p.core for join in w.joined.values() for p in join.ends):
         yield from _not_read(w, "before it is covered")
     if act.what == "proved":
         yield from _not_read(w, "since it was closed")
         shut = [x for x in w.laid if x.shut and x.thing.id not in w.looked and x.thing.seals]
         for name in dict.fromkeys(x.thing.name for x in shut):
             yield "the joint", f"nobody looked at the {name}", "Look at it when it is on."
-        bare = [x for x in w.laid if x.core and w.hows.get(x.thing.id, "pierced") != "pierced"]
+        bare = [x for x in w.laid if x.core and (j := w.joined.get(x.thing.id)) and j.how != "pierced"]
         for name in [x.thing.name for x in bare if not _hidden(w, x)]:
             yield "the joint", f"the {name} lies bare", "Insulate it before the joint is proved."
-        if any(not done for done in w.fills.values()):
+        if w.uncured:
             yield "the joint", "what was poured has not cured", "Wait until it is cured."
         if w.mixed:
             yield "the joint", "what was mixed was never poured", "Pour it."
@@ -71,7 +71,7 @@ def _attested(w: World, act: acts.Attest) -> Iterator[Found]:
 
 
 def _not_read(w: World, when: str) -> Iterator[Found]:
-    through = [ends for ends in w.joined.values() if len({p.end for p in ends if p.core}) > 1]
+    through = [j for j in w.joined.values() if len({p.end for p in j.ends if p.core}) > 1]
     cores = bool(through) and not w.found.network
     if w.found.earthing:
         return
@@ -79,9 +79,8 @@ def _not_read(w: World, when: str) -> Iterator[Found]:
         yield "the joint", f"no core was read through {when}", "Read continuity, core by core."
     if not w.found.network and "insulation" not in w.read:
         yield "the joint", f"its insulation was not read {when}", "Read the insulation."
-    if any(x.thing.adds_mm and x.thing.id in w.joined for x in w.laid) and not any(
-        r.startswith("resistance") for r in w.read
-    ):
+    bonded = any(x.thing.adds_mm and x.thing.id in w.joined for x in w.laid)
+    if bonded and "resistance" not in w.read:
         yield "the joint", "what is bonded was never read", "Read its resistance."
 
 
@@ -147,7 +146,7 @@ def meets_clean(w: World, act: Act) -> Iterator[Found]:
             if on and not on[-1].thing.tube:
                 name = on[-1].thing.name
                 yield act.at.said, f"the wipe takes the {name} off again", "Wipe first, then lay it on."
-    for place in getattr(act, "seals_on", ()):
+    for place in act.seals_on if isinstance(act, acts.Sticking) else ():
         for key in w.keys(place):
             here = w.surface(key)
             name = act.thing.name
@@ -295,7 +294,7 @@ def counts(w: World, act: Act) -> Iterator[Found]:
 def harms_nobody(w: World, act: Act) -> Iterator[Found]:
     """14: nothing is taken off a cable that runs on, and what earthed it is joined again."""
     if isinstance(act, acts.Attest) and act.what == "proved":
-        bonded = {(p.end, p.skin) for ends in w.joined.values() for p in ends}
+        bonded = {(p.end, p.skin) for join in w.joined.values() for p in join.ends}
         metal = any(x.thing.metal and not x.core for x in w.laid)
         for name, skin in sorted(w.folded):
             if (name, skin) not in bonded and not (skin == "screen" and metal):
@@ -310,7 +309,7 @@ def right_way(w: World, act: Act) -> Iterator[Found]:
         yield act.at.said, f"the {act.thing.name} was never threaded on", "Thread it on before joining."
     if isinstance(act, (acts.Shrink, acts.Close)) and act.thing.id in w.waiting:
         yield act.at.said, f"the {act.thing.name} still waits on the tail", "Slide it to its place first."
-    through = any(len({p.end for p in ends}) > 1 for ends in w.joined.values())
+    through = any(len({p.end for p in join.ends}) > 1 for join in w.joined.values())
     if isinstance(act, acts.ThreadOn) and act.at.core == "" and through:
         yield act.at.said, f"the {act.thing.name} cannot be threaded on any more", "Thread it before joining."
 
@@ -327,7 +326,7 @@ def is_proved(w: World, act: Act) -> Iterator[Found]:
             continue
         if x.thing.id not in w.looked:
             yield act.at.said, f"nobody looked at the {x.thing.name}", "Look at it before it is covered."
-        if w.hows.get(x.thing.id) == "crimped" and x.thing.id not in w.tugged:
+        if w.joined[x.thing.id].how == "crimped" and x.thing.id not in w.tugged:
             yield act.at.said, f"nobody pulled at the {x.thing.name}", "Pull at it before it is covered."
 
 

@@ -12,7 +12,7 @@ from tinknot.core.world.world import World
 def play(steps: Sequence[Step], found: Found) -> list[Broken]:
     """Every law that the steps break in this order, once for each step and place."""
     told: dict[tuple[int, str, str], Broken] = {}
-    for b in _played(steps, World(found)):
+    for b in (b for _, broken, _ in moments(steps, found) for b in broken):
         told.setdefault((b.law, b.step, b.place), b)
     return list(told.values())
 
@@ -23,12 +23,6 @@ def moments(steps: Sequence[Step], found: Found) -> Iterator[tuple[Step, list[Br
     began: dict[str, float] = {}
     for step in steps:
         yield step, list(dict.fromkeys(_step(step, world, began))), world
-
-
-def _played(steps: Sequence[Step], world: World) -> Iterator[Broken]:
-    began: dict[str, float] = {}
-    for step in steps:
-        yield from _step(step, world, began)
 
 
 def _step(step: Step, world: World, began: dict[str, float]) -> Iterator[Broken]:

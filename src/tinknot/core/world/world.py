@@ -21,11 +21,10 @@ def _round(diameters: tuple[float, ...]) -> float:
 
 @dataclass
 class Surface:
-    """A surface: clean since, dry from, roughened, and what was laid on it; minutes of the work."""
+    """A surface: whether it is clean, from which minute of the work it is dry, and what was laid on it."""
 
     clean: bool = False
     dry_at: float = 0.0
-    rough: bool = False
     laid: str = ""
 
 
@@ -66,8 +65,7 @@ class World:
     surfaces: dict[Key, Surface] = field(default_factory=dict)
     waiting: dict[str, str] = field(default_factory=dict)  # things on a tail, by id: its end
     laid: list[Laid] = field(default_factory=list)
-    joined: dict[str, tuple[Place, ...]] = field(default_factory=dict)  # by thing
-    hows: dict[str, str] = field(default_factory=dict)  # how each join is made, by thing
+    joined: dict[str, acts.Join] = field(default_factory=dict)  # by thing
     swept: set[str] = field(default_factory=set)  # ends whose cable was wiped for what is threaded over it
     looked: set[str] = field(default_factory=set)  # joins and things that were looked at
     tugged: set[str] = field(default_factory=set)
@@ -77,7 +75,7 @@ class World:
     hot: dict[str, tuple[str, str]] = field(default_factory=dict)  # by thing: core and end
     mixed: dict[str, float] = field(default_factory=dict)  # by thing: until when it must be in
     read: set[str] = field(default_factory=set)  # what was read since the last thing was laid or closed
-    fills: dict[str, bool] = field(default_factory=dict)  # what must be filled or cured, by thing: it is so
+    uncured: bool = False  # what was poured is not hard yet
     closed: set[str] = field(default_factory=set)  # ends over which something was closed
     noted: set[str] = field(default_factory=set)  # labels fixed
     used: dict[str, float] = field(default_factory=dict)  # pieces, by what they are called
@@ -205,10 +203,10 @@ class World:
             case acts.Wipe():
                 self._sweep(act.at)
                 for key in self.keys(act.at):
-                    self.surfaces[key] = Surface(True, self.now + act.flash_min, self.surface(key).rough)
+                    self.surfaces[key] = Surface(True, self.now + act.flash_min)
             case acts.Roughen():
                 for key in self.keys(act.at):
-                    self.surfaces[key] = Surface(False, 0.0, True)
+                    self.surfaces[key] = Surface()
             case acts.ThreadOn():
                 self.waiting[act.thing.id] = act.at.end
             case acts.SlideTo():
@@ -220,23 +218,22 @@ class World:
             case acts.Shrink() | acts.Close():
                 self._lay(act.thing, act.at, hides=True, shut=True)
                 self.closed.add(act.at.end)
-                if isinstance(act, acts.Shrink) and act.hot:
-                    self.hot[act.thing.id] = (act.at.core, act.at.end)
-                self._stick(act.seals_on, act.thing)
+                if isinstance(act, acts.Shrink):
+                    if act.hot:
+                        self.hot[act.thing.id] = (act.at.core, act.at.end)
+                    self._stick(act.seals_on, act.thing)
             case acts.Mix():
                 self.mixed[act.thing.id] = self.now + act.within_min
             case acts.PourIn():
                 self.mixed.pop(act.thing.id, None)
-                self.fills["resin"] = False
+                self.uncured = True
             case acts.Note():
                 self.noted.add(act.thing.id)
             case acts.Wait(until="cured"):
-                self.fills = dict.fromkeys(self.fills, True)
+                self.uncured = False
             case acts.Join():
-                self.joined[act.thing.id] = act.ends
-                self.hows[act.thing.id] = act.how
-                if (act.at.span_mm and not act.thing.adds_mm) or act.at.span_mm:
-                    self._lay(act.thing, act.at, hides=False)
+                self.joined[act.thing.id] = act
+                self._lay(act.thing, act.at, hides=False)
             case acts.Bridge():
                 self.bridged[act.called] = act
             case acts.TakeOff():
@@ -244,9 +241,9 @@ class World:
             case acts.Look():
                 self.looked |= set(self.seen(act))
             case acts.Tug():
-                self.tugged |= {name for name, ends in self.joined.items() if _meets(ends, act.at)}
+                self.tugged |= {name for name, join in self.joined.items() if _meets(join.ends, act.at)}
             case acts.Read():
-                self.read |= {act.what, *(f"{act.what} of {p.skin}" for p in act.between)}
+                self.read.add(act.what)
             case acts.Wait(until="cool"):
                 self.hot = {
                     k: (core, end)
@@ -260,7 +257,7 @@ class World:
         """What a look sees: the thing it names, or the joins that lie there."""
         if act.thing.id:
             return [act.thing.id]
-        return [name for name, ends in self.joined.items() if _meets(ends, act.at)]
+        return [name for name, join in self.joined.items() if _meets(join.ends, act.at)]
 
     def _sweep(self, at: Place) -> None:
         """A cable wiped as far back as something is slid; of a mouth, what it lies on."""
@@ -280,9 +277,8 @@ class World:
             return
         self.laid = [x for x in self.laid if x.thing.id != thing.id]
         self.laid.append(Laid(thing, at.core, at.span_mm, hides, shut))
-        if (
-            hides and not at.end and (thing.metal or thing.tube or not at.core)
-        ):  # an end by itself is read apart
+        by_itself = bool(at.end)  # such an end is read apart
+        if hides and not by_itself and (thing.metal or thing.tube or not at.core):
             self.read -= {"insulation", "continuity"}
 
     def _stick(self, places: Iterable[Place], thing: Thing) -> None:

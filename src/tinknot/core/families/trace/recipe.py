@@ -43,7 +43,7 @@ class TraceRecipe(TraceStack):
         layers = tuple(told.get(x.id, x) for x in found.layers)
         return replace(found, layers=layers, trace=trace, stops=(*trace.stops, *found.stops))
 
-    def as_found(self, s: TraceSolution) -> Found | None:
+    def as_found(self, s: TraceSolution) -> Found:
         """Every end of it, its jackets and both bus wires by their width."""
         ends = []
         for n, e in enumerate(self.ends):
