@@ -44,7 +44,11 @@ def browser_type_launch_args() -> dict:
 @pytest.fixture(scope="session")
 def browser_context_args() -> dict:
     """A desk; the service worker only where a test is about it."""
-    return {"viewport": {"width": 1280, "height": 800}, "service_workers": "block"}
+    return {
+        "viewport": {"width": 1280, "height": 800},
+        "service_workers": "block",
+        "reduced_motion": "reduce",
+    }
 
 
 @pytest.fixture(scope="session")

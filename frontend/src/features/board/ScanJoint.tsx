@@ -1,8 +1,9 @@
 import { QrCode } from 'lucide-react'
-import { lazy, Suspense, useState } from 'react'
+import { useState } from 'react'
 import { useNavigate } from 'react-router'
+import { Later } from '../../components/Later'
 
-const Scan = lazy(() => import('../../components/Scan').then((m) => ({ default: m.Scan })))
+const Scan = () => import('../../components/Scan').then((m) => m.Scan)
 
 /** The joint a label's code leads to; a code of another site is no address of this one. */
 export function jointOf(code: string): string | null {
@@ -35,9 +36,11 @@ export function ScanJoint() {
         </p>
       )}
       {open && (
-        <Suspense>
-          <Scan title="Scan the joint's label" found={found} close={() => setOpen(false)} />
-        </Suspense>
+        <Later
+          of={Scan}
+          what="the scanner"
+          with={{ title: "Scan the joint's label", found: found, close: () => setOpen(false) }}
+        />
       )}
     </>
   )

@@ -30,6 +30,7 @@ export function Sign({ work, states, outbox }: WorkProps) {
   const state = states.find((s) => s.id === release?.id)
   const own = release ? didWork(work, release, session, outbox.here) : false
   const unsent = outbox.here.length
+  const signing = outbox.here.some((x) => x.event.step === release?.id)
   const open = state?.state === 'open' || state?.state === 'again'
   const waits = work.plan.steps.filter((s) => state?.locked_by.includes(s.id)).map((s) => s.title)
   const [limits, setLimits] = useState<Set<string>>(() => new Set(work.judgement.limits))
@@ -44,7 +45,12 @@ export function Sign({ work, states, outbox }: WorkProps) {
   return (
     <div className="grid grid-cols-1 gap-8 lg:grid-cols-[1fr_24rem]">
       <section className="min-w-0">
-        <h1>{state?.state === 'done' ? 'Released' : 'Holds and signatures'}</h1>
+        <h1>{state?.state !== 'done' ? 'Holds and signatures' : signing ? 'Signed here' : 'Released'}</h1>
+        {signing && (
+          <p className="note mt-2 text-lg">
+            The release waits on this device. The joint is released when the server has taken it.
+          </p>
+        )}
         {work.progress.limits && <p className="note mt-2 text-lg">With a limit: {work.progress.limits}</p>}
         {against.length > 0 && state?.state !== 'done' && (
           <section className="fault mt-3" aria-label="What stands against the release">

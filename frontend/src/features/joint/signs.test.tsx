@@ -1,10 +1,11 @@
 // @vitest-environment happy-dom
 
-import { screen, within } from '@testing-library/react'
+import { cleanup, screen, within } from '@testing-library/react'
 import userEvent from '@testing-library/user-event'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import type { Schemas } from '../../api/client'
 import type { useOutbox } from '../../components/outbox'
+import type { Outgoing } from '../../model/outbox'
 import { aState } from '../../testing/plan'
 import { newBrowser, RUNA, Site, show } from '../../testing/site'
 import { SaveSign } from './SaveSign'
@@ -96,6 +97,23 @@ describe('the release', () => {
       .getAllByRole('link')
       .map((a) => a.getAttribute('href'))
     expect(leads).toEqual(['/joints/J-1/build', '/joints/J-1/choose'])
+  })
+
+  it('is not told before the server has taken it', async () => {
+    const signed = [state('join', 'done', { actor: 'Runa' }), state('released', 'done', { actor: 'Eskil' })]
+    const waits = { ...NO_OUTBOX, here: [{ event: { step: 'released' } } as unknown as Outgoing] }
+    new Site({
+      'GET /session': { body: { ...RUNA, role: 'verifier' } },
+      'GET /joints/J-1/verdict': { body: { intact: true, signed: false, words: 'Unaltered.', head: 'abc' } },
+    })
+    const page = (outbox: typeof NO_OUTBOX) => (
+      <Sign work={workOf()} states={signed} outbox={outbox} labels={{ A: '', B: '' }} />
+    )
+    await show(page(waits))
+    expect(screen.getByRole('heading', { level: 1 }).textContent).toBe('Signed here')
+    cleanup()
+    await show(page(NO_OUTBOX))
+    expect(screen.getByRole('heading', { level: 1 }).textContent).toBe('Released')
   })
 
   it('of a page kept by an earlier version knows of no change', async () => {

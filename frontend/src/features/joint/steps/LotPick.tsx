@@ -1,11 +1,12 @@
 import { useQuery } from '@tanstack/react-query'
 import { QrCode } from 'lucide-react'
-import { lazy, Suspense, useEffect, useRef, useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { api, take } from '../../../api/client'
+import { Later } from '../../../components/Later'
 import { ErrorNote } from '../../../components/notes'
 import { day } from '../../../model/when'
 
-const Scan = lazy(() => import('../../../components/Scan').then((m) => ({ default: m.Scan })))
+const Scan = () => import('../../../components/Scan').then((m) => m.Scan)
 
 /** Part and lot of a label's code, or nothing when it is another code. */
 export function lotOf(code: string): { part: string; lot: string } | null {
@@ -103,9 +104,11 @@ function Lots({
           </button>
         </div>
         {scan && (
-          <Suspense>
-            <Scan title="Scan the lot's label" found={read} close={() => setScan(false)} />
-          </Suspense>
+          <Later
+            of={Scan}
+            what="the scanner"
+            with={{ title: "Scan the lot's label", found: read, close: () => setScan(false) }}
+          />
         )}
       </div>
     </dialog>
