@@ -22,7 +22,7 @@ from tinknot.core.families.file import file_of
 from tinknot.core.families.recipe import BaseRecipe
 from tinknot.core.families.registry import FAMILIES
 from tinknot.core.joint.head import JointHead
-from tinknot.core.layers.contract import Gate, Layer, Step
+from tinknot.core.layers.contract import Gate, Layer, Reading, Step
 from tinknot.core.layers.jacket import JacketProcedure
 from tinknot.core.model import Diameter
 from tinknot.core.plan.plan import Plan
@@ -45,7 +45,7 @@ class Tag(Layer):
 
     girth_mm: float
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         return (
             Step(
                 "tie",
@@ -54,7 +54,7 @@ class Tag(Layer):
                 "build",
                 ("before-closing",),
                 layer=self.id,
-                gates=(Gate("girth", "strap", "mm", self.girth_mm, 5.0, accept=True),),
+                reading=Reading((Gate("girth", "strap", "mm", self.girth_mm, 5.0, accept=True),)),
             ),
         )
 

@@ -1,6 +1,18 @@
-"""Figures as people read them."""
+"""Figures as people read them, and figures in sentences as data beside them.
 
+A sentence is written with its figures marked: `f"Cut {mm(x):g} mm"`. The mark is taken out where the sentence
+becomes part of an answer (`core/model.py`), which has the plain words and, beside them, what each figure in
+them is worth. So nobody has to find lengths in a language again."""
+
+import re
+from collections.abc import Iterator
+from dataclasses import dataclass
 from decimal import Decimal
+from typing import Any, Literal
+
+Bound = Literal["least", "most", ""]
+_OPEN, _SPLIT, _SHUT = "\ue000", "\ue001", "\ue002"  # of the private use area: nobody types them
+_MARKED = re.compile(f"{_OPEN}([^{_SPLIT}]*){_SPLIT}([^{_SPLIT}]*){_SPLIT}([^{_SHUT}]*){_SHUT}")
 
 
 def plain(value: float, most: int = 6) -> str:
@@ -10,3 +22,88 @@ def plain(value: float, most: int = 6) -> str:
     ('26536', '2653600', '0.00001234', '12.5')
     """
     return format(Decimal(f"{value:.{most}g}"), "f")
+
+
+@dataclass(frozen=True)
+class Marked:
+    """A figure to be written into a sentence, by any format that its value takes; `bound`: it is the least or
+    the most that is allowed."""
+
+    value: Any
+    unit: str
+    bound: Bound = ""
+
+    def __format__(self, spec: str) -> str:
+        return f"{_OPEN}{self.unit}{_SPLIT}{self.bound}{_SPLIT}{self.value:{spec}}{_SHUT}"
+
+    def __str__(self) -> str:
+        return format(self, "")
+
+
+def mm(value: float, bound: Bound = "") -> Marked:
+    """A length in a sentence; its sign is written behind it: of several it stands once."""
+    return Marked(value, "mm", bound)
+
+
+def mm2(value: float) -> Marked:
+    """A cross-section in a sentence."""
+    return Marked(value, "mm²")
+
+
+def told(value: float, unit: str, bound: Bound = "") -> Marked:
+    """Any other figure in a sentence."""
+    return Marked(value, unit, bound)
+
+
+def said_mm(value: float, bound: Bound = "") -> str:
+    """A length in words: no more figures than a tape shows."""
+    return format(Marked(f"{value:.1f}".removesuffix(".0"), "mm", bound), "")
+
+
+@dataclass(frozen=True)
+class Figure:
+    """A figure of a sentence: where its digits begin, what they are, what they are worth."""
+
+    at: int
+    said: str
+    value: float
+    unit: str
+    bound: Bound
+
+
+def apart(text: str) -> tuple[str, list[Figure]]:
+    """A sentence without marks, and its figures.
+
+    >>> apart(f"Cut {mm(42.0):g} mm.")
+    ('Cut 42 mm.', [Figure(at=4, said='42', value=42.0, unit='mm', bound='')])
+    """
+    if _OPEN not in text:
+        return text, []
+    found: list[Figure] = []
+    out, end = "", 0
+    for m in _MARKED.finditer(text):
+        unit, bound, said = m.groups()
+        out += text[end : m.start()]
+        found.append(Figure(len(out), said, float(said), unit, bound))  # type: ignore[arg-type]  # as it was marked
+        out += said
+        end = m.end()
+    return out + text[end:], found
+
+
+def unmarked(text: str) -> str:
+    """A sentence for where nobody asks for its figures: a printed page, an error on the command line."""
+    return apart(text)[0]
+
+
+def figures_in(values: dict[str, Any]) -> Iterator[tuple[str, Figure]]:
+    """Every figure of an answer's own sentences, with the name of the field, or its name and place where it
+    holds several; the marks are taken out of `values`."""
+    for name, value in values.items():
+        if isinstance(value, str):
+            if _OPEN in value:
+                values[name], found = apart(value)
+                yield from ((name, f) for f in found)
+        elif isinstance(value, list | tuple) and any(isinstance(v, str) and _OPEN in v for v in value):
+            several = [apart(v) if isinstance(v, str) else (v, []) for v in value]
+            values[name] = type(value)(words for words, _ in several)
+            yield from ((f"{name}/{n}", f) for n, (_, found) in enumerate(several) for f in found)

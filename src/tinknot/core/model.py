@@ -17,6 +17,7 @@ from pydantic.json_schema import JsonSchemaValue
 from pydantic_core import CoreSchema
 
 from tinknot.core.errors import FieldError, InputError
+from tinknot.core.figures import Bound, figures_in
 
 T = TypeVar("T", bound=BaseModel)
 
@@ -77,6 +78,36 @@ class Result(BaseModel):
     model_config = ConfigDict(
         extra="forbid", allow_inf_nan=False, frozen=True, json_schema_serialization_defaults_required=True
     )
+
+    @model_validator(mode="before")
+    @classmethod
+    def _figures_beside(cls, data: Any) -> Any:
+        """Sentences lose the marks of their figures; an answer that tells them has them beside."""
+        if not isinstance(data, dict):
+            return data
+        own = dict(data)
+        found = list(figures_in(own))
+        if found and "figures" in cls.model_fields:
+            own["figures"] = [FigureOut(of=name, **vars(f)) for name, f in found]
+        return own
+
+
+class FigureOut(Result):
+    """A figure in a sentence: `of` which field (of several sentences with its place: `causes/0`), `at` which
+    sign of it, how it is `said`, what it is worth, and whether it is the least or the most allowed."""
+
+    of: str
+    at: int
+    said: str
+    value: float
+    unit: str
+    bound: Bound = ""
+
+
+class Told(Result):
+    """An answer in sentences, with every figure in them as data beside."""
+
+    figures: list[FigureOut] = []
 
 
 _WORDS = {

@@ -11,7 +11,18 @@ from tinknot.core.drawing.stage import Lies, Stage, level
 from tinknot.core.formulas.tape import wrap
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
-from tinknot.core.layers.contract import Fault, Gate, Layer, Material, Mend, Minutes, Piece, Step, pieces_of
+from tinknot.core.layers.contract import (
+    Fault,
+    Gate,
+    Layer,
+    Material,
+    Mend,
+    Minutes,
+    Piece,
+    Reading,
+    Step,
+    pieces_of,
+)
 from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.parts.clamp import StockClamp
@@ -108,7 +119,7 @@ class EarthBond(Layer):
         )
         return LayOn(at=Place(span_mm=self.span_mm), thing=thing)
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Mesh and strap, after the cores are closed, over armour that is folded back already."""
         needs = (*self.after, *(f"fold.{e.name}" for e in self.ends))
         mesh: tuple[Step, ...] = ()
@@ -122,7 +133,6 @@ class EarthBond(Layer):
                     needs,
                     text=f"{self.mesh.said}, {self.mesh.overlap_pct:g} % lapped, from armour to armour.",
                     caution="It shortens when pushed on: leave length.",
-                    layer=self.id,
                     part_id=self.mesh.id,
                     focus_mm=self.span_mm,
                     acts=(self._meshed(),),
@@ -152,7 +162,6 @@ class EarthBond(Layer):
                     if self._springs
                     else "Tuck every point under; no wire stands out."
                 ),
-                layer=self.id,
                 part_id=self.strap.id,
                 focus_mm=self.span_mm,
                 acts=(
@@ -181,7 +190,6 @@ class EarthBond(Layer):
                     " metal, no wire or tail standing out."
                 ),
                 fails="A loose clamp or a wire standing out: open it and do it again.",
-                layer=self.id,
                 focus_mm=self.span_mm,
                 photo=True,
                 acts=tuple(Look(at=place) for place in self._between if place.skin == "armour"),
@@ -193,17 +201,18 @@ class EarthBond(Layer):
                 "build",
                 ("inspect.bond",),
                 text="From armour to armour, or to the protective conductor. Null the leads first.",
-                layer=self.id,
                 acts=(Read(what="resistance", between=self._between, leads=self._between[:1]),),
                 tools=("low-ohm-meter",),
-                gates=(
-                    Gate(
-                        "earth",
-                        "earth path",
-                        "Ω",
-                        most=self.rules.number("earth.limit_ohm"),
-                        instrument="low-ohm-meter",
-                    ),
+                reading=Reading(
+                    (
+                        Gate(
+                            "earth",
+                            "earth path",
+                            "Ω",
+                            most=self.rules.number("earth.limit_ohm"),
+                            instrument="low-ohm-meter",
+                        ),
+                    )
                 ),
             ),
         )

@@ -11,12 +11,15 @@ from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.joint.profile import Profile, Station
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
+    NO_READING,
     Fault,
     Gate,
+    Heat,
     Layer,
     Material,
     Mend,
     Minutes,
+    Reading,
     Setting,
     Step,
     ToolKind,
@@ -40,6 +43,18 @@ _OUTSIDE = Fault(
     ("conductor not rounded", "strip too long"),
     (_CUT_OUT,),
 )
+
+
+@dataclass(frozen=True)
+class How:
+    """What is special about a kind of connector: what is done, how it looks when it is right and when not,
+    its tools and figures."""
+
+    text: str
+    look: str
+    fails: str
+    tools: tuple[ToolKind, ...] = ()
+    reading: Reading = NO_READING
 
 
 @dataclass(frozen=True)
@@ -142,11 +157,11 @@ class Connector(Layer):
             at = stage.axis.at(x) or {}
             yield Circle(kind="connector", layer=self.id, core=self.core, od_mm=self.connector.od_mm, **at)
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Joined only when every parked part is on."""
         to = f"core {self.core}" if self.partner in ("", self.core) else f"core {self.core} to {self.partner}"
         to = "both conductors" if self.alone else to
-        more = self.how()
+        how = self.how()
         brush = "Aluminium: brush it bright, compound at once. " if self.aluminium else ""
         return (
             Step(
@@ -159,9 +174,8 @@ class Connector(Layer):
                 batch=batches.join(f"{self.verb} the cores"),
                 action=JOINED[self.verb],
                 core=self.core,
-                layer=self.id,
                 part_id=self.connector.id,
-                hot=self.heated,
+                heat=Heat() if self.heated else None,
                 focus_mm=(self.centre_mm - 2 * self.half_mm, self.centre_mm + 2 * self.half_mm),
                 acts=(
                     Join(
@@ -181,13 +195,17 @@ class Connector(Layer):
                         uses=self.uses,
                     ),
                 ),
-                **(more | {"text": brush + more["text"]}),
+                text=brush + how.text,
+                look=how.look,
+                fails=how.fails,
+                tools=how.tools,
+                reading=how.reading,
             ),
         )
 
     @abstractmethod
-    def how(self) -> dict[str, Any]:
-        """What is special about this kind: text, look, fails, tools, gates."""
+    def how(self) -> How:
+        """What is special about this kind."""
 
     def consumes(self) -> tuple[Material, ...]:
         """One connector; contact compound on aluminium."""
@@ -210,21 +228,18 @@ class Crimp(Connector):
         """Its presses."""
         return self.connector.presses
 
-    def how(self) -> dict[str, Any]:
+    def how(self) -> How:
         """Die and presses."""
         c = self.connector
         die = f" with die {c.die}" if c.die else ""
         press = "1 press" if c.presses == 1 else f"{c.presses} presses"
-        tools: tuple[ToolKind, ...] = ("crimp-tool",)
-        return {
-            "text": (
-                f"Push both conductors in until they stop. Crimp{die}, {press} each side, from the middle"
-                f" outward.{self._pull()}"
-            ),
-            "look": "Conductor seen at the sight hole, at most 1 mm bare outside, full press marks.",
-            "fails": "Strand outside, barrel cracked or short of a press: cut it out.",
-            "tools": tools,
-        }
+        return How(
+            f"Push both conductors in until they stop. Crimp{die}, {press} each side, from the middle"
+            f" outward.{self._pull()}",
+            "Conductor seen at the sight hole, at most 1 mm bare outside, full press marks.",
+            "Strand outside, barrel cracked or short of a press: cut it out.",
+            ("crimp-tool",),
+        )
 
     def _pull(self) -> str:
         """What a good crimp holds: a share of its conductor's section, up to a most."""
@@ -280,7 +295,7 @@ class ShearBolt(Connector):
         low, high = self.connector.torque_least_nm, self.connector.torque_most_nm
         return (low or 0.0, high or (low or 0.0) * 1.2) if low or high else None
 
-    def how(self) -> dict[str, Any]:
+    def how(self) -> How:
         """Bolts."""
         stop = (
             "until every head parts"
@@ -301,19 +316,17 @@ class ShearBolt(Connector):
                 ),
             )
         )
-        return {
-            "text": (
-                f"Seat both conductors fully. Tighten the bolts in turn, evenly, {stop}; dress sharp stubs"
-                " and tape them."
-            ),
-            "look": (
+        return How(
+            f"Seat both conductors fully. Tighten the bolts in turn, evenly, {stop}; dress sharp stubs and"
+            " tape them.",
+            (
                 "Heads parted level, conductor at the sight hole, nothing sharp."
                 if self.window is None
                 else "All bolts at their torque, conductor at the sight hole."
             ),
-            "fails": "A head that did not part, or parted crooked: cut it out.",
-            "gates": gates,
-        }
+            "A head that did not part, or parted crooked: cut it out.",
+            reading=Reading(gates),
+        )
 
     def faults(self) -> tuple[Fault, ...]:
         """Torque, seating, core map."""
@@ -358,18 +371,15 @@ class Soldered(Connector):
     uses = ("solder", "rosin flux")
     heated = True
 
-    def how(self) -> dict[str, Any]:
+    def how(self) -> How:
         """Wetting."""
-        tools: tuple[ToolKind, ...] = ("heat-gun",)
-        return {
-            "text": (
-                "Pull first, solder after: nothing may strain it. Lay the conductors side by side, heat until"
-                " the solder flows through."
-            ),
-            "look": "Wetted all round, the strands' outline seen, no spike, insulation not crept back.",
-            "fails": "Dull, blobbed or spiked: cut it out.",
-            "tools": tools,
-        }
+        return How(
+            "Pull first, solder after: nothing may strain it. Lay the conductors side by side, heat until"
+            " the solder flows through.",
+            "Wetted all round, the strands' outline seen, no spike, insulation not crept back.",
+            "Dull, blobbed or spiked: cut it out.",
+            ("heat-gun",),
+        )
 
     def faults(self) -> tuple[Fault, ...]:
         """Wetting, core map."""

@@ -2,9 +2,9 @@
 
 from abc import ABC, abstractmethod
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from functools import cached_property
-from typing import Any, Literal
+from typing import Literal
 
 from tinknot.core.acts import Act, Place, Wait
 from tinknot.core.choosing.choose import Window
@@ -135,18 +135,47 @@ DONE: dict[Kind, str] = {
 
 
 @dataclass(frozen=True)
-class Step:
-    """One thing to do. `needs` are ids of steps that must be done first; `text` at most two sentences.
+class Reading:
+    """What a step with figures has: its `gates`; `taken`: when a test is taken, as found, before closing or
+    after; `pairs`: the two numbers each wire has after a walk there and back; `recut`: its figure is a core's
+    length, and a new plan can follow one that came out otherwise."""
 
-    `tools` are kinds of tool whose calibration must be in date; `hot` needs a valid permit; `photo` asks
-    for a picture; `cure` is what must harden first; `heat_c` what the gun is set to (°C); `basis` is what
-    else the work depends on than its figures. `action` is what is confirmed when it is done; `taken`: when
-    a test is taken, as found, before closing or after; `pictured`: what of the joint is shown as it must
-    be and as it must not: the bodies of its own layer, or of a role; `recut`: its figure is a core's
-    length, and a new plan can follow one that came out otherwise; `spreads`: from it on nothing can be
-    threaded over the whole cable of its end; `routes`: the ways the gun goes, from where it starts, mm of the
-    drawing; `pairs`: the two numbers each wire has after a walk there and back; `acts`: what the hand does,
-    in its order, for `core/world` to play."""
+    gates: tuple[Gate, ...] = ()
+    taken: Taken = ""
+    pairs: tuple[tuple[int, int], ...] = ()
+    recut: bool = False
+
+
+@dataclass(frozen=True)
+class Heat:
+    """What a step with heat has, which needs a valid permit: what the gun is set to, °C, where it is known,
+    and the `routes` it goes, from where it starts, mm of the drawing."""
+
+    gun_c: float | None = None
+    routes: tuple[tuple[Point, ...], ...] = ()
+
+
+@dataclass(frozen=True)
+class Held:
+    """What a hold has: its name, and whether a second person signs it."""
+
+    name: Hold
+    second_person: bool = False
+
+
+NO_READING = Reading()
+
+
+@dataclass(frozen=True)
+class Step:
+    """One thing to do. `needs` are ids of steps that must be done first; `text` at most two sentences;
+    `acts`: what the hand does, in its order, for `core/world` to play.
+
+    `layer`: the layer it is told as, its own where it says none; `tools` are kinds of tool whose calibration
+    must be in date; `photo` asks for a picture; `basis` is what else the work depends on than its figures;
+    `action` is what is confirmed when it is done; `pictured`: what of the joint is shown as it must be and as
+    it must not: the bodies of its own layer, or of a role; `spreads`: from it on nothing can be threaded over
+    the whole cable of its end. What only some steps have lies in `reading`, `heat`, `cure` and `held`."""
 
     id: str
     title: str
@@ -157,35 +186,34 @@ class Step:
     caution: str = ""
     look: str = ""
     fails: str = ""
-    hold: Hold | None = None
-    second_person: bool = False
-    batch: Batch | None = None
-    layer: str = ""
+    action: str = ""
+    layer: str | None = None
     end: str = ""
     core: str = ""
-    gates: tuple[Gate, ...] = ()
-    part_id: str = ""
     focus_mm: tuple[float, float] | None = None
+    batch: Batch | None = None
+    part_id: str = ""
     timers: tuple[Timer, ...] = ()
     tools: tuple[ToolKind, ...] = ()
-    hot: bool = False
     photo: bool = False
-    basis: str = ""
-    cure: Cure | None = None
-    heat_c: float | None = None
-    action: str = ""
-    taken: Taken = ""
     pictured: Pictured = ""
-    recut: bool = False
+    basis: str = ""
     spreads: bool = False
-    routes: tuple[tuple[Point, ...], ...] = ()
-    pairs: tuple[tuple[int, int], ...] = ()
     acts: tuple[Act, ...] = ()
+    reading: Reading = NO_READING
+    heat: Heat | None = None
+    cure: Cure | None = None
+    held: Held | None = None
 
     @property
     def done_words(self) -> str:
         """What is confirmed when it is done."""
         return self.action or DONE.get(self.kind, "Done")
+
+    @property
+    def gates(self) -> tuple[Gate, ...]:
+        """Its figures."""
+        return self.reading.gates
 
 
 CutKind = Literal["sheath", "armour", "bedding", "core", "insulation", ""]
@@ -324,8 +352,12 @@ class Layer(ABC):
         return ()
 
     @abstractmethod
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """How it goes on, with what each step needs."""
+
+    def steps(self) -> tuple[Step, ...]:
+        """Its work, each step told as this layer's."""
+        return tuple(replace(s, layer=self.id) if s.layer is None else s for s in self.work())
 
     @cached_property
     def last(self) -> str:
@@ -401,7 +433,9 @@ def cooling(
     touch_c: float,
     *,
     title: str = "Let it cool",
-    **at: Any,
+    end: str = "",
+    focus_mm: tuple[float, float] | None = None,
+    batch: Batch | None = None,
 ) -> Step:
     """The wait after heat: for each step that `heated` its minutes, or until a reading of the surface is
     under `touch_c` (°C). What comes next at its place (a sleeve that would grab, solvent, tape, a hand)
@@ -416,14 +450,18 @@ def cooling(
             f"Do not move, bend or wipe it before it is under {touch_c:g} °C. A reading of its surface, where"
             " it is hottest, ends the wait."
         ),
-        gates=(Gate("temperature", "surface", "°C", most=touch_c, required=False, instrument="thermometer"),),
+        reading=Reading(
+            (Gate("temperature", "surface", "°C", most=touch_c, required=False, instrument="thermometer"),)
+        ),
         timers=tuple(
             Timer(f"cool-{n}" if n > 1 else "cool", "cooling", step, minutes, None, "temperature")
             for n, (step, minutes) in enumerate(heated, 1)
         ),
         layer=layer,
-        acts=(Wait(at=Place(at.get("end", "")), until="cool"),),
-        **at,
+        acts=(Wait(at=Place(end), until="cool"),),
+        end=end,
+        focus_mm=focus_mm,
+        batch=batch,
     )
 
 
@@ -455,7 +493,7 @@ class PlainLayer(Layer):
             for n, (own, _, _, after, before) in enumerate(self.plain)
         )
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """One step each, after the step it names."""
         return tuple(
             Step(
@@ -466,7 +504,6 @@ class PlainLayer(Layer):
                 (after,),
                 text=text,
                 look=text or title,
-                layer=self.id,
             )
             for i, title, text, after, _ in self.plain
         )

@@ -17,7 +17,7 @@ class CoresCool(Layer):
     looked_at: tuple[str, ...]
     rules: RuleBook
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """The wait."""
         touch = self.rules.number("cool.touch_c")
         return (

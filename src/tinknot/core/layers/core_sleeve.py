@@ -1,8 +1,7 @@
 """The sleeve over one joined core."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
-from typing import Any
+from dataclasses import dataclass, replace
 
 from tinknot.core.acts import Look, Place, Shrink, SlideTo, ThreadOn
 from tinknot.core.choosing.park import Side
@@ -56,13 +55,12 @@ class CoreSleeve(Sleeve):
             ),
         )
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Threaded, wiped, closed from the middle, looked at; it cools with the other cores."""
         c, end = self.core, self.park_on.upper()
-        closing = self.seal_words()
+        closing = self.closing()
         if self.hot:
-            closing["text"] = f"Centre it over the connector. {closing['text']}"
-        at: dict[str, Any] = {"core": c, "layer": self.id, "focus_mm": self.span_mm}
+            closing = replace(closing, text=f"Centre it over the connector. {closing.text}")
         seat, thing = Place(core=c, span_mm=self.span_mm), self.thing
         edges = tuple(Place(e, c, "insulation", self.span_mm) for e in "AB")
         return (
@@ -76,7 +74,6 @@ class CoreSleeve(Sleeve):
                 batch=batches.PARK,
                 core=c,
                 end=end,
-                layer=self.id,
                 part_id=self.part.id if self.part else "",
                 acts=(ThreadOn(at=Place(end, c), thing=thing),),
             ),
@@ -92,7 +89,8 @@ class CoreSleeve(Sleeve):
                     self.wiped(Place(core=c, skin="connector", span_mm=self.span_mm)),
                     *(self.wiped(edge) for edge in edges),
                 ),
-                **at,
+                core=c,
+                focus_mm=self.span_mm,
             ),
             Step(
                 f"seal.{self.id}",
@@ -110,8 +108,12 @@ class CoreSleeve(Sleeve):
                     SlideTo(at=seat, thing=thing, from_end=end),
                     Shrink(at=seat, thing=thing, hot=self.hot, seals_on=edges if thing.seals else ()),
                 ),
-                **at,
-                **closing,
+                core=c,
+                focus_mm=self.span_mm,
+                text=closing.text,
+                caution=closing.caution,
+                heat=closing.heat,
+                tools=closing.tools,
             ),
             Step(
                 f"inspect.{self.id}",
@@ -124,6 +126,7 @@ class CoreSleeve(Sleeve):
                 batch=batches.INSPECT_CORES if self.hot else batches.LOOK_CORES,
                 pictured="own",
                 acts=(Look(at=seat, thing=thing),),
-                **at,
+                core=c,
+                focus_mm=self.span_mm,
             ),
         )

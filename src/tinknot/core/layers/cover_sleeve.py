@@ -2,7 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
-from typing import Any, ClassVar
+from typing import ClassVar
 
 from tinknot.core.acts import Act, Close, LayOn, Look, Place, Roughen, Shrink, SlideTo, ThreadOn, Wipe
 from tinknot.core.choosing.choose import Window
@@ -12,19 +12,10 @@ from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
-from tinknot.core.layers.contract import (
-    Fault,
-    Gate,
-    Material,
-    Mend,
-    Minutes,
-    Step,
-    Threaded,
-    Timer,
-)
+from tinknot.core.layers.contract import Fault, Gate, Material, Mend, Minutes, Reading, Step, Threaded, Timer
 from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.layers.preparation import said_mm
-from tinknot.core.layers.sleeve import CLOSED, Sleeve
+from tinknot.core.layers.sleeve import CLOSED, Closing, Sleeve
 
 _PIECE = Mend("Seal that end with a wrap-around piece over it, under Choose, and plan again", "mended")
 
@@ -117,7 +108,6 @@ class CoverSleeve(Sleeve):
                     caution="It cannot be put on later.",
                     batch=batches.WHOLE,
                     end=end,
-                    layer=self.id,
                     part_id=self.part.id if self.part else "",
                     acts=(ThreadOn(at=Place(end), thing=self.thing),),
                 ),
@@ -158,7 +148,6 @@ class CoverSleeve(Sleeve):
                     "build",
                     self.after,
                     text="Degrease what it will lie on. Let it flash off.",
-                    layer=self.id,
                     focus_mm=self.span_mm,
                     acts=(self.wiped(Place(span_mm=self.span_mm)),),
                 ),
@@ -180,18 +169,19 @@ class CoverSleeve(Sleeve):
                 caution="Solvent away from heat; let it flash off.",
                 batch=batches.SURFACE_SHEATH,
                 end=e.name,
-                layer=self.id,
-                gates=(
-                    Gate(
-                        "roughened",
-                        "from the sheath cut",
-                        "mm",
-                        over + beyond,
-                        5.0,
-                        required=False,
-                        accept=accept,
-                        instrument="tape",
-                    ),
+                reading=Reading(
+                    (
+                        Gate(
+                            "roughened",
+                            "from the sheath cut",
+                            "mm",
+                            over + beyond,
+                            5.0,
+                            required=False,
+                            accept=accept,
+                            instrument="tape",
+                        ),
+                    )
                 ),
                 acts=(
                     self.wiped(Place(e.name, skin="sheath", span_mm=self.span_mm)),
@@ -210,28 +200,26 @@ class CoverSleeve(Sleeve):
             return "along the cable: a scratch round it would crack where it bends"
         return "finishing round the cable: a long scratch is a leak path"
 
-    def _closing(self) -> dict[str, Any]:
+    def _closed(self) -> Closing:
         lined = self.part is not None and self.part.lined
         if self.part is not None and self.part.form == "barrier":
-            return {
-                "text": (
-                    "Slide it over the joint, overlap even on both sides. Fix both ends with springs, tuck"
-                    " every edge in."
-                )
-            }
-        words = self.seal_words()
-        if not self.hot:
-            return words
-        if self.wraps:
-            words["text"] = (
-                f"Wrap it, close the rail to the stop, warm the {self.skin} on both sides. Heat the side away"
-                " from the rail first, the middle, then the ends."
+            return Closing(
+                "Slide it over the joint, overlap even on both sides. Fix both ends with springs, tuck every"
+                " edge in."
             )
-        else:
-            words["text"] = f"Pre-warm the {self.skin} on both sides, centre it. {words['text']}"
-        if lined:
-            words["caution"] = "Keep the gun moving; stop heating an end once the adhesive shows."
-        return words
+        own = self.closing()
+        if not self.hot:
+            return own
+        text = (
+            f"Wrap it, close the rail to the stop, warm the {self.skin} on both sides. Heat the side away"
+            " from the rail first, the middle, then the ends."
+            if self.wraps
+            else f"Pre-warm the {self.skin} on both sides, centre it. {own.text}"
+        )
+        caution = (
+            "Keep the gun moving; stop heating an end once the adhesive shows." if lined else own.caution
+        )
+        return replace(own, text=text, caution=caution)
 
     @property
     def _closed_at(self) -> str:
@@ -241,7 +229,7 @@ class CoverSleeve(Sleeve):
         left = "".join(e for e in "AB" if e not in self.open_ends)
         return f"end {left}" if left else "the thickest place; its ends are closed next"
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Threaded, surfaces made ready, slid over, closed, looked at, left to cool."""
         surfaces = self._surfaces()
         lined = self.part is not None and self.part.lined
@@ -251,8 +239,7 @@ class CoverSleeve(Sleeve):
             if lined and self.open_ends != "AB"
             else f"{tight.capitalize()}, tight at {self._closed_at}."
         )
-        opened = self.rules.number("surface.open_min")
-        at: dict[str, Any] = {"layer": self.id, "focus_mm": self.span_mm}
+        opened, closing = self.rules.number("surface.open_min"), self._closed()
         return (
             *self._park(),
             *surfaces,
@@ -273,8 +260,11 @@ class CoverSleeve(Sleeve):
                 ),
                 part_id=self.part.id if self.wraps and self.part else "",
                 acts=self._closes(),
-                **at,
-                **self._closing(),
+                focus_mm=self.span_mm,
+                text=closing.text,
+                caution=closing.caution,
+                heat=closing.heat,
+                tools=closing.tools,
             ),
             Step(
                 f"inspect.{self.id}",
@@ -292,7 +282,7 @@ class CoverSleeve(Sleeve):
                 ),
                 photo=self.seals,
                 acts=(Look(at=Place(span_mm=self.span_mm), thing=self.thing),),
-                **at,
+                focus_mm=self.span_mm,
             ),
             *self.cool_steps(focus_mm=self.span_mm),
         )

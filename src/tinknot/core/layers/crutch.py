@@ -36,7 +36,7 @@ class CrutchFill(Layer):
         """Where it lies between the cores, and mm² of it across."""
         return tuple(((x - self.depth_mm / 2, x + self.depth_mm / 2), mm2) for x, mm2 in self.at.values())
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Filled on both ends."""
         return tuple(
             Step(
@@ -51,7 +51,6 @@ class CrutchFill(Layer):
                 ),
                 look="No hollow left where the cores part.",
                 end=end,
-                layer=self.id,
                 part_id=self.tape.id,
                 batch=batches.CRUTCH,
                 focus_mm=(x - 30, x + 30),

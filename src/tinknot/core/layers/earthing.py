@@ -15,7 +15,7 @@ class EarthingLead(Layer):
     cores: tuple[str, ...]
     rules: RuleBook
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Proved, earthed, joined to the cores."""
         return (
             Step(
@@ -29,7 +29,6 @@ class EarthingLead(Layer):
                     " before and after. From here on nothing waits."
                 ),
                 caution="A reading, or a doubt: stop. Induction from a line beside it reads too.",
-                layer=self.id,
                 acts=tuple(
                     Read(
                         what="voltage",
@@ -47,7 +46,6 @@ class EarthingLead(Layer):
                 ("earth.dead",),
                 text="The earth end first, on bright metal or the driven rod, tight by hand and tool.",
                 caution="Never the line end first: the free end would be live.",
-                layer=self.id,
                 acts=(Bridge(called="earthing lead, earth end", stays=True),),
             ),
             Step(
@@ -58,7 +56,6 @@ class EarthingLead(Layer):
                 ("earth.clamp",),
                 text="One connector after the other, with the insulating stick; short-circuited and earthed.",
                 caution="Insulating gloves and face shield; the body is no path.",
-                layer=self.id,
                 photo=True,
                 acts=(
                     Bridge(
@@ -76,7 +73,6 @@ class EarthingLead(Layer):
                 ("earth.cores",),
                 look="Every core joined, the clamp on metal, the lead seen from the place of work.",
                 fails="Any core not joined: stop, prove dead again.",
-                layer=self.id,
                 acts=tuple(Look(at=Place("A", c, "connector")) for c in self.cores),
             ),
         )

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from tinknot.core.acts import Attest, Place, Read, TakeOff
-from tinknot.core.layers.contract import Fault, Gate, Mend, Station, Step, Taken
+from tinknot.core.layers.contract import Fault, Gate, Mend, Reading, Station, Step, Taken
 from tinknot.core.layers.mends import END_AGAIN
 from tinknot.core.layers.procedure import Procedure
 
@@ -20,7 +20,7 @@ class GroundProcedure(Procedure):
     elsewhere: bool = False
     tried: tuple[str, ...] = ()
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Isolated, dead, measured, tested, closed, tested, released."""
         return (
             *self._begin(
@@ -36,14 +36,16 @@ class GroundProcedure(Procedure):
             ),
             self._to_screen("before", self.bare, "build"),
             self._hold(
-                "before-closing",
-                "Before it is closed",
-                "inspect",
-                "build",
-                (*(("parked",) if self.parked else ()), "test.before.insulation", *self.tried),
-                text="Last look at the bare screen. Take a photograph.",
-                look="Screen bright and whole, no whisker, the reading is noted.",
-                photo=True,
+                Step(
+                    "before-closing",
+                    "Before it is closed",
+                    "inspect",
+                    "build",
+                    (*(("parked",) if self.parked else ()), "test.before.insulation", *self.tried),
+                    text="Last look at the bare screen. Take a photograph.",
+                    look="Screen bright and whole, no whisker, the reading is noted.",
+                    photo=True,
+                )
             ),
             Step(
                 "test.after.screen",
@@ -51,34 +53,37 @@ class GroundProcedure(Procedure):
                 "test",
                 "prove",
                 self.outer_done,
-                layer=self.id,
-                taken="after",
+                reading=Reading(
+                    (
+                        Gate(
+                            "lead",
+                            "lead to screen",
+                            "µΩ",
+                            most=round(self.lead_uohm),
+                            instrument="low-ohm-meter",
+                        ),
+                    ),
+                    taken="after",
+                ),
                 text="Four wires: from the lead's end to sound screen, as near as it can be reached.",
                 acts=(Read(what="resistance", between=(Place("A", skin="screen"),)),),
-                gates=(
-                    Gate(
-                        "lead",
-                        "lead to screen",
-                        "µΩ",
-                        most=round(self.lead_uohm),
-                        instrument="low-ohm-meter",
-                    ),
-                ),
                 tools=("low-ohm-meter",),
             ),
             self._to_screen("after", self.outer_done, "prove"),
             self._hold(
-                "sealed-and-proved",
-                "Sealed and proved",
-                "inspect",
-                "prove",
-                ("test.after.screen", "test.after.insulation"),
-                text="It is cold, closed, and its readings stand. Take the bridge off.",
-                look="Both mouths closed all round, the lead cannot be moved in them.",
-                acts=(
-                    *((TakeOff(called="screen bridge"),) if self.elsewhere else ()),
-                    Attest(what="proved"),
-                ),
+                Step(
+                    "sealed-and-proved",
+                    "Sealed and proved",
+                    "inspect",
+                    "prove",
+                    ("test.after.screen", "test.after.insulation"),
+                    text="It is cold, closed, and its readings stand. Take the bridge off.",
+                    look="Both mouths closed all round, the lead cannot be moved in them.",
+                    acts=(
+                        *((TakeOff(called="screen bridge"),) if self.elsewhere else ()),
+                        Attest(what="proved"),
+                    ),
+                )
             ),
             *self._end(
                 "Print the label, with where the screen is earthed, and fix it beside the lead.",

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 
 from tinknot.core.acts import Look, Place, Remove, Roughen, Wipe
 from tinknot.core.layers import batches
-from tinknot.core.layers.contract import Fault, Gate, Layer, Mend, Minutes, Step
+from tinknot.core.layers.contract import Fault, Gate, Layer, Mend, Minutes, Reading, Step
 from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.preparation import said_mm
 from tinknot.core.layers.procedure import Procedure
@@ -27,7 +27,7 @@ class DamageDressed(Layer):
     seen: str
     holed: bool
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Dressed, then looked at by daylight or lamp: this decides whether it may be repaired at all."""
         dress = (
             "Cut loose pieces away, round the corners of the hole, leave no edge that can tear on."
@@ -43,7 +43,6 @@ class DamageDressed(Layer):
                 ("measured",),
                 text=dress,
                 caution="The knife goes along the cable, never toward the cores.",
-                layer=self.id,
                 focus_mm=self.span_mm,
                 acts=(Remove(at=Place(span_mm=self.span_mm), what="damage", mm=None, datum="cable-end"),),
             ),
@@ -57,7 +56,6 @@ class DamageDressed(Layer):
                 fails=(
                     "A core or screen is seen, or a wire of the armour is broken: stop, this needs a joint."
                 ),
-                layer=self.id,
                 focus_mm=self.span_mm,
                 photo=True,
                 acts=(Look(at=Place(skin="damage", span_mm=self.span_mm)),),
@@ -111,18 +109,19 @@ class RepairSleeve(CoverSleeve):
                 caution="Solvent away from heat; let it flash off.",
                 batch=batches.SURFACE_JACKET,
                 end=e.name,
-                layer=self.id,
-                gates=(
-                    Gate(
-                        "roughened",
-                        "from the damage",
-                        "mm",
-                        over + self.rules.number("surface.beyond_mm"),
-                        5.0,
-                        required=False,
-                        accept="roughened" in self.rules.names("tolerance.accept"),
-                        instrument="tape",
-                    ),
+                reading=Reading(
+                    (
+                        Gate(
+                            "roughened",
+                            "from the damage",
+                            "mm",
+                            over + self.rules.number("surface.beyond_mm"),
+                            5.0,
+                            required=False,
+                            accept="roughened" in self.rules.names("tolerance.accept"),
+                            instrument="tape",
+                        ),
+                    )
                 ),
                 acts=(
                     self.wiped(Place(e.name, skin="sheath", span_mm=self.span_mm)),
@@ -144,7 +143,7 @@ class JacketProcedure(Procedure):
 
     dressed: tuple[str, ...] = ()
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Isolated, measured, tested, closed, tested, released."""
         return (
             *self._begin(
@@ -155,24 +154,28 @@ class JacketProcedure(Procedure):
             ),
             self._together("before", self.dressed, "build"),
             self._hold(
-                "before-closing",
-                "Before it is closed",
-                "inspect",
-                "build",
-                (*self.dressed, "test.before.insulation"),
-                text="Last look into the damage. Take a photograph.",
-                look="Clean, dry, nothing sharp; the reading is noted.",
-                photo=True,
+                Step(
+                    "before-closing",
+                    "Before it is closed",
+                    "inspect",
+                    "build",
+                    (*self.dressed, "test.before.insulation"),
+                    text="Last look into the damage. Take a photograph.",
+                    look="Clean, dry, nothing sharp; the reading is noted.",
+                    photo=True,
+                )
             ),
             self._together("after", self.outer_done, "prove"),
             self._hold(
-                "sealed-and-proved",
-                "Sealed and proved",
-                "inspect",
-                "prove",
-                (*self.outer_done, "test.after.insulation"),
-                text="It is cold, closed at both edges, and its readings stand.",
-                look="Both edges closed all round; nothing stands off.",
+                Step(
+                    "sealed-and-proved",
+                    "Sealed and proved",
+                    "inspect",
+                    "prove",
+                    (*self.outer_done, "test.after.insulation"),
+                    text="It is cold, closed at both edges, and its readings stand.",
+                    look="Both edges closed all round; nothing stands off.",
+                )
             ),
             *self._end(
                 "Print the label and fix it beside the repair.",

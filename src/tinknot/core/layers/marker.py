@@ -46,7 +46,7 @@ class MarkerSleeve(Layer):
         title = self.title if len(self.marks) > 1 else ""
         return (Threaded(self.id, part_id, self.track, length, self.end, 2, title),)
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Threaded on the core before it is joined."""
         other = "B" if self.end == "A" else "A"
         many = len(self.marks) > 1
@@ -67,7 +67,6 @@ class MarkerSleeve(Layer):
                 batch=batches.PARK,
                 core=self.track,
                 end=self.end,
-                layer=self.id,
                 part_id=self.marks[0].part.id if self.marks[0].part else "",
                 acts=(
                     ThreadOn(

@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from tinknot.core.acts import FoldBack, Place, Remove, Wipe
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.layers import batches
-from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Material, Mend, Minutes, Step
+from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Material, Mend, Minutes, Reading, Step
 from tinknot.core.rulebook import RuleBook
 
 
@@ -110,7 +110,7 @@ class Preparation(Layer):
             ]
         return tuple(found)
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Wiped where something is threaded over all of it, sheath off, armour folded back, then the cores
         in any order, each stripped after it is cut."""
         e = self.end.name
@@ -137,7 +137,6 @@ class Preparation(Layer):
                 ),
                 caution="What is threaded on slides over it and takes the dirt along under its adhesive.",
                 end=e,
-                layer=self.id,
                 batch=batches.SHEATHS,
                 acts=(Wipe(at=Place(e, skin="sheath")),),
             ),
@@ -154,20 +153,21 @@ class Preparation(Layer):
                 caution=sheath.caution,
                 look="No knife mark on any core.",
                 end=e,
-                layer=self.id,
                 batch=batches.SHEATHS,
                 basis=moved,
-                gates=(
-                    Gate(
-                        "distance",
-                        "from the cable end",
-                        "mm",
-                        sheath.distance_mm,
-                        sheath.tolerance_mm,
-                        required=False,
-                        accept=accept,
-                        instrument="tape",
-                    ),
+                reading=Reading(
+                    (
+                        Gate(
+                            "distance",
+                            "from the cable end",
+                            "mm",
+                            sheath.distance_mm,
+                            sheath.tolerance_mm,
+                            required=False,
+                            accept=accept,
+                            instrument="tape",
+                        ),
+                    )
                 ),
                 focus_mm=self.focus_mm,
                 acts=(Remove(at=Place(e), what="sheath", mm=sheath.distance_mm, datum="cable-end"),),
@@ -190,19 +190,20 @@ class Preparation(Layer):
                         look=f"No mark on the {under}.",
                         batch=batches.armour(e),
                         end=e,
-                        layer=self.id,
                         basis=moved,
-                        gates=(
-                            Gate(
-                                "distance",
-                                "from the sheath cut",
-                                "mm",
-                                cut.distance_mm,
-                                cut.tolerance_mm,
-                                required=False,
-                                accept=accept,
-                                instrument="tape",
-                            ),
+                        reading=Reading(
+                            (
+                                Gate(
+                                    "distance",
+                                    "from the sheath cut",
+                                    "mm",
+                                    cut.distance_mm,
+                                    cut.tolerance_mm,
+                                    required=False,
+                                    accept=accept,
+                                    instrument="tape",
+                                ),
+                            )
                         ),
                         focus_mm=self.focus_mm,
                         acts=(
@@ -227,25 +228,26 @@ class Preparation(Layer):
                         (root,),
                         text=f"Measured from the sheath cut.{self._which(cut)}",
                         caution=cut.caution,
-                        recut=True,
+                        reading=Reading(
+                            (
+                                Gate(
+                                    "distance",
+                                    "from the sheath cut",
+                                    "mm",
+                                    cut.distance_mm,
+                                    cut.tolerance_mm,
+                                    required=False,
+                                    accept=accept,
+                                    instrument="tape",
+                                ),
+                            ),
+                            recut=True,
+                        ),
                         spreads=True,
                         batch=batches.cores(e),
                         end=e,
                         core=core,
-                        layer=self.id,
                         basis=moved,
-                        gates=(
-                            Gate(
-                                "distance",
-                                "from the sheath cut",
-                                "mm",
-                                cut.distance_mm,
-                                cut.tolerance_mm,
-                                required=False,
-                                accept=accept,
-                                instrument="tape",
-                            ),
-                        ),
                         focus_mm=self.focus_mm,
                         acts=(
                             Remove(at=Place(e, core), what="core", mm=cut.distance_mm, datum="sheath-cut"),
@@ -274,8 +276,7 @@ class Preparation(Layer):
                         batch=batches.strip(e),
                         end=e,
                         core=core,
-                        layer=self.id,
-                        gates=(strip_gate(cut),),
+                        reading=Reading((strip_gate(cut),)),
                         focus_mm=self.focus_mm,
                         acts=(
                             Remove(at=Place(e, core), what="insulation", mm=cut.removed_mm, datum="core-end"),
@@ -296,7 +297,6 @@ class Preparation(Layer):
             text="Support ring under it, wires bent back over the sheath in their lay and cleaned bright.",
             caution="No wire may touch a core; gloves.",
             end=e,
-            layer=self.id,
             batch=batches.FOLD,
             focus_mm=self.focus_mm,
             spreads=True,

@@ -1,11 +1,23 @@
 """Gates and proofs around the layers of a joint."""
 
 from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, field
-from typing import Any
+from dataclasses import dataclass, field, replace
+from typing import get_args
 
 from tinknot.core.acts import Act, Attest, Bend, Bridge, Look, Note, Place, Read, TakeOff, Thing
-from tinknot.core.layers.contract import Fault, Gate, Hold, Kind, Layer, Mend, Minutes, Station, Step, Taken
+from tinknot.core.layers.contract import (
+    Fault,
+    Gate,
+    Held,
+    Hold,
+    Layer,
+    Mend,
+    Minutes,
+    Reading,
+    Station,
+    Step,
+    Taken,
+)
 from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.rulebook import RuleBook
 
@@ -18,6 +30,7 @@ ATTESTS: dict[Hold, Act] = {
     "sealed-and-proved": Attest(what="proved"),
     "released": Attest(what="released"),
 }  # what a hold says that is so
+HOLDS: dict[str, Hold] = {name: name for name in get_args(Hold)}
 LABELLED = Note(thing=Thing("label", "label"))
 EARTH_AND_REST = (Place(skin="armour"), Place(skin="screen"))
 
@@ -53,7 +66,7 @@ class Procedure(Layer):
         """Proving."""
         return ("voltage tester and its proving unit", "insulation tester", "continuity tester", "calliper")
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """The holds and what is proved between them; none for a park list that is empty."""
         before = ("test.before.continuity", "test.before.insulation")
         after = ("test.after.continuity", "test.after.insulation")
@@ -63,46 +76,52 @@ class Procedure(Layer):
                 "Touch every parked part and count. After joining none of them can be put on."
             ),
             self._hold(
-                "connectors",
-                "Look at every connector" if len(self.cores) > 1 else "Look at the connector",
-                "inspect",
-                "build",
-                self.joined,
-                look=(
-                    "Conductor seen in every connector, fully made, no strand outside, core joined to the"
-                    " same core."
-                ),
-                fails="Any connector in doubt is cut out.",
-                gates=self._connector_gates(),
-                photo=True,
-                pictured="connector",
-                acts=tuple(Look(at=Place(core=c, skin="connector")) for c in self.cores),
+                Step(
+                    "connectors",
+                    "Look at every connector" if len(self.cores) > 1 else "Look at the connector",
+                    "inspect",
+                    "build",
+                    tuple(self.joined),
+                    look=(
+                        "Conductor seen in every connector, fully made, no strand outside, core joined to the"
+                        " same core."
+                    ),
+                    fails="Any connector in doubt is cut out.",
+                    reading=Reading(self._connector_gates()),
+                    photo=True,
+                    pictured="connector",
+                    acts=tuple(Look(at=Place(core=c, skin="connector")) for c in self.cores),
+                )
             ),
             self._continuity("before", self.core_proofs, "build"),
             self._insulation("before", (before[0],), "build"),
             self._hold(
-                "before-closing",
-                "Before the joint is closed",
-                "inspect",
-                "build",
-                (*self.core_proofs, *before),
-                text="Last look at the cores. Take a photograph.",
-                look=f"Every core {self.insulated}, nothing sharp, tests noted.",
-                photo=True,
-                pictured="core-cover",
+                Step(
+                    "before-closing",
+                    "Before the joint is closed",
+                    "inspect",
+                    "build",
+                    (*self.core_proofs, *before),
+                    text="Last look at the cores. Take a photograph.",
+                    look=f"Every core {self.insulated}, nothing sharp, tests noted.",
+                    photo=True,
+                    pictured="core-cover",
+                )
             ),
             self._continuity("after", self.outer_done, "prove"),
             self._insulation("after", (after[0],), "prove"),
             *self._flex(),
             *self._sheath(),
             self._hold(
-                "sealed-and-proved",
-                "Sealed and proved",
-                "inspect",
-                "prove",
-                (*self.outer_done, *after, *(s.id for s in (*self._flex(), *self._sheath()))),
-                text=f"The joint is {self.state}, closed at both ends, and its readings stand.",
-                look="Both ends closed, readings within their limits.",
+                Step(
+                    "sealed-and-proved",
+                    "Sealed and proved",
+                    "inspect",
+                    "prove",
+                    (*self.outer_done, *after, *(s.id for s in (*self._flex(), *self._sheath()))),
+                    text=f"The joint is {self.state}, closed at both ends, and its readings stand.",
+                    look="Both ends closed, readings within their limits.",
+                )
             ),
             *self._end(
                 "Print the label and fix it beside the joint.",
@@ -177,13 +196,12 @@ class Procedure(Layer):
                 "gate",
                 "card",
                 ("isolated",),
-                layer=self.id,
                 text="Measure where the work is, low and high. Again after every break.",
                 caution=(
                     "Not gas-free: no heat source of any kind, cold methods only. Testers, phones and tablets"
                     " are ignition sources too."
                 ),
-                gates=(Gate("lel", "gas, of the lower explosive limit", "%", most=limit),),
+                reading=Reading((Gate("lel", "gas, of the lower explosive limit", "%", most=limit),)),
                 acts=(Attest(what="gas-free"),),
             ),
         )
@@ -199,8 +217,7 @@ class Procedure(Layer):
                 "test",
                 "prove",
                 self.outer_done,
-                layer=self.id,
-                taken="after",
+                reading=Reading(taken="after"),
                 text=f"Mandrel {self.mandrel_mm:g} mm: to 90°, in four planes, slowly. Only cold and cured.",
                 look="No parting at the ends, no crack, witness line whole.",
                 fails="Parted or cracked: remake.",
@@ -220,24 +237,25 @@ class Procedure(Layer):
                 "test",
                 "prove",
                 self.outer_done,
-                layer=self.id,
-                taken="after",
+                reading=Reading(
+                    (
+                        Gate(
+                            "sheath",
+                            "armour to earth",
+                            "MΩ",
+                            least=self.rules.number("sheath.limit_mohm"),
+                            excuse=True,
+                            instrument="insulation-tester",
+                        ),
+                    ),
+                    taken="after",
+                ),
                 text=(
                     "Armour off its earth at both ends, with whoever is in charge of it; measure it against"
                     " earth, then put the earths back. Where it cannot be taken off, say so in place of the"
                     " reading."
                 ),
                 caution="The armour's earth protects: back on both ends before anything is energised.",
-                gates=(
-                    Gate(
-                        "sheath",
-                        "armour to earth",
-                        "MΩ",
-                        least=self.rules.number("sheath.limit_mohm"),
-                        excuse=True,
-                        instrument="insulation-tester",
-                    ),
-                ),
                 tools=("insulation-tester",),
                 acts=(
                     TakeOff(called="armour earth"),
@@ -247,20 +265,12 @@ class Procedure(Layer):
             ),
         )
 
-    def _hold(
-        self, name: Hold, title: str, kind: Kind, station: Station, needs: Sequence[str], **more: Any
-    ) -> Step:
-        return Step(
-            name,
-            title,
-            kind,
-            station,
-            tuple(needs),
-            hold=name,
-            layer=self.id,
-            second_person=name == "released" or name in self.rules.names("holds.second_person"),
-            **({"acts": (ATTESTS[name],) if name in ATTESTS else ()} | more),
-        )
+    def _hold(self, step: Step) -> Step:
+        """A step as a hold, which is named as it is; it says that something is so, unless it is a look."""
+        name = HOLDS[step.id]
+        second = name == "released" or name in self.rules.names("holds.second_person")
+        said = (ATTESTS[name],) if name in ATTESTS else ()
+        return replace(step, held=Held(name, second), acts=step.acts or said)
 
     def _begin(
         self,
@@ -274,10 +284,31 @@ class Procedure(Layer):
     ) -> tuple[Step, ...]:
         """Isolated, free of gas, its screen dead, and the readings held against what is there."""
         dead, told = "Isolate and prove dead", f"{compare} A reading that is off makes a new plan."
-        found = [self._hold("isolated", dead, "gate", "card", (), text=identify, caution=caution)]
+        found = [
+            self._hold(
+                Step(
+                    "isolated",
+                    dead,
+                    "gate",
+                    "card",
+                    (),
+                    text=identify,
+                    caution=caution,
+                )
+            )
+        ]
         found += self._gas_test()
         found += self._screen_dead(found[-1].id)
-        return *found, self._hold("measured", title, "measure", "measure", (found[-1].id,), text=told)
+        return *found, self._hold(
+            Step(
+                "measured",
+                title,
+                "measure",
+                "measure",
+                (found[-1].id,),
+                text=told,
+            )
+        )
 
     def _screen_dead(self, needs: str) -> tuple[Step, ...]:
         """Nothing of a cable without a screen."""
@@ -291,7 +322,6 @@ class Procedure(Layer):
             "gate",
             "card",
             (needs,),
-            layer=self.id,
             text=f"Screen to local earth, AC and DC.{bridge}",
             caution="A screen earthed elsewhere carries that place's voltage when it is cut open.",
             action="It is dead",
@@ -306,7 +336,18 @@ class Procedure(Layer):
         if not self.parked:
             return ()
         title = "Everything is threaded on"
-        return (self._hold("parked", title, "inspect", "park", self.parked, text=text),)
+        return (
+            self._hold(
+                Step(
+                    "parked",
+                    title,
+                    "inspect",
+                    "park",
+                    tuple(self.parked),
+                    text=text,
+                )
+            ),
+        )
 
     def _end(self, label: str, title: str, after: str) -> tuple[Step, ...]:
         """Labelled and released."""
@@ -314,9 +355,24 @@ class Procedure(Layer):
         text = f"Signed by a second person, who has read the record. {after}"
         return (
             Step(
-                "label", "Fix the label", "label", "sign", proved, text=label, layer=self.id, acts=(LABELLED,)
+                "label",
+                "Fix the label",
+                "label",
+                "sign",
+                proved,
+                text=label,
+                acts=(LABELLED,),
             ),
-            self._hold("released", title, "sign", "sign", (*proved, "label"), text=text),
+            self._hold(
+                Step(
+                    "released",
+                    title,
+                    "sign",
+                    "sign",
+                    (*proved, "label"),
+                    text=text,
+                )
+            ),
         )
 
     def _connector_gates(self) -> tuple[Gate, ...]:
@@ -350,14 +406,15 @@ class Procedure(Layer):
             "test",
             station,
             needs,
-            layer=self.id,
-            taken=taken,
+            reading=Reading(
+                (
+                    Gate("cores", label, "MΩ", least=limit, instrument="insulation-tester"),
+                    Gate("temperature", "cable", "°C", required=False, instrument="thermometer"),
+                ),
+                taken=taken,
+            ),
             text=text,
             caution="Discharge after every reading.",
-            gates=(
-                Gate("cores", label, "MΩ", least=limit, instrument="insulation-tester"),
-                Gate("temperature", "cable", "°C", required=False, instrument="thermometer"),
-            ),
             tools=("insulation-tester",),
             acts=(
                 Read(
@@ -376,22 +433,23 @@ class Procedure(Layer):
             "test",
             station,
             tuple(needs),
-            layer=self.id,
-            taken=taken,
+            reading=Reading(
+                tuple(
+                    Gate(
+                        f"core-{c}",
+                        f"core {c}",
+                        "Ω",
+                        most=limit + self.own_ohm.get(c, 0.0),
+                        instrument="low-ohm-meter",
+                    )
+                    for c in self.cores
+                ),
+                taken=taken,
+            ),
             text=(
                 "End to end, each core to its own name: this is the core map too. Null the leads first."
                 if len(self.cores) > 1
                 else "End to end. Null the leads first."
-            ),
-            gates=tuple(
-                Gate(
-                    f"core-{c}",
-                    f"core {c}",
-                    "Ω",
-                    most=limit + self.own_ohm.get(c, 0.0),
-                    instrument="low-ohm-meter",
-                )
-                for c in self.cores
             ),
             tools=("low-ohm-meter",),
             acts=tuple(
@@ -422,14 +480,12 @@ class Procedure(Layer):
             "test",
             station,
             tuple(needs),
-            layer=self.id,
-            taken=taken,
+            reading=Reading(gates, taken=taken),
             text=(
                 f"{'Each core against all others and earth' if len(self.cores) > 1 else 'Against earth'}, the"
                 " far ends off and apart."
             ),
             caution="Discharge after every reading.",
-            gates=gates,
             tools=("insulation-tester",),
             acts=tuple(
                 Read(what="insulation", between=(Place(core=c, skin="conductor"), *EARTH_AND_REST), far=True)

@@ -7,7 +7,7 @@ from typing import Literal
 
 from tinknot.core.acts import Bridge, Read, TakeOff
 from tinknot.core.formulas.ringing import ties
-from tinknot.core.layers.contract import Fault, Gate, Layer, Mend, Minutes, Step
+from tinknot.core.layers.contract import Fault, Gate, Layer, Mend, Minutes, Reading, Step
 from tinknot.core.rulebook import RuleBook
 
 BY_SIZE_NOT = (5, 9)  # numbers of wires that no tying tells apart by the sizes of their groups alone
@@ -45,7 +45,7 @@ class RingOut(Layer):
         here = [len(group) for group in tied.first]
         return [(here[g], len(group)) for group in tied.second for g in group]
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Tie here, read and tie there, read here; or core by core."""
         bare = tuple(f"strip.B.{u}" for u in self.units)
         if self.by == "two":
@@ -61,8 +61,7 @@ class RingOut(Layer):
                     fails="A name twice, or none: ring these again.",
                     action="All tagged",
                     acts=(Read(what="continuity"),),
-                    gates=tuple(self._gates("core {} is terminal", "no.")),
-                    layer=self.id,
+                    reading=Reading(tuple(self._gates("core {} is terminal", "no."))),
                 ),
             )
         tied = ties(self.wires)
@@ -86,7 +85,6 @@ class RingOut(Layer):
                 look="Every tie bare on bare, nothing else touches.",
                 acts=(Bridge(called="ties here"),),
                 action="Tied",
-                layer=self.id,
             ),
             Step(
                 "identify.far",
@@ -102,7 +100,6 @@ class RingOut(Layer):
                 acts=(Bridge(called="ties at the far end"),),
                 fails="A group of a size that was not tied: a tie is open, begin again.",
                 action="Tied",
-                layer=self.id,
             ),
             Step(
                 "identify.back",
@@ -118,9 +115,10 @@ class RingOut(Layer):
                 acts=(TakeOff(called="ties here"), TakeOff(called="ties at the far end")),
                 fails="A pair twice: ring these cores again.",
                 action="All told apart",
-                gates=tuple(self._gates("core {} hangs in a group of", "wires", numbered=True)),
-                pairs=tuple(self.pairs()),
-                layer=self.id,
+                reading=Reading(
+                    tuple(self._gates("core {} hangs in a group of", "wires", numbered=True)),
+                    pairs=tuple(self.pairs()),
+                ),
             ),
         )
 

@@ -19,6 +19,7 @@ from tinknot.core.layers.contract import (
     Mend,
     Minutes,
     Piece,
+    Reading,
     Step,
     Threaded,
     pieces_of,
@@ -79,9 +80,8 @@ class BareScreen(Layer):
         under = "Lift the strands off what lies under them before they are cut."
         return (far, Cut("A", "screen", "cable-end", self.ahead_mm, tol, under, self.ahead_mm))
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Tried on scrap, wiped, cut, looked at."""
-        at = {"layer": self.id, "focus_mm": self.span_mm}
         edges = "Ring the sheath at both edges, slit it between them, lift the ring off."
         off = (
             "Ring the sheath and draw it off. Comb the braid out, trim it, fold it back over the sheath."
@@ -97,7 +97,6 @@ class BareScreen(Layer):
                 ("measured",),
                 text="The depth is right when the sheath comes off and no strand is marked.",
                 action="Depth is set",
-                layer=self.id,
                 acts=(Note(),),
             ),
             Step(
@@ -109,7 +108,6 @@ class BareScreen(Layer):
                 text="As far back as a part will be slid.",
                 batch=batches.CLEAN,
                 end="A",
-                layer=self.id,
                 acts=(Wipe(at=Place("A", skin="sheath")),),
             ),
             Step(
@@ -122,18 +120,20 @@ class BareScreen(Layer):
                 caution="Blade away from the hand, and never deeper than on the scrap.",
                 end="A",
                 acts=self._bared(),
-                gates=(
-                    Gate(
-                        "bare",
-                        "braid folded back" if self.fold else "bare screen",
-                        "mm",
-                        self.span_mm[1] - self.span_mm[0],
-                        self.rules.number("cut.strip_tolerance_mm"),
-                        required=False,
-                        instrument="calliper",
-                    ),
+                reading=Reading(
+                    (
+                        Gate(
+                            "bare",
+                            "braid folded back" if self.fold else "bare screen",
+                            "mm",
+                            self.span_mm[1] - self.span_mm[0],
+                            self.rules.number("cut.strip_tolerance_mm"),
+                            required=False,
+                            instrument="calliper",
+                        ),
+                    )
                 ),
-                **at,  # type: ignore[arg-type]  # fields of a step
+                focus_mm=self.span_mm,
             ),
             Step(
                 "inspect.screen",
@@ -151,7 +151,7 @@ class BareScreen(Layer):
                 photo=True,
                 pictured="screen",
                 acts=(Look(at=Place("A", skin="screen")),),
-                **at,  # type: ignore[arg-type]  # fields of a step
+                focus_mm=self.span_mm,
             ),
         )
 
@@ -209,10 +209,9 @@ class Lead(Layer):
             under = under.covered(a, b, lambda _, od=od: od)  # type: ignore[misc]
         return under
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Stripped and laid; one that comes in a sleeve is only led out of the way."""
         way = "toward the cable's end" if self.exit == "front" else "back along the sheath"
-        at = {"layer": self.id, "focus_mm": self.bare_span_mm}
         if self.ready:
             return (
                 Step(
@@ -224,7 +223,7 @@ class Lead(Layer):
                     text=f"It leaves {way}. No pull on it while it is soldered.",
                     action="It lies right",
                     acts=(Note(at=Place("A")),),
-                    **at,  # type: ignore[arg-type]  # fields of a step
+                    focus_mm=self.bare_span_mm,
                 ),
             )
         return (
@@ -236,18 +235,20 @@ class Lead(Layer):
                 ("measured",),
                 text="Twist it back in its own lay. No strand cut, none left out.",
                 acts=(Note(at=Place("A")),),
-                gates=(
-                    Gate(
-                        "strip",
-                        "bare conductor",
-                        "mm",
-                        self.bare_mm,
-                        self.rules.number("cut.strip_tolerance_mm"),
-                        required=False,
-                        instrument="calliper",
-                    ),
+                reading=Reading(
+                    (
+                        Gate(
+                            "strip",
+                            "bare conductor",
+                            "mm",
+                            self.bare_mm,
+                            self.rules.number("cut.strip_tolerance_mm"),
+                            required=False,
+                            instrument="calliper",
+                        ),
+                    )
                 ),
-                **at,  # type: ignore[arg-type]  # fields of a step
+                focus_mm=self.bare_span_mm,
             ),
             Step(
                 "lay.lead",
@@ -260,7 +261,7 @@ class Lead(Layer):
                 acts=(
                     LayOn(at=Place("A", span_mm=self.bare_span_mm), thing=Thing(self.id, "lead", of="lead")),
                 ),
-                **at,  # type: ignore[arg-type]  # fields of a step
+                focus_mm=self.bare_span_mm,
             ),
         )
 
@@ -331,9 +332,8 @@ class Held(Layer):
         """On its own end."""
         return "b" if self.on == "B" else "a"
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """On, and looked at."""
-        at = {"layer": self.id, "focus_mm": self.span_mm, "end": self.on}
         said = self.part.said
         park: tuple[Step, ...] = ()
         die = f", die {self.part.die}" if isinstance(self.part, StockRing) and self.part.die else ""
@@ -349,7 +349,6 @@ class Held(Layer):
                     caution="It cannot be put on later.",
                     batch=batches.WHOLE,
                     end=self.on or "A",
-                    layer=self.id,
                     part_id=self.part.id,
                     acts=(ThreadOn(at=Place(self.on or "A"), thing=Thing(self.id, self.title, of=said)),),
                 ),
@@ -379,7 +378,8 @@ class Held(Layer):
                         how="clamped",
                     ),
                 ),
-                **at,  # type: ignore[arg-type]  # fields of a step
+                focus_mm=self.span_mm,
+                end=self.on,
             ),
             Step(
                 f"inspect.{self.id}",
@@ -392,7 +392,8 @@ class Held(Layer):
                 photo=True,
                 pictured="own",
                 acts=(Look(at=Place(self.on, span_mm=self.span_mm), thing=Thing(self.id, self.title)),),
-                **at,  # type: ignore[arg-type]  # fields of a step
+                focus_mm=self.span_mm,
+                end=self.on,
             ),
         )
 
@@ -452,6 +453,6 @@ class ScreenCover(CoverSleeve):
     def _park_needs(self, end: str) -> tuple[str, ...]:
         return (f"cut.sheath.{end}",)
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """A piece over one end is made there from its first step to its last."""
-        return tuple(replace(s, end=s.end or self.over) for s in super().steps())
+        return tuple(replace(s, end=s.end or self.over) for s in super().work())

@@ -2,7 +2,6 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any
 
 from tinknot.core.acts import (
     Act,
@@ -35,6 +34,7 @@ from tinknot.core.layers.contract import (
     Mend,
     Minutes,
     Piece,
+    Reading,
     Setting,
     Step,
     Threaded,
@@ -127,14 +127,13 @@ class ResinShell(Layer):
             words.append(f"{end} at the {said_mm(d)} mm stage")
         return " and ".join(words)
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Sheaths roughened, shell cut, closed and sealed, resin mixed, poured, topped up, cured."""
         shell, resin, pour = self.cut.shell, self.pour.resin, self.pour
         grit = self.rules["surface.grit"]
         hands = "Gloves and eyes; ventilate." + (
             " Isocyanate: trained people only." if resin.isocyanate else ""
         )
-        at: dict[str, Any] = {"layer": self.id, "focus_mm": self.span_mm}
         accept = "roughened" in self.rules.names("tolerance.accept")
         park: tuple[Step, ...] = ()
         if shell.form == "tube":
@@ -150,7 +149,6 @@ class ResinShell(Layer):
                     caution="It cannot be put on later.",
                     batch=batches.WHOLE,
                     end=end,
-                    layer=self.id,
                     part_id=shell.id,
                     acts=(ThreadOn(at=Place(end), thing=self.thing),),
                 ),
@@ -166,18 +164,19 @@ class ResinShell(Layer):
                 caution="Solvent away from heat; let it flash off.",
                 batch=batches.SURFACE_SLEEVED if self.sleeved else batches.SURFACE_SHEATH,
                 end=e.name,
-                layer=self.id,
-                gates=(
-                    Gate(
-                        "roughened",
-                        "from the sleeve's edge" if self.sleeved else "from the sheath cut",
-                        "mm",
-                        over,
-                        5.0,
-                        required=False,
-                        accept=accept,
-                        instrument="tape",
-                    ),
+                reading=Reading(
+                    (
+                        Gate(
+                            "roughened",
+                            "from the sleeve's edge" if self.sleeved else "from the sheath cut",
+                            "mm",
+                            over,
+                            5.0,
+                            required=False,
+                            accept=accept,
+                            instrument="tape",
+                        ),
+                    )
                 ),
                 acts=(
                     Wipe(
@@ -210,7 +209,7 @@ class ResinShell(Layer):
                 fails="A leak or streaks: see faults.",
                 photo=True,
                 acts=(Look(at=Place(span_mm=self.span_mm), thing=self.thing),),
-                **at,
+                focus_mm=self.span_mm,
             ),
             *self._lid(),
             Step(
@@ -221,14 +220,16 @@ class ResinShell(Layer):
                 (self._lid()[-1].id if self.tube else "inspect.resin",),
                 action="It is cured",
                 text="Note its temperature now and then. Do not move or load it before it may be handled.",
-                gates=(
-                    Gate(
-                        "temperature",
-                        "resin or air beside it",
-                        "°C",
-                        required=False,
-                        instrument="thermometer",
-                    ),
+                reading=Reading(
+                    (
+                        Gate(
+                            "temperature",
+                            "resin or air beside it",
+                            "°C",
+                            required=False,
+                            instrument="thermometer",
+                        ),
+                    )
                 ),
                 cure=Cure(
                     tuple((p.temperature_c, p.minutes) for p in resin.clock().law.points),
@@ -240,7 +241,7 @@ class ResinShell(Layer):
                     pour.full_min,
                 ),
                 acts=(Wait(at=Place(span_mm=self.span_mm), thing=self.thing, until="cured"),),
-                **at,
+                focus_mm=self.span_mm,
             ),
         )
 
@@ -305,7 +306,6 @@ class ResinShell(Layer):
             ),
             part_id="" if self.tube else self.cut.shell.id,
             photo=True,
-            layer=self.id,
             focus_mm=self.span_mm,
             acts=self._closing(),
         )
@@ -323,7 +323,6 @@ class ResinShell(Layer):
                 ("inspect.resin",),
                 text="Tape it tight over the resin. Leave it upright until it has gelled.",
                 look="No resin comes out when it is tapped.",
-                layer=self.id,
                 focus_mm=self.span_mm,
                 acts=(Close(at=Place(span_mm=self.span_mm), thing=Thing(f"{self.id}-lid", "lid")),),
             ),
@@ -398,16 +397,17 @@ class ResinShell(Layer):
             caution=hands,
             part_id=part or resin.id,
             tools=("thermometer",),
-            layer=self.id,
             focus_mm=self.span_mm,
-            gates=(
-                Gate(
-                    "resin",
-                    "resin in the pack",
-                    "°C",
-                    least=resin.least_temperature_c,
-                    instrument="thermometer",
-                ),
+            reading=Reading(
+                (
+                    Gate(
+                        "resin",
+                        "resin in the pack",
+                        "°C",
+                        least=resin.least_temperature_c,
+                        instrument="thermometer",
+                    ),
+                )
             ),
             timers=(Timer("clean", "sheath clean", clean, None, opened),) if clean else (),
             acts=(
@@ -431,7 +431,6 @@ class ResinShell(Layer):
             action="Poured",
             text=how,
             caution=f"{self.pour.window_min:.0f} min from now; {then}",
-            layer=self.id,
             focus_mm=self.span_mm,
             timers=timers,
             acts=(

@@ -1,7 +1,6 @@
 """A sleeve, shrunk by heat or applied cold: surface, seat, look, cool, and its faults."""
 
 from dataclasses import dataclass, field
-from typing import Any
 
 from tinknot.core.acts import Place, Thing, Wipe
 from tinknot.core.choosing.choose import Window
@@ -11,6 +10,7 @@ from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
     Batch,
     Fault,
+    Heat,
     Layer,
     Material,
     Mend,
@@ -86,6 +86,16 @@ def flash(rules: RuleBook, after: str) -> Timer:
 
 
 @dataclass(frozen=True)
+class Closing:
+    """How a sleeve is closed: words, what to beware of, heat where there is some, and what gives it."""
+
+    text: str
+    caution: str = ""
+    heat: Heat | None = None
+    tools: tuple[ToolKind, ...] = ()
+
+
+@dataclass(frozen=True)
 class Sleeve(Layer):
     """What all kinds share: a span to cover (mm on the joint's axis), margins from the rule book,
     and, once chosen, a part with its cut length. `after`: steps to be done before it is begun."""
@@ -151,12 +161,13 @@ class Sleeve(Layer):
         """Whether heat shrinks it."""
         return self.part is not None and self.part.form != "barrier" and COLD not in self.part.properties
 
-    def cool_steps(self, **at: Any) -> tuple[Step, ...]:
+    def cool_steps(self, end: str = "", focus_mm: tuple[float, float] | None = None) -> tuple[Step, ...]:
         """The wait after heat, before anything else touches its place; none where nothing was hot."""
         if not self.hot:
             return ()
         heated, touch = [(f"seal.{self.id}", self.cool_min)], self.rules.number("cool.touch_c")
-        return (cooling(self.id, heated, [f"inspect.{self.id}"], touch, batch=self.look, **at),)
+        looked = [f"inspect.{self.id}"]
+        return (cooling(self.id, heated, looked, touch, end=end, focus_mm=focus_mm, batch=self.look),)
 
     @property
     def look(self) -> Batch | None:
@@ -188,21 +199,19 @@ class Sleeve(Layer):
             return None
         return gun_c(self.rules, self.part.shrink_c, self.part.scorch_c)
 
-    def seal_words(self) -> dict[str, Any]:
+    def closing(self) -> Closing:
         """How it closes: by heat from the middle, or by drawing out its core."""
         if not self.hot:
-            return {
-                "text": "Centre it. Draw its core out slowly from the middle end, so that it closes evenly.",
-                "caution": "Once it is down it cannot be moved.",
-            }
-        tools: tuple[ToolKind, ...] = ("heat-gun",)
-        return {
-            "text": "Heat the middle first, round and round, then one end, then the other.",
-            "caution": self.heat_caution,
-            "heat_c": self.heat_c,
-            "tools": tools,
-            "hot": True,
-        }
+            return Closing(
+                "Centre it. Draw its core out slowly from the middle end, so that it closes evenly.",
+                "Once it is down it cannot be moved.",
+            )
+        return Closing(
+            "Heat the middle first, round and round, then one end, then the other.",
+            self.heat_caution,
+            Heat(self.heat_c),
+            ("heat-gun",),
+        )
 
     def flash_off(self, after: str) -> tuple[Timer, ...]:
         """Heat waits until the solvent has gone."""

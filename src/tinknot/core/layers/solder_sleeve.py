@@ -13,10 +13,12 @@ from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
     Fault,
     Gate,
+    Heat,
     Layer,
     Material,
     Mend,
     Minutes,
+    Reading,
     Setting,
     Step,
     Threaded,
@@ -71,9 +73,8 @@ class SolderSleeve(Layer):
         """On the sheath, from the cable's end."""
         return (Threaded(self.id, self.part.id, "sheath", self.part.length_mm, self.on or "A", self.order),)
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Threaded, slid over, its ring first, looked at hot, cooled."""
-        at = {"layer": self.id, "focus_mm": self.span_mm, "end": self.on}
         hot = batches.look(self.id, self.title)
         fillet = self.rules.number("screen.fillet_mm")
         shown = " Its indicator has changed." if self.part.indicator else ""
@@ -91,7 +92,6 @@ class SolderSleeve(Layer):
                 caution="It cannot be put on later.",
                 batch=batches.WHOLE,
                 end=self.on or "A",
-                layer=self.id,
                 part_id=self.part.id,
                 acts=(ThreadOn(at=Place(on), thing=thing),),
             ),
@@ -104,7 +104,8 @@ class SolderSleeve(Layer):
                 text="Degrease what its sealing rings will lie on. Let it flash off.",
                 caution="Solvent away from heat.",
                 acts=(Wipe(at=sealed, solvent=True, flash_min=self.rules.number("surface.flash_min")),),
-                **at,  # type: ignore[arg-type]  # fields of a step
+                focus_mm=self.span_mm,
+                end=self.on,
             ),
             Step(
                 f"place.{self.id}",
@@ -116,7 +117,8 @@ class SolderSleeve(Layer):
                 look=f"Solder over {self.joins}, no sealing ring on bare screen.",
                 action="It stands right",
                 acts=(SlideTo(at=seat, thing=thing, from_end=on),),
-                **at,  # type: ignore[arg-type]  # fields of a step
+                focus_mm=self.span_mm,
+                end=self.on,
             ),
             Step(
                 f"seal.{self.id}",
@@ -132,15 +134,15 @@ class SolderSleeve(Layer):
                     f"{'Sheath on both sides takes the heat: it takes longer. ' if self.window else ''}"
                     "Shield what lies beside it; hot solder runs."
                 ),
-                heat_c=self.gun_c,
+                heat=Heat(gun_c=self.gun_c),
                 timers=(flash(self.rules, f"surface.{self.id}"),),
                 acts=(
                     Join(at=Place(on), thing=thing, ends=(Place(on, skin="screen"),), how="soldered"),
                     Shrink(at=seat, thing=thing, seals_on=(sealed,)),
                 ),
                 tools=("heat-gun",),
-                hot=True,
-                **at,  # type: ignore[arg-type]  # fields of a step
+                focus_mm=self.span_mm,
+                end=self.on,
             ),
             Step(
                 f"inspect.{self.id}",
@@ -154,11 +156,14 @@ class SolderSleeve(Layer):
                 ),
                 fails="Ring still seen, or a pool: heat it once more. Still so: remake.",
                 acts=(Look(at=seat, thing=thing),),
-                gates=(Gate("fillet", "solder along the lead", "mm", least=fillet, instrument="calliper"),),
+                reading=Reading(
+                    (Gate("fillet", "solder along the lead", "mm", least=fillet, instrument="calliper"),)
+                ),
                 batch=hot,
                 photo=True,
                 pictured="own",
-                **at,  # type: ignore[arg-type]  # fields of a step
+                focus_mm=self.span_mm,
+                end=self.on,
             ),
             cooling(
                 self.id,

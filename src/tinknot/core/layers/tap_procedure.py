@@ -13,28 +13,31 @@ class TapProcedure(Procedure):
 
     earthing: bool = False
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Holds that a tap has: nothing is parked, nothing closed over it."""
         done = self.core_proofs or ("connectors",)
         first = self._hold(
-            "isolated",
-            "Tested dead, permit in hand" if self.earthing else "Isolate and prove dead",
-            "gate",
-            "card",
-            (),
-            text=(
-                "Permit to work read and signed. Prove the line dead where it is earthed, and prove the"
-                " prover."
-                if self.earthing
-                else (
-                    "Identify the line, isolate every feed, lock, prove dead and prove the prover. Discharge."
-                )
-            ),
-            caution=(
-                "Earth end first, line end last; taken off the other way round."
-                if self.earthing
-                else "Defer to the local code and the permit. If in doubt, stop."
-            ),
+            Step(
+                "isolated",
+                "Tested dead, permit in hand" if self.earthing else "Isolate and prove dead",
+                "gate",
+                "card",
+                (),
+                text=(
+                    "Permit to work read and signed. Prove the line dead where it is earthed, and prove the"
+                    " prover."
+                    if self.earthing
+                    else (
+                        "Identify the line, isolate every feed, lock, prove dead and prove the prover."
+                        " Discharge."
+                    )
+                ),
+                caution=(
+                    "Earth end first, line end last; taken off the other way round."
+                    if self.earthing
+                    else "Defer to the local code and the permit. If in doubt, stop."
+                ),
+            )
         )
         tests = (
             ()
@@ -49,40 +52,46 @@ class TapProcedure(Procedure):
             first,
             *self._gas_test(),
             self._hold(
-                "measured",
-                "Check main and tap against the plan",
-                "measure",
-                "measure",
-                ("gas-test",) if self.hazardous else ("isolated",),
-                text="Read the sizes once more: a piercing connector fits only its own range.",
+                Step(
+                    "measured",
+                    "Check main and tap against the plan",
+                    "measure",
+                    "measure",
+                    ("gas-test",) if self.hazardous else ("isolated",),
+                    text="Read the sizes once more: a piercing connector fits only its own range.",
+                )
             ),
             self._hold(
-                "connectors",
-                "Look at every connector",
-                "inspect",
-                "build",
-                self.joined,
-                look="Head parted, cores seated, core tapped to its own core.",
-                fails="Any connector in doubt comes off; a new one beside it.",
-                photo=True,
-                pictured="connector",
-                acts=tuple(Look(at=Place(core=c, skin="connector")) for c in self.cores),
+                Step(
+                    "connectors",
+                    "Look at every connector",
+                    "inspect",
+                    "build",
+                    tuple(self.joined),
+                    look="Head parted, cores seated, core tapped to its own core.",
+                    fails="Any connector in doubt comes off; a new one beside it.",
+                    photo=True,
+                    pictured="connector",
+                    acts=tuple(Look(at=Place(core=c, skin="connector")) for c in self.cores),
+                )
             ),
             *tests,
             self._hold(
-                "sealed-and-proved",
-                "Fitted and proved",
-                "inspect",
-                "prove",
-                (*done, "connectors", *proved),
-                text=(
-                    "Every core is short-circuited and earthed. Only now the line may be touched."
+                Step(
+                    "sealed-and-proved",
+                    "Fitted and proved",
+                    "inspect",
+                    "prove",
+                    (*done, "connectors", *proved),
+                    text=(
+                        "Every core is short-circuited and earthed. Only now the line may be touched."
+                        if self.earthing
+                        else "Every connector stands, every open end is capped."
+                    ),
+                    look="Nothing loose, nothing strained."
                     if self.earthing
-                    else "Every connector stands, every open end is capped."
-                ),
-                look="Nothing loose, nothing strained."
-                if self.earthing
-                else "Nothing bare, nothing strained.",
+                    else "Nothing bare, nothing strained.",
+                )
             ),
             Step(
                 "label",
@@ -91,20 +100,21 @@ class TapProcedure(Procedure):
                 "sign",
                 ("sealed-and-proved",),
                 text="Print the label and fix it at the tap.",
-                layer=self.id,
                 acts=(LABELLED,),
             ),
             self._hold(
-                "released",
-                "Hand the earthed line over" if self.earthing else "Release the tap",
-                "sign",
-                "sign",
-                ("sealed-and-proved", "label"),
-                text=(
-                    "Signed by a second person, who has read the record. After the work it is taken off line"
-                    " end first, earth end last."
-                    if self.earthing
-                    else "Signed by a second person, who has read the record. Relieve the tap's strain."
-                ),
+                Step(
+                    "released",
+                    "Hand the earthed line over" if self.earthing else "Release the tap",
+                    "sign",
+                    "sign",
+                    ("sealed-and-proved", "label"),
+                    text=(
+                        "Signed by a second person, who has read the record. After the work it is taken off"
+                        " line end first, earth end last."
+                        if self.earthing
+                        else "Signed by a second person, who has read the record. Relieve the tap's strain."
+                    ),
+                )
             ),
         )

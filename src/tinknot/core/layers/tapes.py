@@ -3,7 +3,6 @@
 from collections.abc import Iterator
 from dataclasses import dataclass
 from math import ceil, sqrt
-from typing import Any
 
 from tinknot.core.acts import LayOn, Look, Place, Thing, Wipe
 from tinknot.core.drawing.model import Body, Circle
@@ -143,10 +142,9 @@ class TapeWrap(Layer):
             ),
         )
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Wiped, wound, looked at."""
         where = f"core {self.core}" if self.core else "the place"
-        at: dict[str, Any] = {"core": self.core, "layer": self.id, "focus_mm": self.span_mm}
         return (
             Step(
                 f"surface.{self.id}",
@@ -160,7 +158,8 @@ class TapeWrap(Layer):
                     Wipe(at=place, solvent=True, flash_min=self.rules.number("surface.flash_min"))
                     for place in self.sticks_to
                 ),
-                **at,
+                core=self.core,
+                focus_mm=self.span_mm,
             ),
             Step(
                 f"seal.{self.id}",
@@ -173,7 +172,8 @@ class TapeWrap(Layer):
                 action="Wound",
                 part_id=self.tape.id,
                 acts=(LayOn(at=self.seat, thing=self.thing, seals_on=self.sticks_to),),
-                **at,
+                core=self.core,
+                focus_mm=self.span_mm,
             ),
             Step(
                 f"inspect.{self.id}",
@@ -186,7 +186,8 @@ class TapeWrap(Layer):
                 batch=batches.LOOK_CORES if self.core else None,
                 pictured="own",
                 acts=(Look(at=self.seat, thing=self.thing),),
-                **at,
+                core=self.core,
+                focus_mm=self.span_mm,
             ),
         )
 
@@ -203,7 +204,7 @@ class PlainWrap(TapeWrap):
     text: str = ""
     end: str = ""
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Wound."""
         return (
             Step(
@@ -217,7 +218,6 @@ class PlainWrap(TapeWrap):
                 batch=batches.SPRINGS if self.end else batches.WRAPS.get(self.tape.kind),
                 core=self.core,
                 end=self.end,
-                layer=self.id,
                 part_id=self.tape.id,
                 focus_mm=self.span_mm,
                 acts=(

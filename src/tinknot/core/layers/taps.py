@@ -1,8 +1,7 @@
 """Taps without stripping: insulation-piercing connectors, and the cap on the tap's open end."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field
-from typing import Any
+from dataclasses import dataclass, field, replace
 
 from tinknot.core.acts import Join, Look, Place, Remove, Shrink, Thing
 from tinknot.core.drawing.model import Body, Circle, conductor_kind
@@ -11,7 +10,7 @@ from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.joint.cable import CableEnd, Core
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
-from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Material, Mend, Minutes, Step
+from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Material, Mend, Minutes, Reading, Step
 from tinknot.core.layers.sleeve import Sleeve
 from tinknot.core.parts.connector import StockConnector
 from tinknot.core.rulebook import RuleBook
@@ -56,7 +55,7 @@ class TapEnd(Layer):
             ),
         )
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Sheath, then the cores."""
         sheath, *cores = self.cuts()
         return (
@@ -69,19 +68,20 @@ class TapEnd(Layer):
                 text="Mark, score round and flex to part. Lay the cores out.",
                 caution=sheath.caution,
                 end="B",
-                layer=self.id,
                 look="No knife mark on any core.",
-                gates=(
-                    Gate(
-                        "distance",
-                        "from the cable end",
-                        "mm",
-                        sheath.distance_mm,
-                        sheath.tolerance_mm,
-                        required=False,
-                        accept=True,
-                        instrument="tape",
-                    ),
+                reading=Reading(
+                    (
+                        Gate(
+                            "distance",
+                            "from the cable end",
+                            "mm",
+                            sheath.distance_mm,
+                            sheath.tolerance_mm,
+                            required=False,
+                            accept=True,
+                            instrument="tape",
+                        ),
+                    )
                 ),
                 acts=(Remove(at=Place("B"), what="sheath", mm=sheath.distance_mm, datum="cable-end"),),
             ),
@@ -97,18 +97,19 @@ class TapEnd(Layer):
                     batch=batches.cores("B", "of the tap"),
                     end="B",
                     core=c.core,
-                    layer=self.id,
-                    gates=(
-                        Gate(
-                            "distance",
-                            "from the sheath cut",
-                            "mm",
-                            c.distance_mm,
-                            c.tolerance_mm,
-                            required=False,
-                            accept=True,
-                            instrument="tape",
-                        ),
+                    reading=Reading(
+                        (
+                            Gate(
+                                "distance",
+                                "from the sheath cut",
+                                "mm",
+                                c.distance_mm,
+                                c.tolerance_mm,
+                                required=False,
+                                accept=True,
+                                instrument="tape",
+                            ),
+                        )
                     ),
                     acts=(Remove(at=Place("B", c.core), what="core", mm=c.distance_mm, datum="sheath-cut"),),
                 )
@@ -221,7 +222,7 @@ class Piercing(Layer):
                 yield Circle(kind="insulation", colour=colour, od_mm=core.insulation.greatest_mm, **at)
                 yield Circle(kind=conductor_kind(core.metal), od_mm=core.conductor.greatest_mm, **at)
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Placed, tightened until the head parts, looked at."""
         c = self.connector
         torque = (
@@ -229,11 +230,6 @@ class Piercing(Layer):
             if c.torque_least_nm and c.torque_most_nm
             else "until the head parts"
         )
-        at: dict[str, Any] = {
-            "core": self.core,
-            "layer": self.id,
-            "focus_mm": (self.centre_mm - c.length_mm, self.centre_mm + c.length_mm),
-        }
         what = "earthing connector" if self.earthing else "tap connector"
         needs = ("measured",) if self.earthing else (f"cut.core.B.{self.core}",)
         return (
@@ -269,7 +265,8 @@ class Piercing(Layer):
                         how="pierced",
                     ),
                 ),
-                **at,
+                core=self.core,
+                focus_mm=(self.centre_mm - c.length_mm, self.centre_mm + c.length_mm),
             ),
         )
 
@@ -329,12 +326,12 @@ class EndCap(Sleeve):
             bottom=[(x1, y - r), (x2, y - r)],
         )
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Wiped, shrunk from its closed end, looked at."""
-        at: dict[str, Any] = {"core": self.core, "layer": self.id, "focus_mm": self.span_mm}
-        closing = self.seal_words()
+        closing = self.closing()
         if self.hot:
-            closing["text"] = "Push it on to its stop. Heat the closed end first, then toward the cable."
+            words = "Push it on to its stop. Heat the closed end first, then toward the cable."
+            closing = replace(closing, text=words)
         return (
             Step(
                 f"surface.{self.id}",
@@ -345,7 +342,8 @@ class EndCap(Sleeve):
                 text="Degrease the tap's open end. Let it flash off.",
                 batch=batches.SURFACE_CORES,
                 acts=(self.wiped(Place("B", self.core, "insulation", self.span_mm)),),
-                **at,
+                core=self.core,
+                focus_mm=self.span_mm,
             ),
             Step(
                 f"seal.{self.id}",
@@ -367,8 +365,12 @@ class EndCap(Sleeve):
                     ),
                 ),
                 timers=self.flash_off(f"surface.{self.id}"),
-                **at,
-                **closing,
+                core=self.core,
+                focus_mm=self.span_mm,
+                text=closing.text,
+                caution=closing.caution,
+                heat=closing.heat,
+                tools=closing.tools,
             ),
             Step(
                 f"inspect.{self.id}",
@@ -380,6 +382,7 @@ class EndCap(Sleeve):
                 fails="Loose or split: a new cap.",
                 batch=batches.INSPECT_CORES if self.hot else batches.LOOK_CORES,
                 acts=(Look(at=Place("B", self.core, span_mm=self.span_mm), thing=self.thing),),
-                **at,
+                core=self.core,
+                focus_mm=self.span_mm,
             ),
         )

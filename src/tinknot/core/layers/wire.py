@@ -1,15 +1,16 @@
 """A single insulated wire or a covered conductor: there is no sheath to cut, and one sleeve is insulation and
 seal in one."""
 
-from dataclasses import dataclass
-from typing import Any, ClassVar
+from dataclasses import dataclass, replace
+from typing import ClassVar
 
 from tinknot.core.acts import Place, Remove, Wipe
 from tinknot.core.layers import batches
-from tinknot.core.layers.contract import Cut, Material, Minutes, Step
+from tinknot.core.layers.contract import Cut, Material, Minutes, Reading, Step
 from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.preparation import Preparation, said_mm, strip_gate
 from tinknot.core.layers.procedure import Procedure
+from tinknot.core.layers.sleeve import Closing
 
 
 @dataclass(frozen=True)
@@ -34,10 +35,9 @@ class WireEnd(Preparation):
             ),
         )
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Cut square, wiped where the sleeve is threaded, stripped."""
         e, (core,), (cut,) = self.end.name, self.end.cores, self.cuts()
-        at: dict[str, Any] = {"end": e, "layer": self.id, "focus_mm": self.focus_mm}
         clean = (
             Step(
                 f"clean.{e}",
@@ -48,7 +48,8 @@ class WireEnd(Preparation):
                 text=f"Dirt, water and grease off its last {said_mm(self.threaded_mm + cut.distance_mm)} mm.",
                 batch=batches.ENDS,
                 acts=(Wipe(at=Place(e, skin="sheath")),),
-                **at,
+                end=e,
+                focus_mm=self.focus_mm,
             ),
         )
         round_it = " Round the sector with the rounding die." if core.sector else ""
@@ -63,7 +64,8 @@ class WireEnd(Preparation):
                 text="Square across, all strands to one length.",
                 batch=batches.ENDS,
                 acts=(Remove(at=Place(e, core.name), what="core", mm=None, datum="cable-end"),),
-                **at,
+                end=e,
+                focus_mm=self.focus_mm,
             ),
             Step(
                 f"strip.{e}.{core.name}",
@@ -78,11 +80,12 @@ class WireEnd(Preparation):
                 batch=batches.STRIP_WIRES,
                 core=core.name,
                 spreads=True,
-                gates=(strip_gate(cut),),
+                reading=Reading((strip_gate(cut),)),
                 acts=(
                     Remove(at=Place(e, core.name), what="insulation", mm=cut.distance_mm, datum="core-end"),
                 ),
-                **at,
+                end=e,
+                focus_mm=self.focus_mm,
             ),
         )
 
@@ -102,10 +105,11 @@ class WireSleeve(CoverSleeve):
 
     skin: ClassVar[str] = "wire"
 
-    def seal_words(self) -> dict[str, Any]:
+    def closing(self) -> Closing:
         """Nothing beside it has to be shielded but the insulation."""
-        words = super().seal_words()
-        return words | {"caution": "Keep the gun moving: thin insulation creeps back."} if self.hot else words
+        own = super().closing()
+        caution = "Keep the gun moving: thin insulation creeps back."
+        return replace(own, caution=caution) if self.hot else own
 
     def _surfaces(self) -> tuple[Step, ...]:
         """Wiped: thin insulation is not roughened."""
@@ -117,7 +121,6 @@ class WireSleeve(CoverSleeve):
                 "build",
                 self.after,
                 text="Degrease connector and insulation where the sleeve will lie. Let it flash off.",
-                layer=self.id,
                 focus_mm=self.span_mm,
                 acts=tuple(self.wiped(Place(e.name, skin="sheath", span_mm=self.span_mm)) for e in self.ends),
             ),
@@ -138,6 +141,6 @@ class WireProcedure(Procedure):
     """Gates and proofs of a wire: nothing lies under the sleeve but the connector, so that is looked at, and
     the tests come when it is closed."""
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Without the tests and the hold before closing."""
-        return tuple(s for s in super().steps() if s.taken != "before" and s.hold != "before-closing")
+        return tuple(s for s in super().work() if s.reading.taken != "before" and s.id != "before-closing")

@@ -18,17 +18,23 @@ from tinknot.core.planning.ordering import ordered
 from tinknot.core.planning.partlist import parts_of
 from tinknot.core.planning.playing import broken
 
-WRITTEN_OUT = (
-    "needs",
-    "gates",
-    "timers",
-    "tools",
-    "cure",
-    "batch",
-    "action",
-    "spreads",
-    "acts",
-)  # of a step, each in its own way
+ALIKE = (
+    "id",
+    "title",
+    "kind",
+    "station",
+    "text",
+    "caution",
+    "look",
+    "fails",
+    "end",
+    "core",
+    "focus_mm",
+    "part_id",
+    "photo",
+    "pictured",
+    "basis",
+)  # of a step, as the plan has them too
 
 
 def compile_plan(recipe: Recipe[Any], s: Solution, made: Made | None = None, brief: bool = False) -> Plan:
@@ -136,16 +142,25 @@ def fault_out(layer: str, f: Fault) -> FaultOut:
 
 
 def _written(steps: Sequence[Step]) -> list[StepOut]:
-    """Steps as the plan carries them."""
+    """Steps as the plan carries them: flat, as pages and phones of every version read them."""
     return [
         StepOut(
-            **{k: v for k, v in vars(s).items() if k not in WRITTEN_OUT},
+            **{name: getattr(s, name) for name in ALIKE},
+            layer=s.layer or "",
             batch=s.batch.id if s.batch else "",
             batch_title=s.batch.title if s.batch else "",
             batch_text=s.batch.text if s.batch else "",
             action=s.done_words,
             needs=list(s.needs),
             gates=[GateOut(**vars(g)) for g in s.gates],
+            taken=s.reading.taken,
+            pairs=list(s.reading.pairs),
+            recut=s.reading.recut,
+            hold=s.held.name if s.held else None,
+            second_person=s.held is not None and s.held.second_person,
+            hot=s.heat is not None,
+            heat_c=s.heat.gun_c if s.heat else None,
+            routes=[list(r) for r in s.heat.routes] if s.heat else [],
             stamp=stamp(s),
             timers=[TimerOut(**vars(t)) for t in s.timers],
             tools=list(s.tools),

@@ -80,7 +80,7 @@ def _needing(layers: Sequence[Layer], made: Made) -> dict[str, Step]:
     if "parked" not in steps:  # nothing is threaded, and so nothing stands between the cuts and the joining
         steps |= {s.id: replace(s, needs=tuple(n for n in s.needs if n != "parked")) for s in steps.values()}
     if "gas-test" in steps:
-        steps |= {s.id: replace(s, needs=(*s.needs, "gas-test")) for s in steps.values() if s.hot}
+        steps |= {s.id: replace(s, needs=(*s.needs, "gas-test")) for s in steps.values() if s.heat}
     for b in (b for x in layers for b in x.between()):
         for key, name in (("after", b.after), ("before", b.before)):
             if name and name not in steps:

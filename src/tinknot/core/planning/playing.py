@@ -40,7 +40,7 @@ def timed(layers: Sequence[Layer], steps: Sequence[Step]) -> list[Step]:
     return [
         replace(
             s,
-            acts=tuple(a if a.minutes else replace(a, minutes=share.get(s.layer, 0.0)) for a in s.acts),
+            acts=tuple(a if a.minutes else replace(a, minutes=share.get(s.layer or "", 0.0)) for a in s.acts),
         )
         for s in steps
     ]

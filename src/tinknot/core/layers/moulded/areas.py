@@ -6,7 +6,7 @@ from typing import Literal
 
 from tinknot.core.acts import Act, Roughen, Thing, Wipe
 from tinknot.core.drawing.model import Body
-from tinknot.core.layers.contract import Batch, Fault, Gate, Material, Mend, Step
+from tinknot.core.layers.contract import Batch, Fault, Gate, Material, Mend, Reading, Step
 from tinknot.core.layers.moulded.seat import Mouth, Span
 from tinknot.core.rulebook import RuleBook
 
@@ -104,17 +104,19 @@ class Areas:
             batch=AREAS,
             layer=self.of,
             focus_mm=self.marked_mm(m),
-            gates=(
-                Gate(
-                    "area",
-                    "marked and ready, from the mouth's mark",
-                    "mm",
-                    round(wide, 1),
-                    5.0,
-                    required=False,
-                    accept="roughened" in self.rules.names("tolerance.accept"),
-                    instrument="tape",
-                ),
+            reading=Reading(
+                (
+                    Gate(
+                        "area",
+                        "marked and ready, from the mouth's mark",
+                        "mm",
+                        round(wide, 1),
+                        5.0,
+                        required=False,
+                        accept="roughened" in self.rules.names("tolerance.accept"),
+                        instrument="tape",
+                    ),
+                )
             ),
             acts=self._made_ready(m, wide),
         )

@@ -7,6 +7,7 @@ from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
     Batch,
     Fault,
+    Heat,
     Layer,
     Material,
     Mend,
@@ -37,14 +38,13 @@ class Caps(Layer):
     gun_c: float
     after: tuple[str, ...]
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Cut square and cleaned, capped, looked at while hot."""
         names, many = ", ".join(self.cores), len(self.cores) > 1
         said = self.part.said if self.part else "a lined cap"
         thing = Thing(self.id, "cap", seals="adhesive", of=self.part.said if self.part else UNCOUNTED)
         ends = tuple(Place(self.end, c, "insulation") for c in self.cores)
         flashes = self.rules.number("surface.flash_min")
-        at = {"layer": self.id, "end": self.end, "core": self.cores[0]}
         return (
             Step(
                 f"surface.{self.id}",
@@ -56,7 +56,8 @@ class Caps(Layer):
                 caution="Dead at its far end too, and it stays so.",
                 batch=batches.SURFACE_CORES,
                 acts=tuple(Wipe(at=p, solvent=True, flash_min=flashes) for p in ends),
-                **at,  # type: ignore[arg-type]  # fields of a step
+                end=self.end,
+                core=self.cores[0],
             ),
             Step(
                 f"seal.{self.id}",
@@ -69,14 +70,14 @@ class Caps(Layer):
                 action="Capped",
                 batch=CAPPED,
                 part_id=self.part.id if self.part else "",
-                hot=True,
-                heat_c=self.gun_c,
+                heat=Heat(gun_c=self.gun_c),
                 tools=("heat-gun",),
                 timers=(flash(self.rules, f"surface.{self.id}"),),
                 acts=tuple(
                     Shrink(at=replace(p, span_mm=(0.0, 0.0)), thing=thing, seals_on=(p,)) for p in ends
                 ),
-                **at,  # type: ignore[arg-type]  # fields of a step
+                end=self.end,
+                core=self.cores[0],
             ),
             Step(
                 f"inspect.{self.id}",
@@ -88,7 +89,8 @@ class Caps(Layer):
                 fails="No adhesive seen: heat it once more. Loose: a new one.",
                 batch=batches.INSPECT_CORES,
                 acts=(Look(thing=thing),),
-                **at,  # type: ignore[arg-type]  # fields of a step
+                end=self.end,
+                core=self.cores[0],
             ),
         )
 

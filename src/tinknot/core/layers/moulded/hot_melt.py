@@ -16,6 +16,7 @@ from tinknot.core.layers.contract import (
     Mend,
     Minutes,
     Piece,
+    Reading,
     Step,
     pieces_of,
 )
@@ -74,7 +75,7 @@ class HotMelt(Layer):
             for m in mouths
         )
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """One a mouth."""
         shows, within = (self.rules.number(f"adhesive.{k}") for k in ("shows_pct", "shows_within_pct"))
         found = []
@@ -100,9 +101,8 @@ class HotMelt(Layer):
                     look="No slack, tail down, nothing under it.",
                     action="Wound",
                     part_id=self.tape.id,
-                    layer=self.id,
                     focus_mm=self.span(m),
-                    gates=tuple(gates),
+                    reading=Reading(tuple(gates)),
                     acts=(
                         LayOn(
                             at=m.place,

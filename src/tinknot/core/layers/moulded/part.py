@@ -12,10 +12,12 @@ from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
     Fault,
     Gate,
+    Heat,
     Layer,
     Material,
     Mend,
     Minutes,
+    Reading,
     Setting,
     Step,
     Threaded,
@@ -97,7 +99,7 @@ class MouldedPart(Layer):
 
     # --- how it goes on ---------------------------------------------------------------------------------
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Threaded; tried dry and turned; slid on, shrunk from its fixed end, looked at, cooled."""
         return (
             *self._threaded(),
@@ -106,9 +108,6 @@ class MouldedPart(Layer):
             *self._shrunk(),
             *self._looked_at(),
         )
-
-    def _at(self, m: Mouth | None = None) -> dict[str, object]:
-        return {"layer": self.id, "focus_mm": m.span_mm if m else self.span_mm}
 
     def _mouths(self) -> str:
         return ", ".join(f"{self.part.mark(m.opening)} on {m.on}" for m in self.seat.mouths)
@@ -127,7 +126,6 @@ class MouldedPart(Layer):
                 caution="It cannot be put on later.",
                 batch=batches.WHOLE,
                 end=self.end,
-                layer=self.id,
                 part_id=self.part.id,
                 acts=(ThreadOn(at=Place(self.end), thing=self.thing),),
             )
@@ -162,7 +160,7 @@ class MouldedPart(Layer):
             action="Lip toward the fitting" if self.lipped else "It lies the right way",
             photo=True,
             acts=(Note(at=Place(span_mm=self.span_mm), thing=self.thing),),
-            **self._at(),  # type: ignore[arg-type]  # fields of a step
+            focus_mm=self.span_mm,
         )
 
     def _worked(self) -> tuple[Timer, ...]:
@@ -185,9 +183,8 @@ class MouldedPart(Layer):
             part_id="" if self.threads_from else self.part.id,
             action="It stands right",
             acts=self._slid(),
-            **self._at(),  # type: ignore[arg-type]  # fields of a step
+            focus_mm=self.span_mm,
         )
-        heat = {"heat_c": self.gun_c, "tools": ("heat-gun",), "hot": True}
         start = (
             "From its middle to both mouths, so that no air stays in."
             if self.from_middle
@@ -213,10 +210,10 @@ class MouldedPart(Layer):
             text=f"Gun warm first. {start}",
             caution="Keep the gun moving; shield what lies beside it.",
             timers=timers,
-            routes=tuple(route(first, a, b) for a, b in ways),
+            heat=Heat(self.gun_c, tuple(route(first, a, b) for a, b in ways)),
+            tools=("heat-gun",),
             acts=self._shrinks(self.seat.mouths if self.from_middle or not legs else (first,)),
-            **heat,  # type: ignore[arg-type]  # fields of a step
-            **self._at(None if self.from_middle else first),  # type: ignore[arg-type]
+            focus_mm=self.span_mm if self.from_middle else first.span_mm,
         )
         if self.from_middle or not legs:
             return
@@ -235,7 +232,7 @@ class MouldedPart(Layer):
             action="It sits" if self.lipped else "It has closed",
             pictured="own",
             acts=(Look(at=Place(span_mm=self.span_mm), thing=self.thing),),
-            **self._at(first),  # type: ignore[arg-type]  # fields of a step
+            focus_mm=first.span_mm,
         )
         before = f"inspect.{self.id}.first"
         for m in legs:
@@ -248,10 +245,10 @@ class MouldedPart(Layer):
                 (before, *self.at_last),
                 text=f"On from where it is closed, the mouth itself last. Mark {self.part.mark(m.opening)}.",
                 timers=timers,
-                routes=(route(m, far, m.span_mm[1]),),
+                heat=Heat(self.gun_c, (route(m, far, m.span_mm[1]),)),
+                tools=("heat-gun",),
                 acts=self._shrinks((m,)),
-                **heat,  # type: ignore[arg-type]  # fields of a step
-                **self._at(m),  # type: ignore[arg-type]  # fields of a step
+                focus_mm=m.span_mm,
             )
             before = name
 
@@ -277,7 +274,7 @@ class MouldedPart(Layer):
             photo=True,
             pictured="own",
             acts=(Look(at=Place(span_mm=self.span_mm), thing=self.thing),),
-            **self._at(),  # type: ignore[arg-type]  # fields of a step
+            focus_mm=self.span_mm,
         )
         if self.worked_from:
             burns = self.rules.number("adhesive.wipe_c")
@@ -292,12 +289,12 @@ class MouldedPart(Layer):
                 look="A line all round every mouth, nothing smeared.",
                 action="Wiped",
                 timers=self._worked(),
-                gates=(
-                    Gate("surface", "surface", "°C", most=burns, required=False, instrument="thermometer"),
+                reading=Reading(
+                    (Gate("surface", "surface", "°C", most=burns, required=False, instrument="thermometer"),)
                 ),
                 photo=True,
                 acts=(Note(at=Place(span_mm=self.span_mm)),),
-                **self._at(),  # type: ignore[arg-type]  # fields of a step
+                focus_mm=self.span_mm,
             )
         yield cooling(
             self.id,

@@ -15,6 +15,7 @@ from tinknot.core.layers.contract import (
     Mend,
     Minutes,
     Piece,
+    Reading,
     Step,
     Timer,
     pieces_of,
@@ -62,7 +63,7 @@ class PasteBands(Layer):
         """Those that are laid on before the part is slid on."""
         return self.mouths[:1] if self.later else self.mouths
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Cartridge ready, nozzle on, bands; the rest later where that is the school."""
         return (*self._opened(), *self._bands(), *self._later())
 
@@ -93,10 +94,9 @@ class PasteBands(Layer):
             caution=self._gloves(),
             look="Both parts flow even, no lump, no skin." if self.nozzle else "It flows even, no skin.",
             action="It flows",
-            layer=self.id,
             part_id=self.paste.id,
             tools=("thermometer",),
-            gates=(Gate("cartridge", "cartridge", "°C", least=least, instrument="thermometer"),),
+            reading=Reading((Gate("cartridge", "cartridge", "°C", least=least, instrument="thermometer"),)),
             acts=(Note(thing=Thing(self.id, "cartridge", of=self.paste.said)),),
         )
         if self.nozzle:
@@ -114,7 +114,6 @@ class PasteBands(Layer):
             look="One even colour, no streak.",
             part_id=self.nozzle.id if self.nozzle else "",
             action="Nozzle on: start the clock",
-            layer=self.id,
             acts=(Mix(thing=self._nozzled(name), within_min=self.open_min),),
         )
 
@@ -147,7 +146,6 @@ class PasteBands(Layer):
             ),
             look="All round, no bare band.",
             action="Laid on",
-            layer=self.id,
             timers=self._timer(self.ready),
             photo=True,
             acts=self._laid(self.first_bands, self.ready),
@@ -169,7 +167,6 @@ class PasteBands(Layer):
             text=f"Just before these mouths are shrunk: {'; '.join(self._band(m) for m in self.mouths[1:])}.",
             look="All round, no bare band.",
             action="Laid on",
-            layer=self.id,
             timers=self._timer(self.again),
             acts=self._laid(self.mouths[1:], self.again),
         )
@@ -265,7 +262,7 @@ class PasteCure(Layer):
     handle_min: float
     full_min: float
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Cured; the sample looked at."""
         return (
             Step(
@@ -279,8 +276,9 @@ class PasteCure(Layer):
                     " beside it now and then: its clock goes by what you read."
                 ),
                 action="It is cured",
-                layer=self.id,
-                gates=(Gate("temperature", "air beside it", "°C", required=False, instrument="thermometer"),),
+                reading=Reading(
+                    (Gate("temperature", "air beside it", "°C", required=False, instrument="thermometer"),)
+                ),
                 cure=Cure(
                     tuple((p.temperature_c, p.minutes) for p in self.paste.clock().law.points),
                     self.paste.least_temperature_c,
@@ -300,7 +298,6 @@ class PasteCure(Layer):
                 (f"cure.{self.id}",),
                 look="Hard, one colour; it tears the sheath before it lets go.",
                 fails="Soft: it was mixed badly, too cold or too old. The part comes off.",
-                layer=self.id,
                 photo=True,
                 acts=(Note(),),
             ),

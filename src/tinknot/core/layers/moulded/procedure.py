@@ -4,7 +4,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from tinknot.core.acts import Bend, Join, Look, Note, Place, Read, Remove, Thing
-from tinknot.core.layers.contract import Batch, Fault, Gate, Layer, Mend, Minutes, Step
+from tinknot.core.layers.contract import Batch, Fault, Gate, Layer, Mend, Minutes, Reading, Step
 from tinknot.core.layers.mends import END_AGAIN
 from tinknot.core.layers.procedure import Procedure
 from tinknot.core.rulebook import RuleBook
@@ -48,7 +48,7 @@ class Underneath(Layer):
     braid: str = ""
     parked: tuple[str, ...] = ()
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Made; then the braid banded on."""
         title, text, action = _WORDS[self.what]
         needs = ("parked",) if self.parked else ("measured",)
@@ -62,7 +62,6 @@ class Underneath(Layer):
                 needs,
                 text=text,
                 action=action,
-                layer=self.id,
                 end="A",
                 acts=(
                     Remove(at=Place("A"), what="sheath", mm=None, datum="cable-end")
@@ -81,7 +80,6 @@ class Underneath(Layer):
                     (f"join.{self.id}",),
                     text="Strands evenly round it, none under the groove's edge, cut flush.",
                     look="Tight, it cannot be turned by hand; no whisker.",
-                    layer=self.id,
                     end="A",
                     photo=True,
                     acts=(
@@ -129,7 +127,7 @@ class BootProcedure(Procedure):
     by_hand: bool = False
     good_for: str = ""
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Isolated, measured, parked, tested, closed, tested and bent, released."""
         before = ["test.before.insulation", *(["test.before.screen"] if self.screen_mohm else [])]
         flexed = self._planes()
@@ -143,25 +141,29 @@ class BootProcedure(Procedure):
             *self._screen(),
             self._together("before", self.beneath, "build"),
             self._hold(
-                "before-closing",
-                "Before it is closed",
-                "inspect",
-                "build",
-                (self.tried, *before),
-                text="Last look at what the part will hide. Take a photograph.",
-                look="Right way round, clean, whole, the readings are noted.",
-                photo=True,
+                Step(
+                    "before-closing",
+                    "Before it is closed",
+                    "inspect",
+                    "build",
+                    (self.tried, *before),
+                    text="Last look at what the part will hide. Take a photograph.",
+                    look="Right way round, clean, whole, the readings are noted.",
+                    photo=True,
+                )
             ),
             self._together("after", self.outer_done, "prove"),
             *flexed,
             self._hold(
-                "sealed-and-proved",
-                "Sealed and proved",
-                "inspect",
-                "prove",
-                (*self.outer_done, "test.after.insulation", *(s.id for s in flexed)),
-                text=f"It is {self.state}, closed at every mouth, and its readings stand.",
-                look="A line of adhesive all round every mouth, nothing parted.",
+                Step(
+                    "sealed-and-proved",
+                    "Sealed and proved",
+                    "inspect",
+                    "prove",
+                    (*self.outer_done, "test.after.insulation", *(s.id for s in flexed)),
+                    text=f"It is {self.state}, closed at every mouth, and its readings stand.",
+                    look="A line of adhesive all round every mouth, nothing parted.",
+                )
             ),
             *self._end(
                 f"Print the label and fix it beside the part. Write on it: {self.good_for}.",
@@ -181,23 +183,24 @@ class BootProcedure(Procedure):
                 "test",
                 "build",
                 self.beneath,
-                layer=self.id,
-                taken="before",
+                reading=Reading(
+                    (
+                        Gate(
+                            "screen",
+                            "screen to fitting",
+                            "µΩ",
+                            most=1000 * self.screen_mohm,
+                            instrument="low-ohm-meter",
+                        ),
+                    ),
+                    taken="before",
+                ),
                 text="Four wires: from sound braid to bare metal of the fitting.",
                 acts=(
                     Read(
                         what="resistance",
                         between=(Place("A", skin="screen"), Place("A", skin="fitting")),
                         leads=(Place("A", skin="fitting"),),
-                    ),
-                ),
-                gates=(
-                    Gate(
-                        "screen",
-                        "screen to fitting",
-                        "µΩ",
-                        most=1000 * self.screen_mohm,
-                        instrument="low-ohm-meter",
                     ),
                 ),
                 tools=("low-ohm-meter",),
@@ -208,7 +211,6 @@ class BootProcedure(Procedure):
         """Bent in four planes, each its own reading and picture; a thin cable by hand."""
         if self.mandrel_mm is None:
             return ()
-        at = {"layer": self.id, "batch": FLEX, "photo": True}
         look = "Nothing parted at a mouth, no crack, the line whole."
         return tuple(
             Step(
@@ -217,7 +219,14 @@ class BootProcedure(Procedure):
                 "test",
                 "prove",
                 self.outer_done,
-                taken="after",
+                reading=Reading(
+                    (
+                        Gate("bent", "bent to", "°", 90.0, 15.0)
+                        if self.by_hand
+                        else Gate("mandrel", "mandrel", "mm", least=self.mandrel_mm, instrument="tape"),
+                    ),
+                    taken="after",
+                ),
                 text=(
                     "By hand, gently, to 90°."
                     if self.by_hand
@@ -226,12 +235,8 @@ class BootProcedure(Procedure):
                 look=look,
                 fails="Parted: off with it.",
                 acts=(Bend(),),
-                gates=(
-                    Gate("bent", "bent to", "°", 90.0, 15.0)
-                    if self.by_hand
-                    else Gate("mandrel", "mandrel", "mm", least=self.mandrel_mm, instrument="tape"),
-                ),
-                **at,  # type: ignore[arg-type]  # fields of a step
+                batch=FLEX,
+                photo=True,
             )
             for n, plane in enumerate(PLANES, 1)
         )

@@ -83,9 +83,9 @@ class ScreenedEnd(Layer):
             ]
         return tuple(found)
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Tried on scrap, sheath off, screen laid back once all is threaded, units to their lengths."""
-        e, at = self.end, {"layer": self.id, "end": self.end}
+        e = self.end
         what = "cores" if all(len(cores) == 1 for cores in self.cut_mm.values()) else "units"
         scrap = (
             Step(
@@ -96,7 +96,6 @@ class ScreenedEnd(Layer):
                 ("measured",),
                 text="The depth is right when the sheath comes off and no strand is marked.",
                 action="Depth is set",
-                layer=self.id,
                 acts=(Note(),),
             ),
         )
@@ -118,7 +117,7 @@ class ScreenedEnd(Layer):
                 text="As far back as parts will be slid.",
                 batch=batches.CLEAN,
                 acts=(Wipe(at=Place(e, skin="sheath")),),
-                **at,  # type: ignore[arg-type]  # fields of a step
+                end=e,
             ),
             Step(
                 f"cut.sheath.{e}",
@@ -138,7 +137,7 @@ class ScreenedEnd(Layer):
                     if self.wires
                     else Remove(at=Place(e), what="sheath", mm=None, datum="cable-end"),
                 ),
-                **at,  # type: ignore[arg-type]  # fields of a step
+                end=e,
             ),
             *(
                 (
@@ -154,7 +153,7 @@ class ScreenedEnd(Layer):
                         batch=Batch("fold-screen", "Lay the screen back on both sides"),
                         acts=(FoldBack(at=Place(e, skin="screen"), what="screen", mm=None),),
                         focus_mm=self.span_mm,
-                        **at,  # type: ignore[arg-type]  # fields of a step
+                        end=e,
                     ),
                 )
                 if lay
@@ -182,7 +181,7 @@ class ScreenedEnd(Layer):
                                 datum="sheath-cut",
                             ),
                         ),
-                        **at,  # type: ignore[arg-type]  # fields of a step
+                        end=e,
                     ),
                     Step(
                         f"strip.{e}.{unit}",
@@ -201,7 +200,7 @@ class ScreenedEnd(Layer):
                                 datum="core-end",
                             ),
                         ),
-                        **at,  # type: ignore[arg-type]  # fields of a step
+                        end=e,
                     ),
                 )
             ),

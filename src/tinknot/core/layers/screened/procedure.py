@@ -3,10 +3,7 @@
 from dataclasses import dataclass, replace
 
 from tinknot.core.acts import Look, Place, Read
-from tinknot.core.layers.contract import (
-    Gate,
-    Step,
-)
+from tinknot.core.layers.contract import Gate, Reading, Step
 from tinknot.core.layers.procedure import Procedure
 
 Span = tuple[float, float]
@@ -24,17 +21,17 @@ class ScreenedProcedure(Procedure):
     units: tuple[str, ...] = ()
     tried: tuple[str, ...] = ()
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Those of every joint, with its own between them."""
         found = []
-        for s in super().steps():
+        for s in super().work():
             if s.id == "test.before.continuity" and len(self.cores) > 1:
                 through = self._rung_through(s.needs)
                 found += [through, replace(s, needs=(through.id,))]
-            elif s.hold == "connectors":
+            elif s.id == "connectors":
                 units = dict.fromkeys(self.units)
                 found.append(replace(s, acts=tuple(Look(at=Place(core=u, skin="connector")) for u in units)))
-            elif s.hold == "before-closing":
+            elif s.id == "before-closing":
                 found.append(replace(s, needs=(*s.needs, *self.tried)))
             else:
                 found.append(s)
@@ -54,23 +51,24 @@ class ScreenedProcedure(Procedure):
             "identify",
             "build",
             needs,
-            layer=self.id,
             text=f"Terminals counted in the order of the cores: {in_order}. Type only what rings elsewhere.",
             look="Every core at its own, and at no other.",
             action="All ring at their own",
             acts=(Read(what="continuity"),),
-            gates=tuple(
-                Gate(
-                    f"map-{c}",
-                    f"core {c} rings at",
-                    "no.",
-                    float(n),
-                    0.0,
-                    required=False,
-                    name=f"core {c}",
-                    group=unit,
+            reading=Reading(
+                tuple(
+                    Gate(
+                        f"map-{c}",
+                        f"core {c} rings at",
+                        "no.",
+                        float(n),
+                        0.0,
+                        required=False,
+                        name=f"core {c}",
+                        group=unit,
+                    )
+                    for n, (c, unit) in enumerate(zip(self.cores, self.units, strict=True), 1)
                 )
-                for n, (c, unit) in enumerate(zip(self.cores, self.units, strict=True), 1)
             ),
         )
 
@@ -86,21 +84,22 @@ class ScreenedProcedure(Procedure):
                 "test",
                 "prove",
                 self.outer_done,
-                layer=self.id,
-                taken="after",
+                reading=Reading(
+                    (
+                        Gate(
+                            "screen",
+                            "screen to screen",
+                            "µΩ",
+                            most=round(self.screen_uohm),
+                            excuse=True,
+                            instrument="low-ohm-meter",
+                        ),
+                    ),
+                    taken="after",
+                ),
                 text="Four wires, from sound screen to sound screen at the cable's ends or test points.",
                 acts=(
                     Read(what="resistance", between=(Place("A", skin="screen"), Place("B", skin="screen"))),
-                ),
-                gates=(
-                    Gate(
-                        "screen",
-                        "screen to screen",
-                        "µΩ",
-                        most=round(self.screen_uohm),
-                        excuse=True,
-                        instrument="low-ohm-meter",
-                    ),
                 ),
                 tools=("low-ohm-meter",),
             ),

@@ -71,7 +71,7 @@ class Drains(Layer):
         for right, up in self._places(stage.under.at(x).greatest_mm + DRAIN_MM):
             yield Circle(kind="drain", layer=self.id, od_mm=DRAIN_MM, x_mm=round(right, 3), y_mm=round(up, 3))
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """All of them."""
         return (
             Step(
@@ -91,7 +91,6 @@ class Drains(Layer):
                     ),
                 ),
                 action="Joined",
-                layer=self.id,
             ),
         )
 
@@ -155,12 +154,11 @@ class FoilMadeGood(Layer):
         """Thin, all round."""
         return under.covered(*self.span_mm, lambda od: od + self.thick_mm)
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Each unit alone, then one wrap over all; looked at before it is hidden."""
         each = f"Each of the {self.units} units alone. " if self.units else ""
         over = "Then one wrap over all. " if self.over_all and each else ""
         beyond = self.rules.number("screen.foil_beyond_mm")
-        at = {"layer": self.id, "focus_mm": self.span_mm}
         return (
             Step(
                 f"wrap.{self.id}",
@@ -175,7 +173,7 @@ class FoilMadeGood(Layer):
                 action="Wrapped",
                 acts=(LayOn(at=Place(span_mm=self.span_mm), thing=self._thing),),
                 part_id=self.part.id if self.part else "",
-                **at,  # type: ignore[arg-type]  # fields of a step
+                focus_mm=self.span_mm,
             ),
             Step(
                 f"inspect.{self.id}",
@@ -188,7 +186,7 @@ class FoilMadeGood(Layer):
                 fails="A tear: wrap foil of the same kind over it.",
                 photo=True,
                 pictured="own",
-                **at,  # type: ignore[arg-type]  # fields of a step
+                focus_mm=self.span_mm,
             ),
         )
 
@@ -270,9 +268,8 @@ class DonorBraid(Layer):
         """Nearest to the joint."""
         return (Threaded(self.id, self.part.id, "sheath", float(self.cut_mm), self.end, 1),)
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Threaded, drawn over, looked at."""
-        at = {"layer": self.id, "focus_mm": self.span_mm}
         twice = f", {self.layers} layers of it" if self.layers > 1 else ""
         return (
             Step(
@@ -288,7 +285,6 @@ class DonorBraid(Layer):
                 caution="It cannot be put on later.",
                 batch=batches.WHOLE,
                 end=self.end,
-                layer=self.id,
                 part_id=self.part.id,
                 acts=(ThreadOn(at=Place(self.end), thing=self._thing),),
             ),
@@ -307,7 +303,7 @@ class DonorBraid(Layer):
                     SlideTo(at=Place(span_mm=self.span_mm), thing=self._thing, from_end=self.end),
                     LayOn(at=Place(span_mm=self.span_mm), thing=self._thing),
                 ),
-                **at,  # type: ignore[arg-type]  # fields of a step
+                focus_mm=self.span_mm,
             ),
             Step(
                 f"inspect.{self.id}",
@@ -320,7 +316,7 @@ class DonorBraid(Layer):
                 fails="A gap: draw it down anew, or put a second layer over it.",
                 photo=True,
                 pictured="own",
-                **at,  # type: ignore[arg-type]  # fields of a step
+                focus_mm=self.span_mm,
             ),
         )
 

@@ -11,10 +11,12 @@ from tinknot.core.layers.contract import (
     Batch,
     Fault,
     Gate,
+    Heat,
     Layer,
     Material,
     Mend,
     Minutes,
+    Reading,
     Setting,
     Step,
     Threaded,
@@ -70,14 +72,13 @@ class UnitSpliced(Layer):
         half = self.part.length_mm / 2
         return min(self.centres_mm.values()) - half, max(self.centres_mm.values()) + half
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Joined, its turns wound in before the last core, shrunk, looked at."""
         names = tuple(self.centres_mm)
-        at = {"layer": self.id, "core": self.unit, "focus_mm": self.span_mm}
         batch = SPLICES if len(names) == 1 else Batch(f"unit-{self.unit}", f"Splice unit {self.unit}")
         parked = (f"park.{self.id}",) if self.part.threaded_mm is not None else ()
         ready = ("parked", *parked, f"strip.A.{self.unit}", f"strip.B.{self.unit}", *self.after)
-        how, joint = self.part.how, {"action": self.part.action, "tools": self.part.tools}
+        how = self.part.how
         first, last = names[:-1] or names, names[-1]
         found = [
             Step(
@@ -91,8 +92,10 @@ class UnitSpliced(Layer):
                 acts=(*self._joined("first"), Tug(at=Place(core=self.unit))),
                 batch=batch,
                 part_id=self.part.part_id,
-                **joint,  # type: ignore[arg-type]  # fields of a step
-                **at,  # type: ignore[arg-type]  # fields of a step
+                action=self.part.action,
+                tools=self.part.tools,
+                core=self.unit,
+                focus_mm=self.span_mm,
             )
         ]
         if len(names) > 1:
@@ -108,14 +111,15 @@ class UnitSpliced(Layer):
                     action="Wound in",
                     acts=(Note(at=Place(core=self.unit)),),
                     batch=batch,
-                    gates=(
+                    reading=Reading(
                         ()
                         if self.turns is None
                         else (
                             Gate("turns", "wound in", "turns", self.turns, 0.5, required=False, accept=True),
                         )
                     ),
-                    **at,  # type: ignore[arg-type]  # fields of a step
+                    core=self.unit,
+                    focus_mm=self.span_mm,
                 ),
                 Step(
                     f"last.{self.unit}",
@@ -126,8 +130,10 @@ class UnitSpliced(Layer):
                     text=how,
                     acts=self._joined("last"),
                     batch=batch,
-                    **joint,  # type: ignore[arg-type]  # fields of a step
-                    **at,  # type: ignore[arg-type]  # fields of a step
+                    action=self.part.action,
+                    tools=self.part.tools,
+                    core=self.unit,
+                    focus_mm=self.span_mm,
                 ),
             ]
         return (
@@ -145,7 +151,8 @@ class UnitSpliced(Layer):
                     for p in self._beside
                 ),
                 batch=batches.SURFACE_CORES,
-                **at,  # type: ignore[arg-type]  # fields of a step
+                core=self.unit,
+                focus_mm=self.span_mm,
             ),
             Step(
                 f"seal.{self.id}",
@@ -162,11 +169,11 @@ class UnitSpliced(Layer):
                 action="Shrunk",
                 batch=SHRINK,
                 acts=self._shrinks(),
-                hot=True,
-                heat_c=self.gun_c,
+                heat=Heat(gun_c=self.gun_c),
                 tools=("heat-gun",),
                 timers=(flash(self.rules, f"surface.{self.unit}"),),
-                **at,  # type: ignore[arg-type]  # fields of a step
+                core=self.unit,
+                focus_mm=self.span_mm,
             ),
             Step(
                 f"inspect.{self.id}",
@@ -179,7 +186,8 @@ class UnitSpliced(Layer):
                 batch=batches.INSPECT_CORES,
                 pictured="own",
                 acts=(Look(at=Place(core=self.unit, span_mm=self.span_mm), thing=self._sleeved),),
-                **at,  # type: ignore[arg-type]  # fields of a step
+                core=self.unit,
+                focus_mm=self.span_mm,
             ),
         )
 
@@ -242,7 +250,6 @@ class UnitSpliced(Layer):
             caution="None of them can be put on later.",
             batch=batches.PARK,
             end=end,
-            layer=self.id,
             part_id=self.part.sleeve_id,
             acts=(ThreadOn(at=Place(end, self.unit), thing=self._sleeved),),
         )

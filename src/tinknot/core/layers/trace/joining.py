@@ -5,7 +5,7 @@ from dataclasses import dataclass
 from tinknot.core.acts import Close, Join, Look, Place, Thing, ThreadOn, Tug
 from tinknot.core.joint.leaflet import LeafletLayer
 from tinknot.core.layers import batches
-from tinknot.core.layers.contract import Fault, Gate, Mend, Step, Threaded
+from tinknot.core.layers.contract import Fault, Gate, Mend, Reading, Step, Threaded
 from tinknot.core.layers.mends import END_AGAIN
 from tinknot.core.layers.trace.opening import AtEnd
 
@@ -23,7 +23,7 @@ class Grommet(AtEnd):
         """On the jacket; it stays there."""
         return (Threaded(self.id, self.part_id, "sheath", 0.0, self.end, 9, self.title),)
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """In order of the hands."""
         e = self.end
         drip = " The entry is underneath: open the drip hole." if self.entry == "underside" else ""
@@ -34,7 +34,6 @@ class Grommet(AtEnd):
                 "park",
                 "park",
                 self.after,
-                layer=self.id,
                 end=e,
                 part_id=self.part_id,
                 batch=batches.WHOLE,
@@ -55,7 +54,7 @@ class BusCrimps(AtEnd):
     joins: tuple[str, ...]  # bus-1, bus-2, braid
     ends_said: str
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """One crimp a wire."""
         return tuple(
             Step(
@@ -64,7 +63,6 @@ class BusCrimps(AtEnd):
                 "join",
                 "build",
                 self.after,
-                layer=self.id,
                 core=j,
                 batch=batches.CRIMPS,
                 action="Crimped",
@@ -121,7 +119,7 @@ class Terminals(AtEnd):
 
     leaf: LeafletLayer
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Landed, tightened, tugged."""
         least, most = self.leaf.torque_least_nm or 0.0, self.leaf.torque_most_nm or 0.0
         middle = (least + most) / 2
@@ -143,7 +141,6 @@ class Terminals(AtEnd):
                 "join",
                 "build",
                 self.after,
-                layer=self.id,
                 end=self.end,
                 focus_mm=self.focus_mm,
                 text=self.leaf.text
@@ -161,7 +158,7 @@ class Terminals(AtEnd):
                         how="bolted",
                     ),
                 ),
-                gates=gates,
+                reading=Reading(gates),
             ),
         )
 
@@ -188,7 +185,7 @@ class Box(AtEnd):
     leaf: LeafletLayer
     entry: str = "side"
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Turned, closed."""
         least, most = self.leaf.torque_least_nm or 0.0, self.leaf.torque_most_nm or 0.0
         screws = Gate(
@@ -210,7 +207,6 @@ class Box(AtEnd):
                 "inspect",
                 "build",
                 self.after,
-                layer=self.id,
                 end=self.end,
                 look=f"{drain} Water runs off, none runs in along the cable.",
                 fails="Turn it again before the lid goes on.",
@@ -222,7 +218,6 @@ class Box(AtEnd):
                 "fit",
                 "build",
                 (f"turn.{self.id}",),
-                layer=self.id,
                 end=self.end,
                 text=self.leaf.text
                 or "Gasket clean and in its groove, cable not pinched, "
@@ -230,7 +225,7 @@ class Box(AtEnd):
                 caution=self.leaf.caution,
                 look="Gasket even all round.",
                 acts=(Close(at=Place(self.end), thing=Thing(self.id, "lid")),),
-                gates=(screws,) if self.screwed else (),
+                reading=Reading((screws,) if self.screwed else ()),
             ),
         )
 

@@ -39,7 +39,7 @@ class Kit(Layer):
             Fault("kit-wrong", "It is a kit for another cable", ("boxes mixed up",), (another,)),
         )
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Laid out, looked through, dated."""
         return (
             Step(
@@ -49,7 +49,6 @@ class Kit(Layer):
                 "card",
                 ("isolated",),
                 action="All there",
-                layer=self.id,
                 part_id=self.part_id,
                 text=self.packing,
                 look="All there, nothing damaged, in date, kept dry; it is the kit for this cable.",

@@ -1,7 +1,7 @@
 """Moulded boots and caps on a flat cable."""
 
 from dataclasses import dataclass
-from typing import Any, ClassVar
+from typing import ClassVar
 
 from tinknot.core.acts import Act, Close, Look, Place, Shrink, SlideTo, Thing, ThreadOn, Wipe
 from tinknot.core.joint.leaflet import LeafletLayer
@@ -9,12 +9,12 @@ from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
     Fault,
+    Heat,
     Mend,
     Minutes,
     Step,
     Threaded,
     Timer,
-    ToolKind,
     cooling,
 )
 from tinknot.core.layers.mends import END_AGAIN
@@ -51,10 +51,9 @@ class Moulded(DrawnFlat, AtEnd):
             else (Threaded(self.id, self.leaf.part or "", "sheath", 0.0, self.parked, 5, self.title),)
         )
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Sealed inside, pushed on, wiped."""
         i = self.id
-        at: dict[str, Any] = {"layer": self.id, "focus_mm": self.span_mm, "end": self.end}
         cap = self.leaf.kind == "cap"
         skin = (Timer("skin", "sealant open", self.skin[0], None, self.skin[1]),) if self.skin else ()
         how = (
@@ -73,7 +72,6 @@ class Moulded(DrawnFlat, AtEnd):
                     "park",
                     "park",
                     (f"cut.square.{side}", f"clean.{side}"),
-                    layer=i,
                     text="Over the clean jacket, its mouth toward the end.",
                     caution="It cannot be put on later.",
                     batch=batches.WHOLE,
@@ -92,7 +90,8 @@ class Moulded(DrawnFlat, AtEnd):
                 (*self.after, *(s.id for s in park)),
                 text="Degrease the jacket where it will sit, wipe dry.",
                 acts=(Wipe(at=Place(self.end, skin="sheath", span_mm=self.span_mm)),),
-                **at,
+                focus_mm=self.span_mm,
+                end=self.end,
             ),
             Step(
                 f"seal.{i}",
@@ -106,8 +105,11 @@ class Moulded(DrawnFlat, AtEnd):
                 timers=skin,
                 acts=self._put_on(),
                 caution=self.leaf.caution or "Do not twist the bus wires together.",
-                **at,
-                **self._heat(),
+                focus_mm=self.span_mm,
+                end=self.end,
+                heat=Heat() if self.shrinks else None,
+                tools=("heat-gun",) if self.shrinks else (),
+                action="Shrunk" if self.shrinks else "",
             ),
             Step(
                 f"inspect.{i}",
@@ -127,9 +129,10 @@ class Moulded(DrawnFlat, AtEnd):
                 ),
                 batch=batches.look(i, self.part_said) if self.shrinks else None,
                 acts=(Look(at=Place(self.end, span_mm=self.span_mm), thing=self._thing),),
-                **at,
+                focus_mm=self.span_mm,
+                end=self.end,
             ),
-            *self._cools(at),
+            *self._cools(),
         )
 
     @property
@@ -152,20 +155,14 @@ class Moulded(DrawnFlat, AtEnd):
         """Whether heat closes it."""
         return self.heat_min is not None
 
-    def _heat(self) -> dict[str, Any]:
-        """What is told of one that shrinks: from its closed end toward the cable."""
-        if not self.shrinks:
-            return {}
-        tools: tuple[ToolKind, ...] = ("heat-gun",)
-        return {"hot": True, "tools": tools, "action": "Shrunk"}
-
-    def _cools(self, at: dict[str, Any]) -> tuple[Step, ...]:
+    def _cools(self) -> tuple[Step, ...]:
         if self.heat_min is None:
             return ()
         heated, touch = [(f"seal.{self.id}", self.heat_min)], self.rules.number("cool.touch_c")
-        more = {k: v for k, v in at.items() if k != "layer"}
         batch = batches.look(self.id, self.part_said)
-        return (cooling(self.id, heated, [f"inspect.{self.id}"], touch, batch=batch, **more),)
+        looked = [f"inspect.{self.id}"]
+        span = self.span_mm
+        return (cooling(self.id, heated, looked, touch, end=self.end, focus_mm=span, batch=batch),)
 
     def minutes(self) -> Minutes:
         """Put on, and cooled."""

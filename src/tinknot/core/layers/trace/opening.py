@@ -6,7 +6,7 @@ from tinknot.core.acts import Act, LayOn, Look, Mark, Note, Place, Remove, Skin,
 from tinknot.core.joint.flatend import CAUTIONS, UNDER
 from tinknot.core.joint.leaflet import LeafletCut, LeafletLayer
 from tinknot.core.layers import batches
-from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Mend, Minutes, Step
+from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Mend, Minutes, Reading, Step
 from tinknot.core.layers.mends import END_AGAIN
 from tinknot.core.rulebook import RuleBook
 
@@ -46,7 +46,7 @@ class SquareEnd(AtEnd):
     threaded: bool = False
     zone: str = ""
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """One cut, on a clean cable."""
         e = self.end
         clean = Step(
@@ -55,7 +55,6 @@ class SquareEnd(AtEnd):
             "surface",
             "cut",
             ("measured",),
-            layer=self.id,
             end=e,
             text="Dirt, water and grease off the jacket as far back as anything is threaded.",
             caution="What is threaded on slides over it and takes the dirt along under its adhesive.",
@@ -70,7 +69,6 @@ class SquareEnd(AtEnd):
                 "cut",
                 "cut",
                 self.after,
-                layer=self.id,
                 end=e,
                 focus_mm=self.focus_mm,
                 text=(
@@ -118,7 +116,7 @@ class FlatCut(AtEnd):
             ),
         )
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Marked, scored, taken off, looked at."""
         (cut,), e, layer = self.cuts(), self.end, self.cut.layer
         under = self.under
@@ -140,7 +138,6 @@ class FlatCut(AtEnd):
                 "cut",
                 "cut",
                 self.after,
-                layer=self.id,
                 end=e,
                 focus_mm=self.focus_mm,
                 text=f"{cut.distance_mm:g} mm {DATUM_SAID[cut.datum]}.",
@@ -151,17 +148,19 @@ class FlatCut(AtEnd):
                     if under
                     else ""
                 ),
-                gates=(
-                    Gate(
-                        "distance",
-                        DATUM_SAID[cut.datum].split(",")[0],
-                        "mm",
-                        cut.distance_mm,
-                        cut.tolerance_mm,
-                        required=False,
-                        accept=accept,
-                        instrument="tape",
-                    ),
+                reading=Reading(
+                    (
+                        Gate(
+                            "distance",
+                            DATUM_SAID[cut.datum].split(",")[0],
+                            "mm",
+                            cut.distance_mm,
+                            cut.tolerance_mm,
+                            required=False,
+                            accept=accept,
+                            instrument="tape",
+                        ),
+                    )
                 ),
                 acts=self._taken_off(cut),
             ),
@@ -241,7 +240,7 @@ class Braid(AtEnd):
     leaf: LeafletLayer
     part_said: str = ""
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Opened, pulled through, sleeved; or laid back and later covered."""
         title, text, caution = _BRAID[self.leaf.kind]
         then = (
@@ -262,7 +261,6 @@ class Braid(AtEnd):
                 "cut",
                 self.after,
                 action="Done",
-                layer=self.id,
                 end=self.end,
                 focus_mm=self.focus_mm,
                 text=self.leaf.text or text + then,
@@ -298,7 +296,7 @@ class StripCore(AtEnd):
     leaf: LeafletLayer
     zone: bool = False
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Stripped; and nothing touches what it must not."""
         e = self.end
         how = (
@@ -324,7 +322,6 @@ class StripCore(AtEnd):
                 "cut",
                 "cut",
                 self.after,
-                layer=self.id,
                 end=e,
                 focus_mm=self.focus_mm,
                 spreads=True,
@@ -340,7 +337,6 @@ class StripCore(AtEnd):
                 "inspect",
                 "cut",
                 (f"strip.{e}",),
-                layer=self.id,
                 end=e,
                 focus_mm=self.focus_mm,
                 look=f"Braid clear of {left} and both bus wires; the bus wires clear of each other.",
@@ -384,7 +380,7 @@ class BusStagger(AtEnd):
     leaf: LeafletLayer
     part_said: str = "tape"
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Taped, one by one."""
         return (
             Step(
@@ -393,7 +389,6 @@ class BusStagger(AtEnd):
                 "wrap",
                 "cut",
                 self.after,
-                layer=self.id,
                 end=self.end,
                 focus_mm=self.focus_mm,
                 text=self.leaf.text

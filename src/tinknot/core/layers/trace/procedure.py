@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass, field
 
 from tinknot.core.acts import Look, Note, Place, Read
-from tinknot.core.layers.contract import Gate, Station, Step, Taken
+from tinknot.core.layers.contract import Gate, Reading, Station, Step, Taken
 from tinknot.core.layers.procedure import LABELLED, Procedure
 
 
@@ -23,20 +23,22 @@ class TraceProcedure(Procedure):
     apart: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     braid_always: bool = False  # read with every test, as work begun by earlier rules has it
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Tested as found, built, tested before closing and after, signed."""
         parked = (
             (
                 self._hold(
-                    "parked",
-                    "Everything is threaded on",
-                    "inspect",
-                    "park",
-                    self.parked,
-                    text=(
-                        "Touch every parked part and count. Once the wires are joined none of them can be"
-                        " put on."
-                    ),
+                    Step(
+                        "parked",
+                        "Everything is threaded on",
+                        "inspect",
+                        "park",
+                        tuple(self.parked),
+                        text=(
+                            "Touch every parked part and count. Once the wires are joined none of them can be"
+                            " put on."
+                        ),
+                    )
                 ),
             )
             if self.parked
@@ -52,7 +54,6 @@ class TraceProcedure(Procedure):
                     "inspect",
                     "measure",
                     ("isolated",),
-                    layer=self.id,
                     look="Fixed with its own tape, loop left free; no metal band over the cable.",
                     fails="Fix it before the end is laid open.",
                     acts=(Note(),),
@@ -63,16 +64,18 @@ class TraceProcedure(Procedure):
         )
         return (
             self._hold(
-                "isolated",
-                "Isolate and prove dead",
-                "gate",
-                "card",
-                (),
-                text=(
-                    "Identify the circuit, isolate every feed, lock, prove dead and prove the prover. The"
-                    " cable is live over its whole length."
-                ),
-                caution="Defer to the local code and the permit. If in doubt, stop.",
+                Step(
+                    "isolated",
+                    "Isolate and prove dead",
+                    "gate",
+                    "card",
+                    (),
+                    text=(
+                        "Identify the circuit, isolate every feed, lock, prove dead and prove the prover. The"
+                        " cable is live over its whole length."
+                    ),
+                    caution="Defer to the local code and the permit. If in doubt, stop.",
+                )
             ),
             *self._gas_test(),
             self._trace_insulation(
@@ -83,29 +86,36 @@ class TraceProcedure(Procedure):
             ),
             *mount,
             self._hold(
-                "measured",
-                "Check the readings against the cable",
-                "measure",
-                "measure",
-                ("receive", "test.found.insulation", *(s.id for s in mount)),
-                text=(
-                    "Jacket, braid, inner jacket, core: as the plan has them, and the cable named on the kit."
-                    " Bend no tighter than the plan says."
-                ),
+                Step(
+                    "measured",
+                    "Check the readings against the cable",
+                    "measure",
+                    "measure",
+                    ("receive", "test.found.insulation", *(s.id for s in mount)),
+                    text=(
+                        "Jacket, braid, inner jacket, core: as the plan has them, and the cable named on the"
+                        " kit."
+                        " Bend no tighter than the plan says."
+                    ),
+                )
             ),
             *parked,
             *(self._braid_to_pipe(end, needs) for end, needs in self.landing.items()),
             *(step for end, needs in self.apart.items() for step in self._by_itself(end, needs)),
             self._hold(
-                "connectors",
-                "Look at every connection" if self.live or self.through else "Look at the bare end",
-                "inspect",
-                "build",
-                (*self.joined, *self.core_proofs),
-                look="No stray strand; braid clear of core and bus wires, bus wires clear of each other.",
-                fails="Anything in doubt is done again.",
-                photo=True,
-                acts=tuple(Look(at=Place(core=c, skin="connector")) for c in self.through if c != "braid"),
+                Step(
+                    "connectors",
+                    "Look at every connection" if self.live or self.through else "Look at the bare end",
+                    "inspect",
+                    "build",
+                    (*self.joined, *self.core_proofs),
+                    look="No stray strand; braid clear of core and bus wires, bus wires clear of each other.",
+                    fails="Anything in doubt is done again.",
+                    photo=True,
+                    acts=tuple(
+                        Look(at=Place(core=c, skin="connector")) for c in self.through if c != "braid"
+                    ),
+                )
             ),
             *through,
             self._trace_insulation(
@@ -115,14 +125,16 @@ class TraceProcedure(Procedure):
                 "Insulation before closing",
             ),
             self._hold(
-                "before-closing",
-                "Before it is closed",
-                "inspect",
-                "build",
-                ("connectors", *tests),
-                text="Last look. Take a photograph.",
-                look="Keep-clear as it was, tests noted, nothing sharp.",
-                photo=True,
+                Step(
+                    "before-closing",
+                    "Before it is closed",
+                    "inspect",
+                    "build",
+                    ("connectors", *tests),
+                    text="Last look. Take a photograph.",
+                    look="Keep-clear as it was, tests noted, nothing sharp.",
+                    photo=True,
+                )
             ),
             *((self._through("after", self.outer_done, "prove"),) if self.through else ()),
             self._trace_insulation(
@@ -137,7 +149,6 @@ class TraceProcedure(Procedure):
                 "inspect",
                 "prove",
                 ("test.after.insulation",),
-                layer=self.id,
                 look=(
                     "Residual-current protection is in the circuit, of the rated tripping current, and trips"
                     " on its test button."
@@ -146,13 +157,15 @@ class TraceProcedure(Procedure):
                 acts=(Note(),),
             ),
             self._hold(
-                "sealed-and-proved",
-                "Sealed and proved",
-                "inspect",
-                "prove",
-                (*self.outer_done, "test.after.insulation", "protection"),
-                text="Cold or cured, closed, fixed to the pipe, loop within its bend radius.",
-                look="Readings within their limits and kept for the next visit.",
+                Step(
+                    "sealed-and-proved",
+                    "Sealed and proved",
+                    "inspect",
+                    "prove",
+                    (*self.outer_done, "test.after.insulation", "protection"),
+                    text="Cold or cured, closed, fixed to the pipe, loop within its bend radius.",
+                    look="Readings within their limits and kept for the next visit.",
+                )
             ),
             Step(
                 "label",
@@ -161,16 +174,17 @@ class TraceProcedure(Procedure):
                 "sign",
                 ("sealed-and-proved",),
                 text="Print the label and fix it beside the connection; mark the insulation outside.",
-                layer=self.id,
                 acts=(LABELLED,),
             ),
             self._hold(
-                "released",
-                "Release it",
-                "sign",
-                "sign",
-                ("sealed-and-proved", "label"),
-                text="Signed by a second person, who has read the record.",
+                Step(
+                    "released",
+                    "Release it",
+                    "sign",
+                    "sign",
+                    ("sealed-and-proved", "label"),
+                    text="Signed by a second person, who has read the record.",
+                )
             ),
         )
 
@@ -184,7 +198,6 @@ class TraceProcedure(Procedure):
             "inspect",
             "build",
             (test.id,),
-            layer=self.id,
             end=end,
             look="No stray strand; braid clear of core and bus wires, bus wires clear of each other.",
             fails="Anything in doubt is done again.",
@@ -201,11 +214,10 @@ class TraceProcedure(Procedure):
             "test",
             "build",
             needs,
-            layer=self.id,
             end=end,
             text="The braid against the metal pipe, before it is landed: is the jacket whole?",
             caution="Discharge after the reading: the cable holds its charge.",
-            gates=(self._braid_gate(),),
+            reading=Reading((self._braid_gate(),)),
             tools=("insulation-tester",),
             acts=(Read(what="insulation", between=(Place(end, skin="screen"),)),),
         )
@@ -231,15 +243,16 @@ class TraceProcedure(Procedure):
             "test",
             station,
             needs,
-            layer=self.id,
-            taken=taken,
+            reading=Reading(
+                (*gates, Gate("temperature", "cable", "°C", required=False, instrument="thermometer")),
+                taken=taken,
+            ),
             end=end,
             text=(
                 f"Both bus wires together against the braid{then}. Hold each until the reading stands; the"
                 " far end is closed, or its wires are apart and clear of everything."
             ),
             caution="Discharge after every reading: the cable holds its charge.",
-            gates=(*gates, Gate("temperature", "cable", "°C", required=False, instrument="thermometer")),
             tools=("insulation-tester",),
             acts=(
                 Read(what="insulation", between=(Place(end, skin="conductor"), Place(end, skin="screen"))),
@@ -254,19 +267,20 @@ class TraceProcedure(Procedure):
             "test",
             station,
             needs,
-            layer=self.id,
-            taken=taken,
-            text="Each bus wire and the braid, side to side. Null the leads first.",
-            gates=tuple(
-                Gate(
-                    f"core-{c}",
-                    {"bus-1": "bus wire 1", "bus-2": "bus wire 2", "braid": "braid"}[c],
-                    "Ω",
-                    most=limit,
-                    instrument="low-ohm-meter",
-                )
-                for c in self.through
+            reading=Reading(
+                tuple(
+                    Gate(
+                        f"core-{c}",
+                        {"bus-1": "bus wire 1", "bus-2": "bus wire 2", "braid": "braid"}[c],
+                        "Ω",
+                        most=limit,
+                        instrument="low-ohm-meter",
+                    )
+                    for c in self.through
+                ),
+                taken=taken,
             ),
+            text="Each bus wire and the braid, side to side. Null the leads first.",
             tools=("low-ohm-meter",),
             acts=tuple(
                 Read(what="continuity", between=(Place("A", c, "conductor"), Place("B", c, "conductor")))

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 from functools import cached_property
-from typing import Any, ClassVar
+from typing import ClassVar
 
 from tinknot.core.acts import LayOn, Look, Note, Place, Thing, Wait, Wipe
 from tinknot.core.joint.leaflet import LeafletLayer
@@ -25,10 +25,9 @@ class Sealant(AtEnd):
     cure_min: float = 0.0
     span_mm: tuple[float, float] = (0.0, 0.0)
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """On clean ground; it skins, then cures."""
         i, e = self.id, self.end
-        at: dict[str, Any] = {"layer": i, "end": e, "focus_mm": self.span_mm}
         on = Place(e, skin="sheath", span_mm=self.span_mm)
         flash_min = self.rules.number("surface.flash_min")
         wait = (
@@ -43,7 +42,8 @@ class Sealant(AtEnd):
                     text="Do not move or flex it, do not energise before the time is up.",
                     timers=(Timer("cure", "sealant curing", f"seal.{i}", self.cure_min, None),),
                     acts=(Wait(until="cured"),),
-                    **at,
+                    end=e,
+                    focus_mm=self.span_mm,
                 ),
             )
             if self.cure_min
@@ -58,7 +58,8 @@ class Sealant(AtEnd):
                 self.after,
                 text="Degrease, let it flash off.",
                 acts=(Wipe(at=on, solvent=True, flash_min=flash_min),),
-                **at,
+                end=e,
+                focus_mm=self.span_mm,
             ),
             Step(
                 f"seal.{i}",
@@ -69,7 +70,8 @@ class Sealant(AtEnd):
                 text=self.leaf.text or "Liberally, inside the part and on the cable, no air left.",
                 caution=self.leaf.caution or "Ventilate, gloves; check its date.",
                 acts=(LayOn(at=on, thing=Thing(i, self.part_said, seals="adhesive"), seals_on=(on,)),),
-                **at,
+                end=e,
+                focus_mm=self.span_mm,
             ),
             Step(
                 f"inspect.{i}",
@@ -80,7 +82,8 @@ class Sealant(AtEnd):
                 look="Comes out all round, no gap.",
                 acts=(Look(at=Place(e, skin="fitting")),),
                 fails="A gap: more sealant, push again.",
-                **at,
+                end=e,
+                focus_mm=self.span_mm,
             ),
             *wait,
         )
@@ -114,7 +117,7 @@ class Taped(DrawnFlat, AtEnd):
         """Half-lapped tape over what it is wound on."""
         return under.covered(*self.span_mm, lambda d: d + 2 * self.wall_mm)
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Half-lapped."""
         return (
             Step(
@@ -123,7 +126,6 @@ class Taped(DrawnFlat, AtEnd):
                 "wrap",
                 "build",
                 self.after,
-                layer=self.id,
                 end=self.end,
                 focus_mm=self.span_mm,
                 text=self.leaf.text or "Half-lapped, tight, from the jacket over the edge and back.",
@@ -139,7 +141,7 @@ class PlainWork(AtEnd):
 
     leaf: LeafletLayer
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """As written."""
         x = self.leaf
         timers = (Timer("wait", x.title, f"do.{self.id}", x.minutes, None),) if x.minutes else ()
@@ -150,7 +152,6 @@ class PlainWork(AtEnd):
             "build",
             self.after,
             action="Done",
-            layer=self.id,
             end=self.end,
             text=x.text,
             caution=x.caution,
@@ -167,7 +168,6 @@ class PlainWork(AtEnd):
                 "build",
                 (work.id,),
                 action="The time is over",
-                layer=self.id,
                 end=self.end,
                 timers=timers,
                 acts=(Wait(until="set"),),

@@ -1,7 +1,7 @@
 """Shrink tubes over a flat cable, and their pinch."""
 
 from dataclasses import dataclass, field, replace
-from typing import Any, ClassVar
+from typing import ClassVar
 
 from tinknot.core.acts import Act, Look, Note, Place, Roughen, Shrink, SlideTo, Thing, ThreadOn, Wait, Wipe
 from tinknot.core.joint.leaflet import LeafletLayer
@@ -51,9 +51,8 @@ class TraceTube(DrawnFlat, Sleeve):
         """How long a pinch is held, s."""
         return self.leaf.hold_s or self.rules.number("trace.pinch_s")
 
-    def steps(self) -> tuple[Step, ...]:
+    def work(self) -> tuple[Step, ...]:
         """Threaded, surfaces, shrunk, pinched, looked at, cooled."""
-        at: dict[str, Any] = {"layer": self.id, "focus_mm": self.span_mm, "end": self.end}
         i, named = self.id, self.leaf.title or self.title
         part_id = self.part.id if self.part and not self.from_kit else ""
         side = self.end or self.parked
@@ -67,7 +66,6 @@ class TraceTube(DrawnFlat, Sleeve):
                     "park",
                     "park",
                     (f"cut.square.{side}", f"clean.{side}"),
-                    layer=i,
                     end=side,
                     text=f"{self.part_name}, over the clean jacket. Slide it well back.",
                     caution="It cannot be put on later.",
@@ -77,10 +75,10 @@ class TraceTube(DrawnFlat, Sleeve):
                 ),
             )
         )
-        closing = self.seal_words() | {"layer": i}
-        closing["text"] = self.leaf.text or self._how()
-        if self.leaf.caution:
-            closing["caution"] = self.leaf.caution
+        closing = self.closing()
+        closing = replace(
+            closing, text=self.leaf.text or self._how(), caution=self.leaf.caution or closing.caution
+        )
         lined = self.part is not None and self.part.lined
         surface = Step(
             f"surface.{i}",
@@ -91,7 +89,8 @@ class TraceTube(DrawnFlat, Sleeve):
             text="Degrease the jacket where the tube will grip, abrade it round the cable, wipe dry.",
             acts=tuple(act for e in self._ends for act in self._made_ready(e)),
             caution="Solvent away from heat; let it flash off.",
-            **at,
+            focus_mm=self.span_mm,
+            end=self.end,
         )
         seal = Step(
             f"seal.{i}",
@@ -118,9 +117,12 @@ class TraceTube(DrawnFlat, Sleeve):
             ),
             focus_mm=self.span_mm,
             end=self.end,
-            **closing,
+            text=closing.text,
+            caution=closing.caution,
+            heat=closing.heat,
+            tools=closing.tools,
         )
-        pinch = self._pinch(seal.id, at) if self.leaf.pinched else ()
+        pinch = self._pinch(seal.id) if self.leaf.pinched else ()
         shown = "Smooth all round, no cold spot" + (", adhesive seen at the edge" if lined else "")
         shown += ", pinched end flat with adhesive out of it." if self.leaf.pinched else "."
         inspect = Step(
@@ -137,7 +139,8 @@ class TraceTube(DrawnFlat, Sleeve):
             photo=self.seals,
             batch=self.look,
             acts=(Look(at=Place(self.end, span_mm=self.span_mm), thing=self._piece),),
-            **at,
+            focus_mm=self.span_mm,
+            end=self.end,
         )
         cool = self.cool_steps(end=self.end, focus_mm=self.span_mm)
         return (*park, surface, seal, *pinch, inspect, *cool)
@@ -174,7 +177,7 @@ class TraceTube(DrawnFlat, Sleeve):
             )
         return f"Slide it to its mark. {where}, round and round, flat sides too."
 
-    def _pinch(self, after: str, at: dict[str, Any]) -> tuple[Step, ...]:
+    def _pinch(self, after: str) -> tuple[Step, ...]:
         what = (
             "between the legs" if self.legs else "between the bus wires" if self.leaf.between else "its end"
         )
@@ -193,7 +196,8 @@ class TraceTube(DrawnFlat, Sleeve):
                 look="Adhesive comes out of the pinched edge.",
                 acts=(Note(at=Place(self.end)),),
                 timers=(Timer("soft", "still soft", after, None, self.rules.number("trace.soft_min")),),
-                **at,
+                focus_mm=self.span_mm,
+                end=self.end,
             ),
             Step(
                 f"hold.{self.id}",
@@ -205,7 +209,8 @@ class TraceTube(DrawnFlat, Sleeve):
                 text="Keep the pliers closed until the time is up.",
                 acts=(Wait(until="set"),),
                 timers=(Timer("pinch", "pinch held", f"pinch.{self.id}", self.hold_s / 60, None),),
-                **at,
+                focus_mm=self.span_mm,
+                end=self.end,
             ),
         )
 
