@@ -20,7 +20,7 @@ describe('an answer', () => {
     new Site({ 'POST /lines': problem(422, 'must be more than 0', '/length_m') })
     const fault = await makeLine().catch((e: ApiError) => e)
     expect(fault).toBeInstanceOf(ApiError)
-    expect((fault as ApiError).at('/length_m')).toBe('must be more than 0')
+    expect((fault as ApiError).at('/length_m')?.message).toBe('must be more than 0')
     expect((fault as ApiError).at('/name')).toBeUndefined()
     expect((fault as ApiError).offline).toBe(false)
   })

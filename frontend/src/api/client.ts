@@ -37,9 +37,9 @@ export class ApiError extends Error {
   get offline(): boolean {
     return this.problem.status === 0
   }
-  /** The message at a field, by its JSON Pointer. */
-  at(path: string): string | undefined {
-    return this.problem.errors.find((e) => e.path === path)?.message
+  /** What is wrong at a field, by its JSON Pointer. */
+  at(path: string): Schemas['Fault'] | undefined {
+    return this.problem.errors.find((e) => e.path === path)
   }
 }
 

@@ -1,15 +1,15 @@
 /** Form fields. The quantity field tells a number from what can still become one. */
 import { type ReactNode, useEffect, useId, useState } from 'react'
 import { readArea } from '../model/areas'
-import { said } from '../model/said'
+import { type Said, said } from '../model/said'
 import { inField, readLength, readNumber, sign } from '../model/units'
 import { useSettings } from '../settings'
 import { moveOn } from './moveOn'
 
 interface Shell {
   label: ReactNode
-  hint?: string
-  error?: string
+  hint?: Said
+  error?: Said
   children: (ids: { id: string; describedBy: string | undefined; invalid: boolean }) => ReactNode
 }
 
@@ -49,8 +49,8 @@ interface TextProps {
   label: string
   value: string
   onChange: (value: string) => void
-  hint?: string
-  error?: string
+  hint?: Said
+  error?: Said
   type?: string
   autoComplete?: string
   onBlur?: () => void
@@ -79,8 +79,8 @@ interface QuantityProps {
   label: ReactNode
   mm: number | null | undefined
   onChange: (mm: number | null) => void
-  hint?: string
-  error?: string
+  hint?: Said
+  error?: Said
   disabled?: boolean
   autoFocus?: boolean
 }
@@ -137,8 +137,8 @@ interface PlainNumberProps {
   value: number | null | undefined
   onChange: (value: number | null) => void
   unit?: string
-  hint?: string
-  error?: string
+  hint?: Said
+  error?: Said
   autoFocus?: boolean
 }
 
@@ -192,7 +192,7 @@ interface SelectProps {
   value: string
   options: readonly (readonly [value: string, words: string])[]
   onChange: (value: string) => void
-  hint?: string
+  hint?: Said
 }
 
 /** One of a few: what it is called, and the words of each choice. */

@@ -29,14 +29,14 @@ export function ErrorNote({ error, again, skip }: { error: unknown; again?: () =
       {fields.length ? (
         <ul className="list-disc pl-6">
           {fields.map((e) => (
-            <li key={e.path + e.message}>{said(sentence(e), unit)}</li>
+            <li key={e.path + e.message}>{sentence(e.path, said(e, unit))}</li>
           ))}
         </ul>
       ) : (
         <p>
           {told?.errors.length
             ? 'Mend what is marked above; nothing you typed is lost.'
-            : said(told?.detail ?? String(error), unit)}
+            : (told?.detail ?? String(error))}
         </p>
       )}
       {again && (
@@ -84,7 +84,7 @@ const STATES: Record<string, { shape: string; tone: string }> = {
 }
 
 /** What is wrong with a field, said of it by name: messages that begin with "is" or "must" have no subject. */
-function sentence({ path, message }: { path: string; message: string }): string {
+function sentence(path: string, message: string): string {
   const place = /^[a-z]/.test(message) ? placeSaid(path) : ''
   return place ? `${place} ${message}` : message
 }

@@ -1,58 +1,70 @@
-/** Sentences with lengths in them, in the unit of the page. They come in mm from the rules; with inches on, every
- *  length in them is told in inches, and a bound is never rounded to the unsafe side; a conductor of an American size
- *  is called by it. */
+/** Sentences in the unit of the page. They come in mm from the rules, with every figure in them as data beside; with
+ *  inches on, lengths are told in inches, and a bound is never rounded to the unsafe side; a conductor of an American
+ *  size is called by it. */
+import type { Schemas } from '../api/client'
 import { sizeSaid } from './areas'
 import { MM_PER_INCH, type Unit } from './units'
 
-const LONG_IN = 10 // from here on a hundredth of an inch tells as much as the mm it was
+export type Figure = Schemas['FigureOut']
+/** A sentence: plain words, or one that came with its figures. */
+export type Said = string | { message: string; figures?: Figure[] }
 
-/** One length, or several that share the sign: "12.5 mm", "40 × 20 mm", "28 and 27.5 mm", "1 to 3 mm". */
-const LENGTHS = /(?<![\w.,/])((?:\d+(?:\.\d+)?(?: × | to | and |, | or | ± ))*\d+(?:\.\d+)?) mm(?![²³\w])/g
-const AREA = /(?<![\w.,/])(\d+(?:\.\d+)?) mm²/g
-const ONE = /\d+(?:\.\d+)?/g
-const AT_LEAST = /(?:least|past|over|more than|longer than|needs?|from|above)\W*$/i
-const AT_MOST = /(?:most|under|up to|less than|below|within|no wider than)\W*$/i
-const LEAST_BEHIND = /^ (?:is the least|or more|at least|needed)/
-const MOST_BEHIND = /^ (?:is the most|or less|at most|on hand|left)/
+const LONG_IN = 10 // from here on a hundredth of an inch tells as much as the mm it was
+const SIGN = { mm: ' mm', 'mm²': ' mm²' } as const
 
 /** Inches of a figure in mm: to the thousandth, a long one to the hundredth; a bound up or down, else the nearest. */
-function inches(mm: string, way: 'up' | 'down' | ''): string {
-  const value = Number(mm) / MM_PER_INCH
+function inches(mm: number, bound: string): string {
+  const value = mm / MM_PER_INCH
   const steps = value < LONG_IN ? 1000 : 100
   const at = value * steps
-  const whole = way === 'up' ? Math.ceil(at - 1e-6) : way === 'down' ? Math.floor(at + 1e-6) : Math.round(at)
+  const whole =
+    bound === 'least' ? Math.ceil(at - 1e-6) : bound === 'most' ? Math.floor(at + 1e-6) : Math.round(at)
   return String(whole / steps)
 }
 
+/** A sentence with its figures in inches; the sign stands behind the last of several. */
+function inInches(text: string, figures: readonly Figure[]): string {
+  let out = ''
+  let end = 0
+  for (const f of figures) {
+    const at = text.startsWith(f.said, f.at) ? f.at : text.indexOf(f.said, end) // signs before it count double here
+    if (at < end) continue
+    const behind = at + f.said.length
+    const signed = f.unit in SIGN && text.startsWith(SIGN[f.unit as keyof typeof SIGN], behind)
+    if (f.unit === 'mm') {
+      out += `${text.slice(end, at)}${inches(f.value, f.bound)}${signed ? ' in' : ''}`
+      end = behind + (signed ? SIGN.mm.length : 0)
+    } else if (f.unit === 'mm²' && signed) {
+      out += text.slice(end, at) + sizeSaid(f.value)
+      end = behind + SIGN['mm²'].length
+    }
+  }
+  return out + text.slice(end)
+}
+
 /** A sentence in the unit of the page. */
-export function said(text: string, unit: Unit): string {
-  if (unit === 'mm' || !text.includes(' mm')) return text
-  const sized = text.replace(AREA, (_, area: string) => sizeSaid(Number(area)))
-  return sized.replace(LENGTHS, (_, figures: string, at: number) => {
-    const before = sized.slice(Math.max(0, at - 24), at)
-    const behind = sized.slice(at + figures.length + 3)
-    const up = AT_LEAST.test(before) || LEAST_BEHIND.test(behind)
-    const down = AT_MOST.test(before) || MOST_BEHIND.test(behind)
-    const way = up === down ? '' : up ? 'up' : 'down'
-    return `${figures.replace(ONE, (mm) => inches(mm, way))} in`
-  })
+export function said(told: Said, unit: Unit): string {
+  const { message, figures = [] } = typeof told === 'string' ? { message: told } : told
+  return unit === 'mm' || !figures.length ? message : inInches(message, figures)
 }
 
-/** What is told, of all that comes with a plan; names of parts, ids and what people typed stay as they are. */
-const TOLD = new Set(
-  'title text look fails caution why words reason advice seen causes need label setting warnings safety checked decided chosen_together differences mends message why_not'.split(
-    ' ',
-  ),
-)
-
-/** The same answer with its sentences in the unit of the page. */
+/** The same answer with its sentences in the unit of the page; names of parts, ids and what people typed stay. */
 export function spoken<T>(answer: T, unit: Unit): T {
-  return unit === 'mm' ? answer : (walk(answer, '', unit) as T)
+  return unit === 'mm' ? answer : (walk(answer) as T)
 }
 
-function walk(value: unknown, key: string, unit: Unit): unknown {
-  if (typeof value === 'string') return TOLD.has(key) ? said(value, unit) : value
-  if (Array.isArray(value)) return value.map((v) => walk(v, key, unit))
+function walk(value: unknown): unknown {
+  if (Array.isArray(value)) return value.map(walk)
   if (value === null || typeof value !== 'object') return value
-  return Object.fromEntries(Object.entries(value).map(([k, v]) => [k, k === 'change' ? v : walk(v, k, unit)]))
+  const { figures } = value as { figures?: Figure[] }
+  const own = (of: string) => figures?.filter((f) => f.of === of) ?? []
+  const told = (v: unknown, key: string) => {
+    if (key === 'change' || key === 'figures') return v
+    if (typeof v === 'string') return figures?.length ? inInches(v, own(key)) : v
+    if (Array.isArray(v) && figures?.length)
+      return v.map((x, n) => (typeof x === 'string' ? inInches(x, own(`${key}/${n}`)) : walk(x)))
+    return walk(v)
+  }
+  const found = Object.fromEntries(Object.entries(value).map(([k, v]) => [k, told(v, k)]))
+  return figures?.length ? { ...found, figures: [] } : found
 }

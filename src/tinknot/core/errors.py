@@ -1,19 +1,32 @@
 """What the core raises. Every error says in words what is wrong and how to mend it."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
+
+from tinknot.core.figures import Figure, apart, unmarked
 
 
 class TinKnotError(Exception):
     """Base of everything the core raises on purpose."""
 
+    def __str__(self) -> str:
+        """Its words; what printed them has no use for the marks of figures."""
+        return unmarked(super().__str__())
+
 
 @dataclass(frozen=True)
 class FieldError:
-    """One fault of the input: `path` is a JSON Pointer (RFC 6901), `message` says how to mend it."""
+    """One fault of the input: `path` is a JSON Pointer (RFC 6901), `message` says how to mend it; `figures`
+    are those that were marked in it."""
 
     path: str
     message: str
+    figures: tuple[Figure, ...] = field(default=(), compare=False)
+
+    def __post_init__(self) -> None:
+        words, found = apart(self.message)
+        object.__setattr__(self, "message", words)
+        object.__setattr__(self, "figures", (*self.figures, *found))
 
 
 class InputError(TinKnotError):
@@ -32,7 +45,7 @@ class InputError(TinKnotError):
 
     def under(self, prefix: str) -> "InputError":
         """The same faults, seen from one level further out."""
-        return InputError(*(FieldError(prefix + e.path, e.message) for e in self.errors))
+        return InputError(*(FieldError(prefix + e.path, e.message, e.figures) for e in self.errors))
 
 
 def refuse_twice(names: Sequence[str], path: str, what: str = "ids") -> None:

@@ -11,7 +11,10 @@ from decimal import Decimal
 from typing import Any, Literal
 
 Bound = Literal["least", "most", ""]
+LEAST: Bound = "least"
+MOST: Bound = "most"
 _OPEN, _SPLIT, _SHUT = "\ue000", "\ue001", "\ue002"  # of the private use area: nobody types them
+_NUMBER = re.compile(r"\d+(?:\.\d+)?")
 _MARKED = re.compile(f"{_OPEN}([^{_SPLIT}]*){_SPLIT}([^{_SPLIT}]*){_SPLIT}([^{_SHUT}]*){_SHUT}")
 
 
@@ -40,7 +43,7 @@ class Marked:
         return format(self, "")
 
 
-def mm(value: float, bound: Bound = "") -> Marked:
+def mm(value: float | str | None, bound: Bound = "") -> Marked:
     """A length in a sentence; its sign is written behind it: of several it stands once."""
     return Marked(value, "mm", bound)
 
@@ -84,7 +87,8 @@ def apart(text: str) -> tuple[str, list[Figure]]:
     for m in _MARKED.finditer(text):
         unit, bound, said = m.groups()
         out += text[end : m.start()]
-        found.append(Figure(len(out), said, float(said), unit, bound))  # type: ignore[arg-type]  # as it was marked
+        if _NUMBER.fullmatch(said):  # what is not known is said by a word
+            found.append(Figure(len(out), said, float(said), unit, bound))  # type: ignore[arg-type]  # as marked
         out += said
         end = m.end()
     return out + text[end:], found
@@ -107,3 +111,32 @@ def figures_in(values: dict[str, Any]) -> Iterator[tuple[str, Figure]]:
             several = [apart(v) if isinstance(v, str) else (v, []) for v in value]
             values[name] = type(value)(words for words, _ in several)
             yield from ((f"{name}/{n}", f) for n, (_, found) in enumerate(several) for f in found)
+
+
+_LENGTHS = re.compile(
+    r"(?<![\w.,/])((?:\d+(?:\.\d+)?(?: × | to | and |, | or | ± ))*\d+(?:\.\d+)?) mm(²?)(?!\w)"
+)
+_LEAST = re.compile(r"(?:least|past|over|more than|longer than|needs?|from|above)\W*$", re.IGNORECASE)
+_MOST = re.compile(r"(?:most|under|up to|less than|below|within|no wider than)\W*$", re.IGNORECASE)
+_LEAST_BEHIND = re.compile(r"^ (?:is the least|or more|at least|needed)")
+_MOST_BEHIND = re.compile(r"^ (?:is the most|or less|at most|on hand|left)")
+
+
+def found_in(text: str) -> list[Figure]:
+    """The lengths and sections of a sentence that was stored before sentences marked them, as pages of that
+    time found them.
+
+    >>> [(f.said, f.bound) for f in found_in("cut 42 mm, at least 3 × 2 mm thick")]
+    [('42', ''), ('3', 'least'), ('2', 'least')]
+    """
+    found: list[Figure] = []
+    for m in _LENGTHS.finditer(text):
+        before, behind = text[max(0, m.start() - 24) : m.start()], text[m.end() :]
+        up = bool(_LEAST.search(before) or _LEAST_BEHIND.match(behind))
+        down = bool(_MOST.search(before) or _MOST_BEHIND.match(behind))
+        bound: Bound = "" if up == down else "least" if up else "most"
+        found += [
+            Figure(m.start() + n.start(), n[0], float(n[0]), f"mm{m[2]}", bound)
+            for n in _NUMBER.finditer(m[1])
+        ]
+    return found

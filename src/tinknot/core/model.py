@@ -105,9 +105,18 @@ class FigureOut(Result):
 
 
 class Told(Result):
-    """An answer in sentences, with every figure in them as data beside."""
+    """An answer in sentences, with every figure in them as data beside; without figures it says none."""
 
-    figures: list[FigureOut] = []
+    figures: Annotated[list[FigureOut], Field(exclude_if=lambda found: not found)] = []
+
+    @classmethod
+    def __get_pydantic_json_schema__(
+        cls, schema: CoreSchema, handler: GetJsonSchemaHandler
+    ) -> JsonSchemaValue:
+        json_schema = handler(schema)
+        body = handler.resolve_ref_schema(json_schema)
+        body["required"] = [name for name in body.get("required", ()) if name != "figures"]
+        return json_schema
 
 
 _WORDS = {

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from tinknot.core.figures import unmarked
 from tinknot.core.joint.head import JointHead
 from tinknot.core.planning.playing import told
 from tinknot.core.world.telling import act_words, world_words
@@ -9,7 +10,7 @@ from tinknot.core.world.telling import act_words, world_words
 
 def play_text(joint: JointHead) -> str:
     """The world of a joint's plan, step by step. Raises InputError like the plan itself."""
-    return "\n".join(_lines(joint)) + "\n"
+    return unmarked("\n".join(_lines(joint)) + "\n")
 
 
 def _lines(joint: JointHead) -> Iterator[str]:

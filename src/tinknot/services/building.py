@@ -2,7 +2,7 @@
 
 from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, OtherPerson
 from tinknot.core.joint.measured import Measured
-from tinknot.core.model import Result
+from tinknot.core.model import Result, Told
 from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.steps import StepOut
 from tinknot.core.plan.ways import MendOut
@@ -77,7 +77,7 @@ class Work(Result):
     trends: list[Trend]
 
 
-class Taken(Result):
+class Taken(Told):
     """What became of an event: it is always kept; `counts` says whether it does, `why` why not."""
 
     event: Event

@@ -6,7 +6,7 @@ from time import monotonic
 from typing import Any
 
 from tinknot.core.errors import InputError, Unreadable
-from tinknot.core.model import Result
+from tinknot.core.model import Result, Told
 from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.differences import differences
 from tinknot.core.rulebook import RuleBook
@@ -16,7 +16,7 @@ from tinknot.store.models import Joint
 AT_MOST_S = 6.0  # of looking: somebody waits at the page
 
 
-class JointChange(Result):
+class JointChange(Told):
     """A joint that would be planned differently, and how."""
 
     ref: str

@@ -12,7 +12,7 @@ from tinknot.core.families.draft import EDITED, Draft, missing_of
 from tinknot.core.families.registry import family
 from tinknot.core.figures import plain
 from tinknot.core.files.numbers import DRAFT
-from tinknot.core.model import Result, Strict, Whole, parse, some_of
+from tinknot.core.model import Result, Strict, Told, Whole, parse, some_of
 from tinknot.core.tolerance import at_most
 from tinknot.core.work.summary import Summary
 from tinknot.services import checkpoints
@@ -50,7 +50,7 @@ class JointPatch(_Edited):  # type: ignore[misc, valid-type]  # made from the dr
         return data  # here null says: no longer
 
 
-class QuestionOut(Result):
+class QuestionOut(Told):
     """A doubt about a reading."""
 
     path: str
@@ -58,14 +58,14 @@ class QuestionOut(Result):
     suggestion_mm: float | None
 
 
-class FieldOut(Result):
+class FieldOut(Told):
     """What is missing and where."""
 
     path: str
     message: str
 
 
-class StationOut(Result):
+class StationOut(Told):
     """A station: finished, missing something, or locked, in words."""
 
     name: str

@@ -2,13 +2,13 @@
 
 from tinknot.core.families.draft import joint_file
 from tinknot.core.families.registry import family
-from tinknot.core.model import Result
+from tinknot.core.model import Told
 from tinknot.core.sheets import doubts
 from tinknot.services import joints, sheets, stock
 from tinknot.services.site import rule_book
 
 
-class KitOffer(Result):
+class KitOffer(Told):
     """A sheet: whether it serves this cable, else why not; `on_hand` boxes of it, None where none is
     listed."""
 

@@ -12,7 +12,7 @@ from tinknot.core.families.file import file_of as read_file
 from tinknot.core.files.numbers import MADE
 from tinknot.core.joint.departure import departures
 from tinknot.core.joint.head import JointHead
-from tinknot.core.model import Result, parse
+from tinknot.core.model import Told, parse
 from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.ways import Remedy, StaggerWay
 from tinknot.core.planning.differences import differences
@@ -33,7 +33,7 @@ from tinknot.store.models import Joint, PlanRevision, Worker
 MOST_LIMITS = 200  # of a release's limit, as lists show it
 
 
-class PlanOut(Result):
+class PlanOut(Told):
     """A plan as it stands: `number` 0 is a look ahead, not yet frozen."""
 
     number: int
@@ -43,7 +43,7 @@ class PlanOut(Result):
     created: str = ""
 
 
-class Look(Result):
+class Look(Told):
     """What would be planned now, what that changes, the other ways, and the staggers side by side;
     `unfinished`: not all other ways were worked out, for that would take more than one request may."""
 

@@ -26,7 +26,7 @@ from tinknot.core.errors import (
     TooMuchWork,
     Unreadable,
 )
-from tinknot.core.model import Result, Strict, parse
+from tinknot.core.model import FigureOut, Result, Strict, Told, parse
 from tinknot.services import repeats
 from tinknot.services.heavy import TooMany, turn
 from tinknot.store.faults import Busy, DiskFull, ReadOnly, StoreFault, fault_of
@@ -57,7 +57,7 @@ class Endpoint:
     keyed: bool = False
 
 
-class Fault(Result):
+class Fault(Told):
     """A field at fault, by its JSON Pointer."""
 
     path: str
@@ -100,7 +100,16 @@ def problem_of(fault: TinKnotError) -> Response:
     """A lower error as an answer."""
     status, kind = next((s for t, s in STATUS.items() if isinstance(fault, t)), (422, "refused"))
     errors = (
-        [Fault(path=e.path, message=e.message) for e in fault.errors] if isinstance(fault, InputError) else []
+        [
+            Fault(
+                path=e.path,
+                message=e.message,
+                figures=[FigureOut(of="message", **vars(f)) for f in e.figures],
+            )
+            for e in fault.errors
+        ]
+        if isinstance(fault, InputError)
+        else []
     )
     detail = "; ".join(e.message for e in errors) if errors else str(fault)
     answer = problem(status, kind, getattr(fault, "title", "Refused"), detail, errors)

@@ -22,7 +22,7 @@ export function Card({ joint, draft, kinds }: Props) {
   const set = (change: Partial<CardData>) => joint.edit({ card: { ...card, ...change } })
   const end = (name: 'A' | 'B', label: string) =>
     joint.edit({ ends: { ...draft.ends, [name]: { ...draft.ends?.[name], label } } })
-  const missing = (path: string) => found.missing.find((m) => m.path === path)?.message
+  const missing = (path: string) => found.missing.find((m) => m.path === path)
   const fault = (path: string) => joint.error?.at(path)
   const toggle = (duty: Duty) => {
     const now = card.duties ?? []

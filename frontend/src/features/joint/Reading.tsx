@@ -50,7 +50,7 @@ export function Reading(props: ReadingProps) {
   const doubts = joint.query.data?.questions.filter((q) => q.path === `${path}_mm` || q.path === other) ?? []
   const fault = (at: string) =>
     joint.error?.at(at) ??
-    (props.secondPath ? joint.query.data?.missing.find((m) => m.path === at)?.message : undefined)
+    (props.secondPath ? joint.query.data?.missing.find((m) => m.path === at) : undefined)
   const marks = simulatedOf(joint)
   const played = marks.includes(path)
   /** Keeps both readings, and whether a stand-in gave them. */
@@ -110,7 +110,7 @@ export function Reading(props: ReadingProps) {
           className="note order-last col-span-full flex flex-wrap items-center gap-2"
           role="status"
         >
-          <span className="grow">{said(q.message, unit)}</span>
+          <span className="grow">{said(q, unit)}</span>
           {q.suggestion_mm !== null && (
             <button
               type="button"

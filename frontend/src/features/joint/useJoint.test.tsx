@@ -124,7 +124,7 @@ describe('a joint being filled in', () => {
     const { result } = await use()
     act(() => result.current.edit({ title: 'x' }))
     await waitFor(() => expect(result.current.saving).toBe('refused'), { timeout: 2000 })
-    expect(result.current.error?.at('/title')).toBe('must be at most 200')
+    expect(result.current.error?.at('/title')?.message).toBe('must be at most 200')
     expect(result.current.patch).toEqual({ title: 'x' })
   })
 

@@ -2,13 +2,14 @@ import { useQuery } from '@tanstack/react-query'
 import { api, take } from '../../api/client'
 import { NumberField, QuantityField, SelectField, TextField } from '../../components/fields'
 import { pairsText } from '../../model/pairs'
+import type { Said } from '../../model/said'
 import type { Figure, Value } from './kinds'
 
 interface Props {
   figure: Figure
   value: Value | undefined
   set: (value: Value) => void
-  error?: string
+  error?: Said
 }
 
 /** The field of a figure, by its form. */

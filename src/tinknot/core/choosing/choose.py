@@ -9,6 +9,7 @@ import numpy.typing as npt
 
 from tinknot.core.choosing.fitting import SCRAP_MM, Columns, Fitting
 from tinknot.core.effort import spend
+from tinknot.core.figures import LEAST, MOST, mm
 from tinknot.core.formulas.sleeve import Fit, Margins, Points, Tube, cut_length_mm, fit
 from tinknot.core.tolerance import at_least, short_by
 
@@ -71,9 +72,9 @@ def edge_words(f: Fit) -> str:
     """Which edge of the window failed, and by how much."""
     words = []
     if f.pass_short_by_mm:
-        words.append(f"{_up(f.pass_short_by_mm)} mm short to pass")
+        words.append(f"{mm(_up(f.pass_short_by_mm))} mm short to pass")
     if f.grip_short_by_mm:
-        words.append(f"{_up(f.grip_short_by_mm)} mm too wide to grip")
+        words.append(f"{mm(_up(f.grip_short_by_mm))} mm too wide to grip")
     return " and ".join(words)
 
 
@@ -96,12 +97,14 @@ def _judge(c: Candidate, w: Window, margins: Margins, known_cut_mm: int | None =
         return Rejected(c, f, "is narrower than what it must cover")
     cut = cut_length_mm(c.tube, w.profile, w.squareness_mm) if known_cut_mm is None else known_cut_mm
     if c.stock_length_mm is not None and not at_least(c.stock_length_mm, cut):
-        return Rejected(c, f, f"pieces of {c.stock_length_mm:g} mm are shorter than the cut of {cut} mm")
+        return Rejected(
+            c, f, f"pieces of {mm(c.stock_length_mm):g} mm are shorter than the cut of {mm(cut)} mm"
+        )
     each = c.stock_length_mm
     per_piece = 1 if each is None else max(1, int(each * (1 + 1e-9) // cut))
     taken = cut * w.pieces if each is None else each * -(-w.pieces // per_piece)
     if c.on_hand_mm is not None and not at_least(c.on_hand_mm, taken):
-        return Rejected(c, f, f"{c.on_hand_mm:g} mm on hand, {taken:g} mm needed")
+        return Rejected(c, f, f"{mm(c.on_hand_mm, MOST):g} mm on hand, {mm(taken, LEAST):g} mm needed")
     waste = 0.0
     if each is not None:
         full, rest = divmod(w.pieces, per_piece)

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from tinknot.core.choosing.choose import Ranked, Window
 from tinknot.core.choosing.fitting import COMFORT
+from tinknot.core.figures import mm
 from tinknot.core.tolerance import at_least
 
 
@@ -19,11 +20,11 @@ def decided(a: Ranked, b: Ranked, w: Window) -> str:
 
 def _rules(a: Ranked, b: Ranked, w: Window) -> Iterator[tuple[float, float, str]]:
     """(worth of a, worth of b, what is said where a's is less), rule by rule."""
-    wall = f"its wall of {a.wall_mm:.1f} mm is enough, the other's {b.wall_mm:.1f} mm is not"
+    wall = f"its wall of {mm(a.wall_mm):.1f} mm is enough, the other's {mm(b.wall_mm):.1f} mm is not"
     yield a.wall_short_mm > 0, b.wall_short_mm > 0, wall
     tight = "it fits with room to spare, the other only just"
     yield not at_least(a.fit.comfort, COMFORT), not at_least(b.fit.comfort, COMFORT), tight
-    waste = f"it leaves {a.waste_mm:.0f} mm of waste, the other {b.waste_mm:.0f}"
+    waste = f"it leaves {mm(a.waste_mm):.0f} mm of waste, the other {b.waste_mm:.0f}"
     yield round(a.waste_mm, 6), round(b.waste_mm, 6), waste
     x, y = a.candidate, b.candidate
     yield not x.opened, not y.opened, "its reel is open already"

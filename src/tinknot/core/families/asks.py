@@ -7,14 +7,14 @@ from typing import Annotated, Any, Literal
 from pydantic import Field
 
 from tinknot.core.joint.questions import Question
-from tinknot.core.model import Result
+from tinknot.core.model import Result, Told
 from tinknot.core.tolerance import at_least, at_most
 
 Answer = float | bool | Annotated[str, Field(max_length=1500)]
 Asked = Annotated[dict[Annotated[str, Field(max_length=60)], Answer], Field(max_length=100)]
 
 
-class Option(Result):
+class Option(Told):
     """An answer to choose, and what it is called."""
 
     value: str
@@ -28,7 +28,7 @@ class When(Result):
     answers: list[str]
 
 
-class Ask(Result):
+class Ask(Told):
     """One question. `id` is the field of the joint file it fills, with its unit at the end; `kind`: a
     `length` in mm (typed in mm or inch), a `number` in `unit`, a `choice` of `options`, `yes` or no, a
     `text`, or a `make-up`, a text that is read back as a drawing. `least` and `most` are what is likely:

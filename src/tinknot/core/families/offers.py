@@ -6,6 +6,7 @@ from math import ceil, floor
 from tinknot.core.choosing.choose import Rejected
 from tinknot.core.choosing.why import decided
 from tinknot.core.families.choice import Choice
+from tinknot.core.figures import LEAST, MOST, mm
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.layers.sleeve import COLD
 from tinknot.core.parts.sleeve import StockSleeve
@@ -110,6 +111,6 @@ def what_to_order(need_mm: float, allow_mm: float, lined: bool) -> str:
     ratio = ceil(need_mm / allow_mm * 100 - 1e-6) / 100
     kind = "an adhesive-lined sleeve" if lined else "a sleeve"
     return (
-        f"Look for {kind} that opens past {opens:g} mm and closes under {closes:g} mm: a ratio of at least"
-        f" {ratio:.2f} to 1."
+        f"Look for {kind} that opens past {mm(opens, LEAST):g} mm and closes under {mm(closes, MOST):g} mm:"
+        f" a ratio of at least {ratio:.2f} to 1."
     )

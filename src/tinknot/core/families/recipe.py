@@ -16,11 +16,11 @@ from tinknot.core.families.contract import Solution, Way
 from tinknot.core.families.materials import cost_of, materials_of
 from tinknot.core.families.offers import choice_out
 from tinknot.core.families.safety import CAST, HAZARDOUS, HOT, SAFETY
+from tinknot.core.figures import mm, said_mm
 from tinknot.core.formulas.cooling import cool_min
 from tinknot.core.formulas.proof import bend
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.head import JointHead
-from tinknot.core.layers.preparation import said_mm
 from tinknot.core.layers.sleeve import COLD
 from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.parts.tape import StockTape
@@ -64,7 +64,7 @@ def flex_mandrel(rules: RuleBook, od_mm: float, multiple: float) -> tuple[float 
     found = bend(od_mm, multiple, at_hand)
     if found.mandrel_mm is not None:
         return found.mandrel_mm, ""
-    least = f"{found.least_mandrel_mm:.0f} mm"
+    least = f"{mm(found.least_mandrel_mm):.0f} mm"
     return None, f"No flex proof: a mandrel of {least} is needed, the largest is {at_hand[-1]:g}."
 
 
@@ -136,7 +136,9 @@ class BaseRecipe(ABC, Generic[J, S]):
                 if t.free(self.today) == 0
                 else ""
             )
-            offers.append(Offer(t.id, t.said, not why, why or f"{t.width_mm:g} × {t.thickness_mm:g} mm"))
+            offers.append(
+                Offer(t.id, t.said, not why, why or f"{mm(t.width_mm):g} × {mm(t.thickness_mm):g} mm")
+            )
             found += [] if why else [t]
         best = min(
             found, key=lambda t: (t.price_each if t.price_each is not None else 1e9, t.id), default=None
@@ -146,8 +148,8 @@ class BaseRecipe(ABC, Generic[J, S]):
     def why(self, plan: Plan) -> str:
         """The last part that closes it, and how thick it is then."""
         last = plan.parts[-1]
-        cut = f", cut {last.cut_length_mm:g} mm" if last.cut_length_mm is not None else ""
-        return f"{last.name} then fits{cut}; greatest diameter {plan.greatest_diameter_mm or 0:.1f} mm."
+        cut = f", cut {mm(last.cut_length_mm):g} mm" if last.cut_length_mm is not None else ""
+        return f"{last.name} then fits{cut}; greatest diameter {mm(plan.greatest_diameter_mm or 0):.1f} mm."
 
     def orders(self, s: S) -> list[Remedy]:
         """A part to order for every choice that found none; a longer tail where nothing can be parked."""
@@ -316,9 +318,9 @@ def _why_picked(r: Ranked, held_by_springs: bool) -> str:
     grips = (
         "held by springs at both ends"
         if held_by_springs
-        else f"closes {closes:.1f} mm inside what it must grip"
+        else f"closes {mm(closes):.1f} mm inside what it must grip"
     )
-    words = [f"Opens {opens:.1f} mm past what it must pass, {grips}."]
+    words = [f"Opens {mm(opens):.1f} mm past what it must pass, {grips}."]
     if c.stock_length_mm:
         words.append(
             f"Pieces of {said_mm(c.stock_length_mm)} mm"
@@ -328,8 +330,8 @@ def _why_picked(r: Ranked, held_by_springs: bool) -> str:
         words.append(f"{c.on_hand_mm / 1000:.1f} m on hand.")
     if r.wall_short_mm > 0:
         words.append(
-            f"Its wall is {r.wall_mm:.2f} mm at the thickest place, the layer it replaces"
-            f" {r.wall_mm + r.wall_short_mm:.2f} mm."
+            f"Its wall is {mm(r.wall_mm):.2f} mm at the thickest place, the layer it replaces"
+            f" {mm(r.wall_mm + r.wall_short_mm):.2f} mm."
         )
     if f.comfort < COMFORT:
         words.append("It only just fits: measure again.")

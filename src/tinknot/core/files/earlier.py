@@ -6,6 +6,8 @@ Only for plans of before; nothing that is planned now comes here, and nothing is
 from collections.abc import Mapping
 from typing import Any
 
+from tinknot.core.figures import found_in
+
 _BATCHES = {
     "sheaths": "Take both sheaths off",
     "cores-A": "Cut the cores on A",
@@ -87,3 +89,53 @@ def cut_kind(cut: Mapping[str, Any]) -> str:
     """What a stored cut of before is of a round cable; nothing on a flat one."""
     first = str(cut.get("layer", "")).split(" ")[0]
     return first if first in ("sheath", "armour", "bedding", "core", "insulation") else ""
+
+
+_TELLING = {
+    "": ("warnings", "safety", "chosen_together"),
+    "steps": ("title", "text", "caution", "look", "fails", "batch_title", "batch_text"),
+    "cuts": ("layer", "caution"),
+    "choices": ("title", "advice", "decided"),
+    "choices/candidates": ("reason",),
+    "picks": ("title", "need", "advice"),
+    "picks/offers": ("reason",),
+    "parts": ("title", "reason"),
+    "parts/rejected": ("reason",),
+    "settings": ("setting", "why"),
+    "faults": ("seen", "causes"),
+    "faults/mends": ("words",),
+    "remedies": ("title", "why"),
+    "insert": ("words", "checked"),
+    "trace/loops": ("words",),
+    "trace/zone": ("words",),
+    "trace/node_cuts": ("words",),
+    "trace/circuit": ("words",),
+}  # by where it lies in a plan, what is told in sentences there
+
+
+def figured(plan: dict[str, Any]) -> dict[str, Any]:
+    """A stored plan with the figures of its sentences beside them."""
+
+    def go(value: Any, path: str) -> Any:
+        if isinstance(value, list):
+            return [go(v, path) for v in value]
+        if not isinstance(value, dict):
+            return value
+        inner = {k: go(v, f"{path}/{k}".strip("/")) for k, v in value.items()}
+        told = {name: value[name] for name in _TELLING.get(path, ()) if name in value}
+        return inner | ({"figures": _found(told)} if path in _TELLING else {})
+
+    new: dict[str, Any] = go(plan, "")
+    return new
+
+
+def _found(told: Mapping[str, Any]) -> list[dict[str, Any]]:
+    return [
+        {"of": of, **vars(f)}
+        for name, value in told.items()
+        for of, text in (
+            [(f"{name}/{n}", v) for n, v in enumerate(value)] if isinstance(value, list) else [(name, value)]
+        )
+        if isinstance(text, str)
+        for f in found_in(text)
+    ]

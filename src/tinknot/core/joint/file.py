@@ -6,6 +6,7 @@ from typing import Annotated, Any, Literal
 from pydantic import BeforeValidator, Field, model_validator
 
 from tinknot.core.errors import InputError
+from tinknot.core.figures import mm2
 from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.kitsheet import KitSheet, outside
 from tinknot.core.joint.measured import Measured
@@ -272,7 +273,7 @@ def _round(file: JointFile) -> Iterator[Measured]:
                 across_mm=a.bedding_od_across_mm,
             )
         for core in end.cores:
-            what = f"core {core.name}, {core.area_mm2:g} mm²"
+            what = f"core {core.name}, {mm2(core.area_mm2):g} mm²"
             yield Measured(
                 end=name, what=what, value_mm=core.insulation_od_mm, across_mm=core.insulation_od_across_mm
             )

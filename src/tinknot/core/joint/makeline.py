@@ -10,6 +10,7 @@ from typing import Any
 from lark import Lark, Token, Transformer, UnexpectedInput, v_args
 
 from tinknot.core.errors import InputError
+from tinknot.core.figures import mm2
 from tinknot.core.formulas.conductor import awg_diameter_mm, awg_number, circle_mm2
 from tinknot.core.joint.makeup import SCREENS, UNIT, MakeUp, Unit
 
@@ -144,7 +145,7 @@ def _counts_wrong(groups: list[tuple[int, Unit]]) -> Iterator[str]:
             yield f"has units of {u.cores}: pairs, triples and quads are known"
             return
         if not 0.05 <= u.area_mm2 <= 16:
-            yield f"has cores of {u.area_mm2:g} mm²: from 0.05 to 16"
+            yield f"has cores of {mm2(u.area_mm2):g} mm²: from 0.05 to 16"
         if n < 1:
             yield f"has 0 {'cores' if u.cores == 1 else 'units'}: from 1 to {_most(u.cores)}"
     for single, what in ((True, "cores"), (False, "units")):

@@ -4,6 +4,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any
 
+from tinknot.core.figures import mm, mm2
 from tinknot.core.formulas.bundle import bundle
 from tinknot.core.formulas.conductor import conductor
 
@@ -43,15 +44,15 @@ def _shifted(value: float, low: float, high: float) -> float | None:
 
 
 def _asks(words: str, unlikely: float, likely: float | None) -> tuple[str, float | None]:
-    return (f"{words} {likely:g} mm?" if likely else f"{words} Read it again.", likely)
+    return (f"{words} {mm(likely):g} mm?" if likely else f"{words} Read it again.", likely)
 
 
 def _oval(path: str, first: float | None, across: float | None) -> Iterator[Question]:
     if first and across and max(first, across) > OVAL * min(first, across):
         yield Question(
             path,
-            f"The two readings, {first:g} and {across:g} mm, are far apart. Is the cable flat, or one of them"
-            " wrong?",
+            f"The two readings, {mm(first):g} and {mm(across):g} mm, are far apart. Is the cable flat, or"
+            " one of them wrong?",
         )
 
 
@@ -88,8 +89,12 @@ def _core(path: str, name: str, od: float, area: float, flexibility: Any) -> Que
     low, high = size.least_mm + 0.2, size.greatest_mm + 2 * max(THICK_WALL_MM, 1.2 * size.greatest_mm)
     if low <= od <= high:
         return None
-    than = f"thinner than its {area:g} mm² conductor" if od < low else f"far too thick for {area:g} mm²"
-    words, likely = _asks(f"Core {name} reads {od:g} mm, {than}.", od, _shifted(od, low, high))
+    than = (
+        f"thinner than its {mm2(area):g} mm² conductor"
+        if od < low
+        else f"far too thick for {mm2(area):g} mm²"
+    )
+    words, likely = _asks(f"Core {name} reads {mm(od):g} mm, {than}.", od, _shifted(od, low, high))
     return Question(path, words, likely)
 
 
@@ -98,7 +103,7 @@ def _sheath(path: str, sheath: float, ods: list[float], trusted: bool) -> Iterat
     round_cores = bundle(ods).enclosing_diameter_mm
     if sheath <= max(ods) and (trusted or sheath < min(ods)):
         words, likely = _asks(
-            f"The sheath reads {sheath:g} mm, thinner than a core of {max(ods):g} mm.",
+            f"The sheath reads {mm(sheath):g} mm, thinner than a core of {mm(max(ods)):g} mm.",
             sheath,
             _shifted(sheath, round_cores, 2 * round_cores),
         )
@@ -106,12 +111,12 @@ def _sheath(path: str, sheath: float, ods: list[float], trusted: bool) -> Iterat
     elif trusted and sheath < round_cores * 0.97:
         yield Question(
             path,
-            f"{len(ods)} cores of this size make a bundle of {round_cores:.1f} mm; it cannot lie in a sheath"
-            f" of {sheath:g} mm. Read the sheath and the cores again.",
+            f"{len(ods)} cores of this size make a bundle of {mm(round_cores):.1f} mm; it cannot lie in a"
+            f" sheath of {mm(sheath):g} mm. Read the sheath and the cores again.",
         )
     elif trusted and sheath > 3 * round_cores + 6:
         words, likely = _asks(
-            f"The sheath reads {sheath:g} mm round cores that need only {round_cores:.1f} mm.",
+            f"The sheath reads {mm(sheath):g} mm round cores that need only {mm(round_cores):.1f} mm.",
             sheath,
             _shifted(sheath, round_cores, 2 * round_cores),
         )
@@ -123,5 +128,5 @@ def _unlike(a: Mapping[str, Any], b: Mapping[str, Any]) -> Iterator[Question]:
     if x and y and max(x, y) > 2 * min(x, y):
         yield Question(
             "/ends/B/sheath_od_mm",
-            f"End A reads {x:g} mm and end B {y:g} mm: more than twice. Is it the right cable?",
+            f"End A reads {mm(x):g} mm and end B {mm(y):g} mm: more than twice. Is it the right cable?",
         )

@@ -3,6 +3,7 @@
 from collections.abc import Iterator, Mapping
 from typing import Any
 
+from tinknot.core.figures import mm
 from tinknot.core.joint.drafted import drafted
 from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.questions import Question
@@ -68,7 +69,7 @@ def _layers(cable: Mapping[str, Any], at: str) -> Iterator[Question]:
         if w and t and t > w:
             yield Question(
                 f"{at}/{name}/thickness_mm",
-                f"Thickness {t:g} mm is more than the width {w:g} mm. The other way round?",
+                f"Thickness {mm(t):g} mm is more than the width {mm(w):g} mm. The other way round?",
             )
     for outer, inner in (("outer_jacket", "inner_jacket"), ("inner_jacket", "core")):
         for side in ("width_mm", "thickness_mm"):
@@ -77,12 +78,12 @@ def _layers(cable: Mapping[str, Any], at: str) -> Iterator[Question]:
                 likely = round(into / 10, 4) if into / 10 < out and into >= 3 * out else None
                 said = side.removesuffix("_mm")
                 words = (
-                    f"The {inner.replace('_', ' ')} reads {into:g} mm in {said}, the"
-                    f" {outer.replace('_', ' ')} over it {out:g} mm."
+                    f"The {inner.replace('_', ' ')} reads {mm(into):g} mm in {said}, the"
+                    f" {outer.replace('_', ' ')} over it {mm(out):g} mm."
                 )
                 yield Question(
                     f"{at}/{inner}/{side}",
-                    words + (f" {likely:g} mm?" if likely else " Read both again."),
+                    words + (f" {mm(likely):g} mm?" if likely else " Read both again."),
                     likely,
                 )
 

@@ -8,6 +8,7 @@ from tinknot.core.acts import Act, Join, LayOn, Look, Place, Read, Thing
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.outline import rounded
 from tinknot.core.drawing.stage import Lies, Stage, level
+from tinknot.core.figures import mm2, said_mm
 from tinknot.core.formulas.tape import wrap
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
@@ -24,7 +25,6 @@ from tinknot.core.layers.contract import (
     pieces_of,
 )
 from tinknot.core.layers.mends import CUT_OUT
-from tinknot.core.layers.preparation import said_mm
 from tinknot.core.parts.clamp import StockClamp
 from tinknot.core.parts.mesh import StockMesh
 from tinknot.core.parts.strap import StockStrap
@@ -153,7 +153,7 @@ class EarthBond(Layer):
                 "build",
                 needs,
                 text=(
-                    f"{self.strap.said}, {self.strap.area_mm2:g} mm², {far};"
+                    f"{self.strap.said}, {mm2(self.strap.area_mm2):g} mm², {far};"
                     f" {', '.join(sorted({c.said for c, _ in self.clamps.values()}))} all round."
                 ),
                 caution=(
@@ -286,6 +286,6 @@ class EarthBond(Layer):
 def strap_words(strap: StockStrap, least_mm2: float) -> str:
     """Why a strap serves."""
     return (
-        f"{strap.area_mm2:g} mm² carries the fault, {least_mm2:.1f} mm² are needed;"
+        f"{mm2(strap.area_mm2):g} mm² carries the fault, {mm2(least_mm2):.1f} mm² are needed;"
         f" {said_mm(strap.length_mm)} mm long."
     )

@@ -8,6 +8,7 @@ from typing import Any, ClassVar, Literal
 from tinknot.core.acts import Join, Place, Thing
 from tinknot.core.drawing.model import Body, Circle, conductor_kind
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.figures import MOST, mm
 from tinknot.core.joint.profile import Profile, Station
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
@@ -236,7 +237,7 @@ class Crimp(Connector):
         return How(
             f"Push both conductors in until they stop. Crimp{die}, {press} each side, from the middle"
             f" outward.{self._pull()}",
-            "Conductor seen at the sight hole, at most 1 mm bare outside, full press marks.",
+            f"Conductor seen at the sight hole, at most {mm(1, MOST)} mm bare outside, full press marks.",
             "Strand outside, barrel cracked or short of a press: cut it out.",
             ("crimp-tool",),
         )

@@ -7,6 +7,7 @@ from tinknot.core.acts import Look, Place, Shrink, SlideTo, ThreadOn
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.figures import mm
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
     Step,
@@ -70,7 +71,10 @@ class CoreSleeve(Sleeve):
                 "park",
                 "park",
                 (f"cut.core.{end}.{c}", f"strip.{end}.{c}"),
-                text=f"{self.part_name}, cut {self.cut_length_mm} mm. Slide it back against the sheath cut.",
+                text=(
+                    f"{self.part_name}, cut {mm(self.cut_length_mm)} mm. Slide it back against the"
+                    " sheath cut."
+                ),
                 batch=batches.PARK,
                 core=c,
                 end=end,

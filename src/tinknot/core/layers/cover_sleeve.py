@@ -9,12 +9,12 @@ from tinknot.core.choosing.choose import Window
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.figures import mm, said_mm
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Gate, Material, Mend, Minutes, Reading, Step, Threaded, Timer
 from tinknot.core.layers.mends import CUT_OUT
-from tinknot.core.layers.preparation import said_mm
 from tinknot.core.layers.sleeve import CLOSED, Closing, Sleeve
 
 _PIECE = Mend("Seal that end with a wrap-around piece over it, under Choose, and plan again", "mended")
@@ -102,8 +102,8 @@ class CoverSleeve(Sleeve):
                     "park",
                     self._park_needs(end),
                     text=(
-                        f"{self.part_name}, cut {self.cut_length_mm} mm, over the clean {self.skin}. Slide it"
-                        " well back."
+                        f"{self.part_name}, cut {mm(self.cut_length_mm)} mm, over the clean {self.skin}."
+                        " Slide it well back."
                     ),
                     caution="It cannot be put on later.",
                     batch=batches.WHOLE,

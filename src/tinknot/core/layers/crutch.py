@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from math import pi
 
 from tinknot.core.acts import LayOn, Place, Thing
+from tinknot.core.figures import mm
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Layer, Material, Minutes, Piece, Step, pieces_of
 from tinknot.core.parts.tape import StockTape
@@ -46,8 +47,8 @@ class CrutchFill(Layer):
                 "build",
                 self.after,
                 text=(
-                    f"{self.tape.said}, pressed {self.depth_mm:g} mm deep between the cores and round them,"
-                    " up on to what they come out of."
+                    f"{self.tape.said}, pressed {mm(self.depth_mm):g} mm deep between the cores and round"
+                    " them, up on to what they come out of."
                 ),
                 look="No hollow left where the cores part.",
                 end=end,

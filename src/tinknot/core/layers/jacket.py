@@ -4,10 +4,10 @@ proofs."""
 from dataclasses import dataclass
 
 from tinknot.core.acts import Look, Place, Remove, Roughen, Wipe
+from tinknot.core.figures import said_mm
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Gate, Layer, Mend, Minutes, Reading, Step
 from tinknot.core.layers.cover_sleeve import CoverSleeve
-from tinknot.core.layers.preparation import said_mm
 from tinknot.core.layers.procedure import Procedure
 from tinknot.core.rulebook import RuleBook
 

@@ -3,15 +3,11 @@
 from dataclasses import dataclass
 
 from tinknot.core.acts import FoldBack, Place, Remove, Wipe
+from tinknot.core.figures import said_mm
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Material, Mend, Minutes, Reading, Step
 from tinknot.core.rulebook import RuleBook
-
-
-def said_mm(value: float) -> str:
-    """A length in words: no more figures than a tape shows."""
-    return f"{value:.1f}".removesuffix(".0")
 
 
 def strip_gate(cut: Cut) -> Gate:

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, replace
 from typing import get_args
 
 from tinknot.core.acts import Act, Attest, Bend, Bridge, Look, Note, Place, Read, TakeOff, Thing
+from tinknot.core.figures import mm
 from tinknot.core.layers.contract import (
     Fault,
     Gate,
@@ -218,7 +219,10 @@ class Procedure(Layer):
                 "prove",
                 self.outer_done,
                 reading=Reading(taken="after"),
-                text=f"Mandrel {self.mandrel_mm:g} mm: to 90°, in four planes, slowly. Only cold and cured.",
+                text=(
+                    f"Mandrel {mm(self.mandrel_mm):g} mm: to 90°, in four planes, slowly. Only cold and"
+                    " cured."
+                ),
                 look="No parting at the ends, no crack, witness line whole.",
                 fails="Parted or cracked: remake.",
                 acts=(Bend(),),

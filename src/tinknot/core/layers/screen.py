@@ -8,6 +8,7 @@ from tinknot.core.acts import Act, FoldBack, Join, LayOn, Look, Note, Place, Rem
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage, level
+from tinknot.core.figures import mm
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
@@ -42,7 +43,7 @@ def fold_mm(rules: RuleBook, sheath_mm: float) -> float:
 def foil_faults(causes: tuple[str, ...], else_: Mend, **at: Any) -> tuple[Fault, ...]:
     """A foil nicked by degree: patched, wrapped, else what costs more."""
     patch = Mend("Patch it with foil of the same kind, metal to the drain wire", "mended")
-    wrap = Mend("Wrap foil of the same kind round it, half-lapped, 15 mm past the tear", "mended")
+    wrap = Mend(f"Wrap foil of the same kind round it, half-lapped, {mm(15)} mm past the tear", "mended")
     return (
         Fault("foil-pinhole", "A pin-hole in the foil", causes, (patch, else_), **at),
         Fault("foil-torn", "The foil is torn", causes, (wrap, else_), **at),

@@ -22,6 +22,7 @@ from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.outline import rounded
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.figures import said_mm
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
@@ -43,7 +44,6 @@ from tinknot.core.layers.contract import (
 )
 from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.layers.pour import CutShell, Pour
-from tinknot.core.layers.preparation import said_mm
 from tinknot.core.rulebook import RuleBook
 
 _FILL = "Fill to the brim."

@@ -7,12 +7,12 @@ from math import ceil, sqrt
 from tinknot.core.acts import LayOn, Look, Place, Thing, Wipe
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.figures import said_mm
 from tinknot.core.formulas.tape import Wrap, wrap
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Layer, Material, Mend, Minutes, Piece, Step, pieces_of
 from tinknot.core.layers.mends import CUT_OUT
-from tinknot.core.layers.preparation import said_mm
 from tinknot.core.parts.tape import StockTape
 from tinknot.core.rulebook import RuleBook
 

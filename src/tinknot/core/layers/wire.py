@@ -5,10 +5,11 @@ from dataclasses import dataclass, replace
 from typing import ClassVar
 
 from tinknot.core.acts import Place, Remove, Wipe
+from tinknot.core.figures import said_mm
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Cut, Material, Minutes, Reading, Step
 from tinknot.core.layers.cover_sleeve import CoverSleeve
-from tinknot.core.layers.preparation import Preparation, said_mm, strip_gate
+from tinknot.core.layers.preparation import Preparation, strip_gate
 from tinknot.core.layers.procedure import Procedure
 from tinknot.core.layers.sleeve import Closing
 

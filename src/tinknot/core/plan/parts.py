@@ -4,7 +4,7 @@ from typing import Any, Literal
 
 from pydantic import model_validator
 
-from tinknot.core.model import Result
+from tinknot.core.model import Result, Told
 
 
 class CoreOut(Result):
@@ -34,7 +34,7 @@ class RingOut(Result):
     to_mm: float
 
 
-class CandidateOut(Result):
+class CandidateOut(Told):
     """A sleeve on the fit ruler: its bar, its verdict and, if it does not serve, the reason. `rings`: what
     lies inside it."""
 
@@ -55,7 +55,7 @@ class CandidateOut(Result):
     rings: list[RingOut] = []
 
 
-class ChoiceOut(Result):
+class ChoiceOut(Told):
     """One choice: what must be passed and gripped, the limits, and every candidate, best first. `slot`: where
     in the draft a part settled on is kept (a JSON Pointer), empty where nobody may settle it; `layers`: those
     that get the part picked; `cores`: those it lies on; `decided`: why the one picked and not the next;
@@ -82,7 +82,7 @@ class ChoiceOut(Result):
     of: str = ""
 
 
-class OfferOut(Result):
+class OfferOut(Told):
     """A part other than a sleeve, or a way to cure: whether it serves, and why or why not. `handle_min`,
     `full_min`: when what it cures may be handled, and is full, min from its beginning."""
 
@@ -94,7 +94,7 @@ class OfferOut(Result):
     full_min: float | None = None
 
 
-class PickOut(Result):
+class PickOut(Told):
     """A choice of a part that has no window: what is needed, every offer, what was picked."""
 
     layer: str
@@ -144,14 +144,14 @@ class ResinOut(Result):
     timeline: list[PackTime] = []
 
 
-class Refusal(Result):
+class Refusal(Told):
     """A part that was not taken, and why."""
 
     part_id: str
     reason: str
 
 
-class PartOut(Result):
+class PartOut(Told):
     """A part of the joint with its figures in mm."""
 
     layer: str
@@ -243,7 +243,7 @@ class MaterialOut(Result):
     lot: str
 
 
-class SettingOut(Result):
+class SettingOut(Told):
     """A tool's setting."""
 
     tool: str

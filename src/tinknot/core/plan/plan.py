@@ -7,9 +7,11 @@ from typing import Any
 from pydantic import model_validator
 
 from tinknot.core.drawing.model import Section
+from tinknot.core.figures import unmarked
+from tinknot.core.files import earlier
 from tinknot.core.files.numbers import PLAN
 from tinknot.core.layers.contract import Step
-from tinknot.core.model import Result
+from tinknot.core.model import Told
 from tinknot.core.plan.parts import (
     ChoiceOut,
     CoreOut,
@@ -28,7 +30,7 @@ from tinknot.core.plan.ways import BreakOut, FaultOut, InsertOut, Remedy
 ORDER = 2  # the rules of order a plan is compiled by; a step they brought is not asked for by older work
 
 
-class Plan(Result):
+class Plan(Told):
     """A plan. `verdict` is `planned`, or `nothing-fits` with the remedies; `format` numbers its shape,
     `order` the rules of order it was compiled by."""
 
@@ -73,8 +75,13 @@ class Plan(Result):
     @model_validator(mode="before")
     @classmethod
     def _of_earlier_plans(cls, data: Any) -> Any:
-        """A heat-trace plan that was stored before its tails said what they are of."""
-        if isinstance(data, dict) and data.get("trace") and isinstance(park := data.get("park"), dict):
+        """A heat-trace plan that was stored before its tails said what they are of, and any that was before
+        sentences had their figures beside them."""
+        if not isinstance(data, dict):
+            return data
+        if any(isinstance(s, dict) and "figures" not in s for s in data.get("steps", ())):
+            data = earlier.figured(data)
+        if data.get("trace") and isinstance(park := data.get("park"), dict):
             return data | {"park": {"skin": "jacket"} | park}
         return data
 
@@ -96,9 +103,9 @@ def stamp(step: Step) -> str:
             "gates": [[g.id, g.target, g.tolerance, g.least, g.most] for g in step.gates],
             "part": step.part_id,
             "end": step.end,
-            "text": step.text if step.kind == "park" else "",
+            "text": unmarked(step.text) if step.kind == "park" else "",
         }
-        | ({"basis": step.basis} if step.basis else {})
+        | ({"basis": unmarked(step.basis)} if step.basis else {})
         | ({"cure": [step.cure.points, step.cure.least_c]} if step.cure else {})
     )
     return hashlib.sha256(canonical(basis).encode()).hexdigest()[:16]

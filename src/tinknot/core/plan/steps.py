@@ -6,7 +6,7 @@ from pydantic import model_validator
 
 from tinknot.core.drawing.model import Point
 from tinknot.core.files import earlier
-from tinknot.core.model import Result
+from tinknot.core.model import Result, Told
 
 POSSIBLE: dict[str, tuple[float, float]] = {
     "mm": (0.0, 1e5),
@@ -75,7 +75,7 @@ class CureLaw(Result):
     full_min: float
 
 
-class StepOut(Result):
+class StepOut(Told):
     """A step of the graph. `stamp` changes when anything changes that the work depends on; `batch_title`
     and `batch_text` are what the hand is told once for all of a batch; `action` is what is confirmed when
     it is done; `taken`, `pictured`, `recut`, `routes` and `pairs` as a layer's step has them."""
@@ -130,7 +130,7 @@ DATUMS = {
 }  # what a cut is measured from, in words
 
 
-class CutOut(Result):
+class CutOut(Told):
     """A cut, as a running distance in mm from its datum; `layer` in words, `kind` as a layer's cut has it."""
 
     end: str

@@ -3,7 +3,7 @@
 from pydantic import model_validator
 
 from tinknot.core.drawing.model import Appearance, looks_of
-from tinknot.core.model import Result
+from tinknot.core.model import Result, Told
 
 
 class PreparedLayer(Result):
@@ -47,7 +47,7 @@ class PreparedEnd(Result):
         return self
 
 
-class LoopOut(Result):
+class LoopOut(Told):
     """The loop at an end: mm of cable in it, remakes it still allows, and whether its bend is wide enough."""
 
     end: str
@@ -61,7 +61,7 @@ class LoopOut(Result):
     words: str
 
 
-class ZoneCutOut(Result):
+class ZoneCutOut(Told):
     """Where a zone cable is cut, mm, and what stays cold or heats too early; `end`: at which end. To draw it,
     mm from the present end: its connection points `points_mm`, where the pipe begins, how far it is shown (0:
     not drawn), and what is laid open of the new end, `opened_mm`."""
@@ -79,7 +79,7 @@ class ZoneCutOut(Result):
     shown_mm: float = 0.0
 
 
-class CircuitOut(Result):
+class CircuitOut(Told):
     """The circuit after the work against the sheet's limit."""
 
     length_m: float

@@ -5,18 +5,18 @@ from typing import Any
 from pydantic import model_validator
 
 from tinknot.core.files import earlier
-from tinknot.core.model import Result
+from tinknot.core.model import Told
 from tinknot.core.plan.parts import CoreOut, MinutesOut, ParkPlan, PartOut
 
 
-class MendOut(Result):
+class MendOut(Told):
     """What may be done about a fault."""
 
     words: str
     kind: str
 
 
-class FaultOut(Result):
+class FaultOut(Told):
     """A fault that can be seen at a layer, or only at some `steps` of it; `forgotten`: a part is missing that
     should have been threaded on."""
 
@@ -36,7 +36,7 @@ class FaultOut(Result):
         return data if new else data | {"forgotten": data.get("id") == earlier.FORGOTTEN}
 
 
-class BreakOut(Result):
+class BreakOut(Told):
     """A law of the work that a step of the shown order breaks: its number, the step, the place, what is wrong
     and what mends it."""
 
@@ -47,7 +47,7 @@ class BreakOut(Result):
     mend: str
 
 
-class Remedy(Result):
+class Remedy(Told):
     """A complete alternative: what to change in the joint file, and what comes of it."""
 
     id: str
@@ -63,7 +63,7 @@ class Remedy(Result):
     cores: list[CoreOut] = []
 
 
-class StaggerWay(Result):
+class StaggerWay(Told):
     """One way to lay the connectors: its lengths, what fits over it, and what speaks for it."""
 
     steps: int
@@ -80,7 +80,7 @@ class StaggerWay(Result):
     profile: list[tuple[float, float]]
 
 
-class InsertOut(Result):
+class InsertOut(Told):
     """Whether the ends still meet once the damage is out, mm; else the insert with its two joints."""
 
     removed_mm: float

@@ -1,9 +1,9 @@
 """A doubt about a kit sheet."""
 
-from tinknot.core.model import Result
+from tinknot.core.model import Told
 
 
-class Doubt(Result):
+class Doubt(Told):
     """What does not add up, and where; JSON Pointer into the sheet."""
 
     path: str

@@ -4,6 +4,7 @@ import re
 from collections.abc import Iterator
 
 from tinknot.core.errors import InputError
+from tinknot.core.figures import mm
 from tinknot.core.joint.leaflet import Figure, Leaflet
 from tinknot.core.sheets.doubt import Doubt
 from tinknot.core.tolerance import at_most
@@ -49,7 +50,8 @@ def figures_agree(leaflet: Leaflet) -> Iterator[Doubt]:
             yield Doubt(
                 path=path,
                 message=(
-                    f"{figure.mm:g} mm and {figure.inch} are not the same: {figure.inch} is {inch:.1f} mm"
+                    f"{mm(figure.mm):g} mm and {figure.inch} are not the same: {figure.inch} is"
+                    f" {mm(inch):.1f} mm"
                 ),
             )
 

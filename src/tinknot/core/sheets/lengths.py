@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from itertools import pairwise
 
+from tinknot.core.figures import mm
 from tinknot.core.joint.flatend import LaidOpen, back_mm, front_mm, laid_open, overlap_mm
 from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet
 from tinknot.core.joint.leaflet import Leaflet, LeafletLayer, LeafletPart
@@ -34,7 +35,7 @@ def cuts_nest(sheet: KitSheet, construction: str) -> Iterator[Doubt]:
             elif at.get(layer, 0.0) < -1e-9:
                 yield Doubt(
                     path=f"/leaflet/cuts/{i}/length",
-                    message=f"ends {-at[layer]:g} mm past the cable's end: the lengths do not add up",
+                    message=f"ends {mm(-at[layer]):g} mm past the cable's end: the lengths do not add up",
                 )
         if "outer-jacket" not in mine:
             yield Doubt(
@@ -48,7 +49,7 @@ def cuts_nest(sheet: KitSheet, construction: str) -> Iterator[Doubt]:
                 yield Doubt(
                     path=f"/leaflet/cuts/{mine[under]}/length",
                     message=(
-                        f"end {end}: the {under} would be cut {at[under] - at[over]:g} mm past the {over}"
+                        f"end {end}: the {under} would be cut {mm(at[under] - at[over]):g} mm past the {over}"
                         f" cut, where the {over} still lies on it"
                     ),
                 )
@@ -77,8 +78,8 @@ def tubes_reach(sheet: KitSheet, construction: str, rules: RuleBook) -> Iterator
                 yield Doubt(
                     path="/leaflet/cuts",
                     message=(
-                        f"bus wires 1 lose {first:g} mm on A and {other} together, bus wires 2 {second:g}:"
-                        " they cannot both meet"
+                        f"bus wires 1 lose {mm(first):g} mm on A and {other} together, bus wires 2"
+                        f" {second:g}: they cannot both meet"
                     ),
                 )
     yield from _caps_reach(leaflet, construction, opened)
@@ -99,8 +100,8 @@ def tubes_reach(sheet: KitSheet, construction: str, rules: RuleBook) -> Iterator
                 yield Doubt(
                     path=path,
                     message=(
-                        f"the tube is {length:g} mm long shrunk, what it must cover is {span:g}: the lengths"
-                        " do not add up"
+                        f"the tube is {mm(length):g} mm long shrunk, what it must cover is {span:g}: the"
+                        " lengths do not add up"
                     ),
                 )
             continue
@@ -115,8 +116,8 @@ def tubes_reach(sheet: KitSheet, construction: str, rules: RuleBook) -> Iterator
                     yield Doubt(
                         path=path,
                         message=(
-                            f"too short to be pinched: shrunk it ends {past - inner[end]:g} mm past {beyond},"
-                            f" {rules.number('trace.pinch_mm'):g} are needed"
+                            f"too short to be pinched: shrunk it ends {mm(past - inner[end]):g} mm past"
+                            f" {beyond}, {rules.number('trace.pinch_mm'):g} are needed"
                         ),
                     )
                 inner[end] = max(inner[end], past, 0.0)
@@ -139,12 +140,12 @@ def _caps_reach(leaflet: Leaflet, construction: str, opened: dict[str, LaidOpen]
             )  # the longest bus wire, or what lies round it
             onto = x.reach.value_mm if x.reach and x.reach.given and x.datum == "outer-jacket-cut" else 0.0
             if not at_least(deep, stands + onto) or (not onto and not deep > stands):
-                goal = f"{onto:g} mm onto the jacket" if onto else "the jacket"
+                goal = f"{mm(onto):g} mm onto the jacket" if onto else "the jacket"
                 yield Doubt(
                     path=f"/leaflet/layers/{i}/reach",
                     message=(
-                        f"the cap is {deep:g} mm deep and {stands:g} mm of the end stand before the jacket:"
-                        f" it cannot reach {goal}"
+                        f"the cap is {mm(deep):g} mm deep and {mm(stands):g} mm of the end stand before the"
+                        f" jacket: it cannot reach {goal}"
                     ),
                 )
 

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 
+from tinknot.core.figures import LEAST, MOST, mm, mm2
 from tinknot.core.formulas.flat import flat_girth_mm, girth_to_diameter_mm
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.kitsheet import KitSheet
@@ -44,15 +45,15 @@ def windows_serve(sheet: KitSheet, rules: RuleBook) -> Iterator[Doubt]:
                 yield Doubt(
                     path=f"{here}/opens",
                     message=(
-                        f"cannot pass the widest cable served: {need:.1f} mm needed, {p.opens.value_mm:g}"
-                        " given"
+                        f"cannot pass the widest cable served: {mm(need, LEAST):.1f} mm needed,"
+                        f" {p.opens.value_mm:g} given"
                     ),
                 )
             if not at_most(p.closes.value_mm, allow):
                 yield Doubt(
                     path=f"{here}/closes",
                     message=(
-                        f"cannot grip the smallest cable served: {allow:.1f} mm or less needed,"
+                        f"cannot grip the smallest cable served: {mm(allow, MOST):.1f} mm or less needed,"
                         f" {p.closes.value_mm:g} given"
                     ),
                 )
@@ -61,12 +62,16 @@ def windows_serve(sheet: KitSheet, rules: RuleBook) -> Iterator[Doubt]:
             if least is not None and not at_most(least, low):
                 yield Doubt(
                     path=f"{here}/{key}_least_mm",
-                    message=f"takes cables from {least:g} mm {key}, the kit says it serves {low:g}",
+                    message=(
+                        f"takes cables from {mm(least, LEAST):g} mm {key}, the kit says it serves {low:g}"
+                    ),
                 )
             if most is not None and not at_least(most, high):
                 yield Doubt(
                     path=f"{here}/{key}_most_mm",
-                    message=f"takes cables up to {most:g} mm {key}, the kit says it serves {high:g}",
+                    message=(
+                        f"takes cables up to {mm(most, MOST):g} mm {key}, the kit says it serves {high:g}"
+                    ),
                 )
         for key, bus, over in (
             ("area_least_mm2", s.bus_least_mm2, True),
@@ -76,7 +81,7 @@ def windows_serve(sheet: KitSheet, rules: RuleBook) -> Iterator[Doubt]:
             if own is not None and bus is not None and (own > bus if over else own < bus):
                 yield Doubt(
                     path=f"{here}/{key}",
-                    message=f"does not take the bus wires of {bus:g} mm² the kit says it serves",
+                    message=f"does not take the bus wires of {mm2(bus):g} mm² the kit says it serves",
                 )
 
 

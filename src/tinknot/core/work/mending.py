@@ -3,7 +3,8 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
-from tinknot.core.model import Result
+from tinknot.core.figures import mm
+from tinknot.core.model import Result, Told
 from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.steps import StepOut
 from tinknot.core.plan.ways import MendOut
@@ -26,7 +27,7 @@ class Again(Result):
     layer: str
 
 
-class Consequence(Result):
+class Consequence(Told):
     """What a way of mending costs: cable lost and slack left by end in mm (left is null where no slack
     was measured), minutes of hands, parts needed again, steps to do again; `why_not` when it cannot be."""
 
@@ -78,12 +79,12 @@ def consequence(
         end: None if slack is None else round(slack - lost_mm.get(end, 0.0) - lost.get(end, 0.0), 3)
         for end, slack in plan.slack_mm.items()
     }
-    short = [end for end, mm in left.items() if mm is not None and mm < 0 and lost.get(end)]
+    short = [end for end, over in left.items() if over is not None and over < 0 and lost.get(end)]
     if short and not why_not:
-        mm = -min(left[e] or 0.0 for e in short)
+        missing = -min(left[e] or 0.0 for e in short)
         why_not = (
-            f"the cable no longer reaches: {mm:.0f} mm of slack are missing on {' and '.join(short)}; an"
-            " insert with two joints is needed"
+            f"the cable no longer reaches: {mm(missing):.0f} mm of slack are missing on"
+            f" {' and '.join(short)}; an insert with two joints is needed"
         )
     total = sum(1 for s in plan.steps if s.kind not in ("sign", "gate"))
     return Consequence(

@@ -1,11 +1,11 @@
 """What is done, what is next and what is locked by what, as it travels."""
 
-from tinknot.core.model import Result
+from tinknot.core.model import Result, Told
 from tinknot.core.work.cureclock import CureState
 from tinknot.core.work.mending import Again
 
 
-class StepState(Result):
+class StepState(Told):
     """A step now: `done`, `open`, `locked` (by the steps named) or `again` (done for another plan).
     `simulated` are the readings that a stand-in gave, `over` those beyond what the display shows; `tools`:
     with what it was done, and what made the heat; `overdue`: those of them that were past their date then, or
@@ -28,7 +28,7 @@ class StepState(Result):
     excuse: str = ""
 
 
-class Flag(Result):
+class Flag(Told):
     """An event that is kept but does not count, and why; `lasts`: the same confirmed again would not count
     either; `second`: somebody else had confirmed the step already; `late`: it came after the release;
     `counts`: it does count, and is told all the same."""

@@ -6,6 +6,7 @@ from dataclasses import dataclass
 
 from tinknot.core import acts
 from tinknot.core.acts import Act, Place
+from tinknot.core.figures import mm
 from tinknot.core.world.world import Laid, World
 
 
@@ -96,8 +97,11 @@ def passes(w: World, act: Act) -> Iterator[Found]:
         if act.thing.bore_mm < most - 1e-6:
             yield (
                 act.at.said,
-                f"the {act.thing.name} is {act.thing.bore_mm:.1f} mm open, and {most:.1f} mm lie in its way",
-                f"Take one that passes {most:.1f} mm, or put it on before what lies at {x:.0f} mm.",
+                (
+                    f"the {act.thing.name} is {mm(act.thing.bore_mm):.1f} mm open, and {mm(most):.1f} mm lie"
+                    " in its way"
+                ),
+                f"Take one that passes {mm(most):.1f} mm, or put it on before what lies at {mm(x):.0f} mm.",
             )
 
 

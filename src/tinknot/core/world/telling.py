@@ -4,6 +4,7 @@ from collections.abc import Iterator
 
 from tinknot.core import acts
 from tinknot.core.acts import Act
+from tinknot.core.figures import mm
 from tinknot.core.world.world import World
 
 DONE: dict[type[Act], str] = {
@@ -38,8 +39,8 @@ def act_words(act: Act) -> str:
     match act:
         case acts.Attest(what=said):
             return f"{said.replace('-', ' ')}: {DONE[acts.Attest]}"
-        case acts.Remove(what=skin, mm=mm):
-            far = f", {mm:g} mm" if mm is not None else ""
+        case acts.Remove(what=skin, mm=far_mm):
+            far = f", {mm(far_mm):g} mm" if far_mm is not None else ""
             return f"{skin} {DONE[acts.Remove]}{far}: {act.at.said}"
         case acts.Bridge(called=name) | acts.TakeOff(called=name):
             return f"{name} {DONE[type(act)]}"

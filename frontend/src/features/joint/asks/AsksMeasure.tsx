@@ -1,6 +1,8 @@
 import { Link } from 'react-router'
 import type { Draft, Schemas } from '../../../api/client'
 import { NumberField, QuantityField, SelectField, TextField } from '../../../components/fields'
+import { said } from '../../../model/said'
+import { useSettings } from '../../../settings'
 import type { FormProps } from '../forms'
 import { MakeUpField } from './MakeUpField'
 
@@ -56,10 +58,11 @@ interface FieldProps {
 /** One question with its hint, what is missing or wrong of it, and the doubt about what was typed. */
 function AskField({ ask, answers, set, joint }: FieldProps) {
   const answer = answers[ask.id]
+  const { unit } = useSettings()
   const path = `/asked/${ask.id}`
   const found = joint.query.data
-  const missing = found?.missing.find((m) => m.path === path)?.message
-  const doubt = found?.questions.find((q) => q.path === path)?.message
+  const missing = found?.missing.find((m) => m.path === path)
+  const doubt = found?.questions.find((q) => q.path === path)
   const shared = {
     label: ask.label,
     hint: missing ?? doubt ?? (ask.hint || undefined),
@@ -95,7 +98,7 @@ function AskField({ ask, answers, set, joint }: FieldProps) {
           />
           <span>
             {ask.label}
-            {shared.hint && <span className="quiet block text-sm">{shared.hint}</span>}
+            {shared.hint && <span className="quiet block text-sm">{said(shared.hint, unit)}</span>}
           </span>
         </label>
       )

@@ -4,6 +4,7 @@ import { type MouseEvent, useDeferredValue, useState } from 'react'
 import { ApiError, api, type Schemas, take } from '../../../api/client'
 import { SelectField, TextField } from '../../../components/fields'
 import { coreColour, light } from '../../../components/section'
+import type { Said } from '../../../model/said'
 import { length, sign } from '../../../model/units'
 import { useSettings } from '../../../settings'
 
@@ -12,8 +13,8 @@ type Unit = Picture['units'][number]
 
 interface Props {
   label: string
-  hint: string | undefined
-  error: string | undefined
+  hint: Said | undefined
+  error: Said | undefined
   line: string
   /** Over the insulation of the thickest core, and of the thinnest where not all are alike. */
   insulation: number | null

@@ -28,7 +28,7 @@ export function FlatCable({ cable, at, lay, joint }: Props) {
   const zone = cable.construction === 'zone'
   const layers = [...LAYERS, ['core', zone ? 'Overlay' : 'Matrix']] as const
   const missing = joint.query.data?.missing ?? []
-  const fault = (path: string) => joint.error?.at(path) ?? missing.find((m) => m.path === path)?.message
+  const fault = (path: string) => joint.error?.at(path) ?? missing.find((m) => m.path === path)
   return (
     <>
       <div className="grid gap-3 sm:grid-cols-2">

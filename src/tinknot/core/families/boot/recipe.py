@@ -17,6 +17,7 @@ from tinknot.core.families.moulded.bedding import On, as_sleeve, bedded, cure_pi
 from tinknot.core.families.moulded.choosing import PART, Choosing, Found
 from tinknot.core.families.moulded.place import Place
 from tinknot.core.families.recipe import AskingRecipe, flex_mandrel
+from tinknot.core.figures import mm
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.moulded.procedure import Beneath as BeneathKind
 from tinknot.core.layers.moulded.procedure import BootProcedure, Underneath
@@ -187,7 +188,7 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
         part = next(p for p in plan.parts if p.layer == PART)
         tight = next((p.picked for p in plan.picks if p.layer == "adhesive"), "")
         with_ = next((o.name for p in plan.picks for o in p.offers if o.id == tight), "")
-        return f"{part.name} with {with_}; greatest diameter {plan.greatest_diameter_mm or 0:.1f} mm."
+        return f"{part.name} with {with_}; greatest diameter {mm(plan.greatest_diameter_mm or 0):.1f} mm."
 
     def orders(self, s: BootSolution) -> list[Remedy]:
         """A part with mouths for all of it; what is left where closed parts are out."""

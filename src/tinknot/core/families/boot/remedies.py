@@ -8,6 +8,7 @@ from tinknot.core.choosing.choose import Candidate
 from tinknot.core.families.choice import Choice
 from tinknot.core.families.moulded.choosing import PART, Choosing
 from tinknot.core.families.moulded.job import MouldedJob
+from tinknot.core.figures import LEAST, MOST, mm
 from tinknot.core.formulas.sleeve import Margins, fit
 from tinknot.core.parts.boot import StockBoot
 from tinknot.core.plan.ways import Remedy
@@ -58,7 +59,7 @@ class Remedies:
     def _wanted(self, c: Choice) -> str:
         opens = _up(self.margins.needed_expanded_mm(c.window.pass_od_mm))
         closes = _down(self.margins.allowed_recovered_mm(c.window.seal_od_mm))
-        return f"{c.title} opens past {opens:g} mm and closes under {closes:g} mm"
+        return f"{c.title} opens past {mm(opens, LEAST):g} mm and closes under {mm(closes, MOST):g} mm"
 
     def _built_up(self, c: Choice) -> Iterator[Remedy]:
         """The mouth that is least too wide: built up under it until it grips, as long as it still passes."""
@@ -71,7 +72,7 @@ class Remedies:
                     id=f"build-up-{c.layer}",
                     title=f"Build up under {c.title if c.of else 'it'}",
                     why=(
-                        f"Self-amalgamating tape to {need:g} mm, then measure and plan again:"
+                        f"Self-amalgamating tape to {mm(need):g} mm, then measure and plan again:"
                         f" {r.candidate.id} grips it."
                     ),
                     change={},
@@ -95,8 +96,11 @@ class Remedies:
                 most = _down(min(self.margins.most_passed_mm(b.tube(n).expanded_id_mm) for n in (0, 1)))
                 if self.joint.landed == "no":
                     most = _down(self.margins.most_passed_mm(lip.expanded_id_mm))  # it goes on over the cable
-                wide = f", at least {b.lip_mm:g} mm wide" if b.lip_mm is not None else ""
-                found.append(f"{b.id}: a groove of {least:g} mm and more{wide}, nothing over {most:g} mm")
+                wide = f", at least {mm(b.lip_mm, LEAST):g} mm wide" if b.lip_mm is not None else ""
+                found.append(
+                    f"{b.id}: a groove of {mm(least):g} mm and more{wide}, nothing over"
+                    f" {mm(most, LEAST):g} mm"
+                )
         if not found:
             return (
                 "One whose groove suits a boot that fits the cable; none in stock does. Order both together."
@@ -137,7 +141,7 @@ class Remedies:
             c.id for c in self._sleeves() if c.lined and fit(c.tube, over, on, self.margins).verdict == "fits"
         ]
         which = f": {' or '.join(good[:MOST_SAID])}" if good else ", none in stock"
-        window = f"one that opens past {opens:g} mm and closes under {closes:g} mm"
+        window = f"one that opens past {mm(opens, LEAST):g} mm and closes under {mm(closes, MOST):g} mm"
         return f"{b.id}, {self.choices[n].title}: {window}{which}"
 
 

@@ -6,6 +6,7 @@ from math import pi, sqrt
 
 from tinknot.core.choosing.choose import Window
 from tinknot.core.families.ground.file import GroundFile
+from tinknot.core.figures import mm, mm2
 from tinknot.core.formulas.hull import hull_girth_mm
 from tinknot.core.joint.cable import Round
 from tinknot.core.joint.profile import Profile
@@ -170,7 +171,7 @@ class Place:
         if part.lead_mm2 is not None and part.exit != j.exit:
             return f"its lead leaves to the {part.exit}"
         if part.lead_mm2 is not None and not at_least(part.lead_mm2, j.lead_area_mm2):
-            return f"its lead has {part.lead_mm2:g} mm², {j.lead_area_mm2:g} mm² are asked for"
+            return f"its lead has {mm2(part.lead_mm2):g} mm², {mm2(j.lead_area_mm2):g} mm² are asked for"
         if not at_most(part.melts_c, j.bears_c):
             return f"melts at {part.melts_c:g} °C, what lies under the screen bears {j.bears_c:g} °C"
         if j.plating == "nickel" and not part.for_nickel:
@@ -178,11 +179,11 @@ class Place:
         if not at_most(part.solder_mm, high - low):
             beside = "beside the screen" if self.window or j.fold else "over core insulation"
             return (
-                f"its ring of solder is {part.solder_mm:g} mm wide, the bare screen {high - low:g} mm: it"
-                f" would lie {beside}"
+                f"its ring of solder is {mm(part.solder_mm):g} mm wide, the bare screen {mm(high - low):g}"
+                f" mm: it would lie {beside}"
             )
         for mouth, reach in (("wide", -a), ("other", b)):
             if not at_least(reach - part.seal_mm, high):
                 short = high - (reach - part.seal_mm)
-                return f"the sealing ring of its {mouth} mouth would lie on bare screen by {short:.2g} mm"
+                return f"the sealing ring of its {mouth} mouth would lie on bare screen by {mm(short):.2g} mm"
         return ""

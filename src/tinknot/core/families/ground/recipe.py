@@ -19,6 +19,7 @@ from tinknot.core.families.ground.solution import GroundSolution
 from tinknot.core.families.moulded.bedding import as_sleeve
 from tinknot.core.families.moulded.choosing import PART
 from tinknot.core.families.recipe import AskingRecipe
+from tinknot.core.figures import LEAST, MOST, mm, mm2
 from tinknot.core.formulas.conductor import resistance_uohm
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.layers.contract import Layer, Threaded
@@ -93,8 +94,8 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
             )
         if not at_least(j.lead_area_mm2, least):
             found.append(
-                f"A lead of {j.lead_area_mm2:g} mm² is lighter than the {least:g} mm² that a screen is"
-                " earthed with."
+                f"A lead of {mm2(j.lead_area_mm2):g} mm² is lighter than the {mm2(least):g} mm² that a"
+                " screen is earthed with."
             )
         return tuple(found)
 
@@ -201,11 +202,11 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
             if why := c.not_on(on_mm, self.today):
                 return why
             if not at_most(c.width_mm, width):
-                return f"is {c.width_mm:g} mm wide, the bare screen {width:g} mm"
+                return f"is {mm(c.width_mm):g} mm wide, the bare screen {mm(width):g} mm"
             return c.not_over(pass_mm, self.margins) if isinstance(c, StockRing) else ""
 
         what = "constant-force spring" if method == "spring" else "crimp ring"
-        need = f"{on_mm:.1f} mm over screen and lead, at most {width:g} mm wide"
+        need = f"{mm(on_mm):.1f} mm over screen and lead, at most {mm(width, MOST):g} mm wide"
         advice = f"Order a {what} for {need}."
         return pick_of("holder", what, need, advice, parts, fault, closest, lambda c: c.range_said)
 
@@ -355,12 +356,17 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
     def _room(self, seat: tuple[float, float], place: Place) -> tuple[str, ...]:
         """What seals needs clear sheath to lie on; a braid that is folded back must be long enough for it."""
         if self.joint.fold and not at_least(self.joint.ahead_mm, place.fold_mm):
-            front = f"The braid stands {self.joint.ahead_mm:g} mm in front of the sheath"
-            return (f"{front}, folded back it is {place.fold_mm:.1f} mm long.",)
+            front = f"The braid stands {mm(self.joint.ahead_mm):g} mm in front of the sheath"
+            return (f"{front}, folded back it is {mm(place.fold_mm):.1f} mm long.",)
         need = place.bare[0] - seat[0]
         if at_least(self.joint.clear_mm, need):
             return ()
-        return (f"Only {self.joint.clear_mm:g} mm of sheath lie clear, the seal needs {need:.0f} mm.",)
+        return (
+            (
+                f"Only {mm(self.joint.clear_mm):g} mm of sheath lie clear, the seal needs"
+                f" {mm(need, LEAST):.0f} mm."
+            ),
+        )
 
     def _cool(self, outside_mm: float) -> float:
         return self.cool_min(outside_mm, self.place.sheath.greatest_mm, COPPER)
@@ -395,7 +401,7 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
     def why(self, plan: Plan) -> str:
         """What holds it, and how thick it is then."""
         part = plan.parts[-1]
-        return f"{part.name}; greatest diameter {plan.greatest_diameter_mm or 0:.1f} mm."
+        return f"{part.name}; greatest diameter {mm(plan.greatest_diameter_mm or 0):.1f} mm."
 
     def orders(self, s: GroundSolution) -> list[Remedy]:
         """What to order; of a second or a lighter earth, who decides and what to take."""
@@ -405,7 +411,7 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
             found.append(Remedy(id="ask-owner", title="Ask whoever owns the circuit", why=why, change={}))
         least = self.rules.number("screen.lead_least_mm2")
         if not at_least(self.joint.lead_area_mm2, least):
-            why = f"At least {least:g} mm²."
+            why = f"At least {mm2(least):g} mm²."
             found.append(Remedy(id="thicker-lead", title="Take a thicker lead", why=why, change={}))
         return found
 

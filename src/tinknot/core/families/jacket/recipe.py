@@ -13,6 +13,7 @@ from tinknot.core.families.jacket.file import JacketFile
 from tinknot.core.families.jacket.section import section
 from tinknot.core.families.jacket.solution import JacketSolution
 from tinknot.core.families.recipe import AskingRecipe
+from tinknot.core.figures import mm
 from tinknot.core.joint.cable import CableEnd, Round
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
@@ -105,7 +106,7 @@ class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
         if at_least(self.joint.clear_mm, self.overlap):
             return ()
         need = f"{self.overlap:.0f}: undo the next fixing"
-        return (f"Only {self.joint.clear_mm:g} mm lie clear beside the damage, the seal needs {need}.",)
+        return (f"Only {mm(self.joint.clear_mm):g} mm lie clear beside the damage, the seal needs {need}.",)
 
     # --- layers -----------------------------------------------------------------------------------------
 
@@ -263,8 +264,8 @@ class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
     def why(self, plan: Plan) -> str:
         """What closes it, and how thick it is then."""
         part = next(p for p in plan.parts if p.layer in CLOSES)
-        cut = f", cut {part.cut_length_mm:g} mm" if part.cut_length_mm is not None else ""
-        return f"{part.name}{cut}; greatest diameter {plan.greatest_diameter_mm or 0:.1f} mm."
+        cut = f", cut {mm(part.cut_length_mm):g} mm" if part.cut_length_mm is not None else ""
+        return f"{part.name}{cut}; greatest diameter {mm(plan.greatest_diameter_mm or 0):.1f} mm."
 
     def orders(self, s: JacketSolution) -> list[Remedy]:
         """What to order or to clear; of a damage too deep, the joint it becomes."""

@@ -5,6 +5,7 @@ from dataclasses import replace
 from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Offer, Pick
 from tinknot.core.families.lowvoltage.job import Job
+from tinknot.core.figures import mm, mm2
 from tinknot.core.joint.cable import Core
 from tinknot.core.joint.file import ConnectorIn
 from tinknot.core.layers.connectors import KINDS
@@ -33,7 +34,7 @@ def connectors_for(job: Job) -> list[Set]:
         if not suited:
             raise NoConnector.at(
                 "/connector",
-                f"nothing in stock joins core {a.name}, {a.area_mm2:g} to {b.area_mm2:g} mm²",
+                f"nothing in stock joins core {a.name}, {mm2(a.area_mm2):g} to {mm2(b.area_mm2):g} mm²",
             )
         per_core.append(sorted(suited, key=lambda c: (c.od_mm, c.length_mm, c.id)))
     sets = [
@@ -62,7 +63,8 @@ def _one(job: Job, part_id: str) -> Set:
     for a, b in zip(job.a.cores, job.b.cores, strict=True):
         if why := _why_not(job, part, a, b, None):
             raise InputError.at(
-                "/connector/part_id", f"{part.id} {why}: core {a.name}, {a.area_mm2:g} to {b.area_mm2:g} mm²"
+                "/connector/part_id",
+                f"{part.id} {why}: core {a.name}, {mm2(a.area_mm2):g} to {mm2(b.area_mm2):g} mm²",
             )
     return (part,) * len(job.a.cores)
 
@@ -121,9 +123,15 @@ def what_to_order(job: Job) -> str:
     areas, thick = [c.area_mm2 for c in cores], max(c.conductor.greatest_mm for c in cores)
     thin = min(c.conductor.greatest_mm for c in cores)
     widest = job.rules.number("connector.bore_most") * thin
-    span = f"{min(areas):g} mm²" if min(areas) == max(areas) else f"{min(areas):g} to {max(areas):g} mm²"
+    span = (
+        f"{mm2(min(areas)):g} mm²"
+        if min(areas) == max(areas)
+        else f"{mm2(min(areas)):g} to {mm2(max(areas)):g} mm²"
+    )
     bore = (
-        f"a bore of {thick:.1f} to {widest:.1f} mm" if at_most(thick, widest) else "a stepped bore, or bolts"
+        f"a bore of {mm(thick):.1f} to {mm(widest):.1f} mm"
+        if at_most(thick, widest)
+        else "a stepped bore, or bolts"
     )
     metals = {c.metal for c in cores}
     metal = "bimetal, for aluminium and copper" if len(metals) > 1 else f"for {metals.pop()}"
@@ -151,6 +159,8 @@ def connector_pick(job: Job, picked: StockConnector | None) -> Pick:
         why = next((w for x, y in pairs if (w := _why_not(job, c, x, y, kind))), "")
         if not why and not _enough(job, c, len(pairs)):
             why = f"{len(pairs)} are needed, {c.free(job.today):g} are on hand"
-        offers.append(Offer(c.id, c.said, not why, why or f"⌀ {c.od_mm:g} mm, {c.length_mm:g} mm long"))
-    need = f"joins {a.area_mm2:g} to {b.area_mm2:g} mm²"
+        offers.append(
+            Offer(c.id, c.said, not why, why or f"⌀ {mm(c.od_mm):g} mm, {mm(c.length_mm):g} mm long")
+        )
+    need = f"joins {mm2(a.area_mm2):g} to {mm2(b.area_mm2):g} mm²"
     return Pick("connector", "connector", need, tuple(offers), picked.id if picked else None)

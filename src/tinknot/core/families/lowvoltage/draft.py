@@ -4,6 +4,7 @@ from collections.abc import Iterator, Mapping
 from typing import Any
 
 from tinknot.core.families.asks import Reading
+from tinknot.core.figures import mm2
 from tinknot.core.joint.questions import Question, questions
 
 SHEETS = frozenset({"straight-lv", "tap-lv"})  # recipes of kit sheets for round cable
@@ -42,5 +43,8 @@ def readings(draft: Mapping[str, Any]) -> Iterator[Reading]:
         yield read(name, "sheath", f"/ends/{name}/sheath_od", end, "sheath_od")
         for n, core in enumerate(end.get("cores", [])):
             area = core.get("area_mm2")
-            what = f"core {core['name']} {core.get('colour', '')}, {'?' if area is None else f'{area:g}'} mm²"
+            what = (
+                f"core {core['name']} {core.get('colour', '')},"
+                f" {'?' if area is None else format(mm2(area), 'g')} mm²"
+            )
             yield read(name, what, f"/ends/{name}/cores/{n}/insulation_od", core, "insulation_od")

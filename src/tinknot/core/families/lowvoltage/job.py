@@ -11,6 +11,7 @@ from tinknot.core.choosing.whole import option
 from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Choice, Made, Offer, Pick
 from tinknot.core.families.recipe import margins_of, rest_min
+from tinknot.core.figures import mm
 from tinknot.core.formulas.bundle import bundle
 from tinknot.core.joint.cable import cable_ends
 from tinknot.core.joint.file import BuildIn, ChoiceIn, JointFile
@@ -169,7 +170,9 @@ class Job:
                     else ""
                 )
             )
-            offers.append(Offer(t.id, t.said, not why, why or f"{t.width_mm:g} × {t.thickness_mm:g} mm"))
+            offers.append(
+                Offer(t.id, t.said, not why, why or f"{mm(t.width_mm):g} × {mm(t.thickness_mm):g} mm")
+            )
         return Pick(layer, title, need, tuple(offers), best.id if best else None, f"Order {kind} tape.")
 
     def plain_steps(self) -> tuple[PlainLayer, ...]:

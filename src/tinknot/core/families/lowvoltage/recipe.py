@@ -9,10 +9,10 @@ from tinknot.core.choosing.place import Stagger
 from tinknot.core.families.contract import Solution
 from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.families.recipe import BaseRecipe
+from tinknot.core.figures import mm, mm2, said_mm
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.file import JointFile
 from tinknot.core.joint.profile import Profile
-from tinknot.core.layers.preparation import said_mm
 from tinknot.core.parts.connector import StockConnector
 from tinknot.core.plan.parts import CoreOut, PartOut
 from tinknot.core.world.found import Found, FoundEnd
@@ -75,7 +75,7 @@ class CableRecipe(BaseRecipe[JointFile, CableSolution]):
                     pass_od_mm=None,
                     seal_od_mm=None,
                     od_after_mm=connector.od_mm,
-                    reason=f"Takes {main.area_mm2:g} to {core.area_mm2:g} mm².",
+                    reason=f"Takes {mm2(main.area_mm2):g} to {mm2(core.area_mm2):g} mm².",
                     rejected=[],
                 )
             )
@@ -109,12 +109,12 @@ class CableRecipe(BaseRecipe[JointFile, CableSolution]):
                 if core.conductor_source == "estimate":
                     words.append(
                         f"Conductor of core {core.name} on {end.name} is an estimate,"
-                        f" {core.conductor.greatest_mm:.1f} mm; measure it."
+                        f" {mm(core.conductor.greatest_mm):.1f} mm; measure it."
                     )
         parking = s.parking
         if parking and not parking.fits:
             side, over = next(iter(parking.short().items()))
-            words.append(f"No room to park the covers: they overrun the tail on {side} by {over:.0f} mm.")
+            words.append(f"No room to park the covers: they overrun the tail on {side} by {mm(over):.0f} mm.")
         if self.job.made.gap_mm is not None and s.layout and not s.kept:
             words += _recuts(self.job, s)
         had = self.job.made.parts or {}

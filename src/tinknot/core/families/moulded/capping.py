@@ -5,6 +5,7 @@ from datetime import date
 
 from tinknot.core.choosing.choose import edge_words
 from tinknot.core.families.choice import Pick, pick_of
+from tinknot.core.figures import MOST, mm
 from tinknot.core.formulas.sleeve import Margins, fit
 from tinknot.core.parts.boot import StockBoot
 
@@ -23,14 +24,14 @@ def cap_for(
         judged = fit(p.tube(0), od_mm, od_mm, margins)
         return "" if judged.verdict == "fits" else f"is {edge_words(judged)}"
 
-    need = f"over a core of {od_mm:.1f} mm, lined"
+    need = f"over a core of {mm(od_mm):.1f} mm, lined"
     return pick_of(
         layer,
         title,
         need,
-        f"Order a lined cap for {od_mm:.1f} mm.",
+        f"Order a lined cap for {mm(od_mm):.1f} mm.",
         caps,
         fault,
         lambda p: (p.openings[0].expanded_id_mm, p.id),
-        lambda p: f"goes over up to {p.openings[0].expanded_id_mm:g} mm",
+        lambda p: f"goes over up to {mm(p.openings[0].expanded_id_mm, MOST):g} mm",
     )

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from functools import cached_property
 
 from tinknot.core.families.moulded.job import MouldedJob
+from tinknot.core.figures import mm
 from tinknot.core.joint.cable import Round
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.moulded.seat import Course, Mouth, Seat
@@ -236,7 +237,7 @@ class Place:
         if j.job == "fitting" and j.groove_mm is not None and part.lip_mm is None:
             return "has no lip for the groove"
         if j.groove_mm is not None and part.lip_mm is not None and not at_least(j.groove_mm, part.lip_mm):
-            return f"its lip is {part.lip_mm:g} mm wide, the groove {j.groove_mm:g} mm"
+            return f"its lip is {mm(part.lip_mm):g} mm wide, the groove {mm(j.groove_mm):g} mm"
         if j.landed == "both" and part.form == "closed":
             return "is closed, and both ends are landed"
         if j.landed == "here" and j.job in ("breakout", "cap") and part.form == "closed":
@@ -244,6 +245,7 @@ class Place:
         for m in seat.mouths:
             if not m.fitting and not at_least(m.adhesive_mm, self.band_mm):
                 return (
-                    f"reaches {m.adhesive_mm:.3g} mm onto {m.on}, {self.band_mm:g} mm are needed for adhesive"
+                    f"reaches {mm(m.adhesive_mm):.3g} mm onto {m.on}, {mm(self.band_mm):g} mm are"
+                    " needed for adhesive"
                 )
         return ""

@@ -9,6 +9,7 @@ from tinknot.core.choosing.choose import Window
 from tinknot.core.families.choice import Choice, Pick, choice_of_whole, pick_of
 from tinknot.core.families.screened.file import Fixing
 from tinknot.core.families.screened.splicing import Splicing
+from tinknot.core.figures import LEAST, MOST, mm
 from tinknot.core.formulas.braid import Braid
 from tinknot.core.formulas.conductor import RESISTIVITY_OHM_MM2_KM, circle_mm2
 from tinknot.core.joint.profile import Profile
@@ -84,18 +85,20 @@ class Braiding(Splicing):
                 return "none on hand in date"
             if not d.braid.reaches(bulge):
                 most = 0.0 if d.braid.jam is None else d.braid.most_under_mm
-                return f"jams: it goes over {most:.1f} mm at most, the bulge has {bulge:.1f} mm"
+                return f"jams: it goes over {mm(most):.1f} mm at most, the bulge has {mm(bulge):.1f} mm"
             if not at_least(covers(d), least):
-                return f"covers {covers(d):.0f} % over {bulge:.1f} mm, {least:g} % are asked for"
+                return f"covers {covers(d):.0f} % over {mm(bulge, LEAST):.1f} mm, {least:g} % are asked for"
             have = d.free(self.today)
             if have is not None and not at_least(have * d.roll_mm, booked(d) * layers):
-                return f"{have * d.roll_mm:.0f} mm on hand, {booked(d) * layers} mm needed"
+                return (
+                    f"{mm(have * d.roll_mm, MOST):.0f} mm on hand, {mm(booked(d) * layers, LEAST)} mm needed"
+                )
             return ""
 
         def cost(d: StockDonor) -> str:
-            return f", takes {booked(d) * layers} mm of equal cable" if d.harvested else ""
+            return f", takes {mm(booked(d) * layers)} mm of equal cable" if d.harvested else ""
 
-        need = f"at least {least:g} % over {bulge:.1f} mm"
+        need = f"at least {least:g} % over {mm(bulge, LEAST):.1f} mm"
         advice = f"Order wider donor braid, {need}; or lay two layers of it, or take it from equal cable."
         pick, best = pick_of(
             "donor",
@@ -105,7 +108,7 @@ class Braiding(Splicing):
             self.joint.stock.donors,
             fault,
             lambda d: (d.harvested, -covers(d), d.id),
-            lambda d: f"covers {covers(d):.0f} % over {bulge:.1f} mm{cost(d)}",
+            lambda d: f"covers {covers(d):.0f} % over {mm(bulge, LEAST):.1f} mm{cost(d)}",
         )
         if best is None:
             return pick, None
@@ -152,7 +155,7 @@ class Braiding(Splicing):
                 )
             if not at_most(s.solder_mm, min(fold, s.fold_room_mm)):
                 own = min(fold, s.fold_room_mm)
-                return f"its ring of solder is {s.solder_mm:g} mm wide, the fold {own:.1f} mm"
+                return f"its ring of solder is {mm(s.solder_mm):g} mm wide, the fold {mm(own):.1f} mm"
             return s.too_short_for_fold(self.rules.number("screen.fold_min_mm"))
 
         choice, part = choice_of_whole(
@@ -253,8 +256,8 @@ class Braiding(Splicing):
                 return c.not_on(on_mm, self.today) or c.not_over(on_mm, self.margins)
             return c.not_on(on_mm, self.today) if c.kind == "spring" else "is a clamp"
 
-        need = f"{on_mm:.1f} mm over fold and donor braid"
-        advice = f"Order a {title} for {on_mm:.1f} mm."
+        need = f"{mm(on_mm):.1f} mm over fold and donor braid"
+        advice = f"Order a {title} for {mm(on_mm):.1f} mm."
         layer, on = f"{fixed}-{end}", f"{title} on {end}"
         return pick_of(layer, on, need, advice, parts, fault, closest, lambda c: c.range_said)
 

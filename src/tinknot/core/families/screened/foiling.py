@@ -3,6 +3,7 @@
 from datetime import date
 
 from tinknot.core.families.choice import Pick, pick_of
+from tinknot.core.figures import LEAST, MOST, mm
 from tinknot.core.formulas.tape import wrap
 from tinknot.core.parts.foil import StockFoil
 from tinknot.core.tolerance import at_least, whole_up
@@ -36,13 +37,17 @@ def foil_for(
         if have == 0:
             return "none on hand in date"
         if have is not None and not at_least(have * f.roll_mm, need[f.id]):
-            return f"{have * f.roll_mm:.0f} mm on hand, {need[f.id]} mm needed"
+            return f"{mm(have * f.roll_mm, MOST):.0f} mm on hand, {mm(need[f.id], LEAST)} mm needed"
         return ""
 
     def said(f: StockFoil) -> str:
-        return f"{need[f.id]} mm of equal cable for its foil" if f.harvested else f"{need[f.id]} mm of it"
+        return (
+            f"{mm(need[f.id])} mm of equal cable for its foil"
+            if f.harvested
+            else f"{mm(need[f.id])} mm of it"
+        )
 
-    what = f"{len(ods_mm)} wrap{'s' if len(ods_mm) > 1 else ''} of {missing_mm:.0f} mm, half-lapped"
+    what = f"{len(ods_mm)} wrap{'s' if len(ods_mm) > 1 else ''} of {mm(missing_mm):.0f} mm, half-lapped"
     cable = whole_up(missing_mm + harvest_mm)
-    advice = f"Order foil of the same kind, or take it from {cable} mm of equal cable."
+    advice = f"Order foil of the same kind, or take it from {mm(cable, LEAST)} mm of equal cable."
     return pick_of(LAYER, TITLE, what, advice, foils, fault, lambda f: (f.harvested, need[f.id], f.id), said)

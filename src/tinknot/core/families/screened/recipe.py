@@ -16,6 +16,7 @@ from tinknot.core.families.screened.splices import other_ways
 from tinknot.core.families.screened.splicing import MOST_PLACES
 from tinknot.core.families.screened.stack import Stacking
 from tinknot.core.families.screened.twisted import Twist
+from tinknot.core.figures import mm
 from tinknot.core.plan.parts import CoreOut, PartOut
 from tinknot.core.plan.plan import Plan
 from tinknot.core.world.found import Found, FoundEnd
@@ -99,7 +100,8 @@ class ScreenedRecipe(Stacking):
         thick = plan.greatest_diameter_mm or 0
         turns = self._lost(self.layouts.get(plan.stagger_steps))
         return (
-            f"Gap {plan.gap_mm or 0:.0f} mm; greatest diameter {thick:.1f} mm{'; ' + turns if turns else ''}."
+            f"Gap {mm(plan.gap_mm or 0):.0f} mm; greatest diameter {mm(thick):.1f}"
+            f" mm{'; ' + turns if turns else ''}."
         )
 
     def _lost(self, layout: Layout | None) -> str:
@@ -110,7 +112,7 @@ class ScreenedRecipe(Stacking):
         left = self.rules.number("screen.lays_left")
         spans = [untwisted(layout, u, lay, left) for u, cores in layout.centres_mm.items() if len(cores) > 1]
         most = max(b - a for a, b in spans)
-        return f"{most:.0f} mm of a {self.cable.unit_word} stay untwisted, {most / lay:.1f} turns lost"
+        return f"{mm(most):.0f} mm of a {self.cable.unit_word} stay untwisted, {most / lay:.1f} turns lost"
 
     def cores(self, s: ScreenedSolution) -> list[CoreOut]:
         """Every core's length on both sides."""

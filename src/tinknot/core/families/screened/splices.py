@@ -8,6 +8,7 @@ from math import pi, sqrt
 from tinknot.core.choosing.choose import Window
 from tinknot.core.families.choice import Choice, Offer, Pick, choice_of_whole
 from tinknot.core.families.screened.file import ScreenedFile
+from tinknot.core.figures import LEAST, mm, mm2
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.layers.contract import Material
 from tinknot.core.layers.screened.splice import TITLES, Splice
@@ -54,7 +55,7 @@ class Splices:
         return layer if self.only else f"{layer}-{self.areas_mm2[0]:g}"
 
     def _of(self, title: str) -> str:
-        return title if self.only else f"{title} of {self.areas_mm2[0]:g} mm²"
+        return title if self.only else f"{title} of {mm2(self.areas_mm2[0]):g} mm²"
 
     def _too_few(self, on_hand: float | None, part_id: str) -> str:
         """Whether what is on hand is less than all cores need; empty where it is not, or not counted."""
@@ -74,7 +75,7 @@ class Splices:
         if not at_most(max(self.areas_mm2), most):
             return (
                 "Half of the strands may be left out in laps of fine conductors only, up to"
-                f" {most:g} mm²; here a core has {max(self.areas_mm2):g} mm²."
+                f" {mm2(most):g} mm²; here a core has {mm2(max(self.areas_mm2)):g} mm²."
             )
         return ""
 
@@ -132,7 +133,10 @@ class Splices:
             return few
         for area in self.areas_mm2:
             if not (at_least(area, s.area_least_mm2) and at_most(area, s.area_most_mm2)):
-                return f"takes {s.area_least_mm2:g} to {s.area_most_mm2:g} mm², a core has {area:g} mm²"
+                return (
+                    f"takes {mm2(s.area_least_mm2):g} to {mm2(s.area_most_mm2):g} mm², a core has"
+                    f" {mm2(area):g} mm²"
+                )
         return ""
 
     # --- metal, and a sleeve of its own -----------------------------------------------------------------
@@ -144,12 +148,12 @@ class Splices:
         best = min(
             good, key=lambda c: (c.price_each if c.price_each is not None else 1e9, c.id), default=None
         )
-        areas = " and ".join(f"{a:g}" for a in dict.fromkeys(self.areas_mm2))
+        areas = " and ".join(f"{mm2(a):g}" for a in dict.fromkeys(self.areas_mm2))
         pick = Pick(
             self._own("barrel"),
             self._of("crimp barrel"),
             f"for {areas} mm², {self.cores} of them",
-            tuple(Offer(c.id, c.said, not why, why or f"⌀ {c.od_mm:g} mm") for c, why in judged),
+            tuple(Offer(c.id, c.said, not why, why or f"⌀ {mm(c.od_mm):g} mm") for c, why in judged),
             best.id if best else None,
             f"Order crimp barrels for {areas} mm².",
         )
@@ -181,7 +185,7 @@ class Splices:
         if few := self._too_few(c.on_hand, c.id):
             return few
         wrong = next((a for a in self.areas_mm2 if not c.suits(a)), None)
-        return f"does not take {wrong:g} mm²" if wrong is not None else ""
+        return f"does not take {mm2(wrong):g} mm²" if wrong is not None else ""
 
     def _soldered(self) -> Found:
         """Conductors laid side by side or hooked into each other, and a sleeve over them."""
@@ -190,10 +194,10 @@ class Splices:
         share = 0.5 if half else 1.0
         thick = 2 * max(LAID * sqrt(4 * a * share / pi) for a in self.areas_mm2)
         how = (
-            f"Tin both, lay them side by side over {long:g} mm"
+            f"Tin both, lay them side by side over {mm(long, LEAST):g} mm"
             f"{', half of the strands of each cut off' if half else ''}, bind with one strand, solder."
             if lap
-            else f"Hook both into each other, close the hooks to {long:g} mm, solder."
+            else f"Hook both into each other, close the hooks to {mm(long):g} mm, solder."
         )
         return self._sleeved(
             long,

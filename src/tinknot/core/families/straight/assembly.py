@@ -14,6 +14,7 @@ from tinknot.core.families.recipe import flex_mandrel
 from tinknot.core.families.straight import base
 from tinknot.core.families.straight.cores import Cores
 from tinknot.core.families.straight.covered import Covered
+from tinknot.core.figures import mm
 from tinknot.core.formulas.conductor import resistance_uohm
 from tinknot.core.joint.cable import Core
 from tinknot.core.layers.connectors import Connector
@@ -116,7 +117,7 @@ class Assembly(CableRecipe):
         od = max(e.sheath.greatest_mm for e in self.job.ends)
         mandrel, why = flex_mandrel(r, od, r.number("flex.multiple"))
         if mandrel is not None and not at_least(mandrel / 2, radius):
-            bends = f"a mandrel of {mandrel:g} mm bends to {mandrel / 2:g} mm"
+            bends = f"a mandrel of {mm(mandrel):g} mm bends to {mm(mandrel / 2):g} mm"
             return None, f"No flex proof: {bends}, the cable's least bend radius is {radius:g}."
         return mandrel, why
 

@@ -9,6 +9,7 @@ from tinknot.core.choosing.park import Side
 from tinknot.core.choosing.place import CoreCut, Stagger, place_cores, stagger
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.lowvoltage.job import Job
+from tinknot.core.figures import LEAST, mm
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.connectors import Connector, butt_mm, connector_layer
 from tinknot.core.layers.contract import Layer
@@ -287,7 +288,7 @@ def _picks(job: Job, taped: bool) -> list[Pick]:
                 "core-tape",
                 "tape on the cores",
                 "self-amalgamating",
-                f"wound at least {thick:.1f} mm thick",
+                f"wound at least {mm(thick, LEAST):.1f} mm thick",
                 job.properties & {"zero-halogen"},
             )
         )

@@ -8,6 +8,7 @@ from tinknot.core.families.choice import Offer, Pick
 from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.families.straight.base import folds_mm
 from tinknot.core.families.straight.cores import Cores
+from tinknot.core.figures import mm, mm2
 from tinknot.core.formulas.earth import strap_area_mm2
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
@@ -101,10 +102,10 @@ def bond(
         Pick(
             "earth-bond",
             "earth strap",
-            f"at least {least:.1f} mm²: {why}",
+            f"at least {mm2(least):.1f} mm²: {why}",
             offers,
             strap.id if strap else None,
-            f"Order a strap of at least {least:.1f} mm².",
+            f"Order a strap of at least {mm2(least):.1f} mm².",
         )
     ]
     clamps: dict[str, tuple[StockClamp, str]] = {}
@@ -181,9 +182,9 @@ def _strap_fault(job: Job, s: StockStrap, least: float, span: float) -> str:
     if s.free(job.today) == 0:
         return "none on hand in date"
     if not at_least(s.area_mm2, least):
-        return f"{s.area_mm2:g} mm² is {least - s.area_mm2:.1f} mm² too thin"
+        return f"{mm2(s.area_mm2):g} mm² is {mm2(least - s.area_mm2):.1f} mm² too thin"
     if not at_least(s.length_mm, span):
-        return f"{s.length_mm:g} mm is {span - s.length_mm:.0f} mm too short"
+        return f"{mm(s.length_mm):g} mm is {mm(span - s.length_mm):.0f} mm too short"
     return ""
 
 
@@ -195,21 +196,21 @@ def _clamp(job: Job, e: CableEnd, strap: StockStrap | None) -> tuple[StockClamp 
         (c for c, w in judged if not w), key=lambda c: (c.kind != "spring", c.od_most_mm, c.id), default=None
     )
     offers = tuple(Offer(c.id, c.said, not w, w or c.range_said) for c, w in judged)
-    need = f"{od:.1f} mm over armour and strap"
+    need = f"{mm(od):.1f} mm over armour and strap"
     return best, Pick(
         f"clamp-{e.name}",
         f"clamp on {e.name}",
         need,
         offers,
         best.id if best else None,
-        f"Order a spring or clamp for {od:.1f} mm.",
+        f"Order a spring or clamp for {mm(od):.1f} mm.",
     )
 
 
 def _mesh(job: Job) -> tuple[StockMesh | None, Pick]:
     judged = [(m, "none on hand in date" if m.free(job.today) == 0 else "") for m in job.joint.stock.meshes]
     best = min((m for m, w in judged if not w), key=lambda m: m.id, default=None)
-    offers = tuple(Offer(m.id, m.said, not w, w or f"{m.width_mm:g} mm wide") for m, w in judged)
+    offers = tuple(Offer(m.id, m.said, not w, w or f"{mm(m.width_mm):g} mm wide") for m, w in judged)
     return best, Pick(
         "mesh",
         "metal mesh",

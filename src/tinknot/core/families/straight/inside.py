@@ -8,6 +8,7 @@ from typing import Protocol
 from tinknot.core.families.lowvoltage.job import Job, circle
 from tinknot.core.families.straight.base import folds_mm, inner_profile
 from tinknot.core.families.straight.cores import Cores
+from tinknot.core.figures import mm
 from tinknot.core.formulas.resin import ML_PER_MM3
 from tinknot.core.joint.profile import Profile, merged
 from tinknot.core.layers.pour import CutShell
@@ -63,8 +64,8 @@ class OpenCores:
     def needs(self) -> str:
         """Cores held apart, connectors with their cover."""
         return (
-            f"clears {self.spread.greatest():.1f} mm of cores with"
-            f" {self.job.rules.number('resin.cover_mm'):g} mm round the connectors"
+            f"clears {mm(self.spread.greatest()):.1f} mm of cores with"
+            f" {mm(self.job.rules.number('resin.cover_mm')):g} mm round the connectors"
         )
 
     def edges(self) -> list[float]:
@@ -110,7 +111,7 @@ class Sleeved:
         """The sleeve with the cover round it."""
         greatest = self.under.between(*self.span_mm).greatest()
         cover = self.job.rules.number("resin.cover_mm")
-        return f"clears {greatest:.1f} mm of sleeved joint with {cover:g} mm round it"
+        return f"clears {mm(greatest):.1f} mm of sleeved joint with {mm(cover):g} mm round it"
 
     def edges(self) -> list[float]:
         """Those of the sleeved joint."""

@@ -10,6 +10,7 @@ from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Offer, Pick
 from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.families.straight.inside import Inside, Stretch
+from tinknot.core.figures import mm
 from tinknot.core.formulas.curing import LogEntry
 from tinknot.core.formulas.pour import pour_packs, too_late
 from tinknot.core.formulas.resin import Fill, Pack, fill
@@ -68,7 +69,10 @@ def poured(
     pool = pool or [c for c in fitting if settled in (None, c.shell.id)]
     best = min(pool, key=lambda c: (_worth(displaced[c.shell.id], c), c.shell.id), default=None)
     offers = tuple(Offer(s.id, s.said, not w, w or _shell_words(c)) for s, c, w in shells)
-    need = f"{inside.needs()}, sheaths of {job.a.sheath.greatest_mm:g} and {job.b.sheath.greatest_mm:g} mm"
+    need = (
+        f"{inside.needs()}, sheaths of {mm(job.a.sheath.greatest_mm):g} and"
+        f" {mm(job.b.sheath.greatest_mm):g} mm"
+    )
     advice = "Order a shell that clears the sheaths and the connectors."
     picks = [Pick("shell", "resin shell", need, offers, best.shell.id if best else None, advice)]
     found = (
@@ -128,14 +132,14 @@ def _cut(job: Job, inside: Inside, s: StockShell, under: Profile) -> tuple[CutSh
         if n is None:
             return (
                 None,
-                f"does not clear the sheath on {e.name}: {short_by(s.body_inside_mm, need):.1f} mm short",
+                f"does not clear the sheath on {e.name}: {mm(short_by(s.body_inside_mm, need)):.1f} mm short",
             )
         if widths[n] - e.sheath.least_mm > widest * (1 + 1e-9):
             return (
                 None,
                 (
-                    f"its end on {e.name} is {widths[n] - e.sheath.least_mm:.1f} mm wider than the sheath: it"
-                    " cannot be taped tight"
+                    f"its end on {e.name} is {mm(widths[n] - e.sheath.least_mm):.1f} mm wider than the"
+                    " sheath: it cannot be taped tight"
                 ),
             )
         stages.append(n)
@@ -143,7 +147,7 @@ def _cut(job: Job, inside: Inside, s: StockShell, under: Profile) -> tuple[CutSh
     a, b = cut.reach_mm
     for e, reach, covered in zip(job.ends, (-a, b), inside.cut_mm, strict=True):
         if short := short_by(reach - covered, r.number("resin.sheath_in_mm")):
-            return None, f"{short:.0f} mm too short on {e.name}"
+            return None, f"{mm(short):.0f} mm too short on {e.name}"
     return (None, why) if (why := _tight(inside, cut, under)) else (cut, "")
 
 
@@ -156,12 +160,12 @@ def _tight(inside: Inside, cut: CutShell, under: Profile) -> str:
             continue
         need, what = inside.need_mm(x)
         if short := short_by(bore.at(x).greatest_mm, need):
-            return f"{what}: {short:.1f} mm short at {abs(x):.0f} mm from the centre"
+            return f"{what}: {mm(short):.1f} mm short at {mm(abs(x)):.0f} mm from the centre"
     within = under.between(max(under.start_mm, bore.start_mm), min(under.end_mm, bore.end_mm))
     for x1, x2 in pairwise(within.edges()):
         x = (x1 + x2) / 2
         if short := short_by(bore.at(x).greatest_mm, within.at(x).greatest_mm):
-            return f"armour or strap does not clear it: {short:.1f} mm short"
+            return f"armour or strap does not clear it: {mm(short):.1f} mm short"
     return ""
 
 
@@ -274,8 +278,8 @@ def _shell_words(cut: CutShell | None) -> str:
     if cut is None:
         return ""
     return (
-        f"body {cut.shell.body_length_mm:g} × {cut.shell.body_inside_mm:g} mm, cut to"
-        f" {cut.reach_mm[1] - cut.reach_mm[0]:.0f} mm"
+        f"body {mm(cut.shell.body_length_mm):g} × {mm(cut.shell.body_inside_mm):g} mm, cut to"
+        f" {mm(cut.reach_mm[1] - cut.reach_mm[0]):.0f} mm"
     )
 
 

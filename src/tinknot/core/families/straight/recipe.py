@@ -12,6 +12,7 @@ from tinknot.core.families.straight.covers import OUTER, SHELL
 from tinknot.core.families.straight.search import Search
 from tinknot.core.families.straight.section import section
 from tinknot.core.families.straight.ways import insert_of, staggers_of, unserved, ways
+from tinknot.core.figures import mm
 from tinknot.core.layers.connectors import Connector
 from tinknot.core.layers.shell import ResinShell
 from tinknot.core.plan.parts import PackTime, PackUse, ResinOut
@@ -61,8 +62,8 @@ class StraightRecipe(Search):
                 f" {plan.resin.full_min / 60:.1f} h."
             )
         outer = next((p for p in plan.parts if p.layer == OUTER), plan.parts[-1])
-        cut = f", cut {outer.cut_length_mm:g} mm" if outer.cut_length_mm is not None else ""
-        return f"{outer.name} then fits{cut}; greatest diameter {plan.greatest_diameter_mm or 0:.1f} mm."
+        cut = f", cut {mm(outer.cut_length_mm):g} mm" if outer.cut_length_mm is not None else ""
+        return f"{outer.name} then fits{cut}; greatest diameter {mm(plan.greatest_diameter_mm or 0):.1f} mm."
 
     def extras(self, s: CableSolution) -> dict[str, Any]:
         """The pour, where it is cast."""

@@ -22,6 +22,7 @@ from tinknot.core.families.straight.cores import Cores, Groups, join, sleeve_gro
 from tinknot.core.families.straight.covered import Covered, shell_of
 from tinknot.core.families.straight.covering import Covering
 from tinknot.core.families.straight.covers import Span
+from tinknot.core.figures import mm
 
 WEIGHED = 6  # ways to sleeve the cores that are weighed with the shell round them
 
@@ -186,7 +187,7 @@ class Search(Covering):
             )
         if theirs[3] != ours[3]:
             return (
-                f"Layer by layer it would have been {names}: {theirs[3]:.0f} mm wasted instead of"
+                f"Layer by layer it would have been {names}: {mm(theirs[3]):.0f} mm wasted instead of"
                 f" {ours[3]:.0f}."
             )
         return ""

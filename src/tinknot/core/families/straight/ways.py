@@ -10,6 +10,7 @@ from tinknot.core.errors import InputError
 from tinknot.core.families.contract import Solution, Way
 from tinknot.core.families.lowvoltage.job import CAST, Job
 from tinknot.core.families.lowvoltage.recipe import CableSolution
+from tinknot.core.figures import mm
 from tinknot.core.joint.file import BuildIn, ConnectorIn, JointFile
 from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.ways import InsertOut, Remedy, StaggerWay
@@ -252,13 +253,13 @@ def _recommend(rows: list[tuple[StaggerWay, CableSolution]]) -> list[StaggerWay]
             and r.greatest_diameter_mm < best.greatest_diameter_mm - 0.05
         ):
             why = (
-                f"{best.greatest_diameter_mm - r.greatest_diameter_mm:.1f} mm slimmer,"
-                f" {(r.joint_length_mm or 0) - (best.joint_length_mm or 0):.0f} mm longer."
+                f"{mm(best.greatest_diameter_mm - r.greatest_diameter_mm):.1f} mm slimmer,"
+                f" {mm((r.joint_length_mm or 0) - (best.joint_length_mm or 0)):.0f} mm longer."
             )
         else:
             more = (r.joint_length_mm or 0) - (best.joint_length_mm or 0) if best else 0.0
             why = (
-                f"{more:.0f} mm longer and no slimmer."
+                f"{mm(more):.0f} mm longer and no slimmer."
                 if more >= 0.5
                 else "No shorter, no slimmer, and more work."
             )
@@ -287,7 +288,8 @@ def insert_of(recipe: "StraightRecipe", plan: Plan) -> InsertOut | None:
             insert_mm=None,
             checked=[],
             words=(
-                f"One joint: {slack:.0f} mm of slack, {needed:.0f} mm are used, {slack - needed:.0f} mm stay."
+                f"One joint: {mm(slack):.0f} mm of slack, {mm(needed):.0f} mm are used,"
+                f" {mm(slack - needed):.0f} mm stay."
             ),
         )
     length = plan.joint_length_mm or 0.0
@@ -302,8 +304,8 @@ def insert_of(recipe: "StraightRecipe", plan: Plan) -> InsertOut | None:
         insert_mm=insert,
         checked=checked,
         words=(
-            f"Two joints: the ends are {needed - slack:.0f} mm apart. Put in {insert:.0f} mm of the same"
-            " cable; take out more of the old where the insert is longer."
+            f"Two joints: the ends are {mm(needed - slack):.0f} mm apart. Put in {mm(insert):.0f} mm of the"
+            " same cable; take out more of the old where the insert is longer."
         ),
     )
 
@@ -332,4 +334,4 @@ def _twin(recipe: "StraightRecipe", end: str, insert_mm: float) -> str:
         return f"{end} to insert: {fault.errors[0].message}"
     if not solution.fits:
         return f"{end} to insert: nothing in stock fits"
-    return f"{end} to insert: fits, {solution.length_mm:.0f} mm long"
+    return f"{end} to insert: fits, {mm(solution.length_mm):.0f} mm long"

@@ -11,6 +11,7 @@ from tinknot.core.families.lowvoltage.connectors import NoConnector, Set
 from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.families.lowvoltage.recipe import CableRecipe, CableSolution
 from tinknot.core.families.tap.section import section
+from tinknot.core.figures import mm2
 from tinknot.core.joint.cable import Core
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
@@ -44,7 +45,7 @@ class TapRecipe(CableRecipe):
             if not found:
                 raise NoConnector.at(
                     "/connector",
-                    f"nothing in stock taps {tap.area_mm2:g} mm² from {main.area_mm2:g} mm² on core"
+                    f"nothing in stock taps {mm2(tap.area_mm2):g} mm² from {mm2(main.area_mm2):g} mm² on core"
                     f" {main.name}; order a {self.kind} connector for it",
                 )
             chosen.append(
@@ -62,9 +63,9 @@ class TapRecipe(CableRecipe):
         if c.kind != self.kind:
             return f"is {c.kind}, not {self.kind}"
         if not c.suits(main.area_mm2):
-            return f"does not take a main of {main.area_mm2:g} mm²"
+            return f"does not take a main of {mm2(main.area_mm2):g} mm²"
         if not c.suits_tap(tap.area_mm2):
-            return f"does not take a tap of {tap.area_mm2:g} mm²"
+            return f"does not take a tap of {mm2(tap.area_mm2):g} mm²"
         if missing := sorted({main.metal, tap.metal} - set(c.metals)):
             return f"is not for {', '.join(missing)}"
         if c.voltage_v is not None and c.voltage_v < self.job.joint.rated_voltage_v:
@@ -218,13 +219,13 @@ class TapRecipe(CableRecipe):
                     c.id,
                     c.said,
                     not why,
-                    why or f"main {c.area_least_mm2 or 0:g} to {c.area_most_mm2 or 0:g} mm²",
+                    why or f"main {mm2(c.area_least_mm2 or 0):g} to {mm2(c.area_most_mm2 or 0):g} mm²",
                 )
             )
         return Pick(
             "connector",
             "tap connector",
-            f"taps {tap.area_mm2:g} mm² from {main.area_mm2:g} mm²",
+            f"taps {mm2(tap.area_mm2):g} mm² from {mm2(main.area_mm2):g} mm²",
             tuple(offers),
             picked.id,
         )

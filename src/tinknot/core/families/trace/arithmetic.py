@@ -16,8 +16,8 @@ from tinknot.core.families.trace.circuit import (
 )
 from tinknot.core.families.trace.section import prepared_end
 from tinknot.core.families.trace.stack import TraceStack
+from tinknot.core.figures import LEAST, mm, said_mm
 from tinknot.core.formulas.slack import fixings, slack, trace_length_m
-from tinknot.core.layers.preparation import said_mm
 from tinknot.core.plan.trace import CircuitOut, LoopOut, TraceOut, ZoneCutOut
 from tinknot.core.tolerance import at_most
 
@@ -48,8 +48,8 @@ def arithmetic(recipe: TraceStack) -> TraceOut:
             stops += bad
             words = (
                 " ".join(bad)
-                or f"{found.length_m:g} m of {found.most_m:g} m, "
-                f"starts with {found.start_up_a:.1f} A on {found.breaker_a:g} A."
+                or f"{found.length_m:g} m of {found.most_m:g} m, starts with {found.start_up_a:.1f} A on"
+                f" {found.breaker_a:g} A."
             )
             check = CircuitOut(
                 length_m=found.length_m,
@@ -142,8 +142,8 @@ def _loop(recipe: TraceStack, end: str, least: float | None) -> LoopOut:
         )
     if side.loop_radius_mm is not None and not loop_fits(side.loop_radius_mm, least):
         words = (
-            f"Loop at {end}: drawn with {side.loop_radius_mm:g} mm, at {recipe.joint.ambient_c:g} °C the"
-            f" cable bends to {least:g} mm at the tightest."
+            f"Loop at {end}: drawn with {mm(side.loop_radius_mm):g} mm, at {recipe.joint.ambient_c:g} °C the"
+            f" cable bends to {mm(least):g} mm at the tightest."
         )
     return LoopOut(
         end=end,
@@ -220,8 +220,8 @@ def warned(trace: TraceOut, parking: Parking | None) -> list[str]:
         turn = (x.loop_mm or 0.0) / (2 * pi)  # laid as one full turn
         if x.loop_mm and x.radius_mm is None and x.least_radius_mm is not None and turn < x.least_radius_mm:
             words.append(
-                f"Loop at {x.end}: {said_mm(x.loop_mm)} mm laid as one turn would bend to {turn:.0f} mm,"
-                f" {x.least_radius_mm:g} mm is the least today: lay it as a wave."
+                f"Loop at {x.end}: {said_mm(x.loop_mm)} mm laid as one turn would bend to {mm(turn):.0f} mm,"
+                f" {mm(x.least_radius_mm, LEAST):g} mm is the least today: lay it as a wave."
             )
     if parking and not parking.fits:
         words.append("No room to park what must be threaded on: leave more free cable behind the end.")

@@ -7,6 +7,7 @@ from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Made
 from tinknot.core.families.recipe import margins_of
 from tinknot.core.families.trace.tubes import Axis, Tubes
+from tinknot.core.figures import mm
 from tinknot.core.formulas.hull import side_by_side_mm
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.flatend import laid_open, overlap_mm
@@ -65,9 +66,9 @@ class TraceCables:
             if abs(one - two) > 1e-9:
                 raise InputError.at(
                     f"/ends/{end}/cable/construction",
-                    f"does not go with the cable of A by {self.sheet.name}: its cuts take {one:g} mm off bus"
-                    f" wires 1 and {two:g} mm off bus wires 2, they cannot both meet. Take a sheet that is"
-                    " written for both",
+                    f"does not go with the cable of A by {self.sheet.name}: its cuts take {mm(one):g} mm"
+                    f" off bus wires 1 and {mm(two):g} mm off bus wires 2, they cannot both meet. Take a"
+                    " sheet that is written for both",
                 )
 
     @property

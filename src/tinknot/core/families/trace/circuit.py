@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tinknot.core.errors import InputError
+from tinknot.core.figures import mm
 from tinknot.core.joint.leaflet import BendStep, CircuitLimit
 from tinknot.core.tolerance import REL, at_least, at_most, whole_up
 
@@ -60,7 +61,7 @@ def zone_cut(
     """
     if felt_mm > node_mm * (1 + 1e-9):
         raise InputError.at(
-            "/felt_mm", f"is more than the {node_mm:g} mm between two points: feel for a nearer one"
+            "/felt_mm", f"is more than the {mm(node_mm):g} mm between two points: feel for a nearer one"
         )
     k = max(0, whole_up((lead_mm - felt_mm) / node_mm))
     point = felt_mm + k * node_mm
@@ -88,7 +89,7 @@ def node_cut(felt_mm: float, node_mm: float, opened_mm: float) -> ZoneCut:
     """
     if felt_mm > node_mm * (1 + 1e-9):
         raise InputError.at(
-            "/felt_mm", f"is more than the {node_mm:g} mm between two points: feel for a nearer one"
+            "/felt_mm", f"is more than the {mm(node_mm):g} mm between two points: feel for a nearer one"
         )
     point = felt_mm + max(0, whole_up((opened_mm - felt_mm) / node_mm)) * node_mm
     return ZoneCut(point - opened_mm, opened_mm, 0.0, opened_mm)

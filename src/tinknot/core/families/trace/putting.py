@@ -5,6 +5,7 @@ from typing import Any
 
 from tinknot.core.families.choice import Choice
 from tinknot.core.families.trace.cables import TraceCables
+from tinknot.core.figures import LEAST, MOST, mm
 from tinknot.core.joint.flatend import back_mm, front_mm
 from tinknot.core.joint.leaflet import BRAIDS, LeafletCut, LeafletLayer
 from tinknot.core.joint.profile import Profile
@@ -297,11 +298,13 @@ class Putting(TraceCables):
                 low, high = getattr(p, f"{key}_least_mm"), getattr(p, f"{key}_most_mm")
                 if low is not None and not at_least(value, low):
                     self.refused.append(
-                        f"{self._said(x)}: takes a {key} from {low:g} mm, the jacket{of} has {value:g}"
+                        f"{self._said(x)}: takes a {key} from {mm(low, LEAST):g} mm, the jacket{of} has"
+                        f" {value:g}"
                     )
                 if high is not None and not at_most(value, high):
                     self.refused.append(
-                        f"{self._said(x)}: takes a {key} up to {high:g} mm, the jacket{of} has {value:g}"
+                        f"{self._said(x)}: takes a {key} up to {mm(high, MOST):g} mm, the jacket{of} has"
+                        f" {value:g}"
                     )
 
     def _tube(self, x: LeafletLayer, ends: tuple[str, ...], layer_id: str, title: str) -> None:

@@ -16,6 +16,7 @@ from tinknot.core.families.trace.circuit import loop_fits
 from tinknot.core.families.trace.section import section
 from tinknot.core.families.trace.stack import TraceSolution, TraceStack
 from tinknot.core.families.trace.tubes import as_sleeve
+from tinknot.core.figures import mm
 from tinknot.core.joint.tracefile import TraceFile
 from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.plan.parts import CoreOut, PartOut
@@ -84,7 +85,7 @@ class TraceRecipe(TraceStack):
                 for x in tight
             }
             other = joint.model_copy(update={"ends": joint.ends.model_copy(update=wider)})
-            title = f"Lay the loop with {tight[0].least_radius_mm:g} mm"
+            title = f"Lay the loop with {mm(tight[0].least_radius_mm):g} mm"
             yield self._way("wider-loop", title, "The cable bends no tighter at this temperature.", other)
         failed = {c.layer for c in s.choices if c.picked is None}
         parts = {

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from tinknot.core.acts import LayOn, Thing
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.figures import mm
 from tinknot.core.formulas.adhesive import hot_melt_tape
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import (
@@ -96,7 +97,8 @@ class HotMelt(Layer):
                     "build",
                     self.after,
                     text=(
-                        f"Cut {cut} mm, wind it {times} round {where}, melt its tail on with the gun's edge."
+                        f"Cut {mm(cut)} mm, wind it {times} round {where}, melt its tail on with the"
+                        " gun's edge."
                     ),
                     look="No slack, tail down, nothing under it.",
                     action="Wound",

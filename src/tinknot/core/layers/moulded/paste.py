@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from tinknot.core.acts import LayOn, Mix, Note, Thing, Wait
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.figures import mm
 from tinknot.core.layers.contract import (
     Cure,
     Fault,
@@ -109,7 +110,7 @@ class PasteBands(Layer):
             "adhesive",
             "build",
             needs,
-            text=f"Press the first {first_mm:g} mm of bead onto card and throw it away.",
+            text=f"Press the first {mm(first_mm):g} mm of bead onto card and throw it away.",
             caution=f"{self.open_min:.0f} min from now; then this nozzle is thrown away, not the cartridge.",
             look="One even colour, no streak.",
             part_id=self.nozzle.id if self.nozzle else "",
@@ -130,7 +131,7 @@ class PasteBands(Layer):
 
     def _band(self, m: Mouth) -> str:
         twice = "round it and inside the mouth" if m.fitting else "round it"
-        return f"{m.on}: {m.adhesive_mm:.0f} mm wide, {twice}"
+        return f"{m.on}: {mm(m.adhesive_mm):.0f} mm wide, {twice}"
 
     def _bands(self) -> Iterator[Step]:
         thick = self.rules.number("adhesive.thickness_mm")
@@ -141,8 +142,8 @@ class PasteBands(Layer):
             "build",
             (self.ready,),
             text=(
-                f"{thick:g} mm thick, no gap: {'; '.join(self._band(m) for m in self.first_bands)}. A bead on"
-                " a strip of the same sheath beside it: that is the sample."
+                f"{mm(thick):g} mm thick, no gap: {'; '.join(self._band(m) for m in self.first_bands)}. A"
+                " bead on a strip of the same sheath beside it: that is the sample."
             ),
             look="All round, no bare band.",
             action="Laid on",

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from typing import Literal
 
 from tinknot.core.acts import Bend, Join, Look, Note, Place, Read, Remove, Thing
+from tinknot.core.figures import mm
 from tinknot.core.layers.contract import Batch, Fault, Gate, Layer, Mend, Minutes, Reading, Step
 from tinknot.core.layers.mends import END_AGAIN
 from tinknot.core.layers.procedure import Procedure
@@ -230,7 +231,7 @@ class BootProcedure(Procedure):
                 text=(
                     "By hand, gently, to 90°."
                     if self.by_hand
-                    else f"Round a mandrel of {self.mandrel_mm:g} mm, to 90°, slowly."
+                    else f"Round a mandrel of {mm(self.mandrel_mm):g} mm, to 90°, slowly."
                 ),
                 look=look,
                 fails="Parted: off with it.",

@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from tinknot.core.acts import FoldBack, Mark, Note, Place, Remove, Wipe
+from tinknot.core.figures import said_mm
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
     Batch,
@@ -14,7 +15,6 @@ from tinknot.core.layers.contract import (
     Minutes,
     Step,
 )
-from tinknot.core.layers.preparation import said_mm
 from tinknot.core.layers.screened.units import core_or_unit
 from tinknot.core.rulebook import RuleBook
 

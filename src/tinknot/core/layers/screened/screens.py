@@ -8,6 +8,7 @@ from tinknot.core.acts import Join, LayOn, Look, Place, SlideTo, Thing, ThreadOn
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.figures import LEAST, mm, said_mm
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
@@ -22,7 +23,6 @@ from tinknot.core.layers.contract import (
     pieces_of,
 )
 from tinknot.core.layers.mends import CUT_OUT
-from tinknot.core.layers.preparation import said_mm
 from tinknot.core.layers.screen import foil_faults
 from tinknot.core.parts.donor import StockDonor
 from tinknot.core.parts.foil import StockFoil
@@ -140,9 +140,9 @@ class FoilMadeGood(Layer):
         """What it is made good with, in words."""
         if self.harvested:
             whose = f"{self.part.said}: " if self.part else ""
-            return f"{whose}take it from {self.used_mm} mm of equal cable."
+            return f"{whose}take it from {mm(self.used_mm, LEAST)} mm of equal cable."
         assert self.part is not None
-        return f"{self.part.said}, {self.used_mm} mm of it."
+        return f"{self.part.said}, {mm(self.used_mm)} mm of it."
 
     @property
     def _thing(self) -> Thing:
@@ -279,7 +279,7 @@ class DonorBraid(Layer):
                 "park",
                 (f"cut.sheath.{self.end}",),
                 text=(
-                    f"{self.part.said}, {self.cut_mm} mm{twice}. {self._harvest}Push it together"
+                    f"{self.part.said}, {mm(self.cut_mm)} mm{twice}. {self._harvest}Push it together"
                     " on the sheath."
                 ),
                 caution="It cannot be put on later.",
@@ -296,7 +296,7 @@ class DonorBraid(Layer):
                 self.after,
                 text=(
                     "Over both folds, then drawn down tight from the middle. It covers"
-                    f" {self.coverage_pct:.0f} % over {self.bulge_mm:.1f} mm."
+                    f" {self.coverage_pct:.0f} % over {mm(self.bulge_mm, LEAST):.1f} mm."
                 ),
                 action="Drawn down",
                 acts=(
@@ -325,7 +325,7 @@ class DonorBraid(Layer):
         """How it comes off equal cable, in words."""
         if not self.cable_mm:
             return ""
-        return f"Off {self.cable_mm} mm of equal cable: slit the sheath along, push the braid off. "
+        return f"Off {mm(self.cable_mm)} mm of equal cable: slit the sheath along, push the braid off. "
 
     def lies(self) -> Lies:
         """Over gap and folds."""

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, replace
 
 from tinknot.core.acts import Act, Join, Look, Note, Place, Shrink, SlideTo, Thing, ThreadOn, Tug, Wipe
 from tinknot.core.drawing.stage import Lies
+from tinknot.core.figures import mm
 from tinknot.core.formulas.sleeve import Tube
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
@@ -246,7 +247,7 @@ class UnitSpliced(Layer):
             "park",
             "park",
             (f"strip.{end}.{self.unit}",),
-            text=f"{many} × {self.part.threaded_mm:g} mm, on {end}, up to the sheath.",
+            text=f"{many} × {mm(self.part.threaded_mm):g} mm, on {end}, up to the sheath.",
             caution="None of them can be put on later.",
             batch=batches.PARK,
             end=end,

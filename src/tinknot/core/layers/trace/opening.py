@@ -3,6 +3,7 @@
 from dataclasses import dataclass, field
 
 from tinknot.core.acts import Act, LayOn, Look, Mark, Note, Place, Remove, Skin, Thing, Wipe
+from tinknot.core.figures import mm
 from tinknot.core.joint.flatend import CAUTIONS, UNDER
 from tinknot.core.joint.leaflet import LeafletCut, LeafletLayer
 from tinknot.core.layers import batches
@@ -140,7 +141,7 @@ class FlatCut(AtEnd):
                 self.after,
                 end=e,
                 focus_mm=self.focus_mm,
-                text=f"{cut.distance_mm:g} mm {DATUM_SAID[cut.datum]}.",
+                text=f"{mm(cut.distance_mm):g} mm {DATUM_SAID[cut.datum]}.",
                 caution=cut.caution,
                 look=shown,
                 fails=(
