@@ -7,6 +7,7 @@ from pathlib import Path
 from tinknot.core.families.choice import Made
 from tinknot.core.families.file import file_of
 from tinknot.core.families.registry import family_of
+from tinknot.core.joint.head import JointHead
 from tinknot.core.layers.contract import Step
 from tinknot.core.planning.ordering import ordered
 from tinknot.core.planning.playing import found_of, timed
@@ -22,14 +23,19 @@ EXAMPLES = {p.stem: p for p in sorted(Path("examples").glob("*.json")) if "nothi
 @cache
 def planned(name: str) -> Plan:
     """The plan of an example."""
-    joint = file_of(EXAMPLES[name].read_bytes())
+    found = of_file(file_of(EXAMPLES[name].read_bytes()))
+    assert found is not None
+    return found
+
+
+def of_file(joint: JointHead) -> Plan | None:
+    """The plan of a joint; None where nothing fits. Raises InputError."""
     recipe = family_of(joint).recipe(joint, RuleBook.of(), None, None)
     solved = recipe.solve()
-    found = found_of(recipe, solved)
-    assert found is not None
-    return timed(solved.layers, ordered(solved.layers, Made())), found
+    found = found_of(recipe, solved) if solved.fits else None
+    return None if found is None else (timed(solved.layers, ordered(solved.layers, Made())), found)
 
 
-def told(steps: Sequence[Step], found: Found) -> Told:
+def told(steps: Sequence[Step], found: Found, shown: bool = True) -> Told:
     """What is broken: law, step, place, words."""
-    return {(b.law, b.step, b.place, b.words) for b in play(steps, found)}
+    return {(b.law, b.step, b.place, b.words) for b in play(steps, found, shown)}

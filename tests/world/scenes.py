@@ -4,6 +4,7 @@ from dataclasses import replace
 
 from tinknot.core import acts
 from tinknot.core.acts import Act, Attest, Place, Thing
+from tinknot.core.figures import mm
 from tinknot.core.formulas.sleeve import Tube
 from tinknot.core.layers.contract import Step
 from tinknot.core.world.found import Found, FoundEnd
@@ -67,13 +68,19 @@ GOOD: tuple[Act, ...] = (
 )  # fmt: skip
 
 
-def told(*what: Act, found: Found = JOINT) -> list[Broken]:
+def told(*what: Act | Step, found: Found = JOINT) -> list[Broken]:
     """The laws that these acts break, one after the other."""
-    steps = [Step(f"{n}", type(a).__name__, "inspect", "build", acts=(a,)) for n, a in enumerate(what)]
-    return play(steps, found)
+    return play([a if isinstance(a, Step) else saying(f"{n}", a) for n, a in enumerate(what)], found)
 
 
-def laws(*what: Act, found: Found = JOINT) -> set[int]:
+def saying(name: str, act: Act) -> Step:
+    """An act as a step that says its figure."""
+    far = getattr(act, "mm", None)
+    text = f"{mm(far)} mm" if far is not None else ""
+    return Step(name, type(act).__name__, "inspect", "build", text=text, acts=(act,))
+
+
+def laws(*what: Act | Step, found: Found = JOINT) -> set[int]:
     """Their numbers."""
     return {b.law for b in told(*what, found=found)}
 

@@ -7,6 +7,7 @@ import pytest
 from tests.world import scenes as s
 from tinknot.core import acts
 from tinknot.core.acts import Attest, Place, Thing
+from tinknot.core.layers.contract import Step, Timer
 from tinknot.core.world.found import Found
 from tinknot.core.world.laws import LAWS
 
@@ -30,6 +31,11 @@ WET = acts.Wipe(at=CAP, solvent=True, flash_min=5.0)
 UNARMOURED = Found((replace(s.A, armour_mm=0.0, skins={"sheath": 12.0}), s.B))
 THROUGH_CABLE = Found((replace(s.A, through=True), s.B))
 NETWORK = replace(s.JOINT, network=True)
+EARTH = acts.Read(
+    what="resistance", between=(Place("A", skin="armour"), Place("B", "protective", "conductor"))
+)
+METALLED = Found((replace(s.ARMOURED, mohm_per_m={"armour": 5.0}), replace(s.B, mohm_per_m={"2": 1.8})))
+NEAR = replace(s.JOINT, waits_mm={"outer": (-260.0, -45.0)})
 
 KEPT = {
     "the whole joint": s.GOOD,
@@ -75,6 +81,16 @@ BROKEN = [
     (11, "a cut without a figure", s.instead(s.opened[0], mm=None)),
     (12, "the inside roughened on the cable", (
         *s.ready, *s.threaded, acts.Roughen(thing=s.OUTER, inside=True))),
+    (9, "a window that has run out", (
+        *s.ready, Step("a", "wipe", "surface", "build", acts=(WET,)), acts.Note(minutes=90),
+        Step("b", "shrink", "seal", "build", timers=(Timer("open", "clean", "a", None, 60.0),)))),
+    (9, "a cut while resin waits to be poured", (*s.ready, MIX, s.opened[0])),
+    (11, "a figure in the cut that its words do not have", (
+        *s.ready, Step("a", "Take the sheath off", "cut", "cut", text="To its mark.", acts=s.opened[:1]))),
+    (17, "roughened beside mastic that lies open", (
+        *s.ready, WET, acts.Note(minutes=6.0), replace(MASTIC, at=s.WHOLE), acts.Roughen(at=s.SHEATHS[0]))),
+    (17, "roughened beside a bare connector", (
+        *s.ready, *s.opened, *s.counted, *s.joined, acts.Roughen(at=s.SHEATHS[0]))),
     (15, "slid on, never threaded", s.without(s.threaded[:1])),
     (15, "threaded after joining", s.before(s.wiped, s.threaded[:1])),
     (16, "covered before anybody looked", s.without(s.proved[1:])),
@@ -84,6 +100,15 @@ IN_ANOTHER_WORLD = [
     (4, "armour on an unarmoured cable", UNARMOURED, (*s.ready, acts.Look(at=Place("A", skin="armour")))),
     (7, "tested against ends that nobody isolates", NETWORK, (
         *s.ready, acts.Read(what="insulation", far=True))),
+    (7, "a limit that lets a bad path pass", METALLED, (
+        *s.ready, replace(EARTH, most_mohm=100.0))),
+    (9, "a wait that cannot end", replace(s.JOINT, air_c=42.0), (
+        *s.ready, acts.Wait(until="cool", under_c=40.0))),
+    (12, "a sleeve that waits beside the iron", NEAR, (
+        *s.ready, *s.opened, *s.threaded, replace(s.joined[0], how="soldered"))),
+    (17, "heat where nothing is clear", replace(s.JOINT, clear_mm=40.0), s.GOOD),
+    (18, "buried, and only tape seals it", replace(s.JOINT, wet=True), s.instead(
+        s.closed[1], thing=replace(s.OUTER, seals="tape"))),
     (10, "a part on no list", s.had(tape=1.0), s.GOOD),
     (10, "a strap to armour that is not there", UNARMOURED, (*s.ready, STRAP)),
     (10, "a protective conductor that is not there", Found((s.A, replace(s.B, protective=""))), (
@@ -110,6 +135,10 @@ def test_what_breaks_a_law_is_named(law: int, name: str, work):
 )
 def test_what_the_world_cannot_do_is_named(law: int, name: str, world: Found, work):
     assert law in s.laws(*work, found=world)
+
+
+def test_a_limit_by_what_lies_on_the_path_passes():
+    assert s.told(*s.ready, replace(EARTH, most_mohm=7.0), found=METALLED) == []
 
 
 def test_every_law_has_a_scene():

@@ -13,6 +13,7 @@ from tinknot.core import acts
 from tinknot.core.acts import Act, Attest, Place
 from tinknot.core.layers.contract import Step
 from tinknot.core.world.laws import LAWS
+from tinknot.core.world.world import World
 
 Spoilt = Iterator[Plan]
 A_DOZEN = 12
@@ -160,6 +161,41 @@ def not_looked_at(steps, found) -> Spoilt:
             return
 
 
+def limit_for_any_cable(steps, found) -> Spoilt:
+    """A path that is known, and a limit that anything passes."""
+    for n, _, a in at(steps, acts.Read):
+        if World(found).path_mohm(a.between) is not None:
+            yield changed(steps, n, a, replace(a, most_mohm=1e6)), found
+
+
+def bridged_or_for_any_cable(steps, found) -> Spoilt:
+    yield from bridged(steps, found)
+    yield from limit_for_any_cable(steps, found)
+
+
+def dusted(steps, found) -> Spoilt:
+    for n, _, a in at(steps, acts.Join):
+        if a.at.span_mm and a.at.core and a.thing.metal:
+            yield before(steps, n + 1, acts.Roughen(at=Place("A", skin="sheath"))), found
+
+
+def barely_sealed(steps, found) -> Spoilt:
+    poured = any(True for _ in at(steps, acts.PourIn))
+    if poured or not any("sheath" in e.skins for e in found.ends):
+        return
+    for seals in ("tape", ""):
+        weak = [
+            replace(
+                s,
+                acts=tuple(
+                    replace(a, thing=replace(a.thing, seals=seals)) if a.thing.seals else a for a in s.acts
+                ),
+            )
+            for s in steps
+        ]
+        yield weak, replace(found, wet=True)
+
+
 SPOILS: dict[int, Callable[..., Spoilt]] = {
     0: no_hold,
     1: too_narrow,
@@ -168,7 +204,7 @@ SPOILS: dict[int, Callable[..., Spoilt]] = {
     4: looked_first,
     5: measured_from_nothing,
     6: off_twice,
-    7: bridged,
+    7: bridged_or_for_any_cable,
     8: bridge_left,
     9: never_cool,
     10: on_no_list,
@@ -178,6 +214,8 @@ SPOILS: dict[int, Callable[..., Spoilt]] = {
     14: runs_on,
     15: not_threaded,
     16: not_looked_at,
+    17: dusted,
+    18: barely_sealed,
 }
 
 

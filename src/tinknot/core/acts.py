@@ -203,12 +203,13 @@ class TakeOff(Act):
 @dataclass(frozen=True, kw_only=True)
 class Read(Act):
     """A reading between places. `what` is read; `leads`: where bare metal must be reached here; `far`: it
-    asks that the far ends are off and apart."""
+    asks that the far ends are off and apart; `most_mohm`: up to what a conducting path passes, mΩ."""
 
     what: Literal["continuity", "insulation", "resistance", "voltage"]
     between: tuple[Place, ...] = ()
     leads: tuple[Place, ...] = ()
     far: bool = False
+    most_mohm: float | None = None
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -223,9 +224,10 @@ class Tug(Act):
 
 @dataclass(frozen=True, kw_only=True)
 class Wait(Act):
-    """Nothing is done until it is so."""
+    """Nothing is done until it is so; `under_c`: it is cool from this temperature on, °C."""
 
     until: Literal["cool", "cured", "set"]
+    under_c: float | None = None
 
 
 @dataclass(frozen=True, kw_only=True)

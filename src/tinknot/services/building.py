@@ -47,10 +47,11 @@ class Work(Result):
     """Plan, progress and log of a joint; `now` is the server's clock, `pin_key` what PINs are sealed to,
     `verifiers` who may sign as the second person; `departures` what was measured or chosen since it was
     planned; `against` all that stands against its release, a limit that must be named apart, and `altered`
-    what of the stored record is not as it was signed; `workers` those who measured, planned or built;
-    `builds` by layer the steps after which it is there; `again` by step where doing it again begins, and
-    `free_mends` the ways to mend what is told in own words, for a device without a connection; `measured`
-    what the plan was made from; `trends` what insulation read before."""
+    what of the stored record is not as it was signed; `unplayed` why the order of its plan cannot be told by
+    the laws of today; `workers` those who measured, planned or built; `builds` by layer the steps after which
+    it is there; `again` by step where doing it again begins, and `free_mends` the ways to mend what is told
+    in own words, for a device without a connection; `measured` what the plan was made from; `trends` what
+    insulation read before."""
 
     ref: str
     number: int
@@ -60,6 +61,7 @@ class Work(Result):
     departures: list[str]
     against: list[str]
     altered: str
+    unplayed: str
     events: list[Event]
     signed_hash: str | None
     signature: str | None
@@ -103,10 +105,10 @@ def work(ref: str) -> Work:
         progress = planning.progress_of(row)
         assert progress is not None
         happened = events.events_of(row)
-    plan = folds.read_plan(revision.plan)
+    released = progress.state.startswith("released")
+    plan, unplayed = (folds.read_plan(revision.plan), "") if released else planning.played(revision)
     judgement, altered = judge(plan, progress, rule_book()), checkpoints.fault_lately(row)
     departures = [] if row.signed_hash else planning.departures_of(row)
-    released = progress.state.startswith("released")
     return Work(
         ref=ref,
         number=revision.number,
@@ -118,6 +120,7 @@ def work(ref: str) -> Work:
         if released
         else against_release(judgement, departures, altered, "; ".join(judgement.limits)),
         altered=altered,
+        unplayed=unplayed,
         events=happened,
         signed_hash=row.signed_hash,
         signature=row.signature,

@@ -2,6 +2,7 @@
 
 import json
 from dataclasses import asdict
+from datetime import date
 from functools import lru_cache
 from typing import Any
 
@@ -14,18 +15,20 @@ from tinknot.core.joint.departure import departures
 from tinknot.core.joint.head import JointHead
 from tinknot.core.model import Told, parse
 from tinknot.core.plan.plan import Plan
-from tinknot.core.plan.ways import Remedy, StaggerWay
+from tinknot.core.plan.ways import BreakOut, Remedy, StaggerWay
 from tinknot.core.planning.differences import differences
+from tinknot.core.planning.playing import Replayed, replayed
 from tinknot.core.planning.solve import look_at, plan_joint
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.work.made import made
 from tinknot.core.work.mending import used_parts
 from tinknot.core.work.states import Progress
+from tinknot.core.world.laws import EDITION
 from tinknot.services import checkpoints, folds, joints, sheets, stock, summaries
 from tinknot.services.accounts import Person
 from tinknot.services.clock import now_text
 from tinknot.services.days import today
-from tinknot.services.site import rule_book
+from tinknot.services.site import own_rules, rule_book
 from tinknot.store import log
 from tinknot.store.database import writing
 from tinknot.store.models import Joint, PlanRevision, Worker
@@ -103,13 +106,34 @@ def _made(row: Joint) -> Made | None:
     revision, progress = latest(row), progress_of(row)
     if revision is None or progress is None:
         return None
-    held = json.loads(revision.made)
-    before = None
-    if held:
-        facts = MADE.upgraded(held)
-        del facts["format"]
-        before = Made(**(facts | {"centres_mm": tuple(facts["centres_mm"])}))
-    return made(folds.read_plan(revision.plan), progress, before)
+    return made(folds.read_plan(revision.plan), progress, _facts(json.loads(revision.made)))
+
+
+def played(row: PlanRevision) -> tuple[Plan, str]:
+    """A stored plan with what its order breaks by the laws of today, and why that cannot be said where its
+    steps would be others now. Raises Unreadable."""
+    plan = folds.read_plan(row.plan)
+    if plan.laws == EDITION:
+        return plan, ""
+    found = _replayed(row.plan, row.file, row.made, json.dumps(own_rules(), sort_keys=True), row.created[:10])
+    return plan.model_copy(update={"breaks": [BreakOut(**vars(b)) for b in found.breaks]}), found.why_not
+
+
+@lru_cache(maxsize=256)
+def _replayed(plan: str, file: str, held: str, rules: str, day: str) -> Replayed:
+    """What becomes of a stored plan under these rules; its file, facts and day stay what they were."""
+    facts = _facts(json.loads(held))
+    book = RuleBook.of(json.loads(rules))
+    return replayed(folds.read_plan(plan), _read_file(file), book, date.fromisoformat(day), facts)
+
+
+def _facts(held: dict[str, Any] | None) -> Made | None:
+    """The facts a plan was made with."""
+    if not held:
+        return None
+    facts = MADE.upgraded(held)
+    del facts["format"]
+    return Made(**(facts | {"centres_mm": tuple(facts["centres_mm"])}))
 
 
 def file_of(row: Joint, draft: Draft | None = None) -> JointHead:

@@ -37,16 +37,17 @@ class RuleOut(Result):
 
 def rule_book() -> RuleBook:
     """The rule book as the site has it."""
-    return RuleBook.of(_own_values())
+    return RuleBook.of(own_rules())
 
 
-def _own_values() -> dict[str, Any]:
+def own_rules() -> dict[str, Any]:
+    """The site's own values, by the rule they stand for."""
     return {k: v["value"] for k, v in (settings.get("rules") or {}).items()}
 
 
 def rule_book_with(key: str, value: Any) -> RuleBook:
     """The rule book as it would be with a rule changed; None goes back to its default. Raises InputError."""
-    own = _own_values() | {key: value}
+    own = own_rules() | {key: value}
     return _checked({k: v for k, v in own.items() if v is not None})
 
 

@@ -1,7 +1,7 @@
 // @vitest-environment happy-dom
 import { cleanup, render, screen } from '@testing-library/react'
 import { afterEach, expect, it } from 'vitest'
-import { Breaks } from './Breaks'
+import { Breaks, Unplayed } from './Breaks'
 
 afterEach(cleanup)
 
@@ -30,4 +30,11 @@ it('tells at a step what that step breaks, and nothing where it breaks nothing',
 it('bears a plan that was made before plans were played', () => {
   render(<Breaks plan={{ steps: [] } as unknown as Parameters<typeof Breaks>[0]['plan']} />)
   expect(screen.queryByRole('listitem')).toBeNull()
+})
+
+it('says why the order of a plan of before was not looked at', () => {
+  const { rerender } = render(<Unplayed why="By the rules of today “Shrink it” would be done otherwise." />)
+  expect(screen.getByRole('note').textContent).toContain('“Shrink it” would be done otherwise.')
+  rerender(<Unplayed why={undefined} />)
+  expect(screen.queryByRole('note')).toBeNull()
 })

@@ -52,3 +52,14 @@ export function Breaks({ plan, steps }: Props) {
     </section>
   )
 }
+
+/** That the order of a plan of an earlier version was not held against the laws of the work, and why. */
+export function Unplayed({ why }: { why: string | undefined }) {
+  if (!why) return null // also what an earlier version kept on this device, which does not say
+  return (
+    <p className="quiet" role="note">
+      This plan was made by an earlier version, and nobody has held its order against the laws of the work.{' '}
+      {why} Plan again before you go on where that can still be done.
+    </p>
+  )
+}

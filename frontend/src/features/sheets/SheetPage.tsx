@@ -4,7 +4,9 @@ import { api, type Schemas, take } from '../../api/client'
 import { SelectField, TextField } from '../../components/fields'
 import { ErrorNote, Loading } from '../../components/notes'
 import { PreparedEnd } from '../../components/PreparedEnd'
+import { said } from '../../model/said'
 import { useMay, useSession } from '../../session'
+import { useSettings } from '../../settings'
 import { CutsTable } from './CutsTable'
 import { LayersTable } from './LayersTable'
 import { Limits } from './Limits'
@@ -19,6 +21,7 @@ import { type Leaflet, type Sheet, useSheet } from './useSheet'
 export function SheetPage() {
   const { id = '' } = useParams()
   const works = useMay('jointer')
+  const { unit } = useSettings()
   const kept = useSheet(id, works)
   const sheet = kept.sheet
   if (kept.query.isPending) return <Loading what="the sheet" />
@@ -139,12 +142,26 @@ export function SheetPage() {
                 {kept.doubts.map((d) => (
                   <li key={d.path + d.message} className="py-1.5">
                     <span className="quiet">{place(d.path)} </span>
-                    {d.message}
+                    {said(d, unit)}
                   </li>
                 ))}
               </ul>
             )}
           </section>
+          {kept.breaks.length > 0 && (
+            <section aria-label="What its order gets wrong">
+              <h2>In this order something is wrong</h2>
+              <p className="quiet">Played row by row on a cable in the middle of what it serves.</p>
+              <ul className="rows mt-1">
+                {kept.breaks.map((b) => (
+                  <li key={b.path + b.message} className="py-1.5">
+                    <span className="quiet">{place(b.path)} </span>
+                    {said(b, unit)}
+                  </li>
+                ))}
+              </ul>
+            </section>
+          )}
           {trace && kept.prepared.length === 0 && (
             <p className="quiet text-lg">The preparation draws itself as soon as the cuts are typed.</p>
           )}

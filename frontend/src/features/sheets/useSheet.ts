@@ -63,6 +63,7 @@ export function useSheet(id: string, may: boolean) {
     doubts: shown?.doubts ?? [],
     prepared: shown?.prepared ?? [],
     steps: shown?.steps ?? [],
+    breaks: shown?.breaks ?? [],
   }
 }
 

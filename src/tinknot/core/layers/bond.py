@@ -201,7 +201,14 @@ class EarthBond(Layer):
                 "build",
                 ("inspect.bond",),
                 text="From armour to armour, or to the protective conductor. Null the leads first.",
-                acts=(Read(what="resistance", between=self._between, leads=self._between[:1]),),
+                acts=(
+                    Read(
+                        what="resistance",
+                        between=self._between,
+                        leads=self._between[:1],
+                        most_mohm=1000 * self.rules.number("earth.limit_ohm"),
+                    ),
+                ),
                 tools=("low-ohm-meter",),
                 reading=Reading(
                     (

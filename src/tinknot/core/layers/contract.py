@@ -458,7 +458,7 @@ def cooling(
             for n, (step, minutes) in enumerate(heated, 1)
         ),
         layer=layer,
-        acts=(Wait(at=Place(end), until="cool"),),
+        acts=(Wait(at=Place(end), until="cool", under_c=touch_c),),
         end=end,
         focus_mm=focus_mm,
         batch=batch,

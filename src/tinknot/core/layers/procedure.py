@@ -457,7 +457,11 @@ class Procedure(Layer):
             ),
             tools=("low-ohm-meter",),
             acts=tuple(
-                Read(what="continuity", between=(Place("A", c, "conductor"), Place("B", c, "conductor")))
+                Read(
+                    what="continuity",
+                    between=(Place("A", c, "conductor"), Place("B", c, "conductor")),
+                    most_mohm=1000 * (limit + self.own_ohm.get(c, 0.0)),
+                )
                 for c in self.cores
             ),
         )

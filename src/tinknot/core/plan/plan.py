@@ -32,7 +32,8 @@ ORDER = 2  # the rules of order a plan is compiled by; a step they brought is no
 
 class Plan(Told):
     """A plan. `verdict` is `planned`, or `nothing-fits` with the remedies; `format` numbers its shape,
-    `order` the rules of order it was compiled by."""
+    `order` the rules of order it was compiled by; `laws` the edition of the laws that told its `breaks`, 0
+    where none were told."""
 
     format: int = PLAN.number
     verdict: str
@@ -71,6 +72,7 @@ class Plan(Told):
     trace: TraceOut | None = None
     order: int = 1
     breaks: list[BreakOut] = []
+    laws: int = 0
 
     @model_validator(mode="before")
     @classmethod

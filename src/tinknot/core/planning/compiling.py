@@ -17,6 +17,7 @@ from tinknot.core.plan.ways import BreakOut, FaultOut, MendOut
 from tinknot.core.planning.ordering import ordered
 from tinknot.core.planning.partlist import parts_of
 from tinknot.core.planning.playing import broken
+from tinknot.core.world.laws import EDITION
 
 ALIKE = (
     "id",
@@ -88,6 +89,7 @@ def compile_plan(recipe: Recipe[Any], s: Solution, made: Made | None = None, bri
         ambient_c=joint.ambient_c,
         order=ORDER,
         breaks=[] if brief else [BreakOut(**vars(b)) for b in broken(recipe, s, order)],
+        laws=0 if brief else EDITION,
         cost=recipe.cost(s),
         **recipe.extras(s),
     )

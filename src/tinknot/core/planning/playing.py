@@ -1,19 +1,22 @@
 """A plan played in the world its file describes."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import replace
+from dataclasses import dataclass, replace
+from datetime import date
 from typing import Any
 
+from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Made
 from tinknot.core.families.contract import Recipe, Solution
 from tinknot.core.families.registry import family_of
 from tinknot.core.joint.head import JointHead
 from tinknot.core.layers.contract import Layer, Step
+from tinknot.core.plan.plan import Plan, stamp
 from tinknot.core.planning.ordering import ordered
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.world.found import Found
 from tinknot.core.world.laws import Broken
-from tinknot.core.world.play import moments, play
+from tinknot.core.world.play import judged, moments
 from tinknot.core.world.world import World
 
 
@@ -25,7 +28,38 @@ def found_of(recipe: Recipe[Any], s: Solution) -> Found | None:
     had: dict[str, float | None] = dict.fromkeys(t for x in s.layers for t in x.tools())
     for m in (m for x in s.layers for m in x.consumes()):
         had[m.what] = (had.get(m.what) or 0.0) + m.quantity
-    return replace(found, had=had)
+    joint = recipe.joint
+    return replace(
+        found,
+        had=had,
+        waits_mm=_waits(recipe, s, found),
+        length_m=joint.cable_length_m,
+        air_c=joint.ambient_c,
+        wet=bool({"buried", "immersed"} & set(joint.duties)),
+        clear_mm=getattr(joint, "clear_mm", None),
+    )
+
+
+def _waits(recipe: Recipe[Any], s: Solution, found: Found) -> dict[str, tuple[float, float]]:
+    """Where each part that is threaded over the whole cable waits, mm on the joint's axis: behind the sheath
+    cut as far as the plan keeps it, one behind the other."""
+    if s.parking is None:
+        return {}
+    used = {"A": s.parking.used_a_mm, "B": s.parking.used_b_mm}
+    used |= {end: tail.used_mm for end, tail in s.parking.more.items()}
+    between, places = recipe.rules.number("park.between_mm"), {}
+    for end in found.ends:
+        mine = sorted(
+            (t for x in s.layers for t in x.threads() if t.track == "sheath" and t.end == end.name),
+            key=lambda t: t.order,
+        )
+        taken = sum(t.length_mm for t in mine) + between * (len(mine) - 1)
+        x = max(0.0, used.get(end.name, 0.0) - taken)
+        for t in mine:
+            here = sorted((end.edge_mm + end.away * x, end.edge_mm + end.away * (x + t.length_mm)))
+            places[t.layer] = (here[0], here[1])
+            x += t.length_mm + between
+    return places
 
 
 def timed(layers: Sequence[Layer], steps: Sequence[Step]) -> list[Step]:
@@ -47,9 +81,39 @@ def timed(layers: Sequence[Layer], steps: Sequence[Step]) -> list[Step]:
 
 
 def broken(recipe: Recipe[Any], s: Solution, steps: Sequence[Step]) -> list[Broken]:
-    """The laws that the steps break in the order shown; none where the family does not tell of its ends."""
+    """The laws that the steps break in the order shown, or would in one that it allows; none where the family
+    does not tell of its ends."""
     found = found_of(recipe, s)
-    return play(timed(s.layers, steps), found) if found else []
+    return judged(timed(s.layers, steps), found) if found else []
+
+
+@dataclass(frozen=True)
+class Replayed:
+    """A stored plan played anew: what its order breaks, or why it cannot be played any more."""
+
+    breaks: tuple[Broken, ...] = ()
+    why_not: str = ""
+
+
+def replayed(
+    plan: Plan, joint: JointHead, rules: RuleBook, today: date | None = None, made: Made | None = None
+) -> Replayed:
+    """A stored plan in the order it was given out, with what the hand does in each step worked out anew from
+    its file and the facts it was planned with; only where every step of it comes out with its id and stamp.
+    What only the rules of today ask for is not in it, and so is not played."""
+    try:
+        recipe: Recipe[Any] = family_of(joint).recipe(joint, rules, today, made)
+        solution = recipe.solve()
+        found = found_of(recipe, solution) if solution.fits else None
+        now = {s.id: s for s in timed(solution.layers, ordered(solution.layers, made or Made()))}
+    except InputError as fault:
+        return Replayed(why_not=f"Its file is refused by the rules of today: {fault.errors[0].message}.")
+    if found is None:
+        return Replayed(why_not="By the rules of today nothing in its file fits.")
+    other = [s for s in plan.steps if s.id not in now or stamp(now[s.id]) != s.stamp]
+    if other:
+        return Replayed(why_not=f"By the rules of today “{other[0].title}” would be done otherwise.")
+    return Replayed(tuple(judged([now[s.id] for s in plan.steps], found)))
 
 
 def told(joint: JointHead, rules: RuleBook | None = None) -> Iterator[tuple[Step, list[Broken], World]]:

@@ -6,7 +6,7 @@ from dataclasses import dataclass
 
 from tinknot.core import acts
 from tinknot.core.acts import Act, Place
-from tinknot.core.figures import mm
+from tinknot.core.figures import mm, plain
 from tinknot.core.world.world import Laid, World
 
 
@@ -21,6 +21,10 @@ class Broken:
     mend: str
 
 
+EDITION = 2  # goes up when a law sees more than before; what was played by an earlier one is played anew
+CRIMP_MM, IRON_MM, SHIELDED_MM, HOT_AIR_MM = 10.0, 30.0, 50.0, 100.0  # from what waits on the cable
+CLEAR_MM = 100.0  # all round, for heat
+SAID_MM = 0.11  # as near as a sentence says a length
 Found = tuple[str, str, str]  # place, what is wrong, what mends it
 Law = Callable[[World, Act], Iterator[Found]]
 TOUCHES = (acts.Wipe, acts.Roughen, acts.LayOn, acts.Join, acts.Shrink, acts.Close, acts.SlideTo)
@@ -219,6 +223,13 @@ def reads_true(w: World, act: Act) -> Iterator[Found]:
                 "it is tested against far ends that nobody can isolate",
                 "Test the tap's own cable alone, both ends apart, before it is connected.",
             )
+        own = w.path_mohm(act.between)
+        if act.most_mohm is not None and own is not None and act.most_mohm > own + 1e-6:
+            yield (
+                act.at.said,
+                f"it passes {plain(act.most_mohm, 3)} mΩ, and a sound path has {plain(own, 2)} mΩ at most",
+                f"Set its limit by what lies on the path: {plain(own, 2)} mΩ.",
+            )
     if isinstance(act, acts.PourIn) and act.last:
         metal = [x for x in w.laid if x.thing.metal and x.hides and not x.core]
         if metal and "insulation" not in w.read:
@@ -235,20 +246,27 @@ def comes_off(w: World, act: Act) -> Iterator[Found]:
 
 
 def is_cold(w: World, act: Act) -> Iterator[Found]:
-    """9: between hot layers it cools, and what is mixed is in before it gels."""
+    """9: between hot layers it cools, every wait can end, and what is mixed is in before it gels."""
     if isinstance(act, TOUCHES):
-        for name, (core, end) in w.hot.items():
-            apart = (core and act.at.core and core != act.at.core) or (
-                end and act.at.end and end != act.at.end
-            )
-            if name != act.thing.id and not apart and not (core and isinstance(act, acts.Shrink)):
-                yield act.at.said, f"{name} is still hot", "Let it cool first."
+        for name, at in w.hot.items():
+            beside = at.core and isinstance(act, acts.Shrink)  # core sleeves are shrunk one after the other
+            if name != act.thing.id and not beside and not w.apart(at, act.at):
+                yield act.at.said, f"the {w.names[name]} is still hot", "Let it cool first."
     if w.hot and (isinstance(act, acts.Bend) or (isinstance(act, acts.Attest) and act.what == "proved")):
-        yield act.at.said, f"{next(iter(w.hot))} is still hot", "Let it cool first."
+        yield act.at.said, f"the {w.names[next(iter(w.hot))]} is still hot", "Let it cool first."
+    if isinstance(act, acts.Wait) and act.under_c is not None and act.under_c <= w.found.air_c:
+        yield (
+            act.at.said,
+            f"it never gets under {act.under_c:g} °C in air of {w.found.air_c:g} °C",
+            "Wait until it is as warm as the air and 5 °C, or shade it.",
+        )
     used = isinstance(act, (acts.PourIn, acts.LayOn))
     if used and w.now > w.mixed.get(act.thing.id, w.now) + 1e-6:
         late = w.now - w.mixed[act.thing.id]
         yield act.at.said, f"it gels {late:.0f} min before it is in", "Mix when everything else is done."
+    begun = (acts.Remove, acts.Roughen, acts.ThreadOn, acts.Join, acts.Shrink, acts.Read, acts.Close)
+    if w.mixed and isinstance(act, begun):
+        yield act.at.said, "it is begun while what was mixed waits to be poured", "Pour first."
 
 
 def is_had(w: World, act: Act) -> Iterator[Found]:
@@ -273,15 +291,40 @@ def is_had(w: World, act: Act) -> Iterator[Found]:
 
 
 def says_its_figure(w: World, act: Act) -> Iterator[Found]:
-    """11: the hand finds its figure in the step."""
-    if isinstance(act, (acts.Remove, acts.FoldBack)) and act.mm is None and act.what != "damage":
+    """11: the hand finds its figure in the step, in its words or as what it works to."""
+    if not isinstance(act, (acts.Remove, acts.FoldBack)) or act.what == "damage":
+        return
+    if act.mm is None:
         yield act.at.said, "the step does not say how far", "Take it from Cut, in mm."
+    elif act.mm > 0 and not any(abs(act.mm - said) < SAID_MM for said in w.figures):
+        yield act.at.said, f"the step does not say how far: {mm(act.mm):.4g} mm", "Take it from Cut, in mm."
 
 
 def has_room(w: World, act: Act) -> Iterator[Found]:
-    """12: the inside of a part is made ready before it is on the cable."""
+    """12: the inside of a part is made ready before it is on the cable, and what waits on the cable waits far
+    enough from heat and tool."""
     if isinstance(act, acts.Roughen) and act.inside and act.thing.id in w.waiting:
         yield act.at.said, f"the {act.thing.name} waits on the cable already", "Make its inside ready first."
+    need = _hurts_within(w, act)
+    if need and (act.at.span_mm or act.at.core):
+        low, high = w.stretch(act.at)
+        for name, (a, b) in w.found.waits_mm.items():
+            away = max(a - high, low - b)
+            if name in w.waiting and name != act.thing.id and 0 <= away < need - 1e-6:
+                yield (
+                    act.at.said,
+                    f"the {w.names[name]} waits {mm(away):.0f} mm from it, and {mm(need):g} mm are needed",
+                    f"Let it wait {mm(need - away):.0f} mm further back, or shield it.",
+                )
+
+
+def _hurts_within(w: World, act: Act) -> float:
+    """How far what an act does reaches, mm: the tool that presses, the iron, the gun."""
+    if isinstance(act, acts.Join):
+        return {"crimped": CRIMP_MM, "soldered": IRON_MM}.get(act.how, 0.0)
+    if isinstance(act, acts.Shrink) and act.hot:
+        return SHIELDED_MM if any("reflector" in name for name in w.found.had) else HOT_AIR_MM
+    return 0.0
 
 
 def counts(w: World, act: Act) -> Iterator[Found]:
@@ -334,6 +377,35 @@ def is_proved(w: World, act: Act) -> Iterator[Found]:
             yield act.at.said, f"nobody pulled at the {x.thing.name}", "Pull at it before it is covered."
 
 
+def has_room_for_dirt(w: World, act: Act) -> Iterator[Found]:
+    """17: nothing is roughened while bare metal, mesh or mastic lies open beside it, and heat has room."""
+    if isinstance(act, acts.Roughen) and not act.inside:
+        open_ = [x for x in w.laid if not x.core and (x.thing.metal or x.thing.seals == "mastic")]
+        bare = [x for x in w.laid if x.core and x.thing.id in w.joined and x.thing.metal]
+        for x in (x for x in (*open_, *bare) if not _hidden(w, x)):
+            yield act.at.said, f"its dust falls on the {x.thing.name}", "Roughen before that lies open."
+    near = w.found.clear_mm
+    close = isinstance(act, acts.Shrink) and act.hot and near is not None and near < CLEAR_MM
+    if close and not any("reflector" in name or "shield" in name for name in w.found.had):
+        yield act.at.said, f"only {mm(near):g} mm are clear round it", "Use a reflector and a shield."
+
+
+def holds_what_is_asked(w: World, act: Act) -> Iterator[Found]:
+    """18: the weakest seal decides, and it must hold what the card asks."""
+    if not (isinstance(act, acts.Attest) and act.what == "proved" and w.found.wet):
+        return
+    for end in (e for e in w.found.ends if "sheath" in e.skins):
+        x = end.edge_mm + end.away * 5.0
+        over = [t for t in w.laid if not t.core and t.at(x) and t.thing.seals]
+        if not any(t.thing.seals in ("adhesive", "mastic", "resin") for t in over) and not w.filled:
+            what = over[-1].thing.name if over else "nothing"
+            yield (
+                f"end {end.name}",
+                f"it will lie wet, and {what} seals it there",
+                "Close it with what has adhesive, mastic or resin at this end.",
+            )
+
+
 LAWS: dict[int, Law] = {
     0: gates,
     1: passes,
@@ -352,6 +424,8 @@ LAWS: dict[int, Law] = {
     14: harms_nobody,
     15: right_way,
     16: is_proved,
+    17: has_room_for_dirt,
+    18: holds_what_is_asked,
 }
 
 

@@ -2,32 +2,85 @@
 that the joint file describes."""
 
 from collections.abc import Iterator, Sequence
+from math import inf
 
+from tinknot.core.acts import Attest, Note
+from tinknot.core.figures import apart
 from tinknot.core.layers.contract import Step
 from tinknot.core.world.found import Found
 from tinknot.core.world.laws import LAWS, Broken
-from tinknot.core.world.world import World
+from tinknot.core.world.world import World, copied
 
 
-def play(steps: Sequence[Step], found: Found) -> list[Broken]:
-    """Every law that the steps break in this order, once for each step and place."""
+def play(steps: Sequence[Step], found: Found, shown: bool = True) -> list[Broken]:
+    """Every law that the steps break in this order, once for each step and place; `shown`: it is the order in
+    which the plan shows them."""
     told: dict[tuple[int, str, str], Broken] = {}
-    for b in (b for _, broken, _ in moments(steps, found) for b in broken):
+    for b in (b for _, broken, _ in moments(steps, found, shown) for b in broken):
         told.setdefault((b.law, b.step, b.place), b)
     return list(told.values())
 
 
-def moments(steps: Sequence[Step], found: Found) -> Iterator[tuple[Step, list[Broken], World]]:
+def judged(steps: Sequence[Step], found: Found) -> list[Broken]:
+    """What the steps break in the order shown; and what they would break in the orders that their needs allow
+    besides, of which only those are tried in which a step comes before another that touches the same thing or
+    place, and only as far as the two are apart."""
+    before, touched = _before(steps), [_touched(s) for s in steps]
+    turns: dict[int, list[int]] = {}  # by where a step could come instead, which
+    for j in range(len(steps)):
+        free = (i for i in range(j) if touched[i] & touched[j] and steps[i].id not in before[j])
+        if (early := next(free, None)) is not None:
+            turns.setdefault(early, []).append(j)
+    world, began = World(found), dict[str, float]()
+    told: dict[tuple[int, str, str], Broken] = {}
+    other: list[Broken] = []
+    for i, shown in enumerate(steps):
+        for j in turns.get(i, ()):
+            own = [s for s in steps[i:j] if s.id in before[j]]
+            rest = [s for s in steps[i:j] if s.id not in before[j]]
+            there, then = copied(world), dict(began)
+            other += (b for s in (*own, steps[j], *rest) for b in _step(s, there, then, shown=False))
+        for b in _step(shown, world, began):
+            told.setdefault((b.law, b.step, b.place), b)
+    for b in other:
+        told.setdefault((b.law, b.step, b.place), b)
+    return list(told.values())
+
+
+def _touched(step: Step) -> frozenset[tuple[str, str]]:
+    """What a step has in hand: things by name, and surfaces."""
+    found = set()
+    for act in step.acts:
+        if isinstance(act, (Attest, Note)):
+            continue
+        if act.thing.id:
+            found.add(("thing", act.thing.id))
+        if act.at.skin or act.at.core:
+            found.add((f"{act.at.end}/{act.at.skin}", act.at.core))
+    return frozenset(found)
+
+
+def moments(
+    steps: Sequence[Step], found: Found, shown: bool = True
+) -> Iterator[tuple[Step, list[Broken], World]]:
     """Step by step: the step, the laws it breaks, and the world after it."""
     world = World(found)
     began: dict[str, float] = {}
     for step in steps:
-        yield step, list(dict.fromkeys(_step(step, world, began))), world
+        yield step, list(dict.fromkeys(_step(step, world, began, shown))), world
 
 
-def _step(step: Step, world: World, began: dict[str, float]) -> Iterator[Broken]:
+def _step(step: Step, world: World, began: dict[str, float], shown: bool = True) -> Iterator[Broken]:
+    """What a step breaks. Windows are set against the work in the order shown; in another one the clock that
+    runs beside the work tells of them."""
     ready = [began[t.after] + (t.least_min or 0.0) for t in step.timers if t.after in began]
     world.now = max([world.now, *ready])
+    world.figures = figures_of(step)
+    for t in step.timers if shown else ():
+        late = world.now - (began.get(t.after, world.now) + (t.most_min if t.most_min is not None else inf))
+        if late > 1e-6:
+            words = f"“{t.label}” has run out {late:.0f} min before this is begun."
+            yield Broken(9, step.id, step.title, words, "Begin it later, or leave less work in between.")
     for act in step.acts:
         for number, law in LAWS.items():
             for place, words, mend in law(world, act):
@@ -36,12 +89,18 @@ def _step(step: Step, world: World, began: dict[str, float]) -> Iterator[Broken]
     began[step.id] = world.now
 
 
+def figures_of(step: Step) -> frozenset[float]:
+    """The lengths that the hand finds in a step, mm: in its words, and to work to in its readings."""
+    said = (step.title, step.text, step.caution, step.look, step.batch.text if step.batch else "")
+    told = [f.value for words in said for f in apart(words)[1] if f.unit == "mm"]
+    return frozenset(told + [g.target for g in step.gates if g.unit == "mm" and g.target is not None])
+
+
 def orders(steps: Sequence[Step]) -> Iterator[list[Step]]:
     """The order shown, then for every step the orders in which it comes as early, and as late, as what steps
     wait for allows; the rest as shown."""
     yield list(steps)
-    needs = {s.id: set(s.needs) for s in steps}
-    before = {s.id: _closure(s.id, needs) for s in steps}
+    before = {s.id: b for s, b in zip(steps, _before(steps), strict=True)}
     for step in steps:
         first = [s for s in steps if s.id in before[step.id]]
         rest = [s for s in steps if s.id not in before[step.id] and s.id != step.id]
@@ -50,11 +109,10 @@ def orders(steps: Sequence[Step]) -> Iterator[list[Step]]:
         yield [*(s for s in steps if s.id != step.id and s not in after), step, *after]
 
 
-def _closure(name: str, needs: dict[str, set[str]]) -> set[str]:
-    found: set[str] = set()
-    look = [name]
-    while look:
-        for n in needs[look.pop()] - found:
-            found.add(n)
-            look.append(n)
-    return found
+def _before(steps: Sequence[Step]) -> list[set[str]]:
+    """For each step all that it waits for, directly or not; they stand in an order in which they can be
+    worked."""
+    known: dict[str, set[str]] = {}
+    for s in steps:
+        known[s.id] = set(s.needs).union(*(known[n] for n in s.needs if n in known))
+    return [known[s.id] for s in steps]

@@ -2,7 +2,8 @@
 the act's place, span and thing, and goes on after a broken law."""
 
 from collections.abc import Iterable, Iterator
-from dataclasses import dataclass, field
+from copy import copy
+from dataclasses import dataclass, field, replace
 from functools import lru_cache
 
 from tinknot.core import acts
@@ -10,6 +11,7 @@ from tinknot.core.acts import Act, Place, Span, Thing
 from tinknot.core.formulas.bundle import bundle
 from tinknot.core.world.found import Found, FoundEnd
 
+HOT_MM = 30.0  # beyond the edge of what is hot
 HERE_MM = 60.0  # of an end, what lies in reach beside its sheath cut where no stretch is said
 Key = tuple[str, str, str]  # a surface: end, core, skin
 
@@ -19,7 +21,7 @@ def _round(diameters: tuple[float, ...]) -> float:
     return bundle(diameters).enclosing_diameter_mm
 
 
-@dataclass
+@dataclass(frozen=True)
 class Surface:
     """A surface: whether it is clean, from which minute of the work it is dry, and what was laid on it."""
 
@@ -72,12 +74,15 @@ class World:
     bridged: dict[str, acts.Bridge] = field(
         default_factory=lambda: {"armour earth": acts.Bridge(called="armour earth", stays=True)}
     )
-    hot: dict[str, tuple[str, str]] = field(default_factory=dict)  # by thing: core and end
+    hot: dict[str, Place] = field(default_factory=dict)  # by thing: where
     mixed: dict[str, float] = field(default_factory=dict)  # by thing: until when it must be in
     read: set[str] = field(default_factory=set)  # what was read since the last thing was laid or closed
     uncured: bool = False  # what was poured is not hard yet
+    filled: bool = False  # it was poured full
     closed: set[str] = field(default_factory=set)  # ends over which something was closed
+    names: dict[str, str] = field(default_factory=dict)  # what things are called, by id
     noted: set[str] = field(default_factory=set)  # labels fixed
+    figures: frozenset[float] = frozenset()  # that the step under way says, in its words and readings
     used: dict[str, float] = field(default_factory=dict)  # pieces, by what they are called
 
     # --- asked ----------------------------------------------------------------------------------------------
@@ -184,11 +189,40 @@ class World:
         size = (lambda x: self.core_od(act.at.core, x)) if act.at.core else self.od
         return max((size(x), x) for x in self.places(self.way(act)))
 
+    def apart(self, one: Place, other: Place) -> bool:
+        """Whether what is hot at one place leaves the other alone: other cores, other ends, or far enough."""
+        if one.end and other.end and one.end != other.end:
+            return True
+        if one.core and other.core:
+            return one.core != other.core
+        if one.span_mm is None or other.span_mm is None:
+            return False
+        gap = max(one.span_mm[0] - other.span_mm[1], other.span_mm[0] - one.span_mm[1])
+        return gap >= HOT_MM
+
+    def path_mohm(self, between: tuple[Place, ...]) -> float | None:
+        """The most that a sound path between places of two ends has, mΩ: 1.1 × its metal from lead to lead,
+        and 1 mΩ for each contact. None where what lies on it is not known."""
+        ends = [(p, e) for p in between if (e := self.end(p.end)) is not None]
+        if len({e.name for _, e in ends}) < 2:
+            return None
+        own = [
+            e.mohm_per_m.get(e.protective if p.core == "protective" else p.core or p.skin) for p, e in ends
+        ]
+        core = any(p.core for p, _ in ends) and all(p.core for p, _ in ends)
+        edges = [e.edge_mm for _, e in ends]
+        metres = self.found.length_m if core else (max(edges) - min(edges) + 2 * HERE_MM) / 1000
+        if metres is None or any(r is None for r in own):
+            return None
+        return 1.1 * max(r or 0.0 for r in own) * metres + 2 * len(ends) + 2
+
     # --- told -----------------------------------------------------------------------------------------------
 
     def do(self, act: Act) -> None:
         """The act is done."""
         self.now += act.minutes
+        if act.thing.id:
+            self.names[act.thing.id] = act.thing.name
         if act.thing.of and isinstance(act, (acts.Join, acts.Mix)):
             self.used[act.thing.of] = self.used.get(act.thing.of, 0.0) + 1
         match act:
@@ -220,13 +254,14 @@ class World:
                 self.closed.add(act.at.end)
                 if isinstance(act, acts.Shrink):
                     if act.hot:
-                        self.hot[act.thing.id] = (act.at.core, act.at.end)
+                        self.hot[act.thing.id] = act.at
                     self._stick(act.seals_on, act.thing)
             case acts.Mix():
                 self.mixed[act.thing.id] = self.now + act.within_min
             case acts.PourIn():
                 self.mixed.pop(act.thing.id, None)
                 self.uncured = True
+                self.filled |= act.last
             case acts.Note():
                 self.noted.add(act.thing.id)
             case acts.Wait(until="cured"):
@@ -246,9 +281,7 @@ class World:
                 self.read.add(act.what)
             case acts.Wait(until="cool"):
                 self.hot = {
-                    k: (core, end)
-                    for k, (core, end) in self.hot.items()
-                    if act.at.end and end and end != act.at.end
+                    k: at for k, at in self.hot.items() if act.at.end and at.end and at.end != act.at.end
                 }
             case _:
                 pass
@@ -284,10 +317,22 @@ class World:
     def _stick(self, places: Iterable[Place], thing: Thing) -> None:
         for place in places:
             for key in self.keys(place):
-                self.surface(key).laid = thing.id
+                self.surfaces[key] = replace(self.surface(key), laid=thing.id)
 
 
 def _meets(ends: tuple[Place, ...], at: Place) -> bool:
     if at.core:
         return any(e.core == at.core and at.end in ("", e.end) for e in ends)
     return any((e.skin, e.end) == (at.skin, at.end) for e in ends)
+
+
+def copied(w: World) -> World:
+    """The same world, to go on from another way; what was told to it is shared as long as it stays."""
+    new = copy(w)
+    for name, value in vars(w).items():
+        if isinstance(value, (set, list)):
+            setattr(new, name, value.copy())
+    new.surfaces, new.waiting = dict(w.surfaces), dict(w.waiting)
+    new.joined, new.bridged = dict(w.joined), dict(w.bridged)
+    new.hot, new.mixed, new.used = dict(w.hot), dict(w.mixed), dict(w.used)
+    return new

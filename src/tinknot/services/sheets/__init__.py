@@ -11,6 +11,7 @@ from tinknot.core.files.numbers import SHEET
 from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet
 from tinknot.core.model import Result, parse
 from tinknot.core.plan.trace import PreparedEnd
+from tinknot.core.planning.leafletplay import sheet_breaks
 from tinknot.core.planning.sample import StepName, sheet_steps
 from tinknot.core.sheets import Doubt, doubts
 from tinknot.services.accounts import Person
@@ -21,11 +22,13 @@ from tinknot.store.models import KitSheetRow
 
 
 class SheetLook(Result):
-    """What does not add up in a sheet, its ends drawn, and the steps its own may stand between."""
+    """What does not add up in a sheet, its ends drawn, and the steps its own may stand between; `breaks`:
+    which rows cannot be done where they stand."""
 
     doubts: list[Doubt]
     prepared: list[PreparedEnd]
     steps: list[StepName]
+    breaks: list[Doubt]
 
 
 class SheetOut(Result):
@@ -39,6 +42,7 @@ class SheetOut(Result):
     doubts: list[Doubt]
     prepared: list[PreparedEnd]
     steps: list[StepName]
+    breaks: list[Doubt]
 
 
 @lru_cache(maxsize=1)
@@ -112,7 +116,12 @@ def sheet(sheet_id: str) -> KitSheet:
 def look(given: KitSheet) -> SheetLook:
     """What would not add up, and the drawing; nothing is stored."""
     steps, found = _tried(given)
-    return SheetLook(doubts=found, prepared=_drawn(given), steps=steps)
+    return SheetLook(doubts=found, prepared=_drawn(given), steps=steps, breaks=_played(given, found))
+
+
+def _played(given: KitSheet, found: list[Doubt]) -> list[Doubt]:
+    """The rows of a leaflet that a law of the work stops, once its figures agree."""
+    return [] if found or given.recipe not in TRACE_ENDS else sheet_breaks(given, rule_book())
 
 
 def _tried(given: KitSheet) -> tuple[list[StepName], list[Doubt]]:
@@ -150,6 +159,7 @@ def get(sheet_id: str, revision: int | None = None) -> SheetOut:
         doubts=found_doubts,
         prepared=_drawn(one),
         steps=steps,
+        breaks=_played(one, found_doubts),
     )
 
 

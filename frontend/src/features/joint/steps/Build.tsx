@@ -5,6 +5,7 @@ import type { Schemas } from '../../../api/client'
 import { NotCounted } from '../../../components/notes'
 import { current } from '../../../model/progress'
 import { useMay } from '../../../session'
+import { Unplayed } from '../Breaks'
 import { useEvents, type WorkProps } from '../useWork'
 import { Comfort } from './Comfort'
 import { Faults } from './Faults'
@@ -72,6 +73,7 @@ export function Build({ work, states, outbox, labels }: WorkProps) {
       )}
       <NotCounted words={outbox.words} />
       <Flags work={work} outbox={outbox} send={send} works={works} />
+      <Unplayed why={work.unplayed} />
       {works && !open.length && (
         <Ways work={work} states={states} outbox={outbox} send={send} wrong={setWrong} />
       )}
