@@ -27,7 +27,19 @@ from tinknot.store.models import EventRow, Joint, KitSheetRow, Lot, Part, Tool, 
 from tinknot.web.app import create_app
 from tinknot.web.openapi import openapi
 
-CHECKS = [not_a_server_error, response_schema_conformance, content_type_conformance, status_code_conformance]
+
+def no_mark_leaves(_ctx, response, _case) -> None:
+    """What marks a figure in a sentence stays inside."""
+    assert not any(sign in response.text for sign in ("\ue000", "\\ue000"))
+
+
+CHECKS = [
+    no_mark_leaves,
+    not_a_server_error,
+    response_schema_conformance,
+    content_type_conformance,
+    status_code_conformance,
+]
 SPOILED = (  # endpoints whose bodies are made by spoiling real ones
     r"/calc/plan$|/look$|/sheets$|/sheets/look$"
 )

@@ -17,6 +17,12 @@ STRAP = acts.Join(
     ends=(Place("A", skin="armour"), Place("B", "protective", "conductor", s.SEAT)),
     how="clamped",
 )
+BRAID = acts.Join(
+    at=Place(core="braid"),
+    thing=Thing("crimp", "the braid", metal=True),
+    ends=(Place("A", skin="screen"), Place("B", skin="screen")),
+    how="crimped",
+)
 MESH = acts.LayOn(at=s.WHOLE, thing=s.MESH)
 POUR = acts.PourIn(at=s.WHOLE, thing=Thing("mix", "resin"))
 MIX = acts.Mix(thing=Thing("mix", "resin"), within_min=10)
@@ -52,6 +58,9 @@ BROKEN = [
     (1, "the outer sleeve is narrower than the sheath", s.instead(s.closed[0], thing=NARROW)),
     (1, "a core sleeve that does not pass its connector", s.instead(
         s.insulated[0], thing=replace(s.SLEEVE, bore_mm=6.9))),
+    (1, "a tube under a braid that is joined", (
+        *s.ready, *s.threaded, *s.counted, BRAID, acts.SlideTo(
+            at=Place(skin="bedding", span_mm=s.SPAN), thing=replace(s.OUTER, bore_mm=None), from_end="A"))),
     (2, "a strap to a conductor that is sleeved in", (
         *s.ready, acts.Shrink(at=Place(core="2", span_mm=(-30, 30)), thing=s.SLEEVE), STRAP)),
     (2, "a connector looked at under its sleeve", s.before(s.wiped, s.proved)),
@@ -62,6 +71,8 @@ BROKEN = [
     (3, "roughened after it was wiped", s.before(
         s.closed, tuple(acts.Roughen(at=p, mm=60) for p in s.SHEATHS))),
     (4, "a sleeve looked at before it is on", s.before(s.insulated, s.closed[2:3])),
+    (4, "a breakout tried before the sleeve it lies on", (
+        *s.ready, acts.Try(thing=s.OUTER, on=((Place("A", skin="sheath", span_mm=(-90, -60)), 16.0),)))),
     (4, "connectors looked at before there are any", s.before(s.joined, s.proved)),
     (4, "armour looked at where there is none", (*s.ready, acts.Look(at=Place("B", skin="armour")))),
     (5, "armour measured from an end that is gone", (

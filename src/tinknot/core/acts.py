@@ -218,6 +218,14 @@ class Look(Act):
 
 
 @dataclass(frozen=True, kw_only=True)
+class Try(Act):
+    """A part held to its place before it is closed there; `on`: each of its mouths with the diameter that it
+    is to grip there, mm."""
+
+    on: tuple[tuple[Place, float], ...] = ()
+
+
+@dataclass(frozen=True, kw_only=True)
 class Tug(Act):
     """A join pulled by hand: it holds."""
 

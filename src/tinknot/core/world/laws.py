@@ -24,6 +24,7 @@ class Broken:
 EDITION = 2  # goes up when a law sees more than before; what was played by an earlier one is played anew
 CRIMP_MM, IRON_MM, SHIELDED_MM, HOT_AIR_MM = 10.0, 30.0, 50.0, 100.0  # from what waits on the cable
 CLEAR_MM = 100.0  # all round, for heat
+GRIPPED = 0.9  # of what a mouth grips, what must be there at least when it is tried
 SAID_MM = 0.11  # as near as a sentence says a length
 Found = tuple[str, str, str]  # place, what is wrong, what mends it
 Law = Callable[[World, Act], Iterator[Found]]
@@ -95,7 +96,12 @@ def _hidden(w: World, x: Laid) -> bool:
 
 
 def passes(w: World, act: Act) -> Iterator[Found]:
-    """1: nothing passes what is thicker, as both are then."""
+    """1: nothing passes what is thicker, as both are then; and nothing comes under what is joined over its
+    place."""
+    across = [n for n, j in w.joined.items() if {p.end for p in j.ends if p.skin == "screen"} >= {"A", "B"}]
+    if isinstance(act, acts.SlideTo) and act.at.skin in ("bedding", "core") and across:
+        name = w.joined[across[0]].thing.name
+        yield act.at.said, f"{name} is joined over its place already", f"Slide it there before {name}."
     if isinstance(act, acts.SlideTo) and act.thing.bore_mm is not None:
         most, x = w.thickest(act)
         if act.thing.bore_mm < most - 1e-6:
@@ -173,7 +179,11 @@ def meets_clean(w: World, act: Act) -> Iterator[Found]:
 
 
 def sees(w: World, act: Act) -> Iterator[Found]:
-    """4: a look sees what is there."""
+    """4: a look sees what is there, and a part is tried on what it will lie on."""
+    for place, od in act.on if isinstance(act, acts.Try) else ():
+        x = sum(place.span_mm or (0.0, 0.0)) / 2
+        if place.skin != "fitting" and w.has_cable(x) and w.od(x) < GRIPPED * od:
+            yield place.said, f"what the {act.thing.name} lies on is not there yet", "Try it when that is on."
     if not isinstance(act, acts.Look):
         return
     if act.thing.id and not any(x.thing.id == act.thing.id for x in w.laid):

@@ -26,6 +26,7 @@ DONE: dict[type[Act], str] = {
     acts.TakeOff: "taken off again",
     acts.Read: "read",
     acts.Look: "looked at",
+    acts.Try: "tried dry",
     acts.Tug: "pulled by hand",
     acts.Wait: "waited for",
     acts.Bend: "bent",

@@ -170,6 +170,11 @@ class World:
             own = thing.outside(own, x)
         return own
 
+    def has_cable(self, x: float) -> bool:
+        """Whether the cable or its cores are known to lie there; a fitting beyond them is not told."""
+        cores = any(e.cores for e in self.found.ends)
+        return cores or any((x - e.edge_mm) * e.away >= 0 for e in self.found.ends)
+
     def places(self, between: Span) -> list[float]:
         """Where something begins or ends in a stretch."""
         a, b = between

@@ -3,7 +3,7 @@
 from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 
-from tinknot.core.acts import Act, Look, Note, Place, Shrink, SlideTo, Thing, ThreadOn
+from tinknot.core.acts import Act, Look, Note, Place, Shrink, SlideTo, Thing, ThreadOn, Try
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
@@ -159,7 +159,17 @@ class MouldedPart(Layer):
             fails="Turn it now: once it is warm it stays as it is.",
             action="Lip toward the fitting" if self.lipped else "It lies the right way",
             photo=True,
-            acts=(Note(at=Place(span_mm=self.span_mm), thing=self.thing),),
+            acts=(
+                Try(
+                    at=Place(span_mm=self.span_mm),
+                    thing=self.thing,
+                    on=tuple(
+                        (m.place, m.seals_mm)
+                        for m in self.seat.mouths
+                        if m.course.on_axis(sum(m.band_mm) / 2)
+                    ),
+                ),
+            ),
             focus_mm=self.span_mm,
         )
 

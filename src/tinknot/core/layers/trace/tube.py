@@ -102,11 +102,7 @@ class TraceTube(DrawnFlat, Sleeve):
             timers=self.flash_off(surface.id),
             part_id="" if park else part_id,
             acts=(
-                *(
-                    (SlideTo(at=Place(span_mm=self.span_mm), thing=self._piece, from_end=self.parked),)
-                    if self.parked
-                    else ()
-                ),
+                *((SlideTo(at=self._seat, thing=self._piece, from_end=self.parked),) if self.parked else ()),
                 Shrink(
                     at=Place(self.end, span_mm=self.span_mm),
                     thing=self._piece,
@@ -144,6 +140,12 @@ class TraceTube(DrawnFlat, Sleeve):
         )
         cool = self.cool_steps(end=self.end, focus_mm=self.span_mm)
         return (*park, surface, seal, *pinch, inspect, *cool)
+
+    @property
+    def _seat(self) -> Place:
+        """Where it is slid to: on the inner jacket, where its edge is measured from there."""
+        under = self.leaf.datum == "inner-jacket-cut"
+        return Place(skin="bedding" if under else "", span_mm=self.span_mm)
 
     @property
     def _piece(self) -> Thing:
