@@ -7,7 +7,7 @@ import pytest
 from tests.world import scenes as s
 from tinknot.core import acts
 from tinknot.core.acts import Attest, Place, Thing
-from tinknot.core.layers.contract import Step, Timer
+from tinknot.core.layers.contract import Heat, Step, Timer
 from tinknot.core.world.found import Found
 from tinknot.core.world.laws import LAWS
 
@@ -96,6 +96,9 @@ BROKEN = [
         *s.ready, Step("a", "wipe", "surface", "build", acts=(WET,)), acts.Note(minutes=90),
         Step("b", "shrink", "seal", "build", timers=(Timer("open", "clean", "a", None, 60.0),)))),
     (9, "a cut while resin waits to be poured", (*s.ready, MIX, s.opened[0])),
+    (9, "a gun whose air does not shrink it", (*s.ready, Step(
+        "a", "Shrink it", "seal", "build", heat=Heat(178.0), acts=(
+            acts.Shrink(at=s.CORE, thing=replace(s.SLEEVE, shrinks_c=120.0)),)))),
     (11, "a figure in the cut that its words do not have", (
         *s.ready, Step("a", "Take the sheath off", "cut", "cut", text="To its mark.", acts=s.opened[:1]))),
     (17, "roughened beside mastic that lies open", (
@@ -120,6 +123,10 @@ IN_ANOTHER_WORLD = [
     (17, "heat where nothing is clear", replace(s.JOINT, clear_mm=40.0), s.GOOD),
     (18, "buried, and only tape seals it", replace(s.JOINT, wet=True), s.instead(
         s.closed[1], thing=replace(s.OUTER, seals="tape"))),
+    (7, "a heating cable read through its element", replace(s.JOINT, heating=True), (
+        *s.ready, *s.threaded, *s.wiped, *s.flashed, *s.closed, acts.Read(
+            what="continuity", between=(s.BARE_A, s.BARE_B)))),
+    (0, "a screen proved dead where there is none", s.JOINT, (*s.ready, Attest(what="screen-dead"))),
     (10, "a part on no list", s.had(tape=1.0), s.GOOD),
     (10, "a strap to armour that is not there", UNARMOURED, (*s.ready, STRAP)),
     (10, "a protective conductor that is not there", Found((s.A, replace(s.B, protective=""))), (

@@ -49,7 +49,8 @@ class Thing:
     waits, None for what is wound or wraps round; `tube`: the law by which it shrinks; `od_mm`: what it
     measures outside once it sits, of something stiff; `adds_mm`: what it adds to the diameter under it;
     `apart_mm`: what it keeps between the cores; `seals`: what holds water out by it, empty for what seals
-    nothing; `metal`: it conducts; `of`: what it is called on the list of materials or tools."""
+    nothing; `shrinks_c`: what it must reach to shrink, °C; `metal`: it conducts; `of`: what it is called on
+    the list of materials or tools."""
 
     id: str
     name: str
@@ -58,6 +59,7 @@ class Thing:
     od_mm: float | None = None
     adds_mm: float = 0.0
     apart_mm: float = 0.0
+    shrinks_c: float | None = None
     seals: Literal["adhesive", "mastic", "tape", "resin", ""] = ""
     metal: bool = False
     of: str = ""

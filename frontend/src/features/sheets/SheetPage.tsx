@@ -21,7 +21,6 @@ import { type Leaflet, type Sheet, useSheet } from './useSheet'
 export function SheetPage() {
   const { id = '' } = useParams()
   const works = useMay('jointer')
-  const { unit } = useSettings()
   const kept = useSheet(id, works)
   const sheet = kept.sheet
   if (kept.query.isPending) return <Loading what="the sheet" />
@@ -138,28 +137,14 @@ export function SheetPage() {
                 A second person may check it.
               </p>
             ) : (
-              <ul className="rows mt-1">
-                {kept.doubts.map((d) => (
-                  <li key={d.path + d.message} className="py-1.5">
-                    <span className="quiet">{place(d.path)} </span>
-                    {said(d, unit)}
-                  </li>
-                ))}
-              </ul>
+              <Told found={kept.doubts} />
             )}
           </section>
           {kept.breaks.length > 0 && (
             <section aria-label="What its order gets wrong">
               <h2>In this order something is wrong</h2>
               <p className="quiet">Played row by row on a cable in the middle of what it serves.</p>
-              <ul className="rows mt-1">
-                {kept.breaks.map((b) => (
-                  <li key={b.path + b.message} className="py-1.5">
-                    <span className="quiet">{place(b.path)} </span>
-                    {said(b, unit)}
-                  </li>
-                ))}
-              </ul>
+              <Told found={kept.breaks} />
             </section>
           )}
           {trace && kept.prepared.length === 0 && (
@@ -193,6 +178,21 @@ function inOrder(sheet: Sheet, steps: Schemas['StepName'][]) {
       .filter((s) => s.after === after)
       .map((s) => ({ id: `sheet.${s.id}`, title: s.title, own: true }))
   return steps.flatMap((s) => [{ ...s, own: false }, ...own(s.id)])
+}
+
+/** What is told of a sheet, each at its place. */
+function Told({ found }: { found: Schemas['Doubt'][] }) {
+  const { unit } = useSettings()
+  return (
+    <ul className="rows mt-1">
+      {found.map((d) => (
+        <li key={d.path + d.message} className="py-1.5">
+          <span className="quiet">{place(d.path)} </span>
+          {said(d, unit)}
+        </li>
+      ))}
+    </ul>
+  )
 }
 
 /** Where a doubt stands, as the page calls it. */

@@ -148,6 +148,7 @@ class Sleeve(Layer):
             self.title,
             None if self.part.form == "wrap-around" else self.part.expanded_id_mm,
             self.tube,
+            shrinks_c=self.part.shrink_c,
             seals="adhesive" if self.part.lined else "",
             of=self.part_name,
         )

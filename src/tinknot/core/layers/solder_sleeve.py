@@ -79,7 +79,7 @@ class SolderSleeve(Layer):
         fillet = self.rules.number("screen.fillet_mm")
         shown = " Its indicator has changed." if self.part.indicator else ""
         on = self.on or "A"
-        thing = Thing(self.id, self.title, seals="adhesive", of=self.part.said)
+        thing = Thing(self.id, self.title, shrinks_c=self.part.melts_c, seals="adhesive", of=self.part.said)
         seat, sealed = Place(self.on, span_mm=self.span_mm), Place(on, skin="sheath", span_mm=self.span_mm)
         return (
             Step(

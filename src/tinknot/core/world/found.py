@@ -32,7 +32,7 @@ class Found:
     how much of it there is, None for a tool; `waits_mm`: where each part that is threaded over the whole
     cable waits, mm on the joint's axis; `length_m`: of the whole cable, where it is known; `air_c`: the air,
     °C; `wet`: it will lie in the ground or under water; `clear_mm`: how far what lies beside it is away,
-    where that was asked."""
+    where that was asked; `heating`: it is a heating cable, whose element joins its wires all along."""
 
     ends: tuple[FoundEnd, ...]
     network: bool = False
@@ -43,6 +43,7 @@ class Found:
     air_c: float = 20.0
     wet: bool = False
     clear_mm: float | None = None
+    heating: bool = False
 
     def end(self, name: str) -> FoundEnd | None:
         """The end of that name."""

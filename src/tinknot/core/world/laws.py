@@ -23,6 +23,7 @@ class Broken:
 
 EDITION = 2  # goes up when a law sees more than before; what was played by an earlier one is played anew
 CRIMP_MM, IRON_MM, SHIELDED_MM, HOT_AIR_MM = 10.0, 30.0, 50.0, 100.0  # from what waits on the cable
+AIR_K = 130.0  # at the nozzle above what the wall must reach
 CLEAR_MM = 100.0  # all round, for heat
 GRIPPED = 0.9  # of what a mouth grips, what must be there at least when it is tried
 SAID_MM = 0.11  # as near as a sentence says a length
@@ -55,6 +56,8 @@ def _attested(w: World, act: acts.Attest) -> Iterator[Found]:
     """What a hold says that is not so."""
     if act.what != "isolated" and "isolated" not in w.said:
         yield "the joint", "nobody has isolated it yet", "Isolate and prove dead first."
+    if act.what == "screen-dead" and not any("screen" in e.skins for e in w.found.ends):
+        yield "the joint", "there is no screen to prove dead", "Leave it out."
     if act.what == "covered" and any(p.core for join in w.joined.values() for p in join.ends):
         yield from _not_read(w, "before it is covered")
     if act.what == "proved":
@@ -85,7 +88,8 @@ def _not_read(w: World, when: str) -> Iterator[Found]:
         yield "the joint", f"no core was read through {when}", "Read continuity, core by core."
     if not w.found.network and "insulation" not in w.read:
         yield "the joint", f"its insulation was not read {when}", "Read the insulation."
-    bonded = any(x.thing.adds_mm and x.thing.id in w.joined for x in w.laid)
+    screens = any(x.thing.metal and not x.core and not x.thing.seals for x in w.laid)
+    bonded = screens or any(x.thing.adds_mm and x.thing.id in w.joined for x in w.laid)
     if bonded and "resistance" not in w.read:
         yield "the joint", "what is bonded was never read", "Read its resistance."
 
@@ -233,6 +237,13 @@ def reads_true(w: World, act: Act) -> Iterator[Found]:
                 "it is tested against far ends that nobody can isolate",
                 "Test the tap's own cable alone, both ends apart, before it is connected.",
             )
+        wires = {p.core for p in act.between if p.skin == "conductor"}
+        if w.found.heating and act.what == "continuity" and wires and w.closed:
+            yield (
+                act.at.said,
+                "its wires are closed in, and from the far ends it reads the heating element",
+                "Read across the join itself while both sides are bare.",
+            )
         own = w.path_mohm(act.between)
         if act.most_mohm is not None and own is not None and act.most_mohm > own + 1e-6:
             yield (
@@ -269,6 +280,13 @@ def is_cold(w: World, act: Act) -> Iterator[Found]:
             act.at.said,
             f"it never gets under {act.under_c:g} °C in air of {w.found.air_c:g} °C",
             "Wait until it is as warm as the air and 5 °C, or shade it.",
+        )
+    hot = isinstance(act, acts.Shrink) and act.hot and w.gun_c is not None
+    if hot and act.thing.shrinks_c is not None and (w.gun_c or 0.0) < act.thing.shrinks_c + AIR_K:
+        yield (
+            act.at.said,
+            f"air of {w.gun_c:.0f} °C does not bring its wall to {act.thing.shrinks_c:g} °C",
+            f"Set the gun to {act.thing.shrinks_c + AIR_K:.0f} °C or more, and keep it moving.",
         )
     used = isinstance(act, (acts.PourIn, acts.LayOn))
     if used and w.now > w.mixed.get(act.thing.id, w.now) + 1e-6:

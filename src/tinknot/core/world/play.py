@@ -76,6 +76,7 @@ def _step(step: Step, world: World, began: dict[str, float], shown: bool = True)
     ready = [began[t.after] + (t.least_min or 0.0) for t in step.timers if t.after in began]
     world.now = max([world.now, *ready])
     world.figures = figures_of(step)
+    world.gun_c = step.heat.gun_c if step.heat else None
     for t in step.timers if shown else ():
         late = world.now - (began.get(t.after, world.now) + (t.most_min if t.most_min is not None else inf))
         if late > 1e-6:

@@ -82,6 +82,7 @@ class World:
     closed: set[str] = field(default_factory=set)  # ends over which something was closed
     names: dict[str, str] = field(default_factory=dict)  # what things are called, by id
     noted: set[str] = field(default_factory=set)  # labels fixed
+    gun_c: float | None = None  # what the gun is set to in the step under way
     figures: frozenset[float] = frozenset()  # that the step under way says, in its words and readings
     used: dict[str, float] = field(default_factory=dict)  # pieces, by what they are called
 

@@ -55,7 +55,7 @@ class TraceRecipe(TraceStack):
             }
             wires = dict.fromkeys(("bus-1", "bus-2"), cable.core.width_mm / 2)
             ends.append(FoundEnd(e, skins, wires, 0.0, 1 if n else -1))
-        return Found(tuple(ends))
+        return Found(tuple(ends), heating=True)
 
     @property
     def sleeves(self) -> Mapping[str, StockSleeve]:

@@ -42,7 +42,13 @@ class Caps(Layer):
         """Cut square and cleaned, capped, looked at while hot."""
         names, many = ", ".join(self.cores), len(self.cores) > 1
         said = self.part.said if self.part else "a lined cap"
-        thing = Thing(self.id, "cap", seals="adhesive", of=self.part.said if self.part else UNCOUNTED)
+        thing = Thing(
+            self.id,
+            "cap",
+            shrinks_c=self.part.shrink_c if self.part else None,
+            seals="adhesive",
+            of=self.part.said if self.part else UNCOUNTED,
+        )
         ends = tuple(Place(self.end, c, "insulation") for c in self.cores)
         flashes = self.rules.number("surface.flash_min")
         return (

@@ -133,7 +133,7 @@ class MouldedPart(Layer):
     @property
     def thing(self) -> Thing:
         """The part as it is taken to the work."""
-        return Thing(self.id, self.title, seals="adhesive", of=self.part.said)
+        return Thing(self.id, self.title, shrinks_c=self.part.shrink_c, seals="adhesive", of=self.part.said)
 
     def _slid(self) -> tuple[Act, ...]:
         """Over the place, from the tail or from the free end."""

@@ -196,7 +196,12 @@ class UnitSpliced(Layer):
     def _sleeved(self) -> Thing:
         """The splices' sleeves, told as one."""
         return Thing(
-            self.id, f"sleeves of {self.named}", tube=self.tube, seals="adhesive", of=self.part.used[-1].what
+            self.id,
+            f"sleeves of {self.named}",
+            tube=self.tube,
+            shrinks_c=self.part.shrink_c,
+            seals="adhesive",
+            of=self.part.used[-1].what,
         )
 
     @property
