@@ -99,9 +99,11 @@ def main() -> None:
             page = context.new_page()
             page.goto(address + path)
             page.wait_for_load_state("networkidle")
+            page.get_by_text("Fetching").first.wait_for(state="hidden")
             if first:
                 first(page)
             page.wait_for_load_state("networkidle")
+            page.get_by_text("Fetching").first.wait_for(state="hidden")
             page.screenshot(path=out / f"{name}.png")
             context.close()
         browser.close()

@@ -168,9 +168,13 @@ def test_instruments_read_a_cast_joint(full, instrumented):
 
 def test_a_guns_dial_follows_its_own_calibration(full, sign_in):
     eskil = sign_in("eskil")
-    points = [{"dial": 1, "temperature_c": 100}, {"dial": 5, "temperature_c": 300}]
+    points = [
+        {"dial": 1, "temperature_c": 100},
+        {"dial": 5, "temperature_c": 300},
+        {"dial": 9, "temperature_c": 400},
+    ]
     made = eskil("POST", "/tools", {"name": "HG-1", "kind": "heat-gun", "calibration": points}, 201)
-    assert made["calibration"] == [{"dial": 1, "temperature_c": 100}, {"dial": 5, "temperature_c": 300}]
+    assert made["calibration"] == points
     falling = [{"dial": 1, "temperature_c": 300}, {"dial": 5, "temperature_c": 100}]
     told = eskil("PATCH", f"/tools/{made['id']}", {"calibration": falling}, 422, If_Match='"1"')
     assert told["errors"][0]["path"] == "/calibration/1/temperature_c"
@@ -188,13 +192,16 @@ def test_a_guns_dial_follows_its_own_calibration(full, sign_in):
     cast(full, build={"closure": "sleeve"})
     full("POST", "/joints/J-1/plans", status=201, If_Match='"2"')
     work = full("GET", "/joints/J-1/work")
-    assert {s["heat_c"] for s in work["plan"]["steps"] if s["hot"]} == {175}  # half way from 120 to 230
-    assert work["dials"] == [{"tool": "HG-1", "heat_c": 175, "dial": 2.5, "reason": ""}]
+    assert {s["heat_c"] for s in work["plan"]["steps"] if s["hot"]} == {
+        250,
+        350,
+    }  # 130 K over 120 °C, 230 K where thick
+    assert [(d["heat_c"], d["dial"], d["reason"]) for d in work["dials"]] == [(250, 4, ""), (350, 7, "")]
     higher = [{"dial": 5, "temperature_c": 300}, {"dial": 9, "temperature_c": 500}]
     eskil("PATCH", f"/tools/{made['id']}", {"calibration": higher}, If_Match='"1"')
-    (told,) = full("GET", "/joints/J-1/work")["dials"]
-    assert told["dial"] is None
-    assert "below the lowest calibration point" in told["reason"]
+    low, high = full("GET", "/joints/J-1/work")["dials"]
+    assert (low["dial"], high["dial"]) == (None, 6)
+    assert "below the lowest calibration point" in low["reason"]
 
 
 def test_sheets_ship_and_a_joint_takes_its_figures_from_one(full):

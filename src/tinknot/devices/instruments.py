@@ -79,7 +79,7 @@ def truth_of(plan: Plan, step: StepOut, gate: GateOut, minutes_since: dict[str, 
             value = 0.55 * (gate.most or 0.0)
             return Truth(value, value * 0.05, 0)
         case "low-ohm-meter" if gate.id == "earth":
-            return Truth(0.3 * (gate.most or 0.0), 0.002, 3)
+            return Truth(0.3 * (gate.most or 0.0), 0.015 * (gate.most or 0.0), 4)
         case "low-ohm-meter":
             ohm = resistance_uohm(area, length_m * 1000, 2, plan.ambient_c) / 1e6 if area else 0.0
             return Truth(ohm, 0.002, 3)

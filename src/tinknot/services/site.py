@@ -41,8 +41,8 @@ def rule_book() -> RuleBook:
 
 
 def own_rules() -> dict[str, Any]:
-    """The site's own values, by the rule they stand for."""
-    return {k: v["value"] for k, v in (settings.get("rules") or {}).items()}
+    """The site's own values, by the rule they stand for; those of rules that are gone are left out."""
+    return {k: v["value"] for k, v in (settings.get("rules") or {}).items() if k in DEFAULTS}
 
 
 def rule_book_with(key: str, value: Any) -> RuleBook:

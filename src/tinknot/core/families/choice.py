@@ -169,6 +169,11 @@ class Made:
     asked: Mapping[str, Sequence[str]] | None = None
     done: tuple[str, ...] = ()
 
+    @property
+    def began_before(self) -> bool:
+        """Whether the work began by earlier rules: what was read by them stays read."""
+        return self.asked is not None
+
     def began_without(self, step: str) -> bool:
         """Whether the work began by earlier rules, which did not ask for a step: what it puts on is left out,
         for parts are cut already that would have to go over it."""

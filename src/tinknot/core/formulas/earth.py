@@ -1,10 +1,16 @@
-"""Earth straps: the least section that carries a fault until it is cleared."""
+"""Earth paths: the section that carries a fault until it is cleared, and what a sound path reads."""
 
 from math import sqrt
 
 from tinknot.core.errors import InputError
 from tinknot.core.tolerance import at_least, at_most
 
+METAL_OHM_MM2_KM = {
+    "copper": 17.241,
+    "aluminium": 28.264,
+    "steel": 138.0,
+}  # Ω·mm²/km at 20 °C, IEC 60364-5-54 table A.54.1
+ABOVE, CONTACT_MOHM = 1.1, 1.0  # of what a sound path has: share over its metal, and each contact in mΩ
 SHORTEST_S, LONGEST_S = 0.1, 5.0  # validity of the adiabatic equation
 
 
@@ -28,3 +34,13 @@ def strap_area_mm2(fault_current_a: float, clearing_time_s: float, k: float) -> 
             f"is over {LONGEST_S:g} s: heat then leaves the strap and the adiabatic equation does not hold",
         )
     return fault_current_a * sqrt(clearing_time_s) / k
+
+
+def sound_path_mohm(mohm_per_m: float, length_mm: float, contacts: int) -> float:
+    """The most that a sound path reads, mΩ: 1.1 × the metal it stands for, over `length_mm`, and 1 mΩ for
+    each of its contacts, the leads nulled.
+
+    >>> round(sound_path_mohm(5.0, 400, 6), 3)
+    8.2
+    """
+    return ABOVE * mohm_per_m * length_mm / 1000 + CONTACT_MOHM * contacts

@@ -1,7 +1,7 @@
 """Earth continuity over the joint: donor mesh, strap and clamps over armour that is folded back."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from math import pi, sqrt
 
 from tinknot.core.acts import Act, Join, LayOn, Look, Place, Read, Thing
@@ -52,6 +52,7 @@ class EarthBond(Layer):
     mesh_lot: str = ""
     around_mm: float = 0.0  # what the mesh is wound round
     after: tuple[str, ...] = ()
+    limit_mohm: float = field(kw_only=True)  # up to what its path passes
 
     def apply(self, under: Profile) -> Profile:
         """The strap lies on one side, the mesh and the clamps all round."""
@@ -206,7 +207,7 @@ class EarthBond(Layer):
                         what="resistance",
                         between=self._between,
                         leads=self._between[:1],
-                        most_mohm=1000 * self.rules.number("earth.limit_ohm"),
+                        most_mohm=self.limit_mohm,
                     ),
                 ),
                 tools=("low-ohm-meter",),
@@ -216,7 +217,7 @@ class EarthBond(Layer):
                             "earth",
                             "earth path",
                             "Ω",
-                            most=self.rules.number("earth.limit_ohm"),
+                            most=self.limit_mohm / 1000,
                             instrument="low-ohm-meter",
                         ),
                     )

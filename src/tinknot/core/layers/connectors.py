@@ -5,7 +5,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Any, ClassVar, Literal
 
-from tinknot.core.acts import Join, Place, Thing
+from tinknot.core.acts import Join, Place, Thing, Tug
 from tinknot.core.drawing.model import Body, Circle, conductor_kind
 from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.figures import MOST, mm
@@ -195,6 +195,7 @@ class Connector(Layer):
                         how=self.joined,
                         uses=self.uses,
                     ),
+                    *((Tug(at=Place(core=self.core)),) if self.joined == "crimped" else ()),
                 ),
                 text=brush + how.text,
                 look=how.look,
@@ -237,7 +238,9 @@ class Crimp(Connector):
         return How(
             f"Push both conductors in until they stop. Crimp{die}, {press} each side, from the middle"
             f" outward.{self._pull()}",
-            f"Conductor seen at the sight hole, at most {mm(1, MOST)} mm bare outside, full press marks.",
+            f"Conductor seen at the sight hole, at most {mm(1, MOST)} mm bare outside, full press marks."
+            " Pulled by hand,"
+            " it holds.",
             "Strand outside, barrel cracked or short of a press: cut it out.",
             ("crimp-tool",),
         )

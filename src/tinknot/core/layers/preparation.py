@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 
 from tinknot.core.acts import FoldBack, Place, Remove, Wipe
-from tinknot.core.figures import said_mm
+from tinknot.core.figures import mm, said_mm
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Material, Mend, Minutes, Reading, Step
@@ -283,21 +283,25 @@ class Preparation(Layer):
 
     def _fold(self) -> Step:
         """The armour bent back, once all that goes over it whole is threaded on."""
-        e = self.end.name
+        e, far = self.end.name, self.rules.number("armour.fold_mm")
         return Step(
             f"fold.{e}",
             f"Bend the armour back on {e}",
             "armour",
             "cut",
             (f"cut.armour.{e}",),
-            text="Support ring under it, wires bent back over the sheath in their lay and cleaned bright.",
+            text=(
+                f"Support ring under it, wires bent back over the sheath in their lay, {mm(far):g} mm"
+                " long and"
+                " cleaned bright."
+            ),
             caution="No wire may touch a core; gloves.",
             end=e,
             batch=batches.FOLD,
             focus_mm=self.focus_mm,
             spreads=True,
             acts=(
-                FoldBack(at=Place(e, skin="armour"), what="armour", mm=self.rules.number("armour.fold_mm")),
+                FoldBack(at=Place(e, skin="armour"), what="armour", mm=far),
                 Wipe(at=Place(e, skin="armour")),
             ),
         )

@@ -41,7 +41,8 @@ class Procedure(Layer):
     """Gates and proofs around the layers. `parked`, `joined`, `core_proofs` and `outer_done` are ids of the
     steps the holds wait for; `insulated`: how the cores are again; `state`: what the joint must have come
     to; `own_ohm`: what each core reads by itself from end to end, where that is much; `connector_uohm` is the
-    resistance in µΩ of each connector's length of conductor; `sheath`: armour on both sides lies in the
+    resistance in µΩ of each connector's length of conductor; `through_ohm`: up to what each core passes from
+    end to end, where the cable's length is known; `sheath`: armour on both sides lies in the
     ground or under water and can tell of a sheath let through."""
 
     rules: RuleBook
@@ -58,6 +59,7 @@ class Procedure(Layer):
     mandrel_mm: float | None = None
     sheath: bool = False
     own_ohm: Mapping[str, float] = field(default_factory=dict)
+    through_ohm: Mapping[str, float] = field(default_factory=dict)
 
     def minutes(self) -> Minutes:
         """Setting up, isolating, measuring, labelling, signing."""
@@ -443,7 +445,7 @@ class Procedure(Layer):
                         f"core-{c}",
                         f"core {c}",
                         "Ω",
-                        most=limit + self.own_ohm.get(c, 0.0),
+                        most=self.through_ohm.get(c, limit + self.own_ohm.get(c, 0.0)),
                         instrument="low-ohm-meter",
                     )
                     for c in self.cores
@@ -460,7 +462,7 @@ class Procedure(Layer):
                 Read(
                     what="continuity",
                     between=(Place("A", c, "conductor"), Place("B", c, "conductor")),
-                    most_mohm=1000 * (limit + self.own_ohm.get(c, 0.0)),
+                    most_mohm=1000 * self.through_ohm.get(c, limit + self.own_ohm.get(c, 0.0)),
                 )
                 for c in self.cores
             ),

@@ -73,11 +73,11 @@ CLOSED = {"Shrink": "Shrunk", "Close": "Closed"}  # what is confirmed, by what w
 COLD = "cold-applied"  # the property of a sleeve that needs no heat
 
 
-def gun_c(rules: RuleBook, from_c: float, scorch_c: float | None) -> float:
-    """What the gun is set to, °C: between where something shrinks or melts and where it scorches."""
-    if scorch_c is None:
-        return from_c + rules.number("heat.above_c")
-    return from_c + rules.number("heat.share") * (scorch_c - from_c)
+def gun_c(rules: RuleBook, shrink_c: float, thick: bool = False) -> float:
+    """What the gun is set to, °C: its air is far hotter than the wall, which stays between full shrink and
+    where it scorches because the gun keeps moving."""
+    above = rules.number("heat.air_thick_k" if thick else "heat.air_thin_k")
+    return min(shrink_c + above, rules.number("heat.most_c"))
 
 
 def flash(rules: RuleBook, after: str) -> Timer:
@@ -195,10 +195,11 @@ class Sleeve(Layer):
 
     @property
     def heat_c(self) -> float | None:
-        """What the gun is set to, °C: between where it shrinks and where it scorches."""
+        """What the gun is set to, °C."""
         if not self.hot or self.part is None or self.part.shrink_c is None:
             return None
-        return gun_c(self.rules, self.part.shrink_c, self.part.scorch_c)
+        thick = self.part.lined and self.part.recovered_wall_mm >= self.rules.number("heat.thick_mm")
+        return gun_c(self.rules, self.part.shrink_c, thick)
 
     def closing(self) -> Closing:
         """How it closes: by heat from the middle, or by drawing out its core."""

@@ -26,6 +26,7 @@ CRIMP_MM, IRON_MM, SHIELDED_MM, HOT_AIR_MM = 10.0, 30.0, 50.0, 100.0  # from wha
 AIR_K = 130.0  # at the nozzle above what the wall must reach
 CLEAR_MM = 100.0  # all round, for heat
 GRIPPED = 0.9  # of what a mouth grips, what must be there at least when it is tried
+ROUNDED_MOHM = 0.1  # as near as a limit is given
 SAID_MM = 0.11  # as near as a sentence says a length
 Found = tuple[str, str, str]  # place, what is wrong, what mends it
 Law = Callable[[World, Act], Iterator[Found]]
@@ -245,11 +246,11 @@ def reads_true(w: World, act: Act) -> Iterator[Found]:
                 "Read across the join itself while both sides are bare.",
             )
         own = w.path_mohm(act.between)
-        if act.most_mohm is not None and own is not None and act.most_mohm > own + 1e-6:
+        if act.most_mohm is not None and own is not None and act.most_mohm > own + ROUNDED_MOHM:
             yield (
                 act.at.said,
-                f"it passes {plain(act.most_mohm, 3)} mΩ, and a sound path has {plain(own, 2)} mΩ at most",
-                f"Set its limit by what lies on the path: {plain(own, 2)} mΩ.",
+                f"it passes {plain(act.most_mohm, 3)} mΩ, and a sound path has {plain(own, 3)} mΩ at most",
+                f"Set its limit by what lies on the path: {plain(own, 3)} mΩ.",
             )
     if isinstance(act, acts.PourIn) and act.last:
         metal = [x for x in w.laid if x.thing.metal and x.hides and not x.core]

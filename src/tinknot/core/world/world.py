@@ -9,6 +9,7 @@ from functools import lru_cache
 from tinknot.core import acts
 from tinknot.core.acts import Act, Place, Span, Thing
 from tinknot.core.formulas.bundle import bundle
+from tinknot.core.formulas.earth import sound_path_mohm
 from tinknot.core.world.found import Found, FoundEnd
 
 HOT_MM = 30.0  # beyond the edge of what is hot
@@ -220,7 +221,7 @@ class World:
         metres = self.found.length_m if core else (max(edges) - min(edges) + 2 * HERE_MM) / 1000
         if metres is None or any(r is None for r in own):
             return None
-        return 1.1 * max(r or 0.0 for r in own) * metres + 2 * len(ends) + 2
+        return sound_path_mohm(max(r or 0.0 for r in own), 1000 * metres, 2 * len(ends) + 2)
 
     # --- told -----------------------------------------------------------------------------------------------
 

@@ -25,7 +25,7 @@ from tinknot.core.joint.cable import CableEnd
 from tinknot.core.layers.contract import Layer, Threaded
 from tinknot.core.layers.ground import GroundProcedure
 from tinknot.core.layers.screen import BareScreen, Held, Lead, ScreenCover
-from tinknot.core.layers.sleeve import COLD, gun_c
+from tinknot.core.layers.sleeve import COLD
 from tinknot.core.layers.solder_sleeve import SolderSleeve
 from tinknot.core.layers.tapes import TapeWrap
 from tinknot.core.parts.clamp import StockClamp
@@ -144,7 +144,7 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
         a, b = part.reach_mm
         wide, solder, other = part.rings
         place = self.place.within(part)
-        gun = gun_c(self.rules, part.melts_c, part.scorch_c)
+        gun = self.rules.number("heat.solder_c")
         thick = part.tube("").od_mm(place.under.between(a, b).greatest())
         sleeve = SolderSleeve(
             "solder-sleeve",

@@ -2,16 +2,15 @@
 
 from abc import abstractmethod
 from dataclasses import dataclass
-from math import pi
 from typing import Any
 
 from tinknot.core.acts import Skin
 from tinknot.core.choosing.place import Stagger
 from tinknot.core.families.contract import Solution
 from tinknot.core.families.lowvoltage.job import Job
+from tinknot.core.families.lowvoltage.metal import mohm_per_m
 from tinknot.core.families.recipe import BaseRecipe
 from tinknot.core.figures import mm, mm2, said_mm
-from tinknot.core.formulas.conductor import resistance_uohm
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.file import JointFile
 from tinknot.core.joint.profile import Profile
@@ -143,20 +142,11 @@ class CableRecipe(BaseRecipe[JointFile, CableSolution]):
         return []
 
 
-# mΩ of a metre of 1 mm² at 20 °C (IEC 60287-1-1, table 1)
-MOHM_MM2 = {"steel": 138.0, "aluminium": 28.264, "copper": 17.241}
-WIRES = pi / 4  # of a layer, what round wires side by side fill of it
-
-
 def _found_end(end: CableEnd, half_mm: float) -> FoundEnd:
     skins: dict[Skin, float] = {} if end.is_wire else {"sheath": end.sheath.greatest_mm}
     if end.armour:
         skins |= {"armour": end.sheath.greatest_mm, "bedding": end.armour.bedding.greatest_mm}
     away = -1 if end.name == "A" else 1
-    metal = {c.name: resistance_uohm(c.area_mm2, 1000) / 1000 for c in end.cores if c.metal == "copper"}
-    if a := end.armour:
-        laid = WIRES * pi * (a.bedding.greatest_mm + a.thickness_mm) * a.thickness_mm
-        metal["armour"] = MOHM_MM2[a.metal] / (a.area_mm2 or laid)
     return FoundEnd(
         end.name,
         skins,
@@ -165,7 +155,7 @@ def _found_end(end: CableEnd, half_mm: float) -> FoundEnd:
         away,
         next((c.name for c in end.cores if c.colour == "green-yellow"), ""),
         armour_mm=end.armour.thickness_mm if end.armour else 0.0,
-        mohm_per_m=metal,
+        mohm_per_m=mohm_per_m(end),
     )
 
 

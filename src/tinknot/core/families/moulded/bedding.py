@@ -95,7 +95,7 @@ def bedded(
         part.first_lot(choosing.today),
         replace(seat, mouths=bed.mouths),
         areas,
-        gun_c(r, part.shrink_c or SHRINKS_C, part.scorch_c),
+        gun_c(r, part.shrink_c or SHRINKS_C),
         0.0,
         threads_from=on.threads_from,
         goes_on=on.goes_on,

@@ -16,7 +16,6 @@ from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.screen import Held, fold_mm
 from tinknot.core.layers.screened.screens import DonorBraid
-from tinknot.core.layers.sleeve import gun_c
 from tinknot.core.layers.solder_sleeve import SolderSleeve
 from tinknot.core.parts.clamp import StockClamp
 from tinknot.core.parts.donor import StockDonor
@@ -226,7 +225,7 @@ class Braiding(Splicing):
 
         wide, solder, other = part.rings
         span = here(*part.reach_mm)
-        gun = gun_c(self.rules, part.melts_c, part.scorch_c)
+        gun = self.rules.number("heat.solder_c")
         return SolderSleeve(
             f"solder-{end}",
             f"solder sleeve on {end}",

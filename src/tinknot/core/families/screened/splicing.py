@@ -169,7 +169,7 @@ class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
                 centres,
                 self._turns(layout, name),
                 float(ceil(rest)),
-                None if splice.shrink_c is None else gun_c(rules, splice.shrink_c, splice.scorch_c),
+                None if splice.shrink_c is None else gun_c(rules, splice.shrink_c),
                 partners=self.partners[n],
             )
             found.append(made)
@@ -200,7 +200,7 @@ class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
                 cores,
                 part,
                 part.first_lot(self.today) if part else "",
-                gun_c(r, (part and part.shrink_c) or SHRINKS_C, part.scorch_c if part else None),
+                gun_c(r, (part and part.shrink_c) or SHRINKS_C),
                 ("connectors",),
             )
             for end, cores in zip("AB", self.joined.spare, strict=True)

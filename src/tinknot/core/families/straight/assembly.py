@@ -9,13 +9,16 @@ from tinknot.core.families.lowvoltage.connectors import (
     Set,
     connector_pick,
 )
+from tinknot.core.families.lowvoltage.metal import mohm_per_m
 from tinknot.core.families.lowvoltage.recipe import CableRecipe, CableSolution
 from tinknot.core.families.recipe import flex_mandrel
 from tinknot.core.families.straight import base
 from tinknot.core.families.straight.cores import Cores
 from tinknot.core.families.straight.covered import Covered
+from tinknot.core.families.straight.earth import CONTACTS
 from tinknot.core.figures import mm
 from tinknot.core.formulas.conductor import resistance_uohm
+from tinknot.core.formulas.earth import sound_path_mohm
 from tinknot.core.joint.cable import Core
 from tinknot.core.layers.connectors import Connector
 from tinknot.core.layers.contract import Layer
@@ -67,6 +70,18 @@ class Assembly(CableRecipe):
             resistance_uohm(core.area_mm2, 2 * c.half_mm, core.flexibility)
             for core in (e.core(c.core) for e in self.job.ends)
         )
+
+    def _through_ohm(self) -> dict[str, float]:
+        """Up to what each core of copper passes from end to end, Ω, where the cable's length is known."""
+        metres = self.job.joint.cable_length_m
+        if metres is None or self.job.made.began_before:
+            return {}
+        known = [mohm_per_m(e) for e in self.job.ends]
+        return {
+            core: round(sound_path_mohm(max(k[core] for k in known), 1000 * metres, CONTACTS) / 1000, 4)
+            for core in known[0]
+            if core != "armour" and all(core in k for k in known)
+        }
 
     def _solution(self, steps: int, connectors: Set, cores: Cores, covered: Covered | None) -> CableSolution:
         job = self.job
@@ -176,6 +191,7 @@ class Assembly(CableRecipe):
             insulated="taped" if job.build.core_insulation == "tape" else "sleeved",
             state="cured and hard" if any(isinstance(x, ResinShell) for x in covers) else "cold",
             connector_uohm={c.core: self._connector_uohm(c) for c in cores.connectors},
+            through_ohm=self._through_ohm(),
             hazardous="hazardous" in job.joint.duties,
             mandrel_mm=self._mandrel()[0],
             sheath=all(e.armour for e in job.ends)

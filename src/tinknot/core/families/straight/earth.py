@@ -6,10 +6,11 @@ from tinknot.core.effort import spend
 from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Offer, Pick
 from tinknot.core.families.lowvoltage.job import Job
+from tinknot.core.families.lowvoltage.metal import mohm_per_m
 from tinknot.core.families.straight.base import folds_mm
 from tinknot.core.families.straight.cores import Cores
 from tinknot.core.figures import mm, mm2
-from tinknot.core.formulas.earth import strap_area_mm2
+from tinknot.core.formulas.earth import METAL_OHM_MM2_KM, sound_path_mohm, strap_area_mm2
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.bond import EarthBond, strap_words
@@ -19,11 +20,7 @@ from tinknot.core.parts.mesh import StockMesh
 from tinknot.core.parts.strap import StockStrap
 from tinknot.core.tolerance import at_least
 
-RESISTIVITY = {
-    "copper": 17.241,
-    "aluminium": 28.264,
-    "steel": 138.0,
-}  # Ω·mm²/km at 20 °C, IEC 60364-5-54 table A.54.1
+CONTACTS = 6  # of the path over a joint: a lead, a clamp and the strap in it, on both sides
 
 
 def strap_k(start_c: float, end_c: float) -> float:
@@ -71,8 +68,8 @@ def least_area_mm2(job: Job) -> tuple[float, str]:
         if e.armour and e.armour.area_mm2:
             own = (
                 e.armour.area_mm2
-                * RESISTIVITY["copper"]
-                / RESISTIVITY[e.armour.metal]
+                * METAL_OHM_MM2_KM["copper"]
+                / METAL_OHM_MM2_KM[e.armour.metal]
                 / r.number("earth.resistance_factor")
             )
             if own > least:
@@ -139,9 +136,23 @@ def bond(
             mesh.first_lot(job.today) if mesh else "",
             around_mm,
             after,
+            limit_mohm=_limit_mohm(job, span[1] - span[0]),
         ),
         picks,
     )
+
+
+def _limit_mohm(job: Job, length_mm: float) -> float:
+    """Up to what the earth path passes, mΩ: by the armour it stands for, or the protective conductor where
+    there is no second one; never more than the rule book has."""
+    most = 1000 * job.rules.number("earth.limit_ohm")
+    own = []
+    for e in job.ends:
+        known = mohm_per_m(e)
+        name = "armour" if e.armour else next((c.name for c in e.cores if c.colour == "green-yellow"), "")
+        if name in known:
+            own.append(sound_path_mohm(known[name], length_mm, CONTACTS))
+    return most if not own or job.made.began_before else round(min(most, max(own)), 1)
 
 
 def over_springs(job: Job, bond: EarthBond, under: Profile) -> tuple[list[PlainWrap], list[str]]:

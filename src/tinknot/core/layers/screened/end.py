@@ -85,7 +85,7 @@ class ScreenedEnd(Layer):
 
     def work(self) -> tuple[Step, ...]:
         """Tried on scrap, sheath off, screen laid back once all is threaded, units to their lengths."""
-        e = self.end
+        e, off = self.end, self.cuts()[0].distance_mm
         what = "cores" if all(len(cores) == 1 for cores in self.cut_mm.values()) else "units"
         scrap = (
             Step(
@@ -103,7 +103,11 @@ class ScreenedEnd(Layer):
         apart = len({round(mm, 1) for unit in self.cut_mm.values() for mm in unit.values()}) > 1
         other = f". A long one here meets a short one on {side}." if apart else "."
         lay = [
-            *(["Comb the braid out, fold it over the sheath, trim every whisker."] if self.fold_mm else []),
+            *(
+                [f"Comb the braid out, fold {said_mm(self.fold_mm)} mm over the sheath, trim every whisker."]
+                if self.fold_mm
+                else []
+            ),
             *(["Fold the foil aside and keep it."] if self.foil else []),
         ]
         return (
@@ -126,16 +130,19 @@ class ScreenedEnd(Layer):
                 "cut",
                 ("cut.scrap", f"clean.{e}"),
                 text=(
-                    "Dress them side by side, even at their ends, a mark round all of them."
+                    f"Dress them side by side, even at their ends, a mark round all of them {said_mm(off)} mm"
+                    " from their ends."
                     if self.wires
-                    else "Flex it at the ring until it parts."
+                    else (
+                        f"Ring it {said_mm(off)} mm from the cable's end, flex it at the ring until it parts."
+                    )
                 ),
                 caution="" if self.wires else "Never deeper than on the scrap.",
                 batch=None if self.alone else batches.SHEATHS,
                 acts=(
                     Mark(at=Place(e))
                     if self.wires
-                    else Remove(at=Place(e), what="sheath", mm=None, datum="cable-end"),
+                    else Remove(at=Place(e), what="sheath", mm=off, datum="cable-end"),
                 ),
                 end=e,
             ),
@@ -151,7 +158,7 @@ class ScreenedEnd(Layer):
                         action="Folded back",
                         spreads=True,
                         batch=Batch("fold-screen", "Lay the screen back on both sides"),
-                        acts=(FoldBack(at=Place(e, skin="screen"), what="screen", mm=None),),
+                        acts=(FoldBack(at=Place(e, skin="screen"), what="screen", mm=self.fold_mm),),
                         focus_mm=self.span_mm,
                         end=e,
                     ),

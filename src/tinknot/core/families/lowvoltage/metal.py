@@ -1,0 +1,23 @@
+"""What the metal of a cable end has, over its length."""
+
+from math import pi
+
+from tinknot.core.formulas.conductor import resistance_uohm
+from tinknot.core.formulas.earth import METAL_OHM_MM2_KM
+from tinknot.core.joint.cable import CableEnd
+
+WIRES = pi / 4  # of a layer, what round wires side by side fill of it
+
+
+def mohm_per_m(end: CableEnd) -> dict[str, float]:
+    """mΩ of a metre of each copper core, and of the armour: by its section, or as round wires side by side
+    where nobody gave that."""
+    found = {
+        c.name: resistance_uohm(c.area_mm2, 1000, c.flexibility) / 1000
+        for c in end.cores
+        if c.metal == "copper"
+    }
+    if a := end.armour:
+        laid = WIRES * pi * (a.bedding.greatest_mm + a.thickness_mm) * a.thickness_mm
+        found["armour"] = METAL_OHM_MM2_KM[a.metal] / (a.area_mm2 or laid)
+    return found
