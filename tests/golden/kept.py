@@ -49,13 +49,14 @@ def planned(case: dict[str, Any]) -> dict[str, Any]:
 
 def waits_for(plan: dict[str, Any]) -> dict[str, Any]:
     """A plan whose steps say all that they wait for, directly or not, in place of their own lists: a need
-    that follows from others may stand or not."""
+    that follows from others may stand or not. What its order breaks has a list of its own."""
     needs = {s["id"]: set(s["needs"]) for s in plan["steps"]}
     known: dict[str, set[str]] = {}
     for step in plan["steps"]:  # in an order in which they can be worked
         own = needs[step["id"]]
         known[step["id"]] = own.union(*(known.get(n, set()) for n in own))
-    return plan | {"steps": [s | {"needs": sorted(known[s["id"]])} for s in plan["steps"]]}
+    kept = {k: v for k, v in plan.items() if k not in ("breaks", "laws")}
+    return kept | {"steps": [s | {"needs": sorted(known[s["id"]])} for s in plan["steps"]]}
 
 
 def lost(was: Any, now: Any, path: str = "") -> Iterator[str]:

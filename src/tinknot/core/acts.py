@@ -11,6 +11,7 @@ Skin = Literal[
     "armour",
     "bedding",
     "insulation",
+    "overlay",
     "conductor",
     "connector",
     "core",

@@ -27,6 +27,7 @@ AIR_K = 130.0  # at the nozzle above what the wall must reach
 CLEAR_MM = 100.0  # all round, for heat
 GRIPPED = 0.9  # of what a mouth grips, what must be there at least when it is tried
 ROUNDED_MOHM = 0.1  # as near as a limit is given
+INSIDE = ("core", "insulation", "overlay")  # of what is taken off: under sheath, armour and bedding
 SAID_MM = 0.11  # as near as a sentence says a length
 Found = tuple[str, str, str]  # place, what is wrong, what mends it
 Law = Callable[[World, Act], Iterator[Found]]
@@ -141,7 +142,7 @@ def reaches(w: World, act: Act) -> Iterator[Found]:
         armoured = (end := w.end(place.end)) is not None and end.armour_mm > 0
         if place.skin == "armour" and armoured and (place.end, "armour") not in w.folded:
             yield place.said, "the armour is not laid bare yet", "Bend it back first."
-    if isinstance(act, acts.Remove) and act.what in ("core", "insulation") and (end := w.end(act.at.end)):
+    if isinstance(act, acts.Remove) and act.what in INSIDE and (end := w.end(act.at.end)):
         skins = [k for k in ("sheath", "armour", "bedding") if k in end.skins]
         for name in [k for k in skins if (act.at.end, "", k) not in w.gone]:
             yield act.at.said, f"the {name} is still on", f"Take the {name} off first."

@@ -172,10 +172,11 @@ class FlatCut(AtEnd):
         layer = self.cut.layer
         what: dict[str, Skin] = {"outer-jacket": "sheath", "inner-jacket": "bedding", "core": "core"}
         wire = layer if layer.startswith("bus") else ""
+        coat: Skin = "overlay" if self.zone else "insulation"  # a zone cable's wires have their own besides
         return (
             Remove(
                 at=Place(self.end, wire),
-                what="core" if wire else what.get(layer, "insulation"),
+                what="core" if wire else what.get(layer, coat),
                 mm=cut.distance_mm,
                 datum="cable-end" if cut.datum == "cable-end" else "sheath-cut",
             ),
@@ -329,7 +330,14 @@ class StripCore(AtEnd):
                 text=self.leaf.text or how,
                 caution=self.leaf.caution or CAUTIONS["overlay" if self.zone else "matrix"],
                 look="Bus wires bright all round, every strand whole.",
-                acts=(Remove(at=Place(e), what="insulation", mm=0.0, datum="sheath-cut"),),
+                acts=(
+                    Remove(
+                        at=Place(e),
+                        what="overlay" if self.zone else "insulation",
+                        mm=0.0,
+                        datum="sheath-cut",
+                    ),
+                ),
                 fails="A nicked strand in a bus wire: cut the end back and prepare it again.",
             ),
             Step(
