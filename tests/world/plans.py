@@ -4,14 +4,10 @@ from collections.abc import Sequence
 from functools import cache
 from pathlib import Path
 
-from tinknot.core.families.choice import Made
 from tinknot.core.families.file import file_of
-from tinknot.core.families.registry import family_of
 from tinknot.core.joint.head import JointHead
 from tinknot.core.layers.contract import Step
-from tinknot.core.planning.ordering import ordered
-from tinknot.core.planning.playing import found_of, timed
-from tinknot.core.rulebook import RuleBook
+from tinknot.core.planning.playing import staged
 from tinknot.core.world.found import Found
 from tinknot.core.world.play import play
 
@@ -30,10 +26,8 @@ def planned(name: str) -> Plan:
 
 def of_file(joint: JointHead) -> Plan | None:
     """The plan of a joint; None where nothing fits. Raises InputError."""
-    recipe = family_of(joint).recipe(joint, RuleBook.of(), None, None)
-    solved = recipe.solve()
-    found = found_of(recipe, solved) if solved.fits else None
-    return None if found is None else (timed(solved.layers, ordered(solved.layers, Made())), found)
+    ready = staged(joint)
+    return None if ready is None else (ready.steps, ready.found)
 
 
 def told(steps: Sequence[Step], found: Found, shown: bool = True) -> Told:

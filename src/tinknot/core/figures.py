@@ -53,11 +53,6 @@ def mm2(value: float) -> Marked:
     return Marked(value, "mm²")
 
 
-def told(value: float, unit: str, bound: Bound = "") -> Marked:
-    """Any other figure in a sentence."""
-    return Marked(value, unit, bound)
-
-
 def said_mm(value: float, bound: Bound = "") -> str:
     """A length in words: no more figures than a tape shows."""
     return format(Marked(f"{value:.1f}".removesuffix(".0"), "mm", bound), "")

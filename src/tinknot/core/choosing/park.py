@@ -53,6 +53,10 @@ class Parking:
         """The same, with the tails of further ends; it fits when those do too."""
         return replace(self, more=more, fits=self.fits and not any(t.over_mm for t in more.values()))
 
+    def used_mm(self) -> dict[str, float]:
+        """By end, what each tail takes of what is free there, mm."""
+        return {"A": self.used_a_mm, "B": self.used_b_mm} | {e: t.used_mm for e, t in self.more.items()}
+
     def short(self) -> dict[str, float]:
         """By end, what each tail that is too short lacks, mm."""
         lacks = {"A": self.over_a_mm, "B": self.over_b_mm} | {e: t.over_mm for e, t in self.more.items()}

@@ -10,6 +10,20 @@ from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Material, Mend
 from tinknot.core.rulebook import RuleBook
 
 
+def distance_gate(cut: Cut, accept: bool, label: str = "from the sheath cut") -> Gate:
+    """How far a cut lies from its datum, mm; `accept`: off its tolerance it may stay, with a reason."""
+    return Gate(
+        "distance",
+        label,
+        "mm",
+        cut.distance_mm,
+        cut.tolerance_mm,
+        required=False,
+        accept=accept,
+        instrument="tape",
+    )
+
+
 def strip_gate(cut: Cut) -> Gate:
     """The bare conductor to read, mm."""
     return Gate(
@@ -151,20 +165,7 @@ class Preparation(Layer):
                 end=e,
                 batch=batches.SHEATHS,
                 basis=moved,
-                reading=Reading(
-                    (
-                        Gate(
-                            "distance",
-                            "from the cable end",
-                            "mm",
-                            sheath.distance_mm,
-                            sheath.tolerance_mm,
-                            required=False,
-                            accept=accept,
-                            instrument="tape",
-                        ),
-                    )
-                ),
+                reading=Reading((distance_gate(sheath, accept, "from the cable end"),)),
                 focus_mm=self.focus_mm,
                 acts=(Remove(at=Place(e), what="sheath", mm=sheath.distance_mm, datum="cable-end"),),
             ),
@@ -187,20 +188,7 @@ class Preparation(Layer):
                         batch=batches.armour(e),
                         end=e,
                         basis=moved,
-                        reading=Reading(
-                            (
-                                Gate(
-                                    "distance",
-                                    "from the sheath cut",
-                                    "mm",
-                                    cut.distance_mm,
-                                    cut.tolerance_mm,
-                                    required=False,
-                                    accept=accept,
-                                    instrument="tape",
-                                ),
-                            )
-                        ),
+                        reading=Reading((distance_gate(cut, accept),)),
                         focus_mm=self.focus_mm,
                         acts=(
                             Remove(
@@ -224,21 +212,7 @@ class Preparation(Layer):
                         (root,),
                         text=f"Measured from the sheath cut.{self._which(cut)}",
                         caution=cut.caution,
-                        reading=Reading(
-                            (
-                                Gate(
-                                    "distance",
-                                    "from the sheath cut",
-                                    "mm",
-                                    cut.distance_mm,
-                                    cut.tolerance_mm,
-                                    required=False,
-                                    accept=accept,
-                                    instrument="tape",
-                                ),
-                            ),
-                            recut=True,
-                        ),
+                        reading=Reading((distance_gate(cut, accept),), recut=True),
                         spreads=True,
                         batch=batches.cores(e),
                         end=e,

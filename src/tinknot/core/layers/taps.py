@@ -10,7 +10,8 @@ from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.joint.cable import CableEnd, Core
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
-from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Material, Mend, Minutes, Reading, Step
+from tinknot.core.layers.contract import Cut, Fault, Layer, Material, Mend, Minutes, Reading, Step
+from tinknot.core.layers.preparation import distance_gate
 from tinknot.core.layers.sleeve import Sleeve
 from tinknot.core.parts.connector import StockConnector
 from tinknot.core.rulebook import RuleBook
@@ -69,20 +70,7 @@ class TapEnd(Layer):
                 caution=sheath.caution,
                 end="B",
                 look="No knife mark on any core.",
-                reading=Reading(
-                    (
-                        Gate(
-                            "distance",
-                            "from the cable end",
-                            "mm",
-                            sheath.distance_mm,
-                            sheath.tolerance_mm,
-                            required=False,
-                            accept=True,
-                            instrument="tape",
-                        ),
-                    )
-                ),
+                reading=Reading((distance_gate(sheath, True, "from the cable end"),)),
                 acts=(Remove(at=Place("B"), what="sheath", mm=sheath.distance_mm, datum="cable-end"),),
             ),
             *(
@@ -97,20 +85,7 @@ class TapEnd(Layer):
                     batch=batches.cores("B", "of the tap"),
                     end="B",
                     core=c.core,
-                    reading=Reading(
-                        (
-                            Gate(
-                                "distance",
-                                "from the sheath cut",
-                                "mm",
-                                c.distance_mm,
-                                c.tolerance_mm,
-                                required=False,
-                                accept=True,
-                                instrument="tape",
-                            ),
-                        )
-                    ),
+                    reading=Reading((distance_gate(c, True),)),
                     acts=(Remove(at=Place("B", c.core), what="core", mm=c.distance_mm, datum="sheath-cut"),),
                 )
                 for c in cores

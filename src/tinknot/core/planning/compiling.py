@@ -113,8 +113,7 @@ def _park(recipe: Recipe[Any], s: Solution) -> ParkPlan | None:
                 title=t.title,
             )
         )
-    used = {"A": s.parking.used_a_mm, "B": s.parking.used_b_mm}
-    used |= {end: tail.used_mm for end, tail in s.parking.more.items()}
+    used = s.parking.used_mm()
     return ParkPlan(
         a=waits["A"],
         b=waits["B"],

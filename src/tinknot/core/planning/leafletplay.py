@@ -5,15 +5,11 @@ from collections.abc import Iterator, Sequence
 from typing import Any
 
 from tinknot.core.errors import InputError
-from tinknot.core.families.choice import Made
-from tinknot.core.families.contract import Recipe
-from tinknot.core.families.registry import family_of
 from tinknot.core.joint.kitsheet import KitSheet
 from tinknot.core.joint.tracefile import TraceFile
 from tinknot.core.layers.contract import Step
 from tinknot.core.model import parse
-from tinknot.core.planning.ordering import ordered
-from tinknot.core.planning.playing import found_of, timed
+from tinknot.core.planning.playing import staged
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.sheets import Doubt
 from tinknot.core.world.found import Found
@@ -32,32 +28,29 @@ def sheet_breaks(sheet: KitSheet, rules: RuleBook) -> list[Doubt]:
     """What the rows of a leaflet break on a cable in the middle of what it serves, each at its row; nothing
     where such a joint cannot be planned."""
     try:
-        joint = sample_trace(sheet)
-        recipe: Recipe[Any] = family_of(joint).recipe(joint, rules, None, None)
-        solved = recipe.solve()
-        steps = timed(solved.layers, ordered(solved.layers, Made()))
+        ready = staged(sample_trace(sheet), rules)
     except InputError:
         return []
-    found = found_of(recipe, solved) if solved.fits else None
-    if found is None or sheet.leaflet is None:
+    if ready is None or sheet.leaflet is None:
         return []
+    steps, found = ready.steps, ready.found
     typed = list(sheet.leaflet.layers)
-    leaves = {x.id: leaf for x in solved.layers if (leaf := getattr(x, "leaf", None)) in typed}
+    leaves = {x.id: leaf for x in ready.layers if (leaf := getattr(x, "leaf", None)) in typed}
     rows = {s.id: typed.index(leaves[s.layer]) for s in steps if s.layer in leaves}
-    broken = [b for b in play(steps, found) if b.step in rows]
-    told = {(rows[b.step], b.words): b for b in reversed(broken)}
+    before = play(steps, found)
+    told = {(rows[b.step], b.words): b for b in reversed(before) if b.step in rows}
     return [
-        Doubt(path=f"/leaflet/layers/{row}", message=f"{words} {_mend(b, steps, rows, found)}")
+        Doubt(path=f"/leaflet/layers/{row}", message=f"{words} {_mend(b, len(before), steps, rows, found)}")
         for (row, words), b in sorted(told.items(), key=lambda x: x[0])
     ]
 
 
-def _mend(b: Broken, steps: Sequence[Step], rows: dict[str, int], found: Found) -> str:
-    """Where the row would go without breaking this and more, else what the law says of it."""
-    row, before = rows[b.step], play(steps, found)
-    for other, order in _moved(steps, rows, row):
+def _mend(b: Broken, before: int, steps: Sequence[Step], rows: dict[str, int], found: Found) -> str:
+    """Where the row would go so that fewer than `before` are broken and this is not, else what the law says
+    of it."""
+    for other, order in _moved(steps, rows, rows[b.step]):
         after = play(order, found)
-        if len(after) < len(before) and (b.law, b.step) not in {(x.law, x.step) for x in after}:
+        if len(after) < before and (b.law, b.step) not in {(x.law, x.step) for x in after}:
             return f"Put it after layer {other + 1}."
     return b.mend
 

@@ -45,8 +45,7 @@ def _waits(recipe: Recipe[Any], s: Solution, found: Found) -> dict[str, tuple[fl
     cut as far as the plan keeps it, one behind the other."""
     if s.parking is None:
         return {}
-    used = {"A": s.parking.used_a_mm, "B": s.parking.used_b_mm}
-    used |= {end: tail.used_mm for end, tail in s.parking.more.items()}
+    used = s.parking.used_mm()
     between, places = recipe.rules.number("park.between_mm"), {}
     for end in found.ends:
         mine = sorted(
@@ -88,6 +87,28 @@ def broken(recipe: Recipe[Any], s: Solution, steps: Sequence[Step]) -> list[Brok
 
 
 @dataclass(frozen=True)
+class Staged:
+    """A joint ready to be played: its layers, their steps in the order shown, and what is found."""
+
+    layers: Sequence[Layer]
+    steps: list[Step]
+    found: Found
+
+
+def staged(
+    joint: JointHead, rules: RuleBook | None = None, today: date | None = None, made: Made | None = None
+) -> Staged | None:
+    """A joint solved and laid out for the world; None where nothing fits or the family does not tell of its
+    ends. Raises InputError as planning does."""
+    recipe: Recipe[Any] = family_of(joint).recipe(joint, rules or RuleBook.of(), today, made)
+    s = recipe.solve()
+    found = found_of(recipe, s) if s.fits else None
+    if found is None:
+        return None
+    return Staged(s.layers, timed(s.layers, ordered(s.layers, made or Made())), found)
+
+
+@dataclass(frozen=True)
 class Replayed:
     """A stored plan played anew: what its order breaks, or why it cannot be played any more."""
 
@@ -102,25 +123,20 @@ def replayed(
     its file and the facts it was planned with; only where every step of it comes out with its id and stamp.
     What only the rules of today ask for is not in it, and so is not played."""
     try:
-        recipe: Recipe[Any] = family_of(joint).recipe(joint, rules, today, made)
-        solution = recipe.solve()
-        found = found_of(recipe, solution) if solution.fits else None
-        now = {s.id: s for s in timed(solution.layers, ordered(solution.layers, made or Made()))}
+        ready = staged(joint, rules, today, made)
     except InputError as fault:
         return Replayed(why_not=f"Its file is refused by the rules of today: {fault.errors[0].message}.")
-    if found is None:
+    if ready is None:
         return Replayed(why_not="By the rules of today nothing in its file fits.")
+    now = {s.id: s for s in ready.steps}
     other = [s for s in plan.steps if s.id not in now or stamp(now[s.id]) != s.stamp]
     if other:
         return Replayed(why_not=f"By the rules of today “{other[0].title}” would be done otherwise.")
-    return Replayed(tuple(judged([now[s.id] for s in plan.steps], found)))
+    return Replayed(tuple(judged([now[s.id] for s in plan.steps], ready.found)))
 
 
 def told(joint: JointHead, rules: RuleBook | None = None) -> Iterator[tuple[Step, list[Broken], World]]:
     """The plan of a joint played in the order shown: each step, the laws it breaks, the world after it.
     Nothing where nothing fits or the family does not tell of its ends. Raises InputError as planning does."""
-    recipe: Recipe[Any] = family_of(joint).recipe(joint, rules or RuleBook.of(), None, None)
-    solution = recipe.solve()
-    found = found_of(recipe, solution) if solution.fits else None
-    if found:
-        yield from moments(timed(solution.layers, ordered(solution.layers, Made())), found)
+    if ready := staged(joint, rules):
+        yield from moments(ready.steps, ready.found)

@@ -353,7 +353,7 @@ def _hurts_within(w: World, act: Act) -> float:
     if isinstance(act, acts.Join):
         return {"crimped": CRIMP_MM, "soldered": IRON_MM}.get(act.how, 0.0)
     if isinstance(act, acts.Shrink) and act.hot:
-        return SHIELDED_MM if any("reflector" in name for name in w.found.had) else HOT_AIR_MM
+        return SHIELDED_MM if _at_hand(w, "reflector") else HOT_AIR_MM
     return 0.0
 
 
@@ -416,7 +416,7 @@ def has_room_for_dirt(w: World, act: Act) -> Iterator[Found]:
             yield act.at.said, f"its dust falls on the {x.thing.name}", "Roughen before that lies open."
     near = w.found.clear_mm
     close = isinstance(act, acts.Shrink) and act.hot and near is not None and near < CLEAR_MM
-    if close and not any("reflector" in name or "shield" in name for name in w.found.had):
+    if close and not (_at_hand(w, "reflector") or _at_hand(w, "shield")):
         yield act.at.said, f"only {mm(near):g} mm are clear round it", "Use a reflector and a shield."
 
 
@@ -434,6 +434,11 @@ def holds_what_is_asked(w: World, act: Act) -> Iterator[Found]:
                 f"it will lie wet, and {what} seals it there",
                 "Close it with what has adhesive, mastic or resin at this end.",
             )
+
+
+def _at_hand(w: World, tool: str) -> bool:
+    """Whether the lists name a tool of that kind."""
+    return any(tool in name for name in w.found.had)
 
 
 LAWS: dict[int, Law] = {

@@ -1,7 +1,7 @@
 """A plan played: its steps in the order shown, or each as early or as late as its needs allow, in the world
 that the joint file describes."""
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Iterable, Iterator, Sequence
 from math import inf
 
 from tinknot.core.acts import Attest, Note
@@ -15,8 +15,13 @@ from tinknot.core.world.world import World, copied
 def play(steps: Sequence[Step], found: Found, shown: bool = True) -> list[Broken]:
     """Every law that the steps break in this order, once for each step and place; `shown`: it is the order in
     which the plan shows them."""
+    return _once(b for _, broken, _ in moments(steps, found, shown) for b in broken)
+
+
+def _once(broken: Iterable[Broken]) -> list[Broken]:
+    """Each law once for a step and place, as it was told first."""
     told: dict[tuple[int, str, str], Broken] = {}
-    for b in (b for _, broken, _ in moments(steps, found, shown) for b in broken):
+    for b in broken:
         told.setdefault((b.law, b.step, b.place), b)
     return list(told.values())
 
@@ -32,7 +37,7 @@ def judged(steps: Sequence[Step], found: Found) -> list[Broken]:
         if (early := next(free, None)) is not None:
             turns.setdefault(early, []).append(j)
     world, began = World(found), dict[str, float]()
-    told: dict[tuple[int, str, str], Broken] = {}
+    told: list[Broken] = []
     other: list[Broken] = []
     for i, shown in enumerate(steps):
         for j in turns.get(i, ()):
@@ -40,11 +45,8 @@ def judged(steps: Sequence[Step], found: Found) -> list[Broken]:
             rest = [s for s in steps[i:j] if s.id not in before[j]]
             there, then = copied(world), dict(began)
             other += (b for s in (*own, steps[j], *rest) for b in _step(s, there, then, shown=False))
-        for b in _step(shown, world, began):
-            told.setdefault((b.law, b.step, b.place), b)
-    for b in other:
-        told.setdefault((b.law, b.step, b.place), b)
-    return list(told.values())
+        told += _step(shown, world, began)
+    return _once([*told, *other])
 
 
 def _touched(step: Step) -> frozenset[tuple[str, str]]:

@@ -7,8 +7,9 @@ from tinknot.core.figures import mm
 from tinknot.core.joint.flatend import CAUTIONS, UNDER
 from tinknot.core.joint.leaflet import LeafletCut, LeafletLayer
 from tinknot.core.layers import batches
-from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Mend, Minutes, Reading, Step
+from tinknot.core.layers.contract import Cut, Fault, Layer, Mend, Minutes, Reading, Step
 from tinknot.core.layers.mends import END_AGAIN
+from tinknot.core.layers.preparation import distance_gate
 from tinknot.core.rulebook import RuleBook
 
 SAID = {
@@ -149,20 +150,7 @@ class FlatCut(AtEnd):
                     if under
                     else ""
                 ),
-                reading=Reading(
-                    (
-                        Gate(
-                            "distance",
-                            DATUM_SAID[cut.datum].split(",")[0],
-                            "mm",
-                            cut.distance_mm,
-                            cut.tolerance_mm,
-                            required=False,
-                            accept=accept,
-                            instrument="tape",
-                        ),
-                    )
-                ),
+                reading=Reading((distance_gate(cut, accept, DATUM_SAID[cut.datum].split(",")[0]),)),
                 acts=self._taken_off(cut),
             ),
         )
