@@ -5,6 +5,7 @@ from typing import Any
 
 from tinknot.core.joint.file import JointFile
 from tinknot.core.model import parse
+from tinknot.core.plan.plan import Plan
 
 CORE_SLEEVE = {
     "id": "core-9.5",
@@ -58,3 +59,9 @@ def joint_dict(cores: int = 4, **changes: Any) -> dict[str, Any]:
 def joint(cores: int = 4, **changes: Any) -> JointFile:
     """The same, parsed."""
     return parse(JointFile, joint_dict(cores, **changes))
+
+
+def waits(plan: Plan, step: str) -> set[str]:
+    """All that a step of a plan waits for, directly or not."""
+    own = set(plan.step(step).needs)
+    return own.union(*(waits(plan, n) for n in own))

@@ -16,6 +16,7 @@ from tests.conftest import FULL
 from tests.web import test_joint
 from tests.web.test_joint import event, work_to
 from tinknot.core.errors import InputError
+from tinknot.core.facts import MEASURED, over_all
 from tinknot.core.families.asks import Ask, Option, When
 from tinknot.core.families.contract import Solution, asking
 from tinknot.core.families.file import file_of
@@ -23,7 +24,8 @@ from tinknot.core.families.recipe import BaseRecipe
 from tinknot.core.families.registry import FAMILIES
 from tinknot.core.joint.head import JointHead
 from tinknot.core.layers.contract import Gate, Layer, Reading, Step
-from tinknot.core.layers.jacket import JacketProcedure
+from tinknot.core.layers.jacket import jacket_procedure
+from tinknot.core.layers.proofs import Proofs
 from tinknot.core.model import Diameter
 from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.solve import plan_joint
@@ -52,8 +54,7 @@ class Tag(Layer):
                 "Tie the tag",
                 "fit",
                 "build",
-                ("before-closing",),
-                layer=self.id,
+                needs=over_all(),
                 reading=Reading((Gate("girth", "strap", "mm", self.girth_mm, 5.0, accept=True),)),
             ),
         )
@@ -62,10 +63,7 @@ class Tag(Layer):
 class TagRecipe(BaseRecipe[TagFile, Solution]):
     def solve(self) -> Solution:
         tag = Tag("tag", f"{self.joint.colour} tag", 3.0 * self.joint.od_mm)
-        procedure = JacketProcedure(
-            "procedure", "gates", self.rules, (), 400, outer_done=("tie",), dressed=("measured",)
-        )
-        return Solution(layers=(procedure, tag))
+        return Solution(layers=(jacket_procedure(Proofs(self.rules, 400.0), MEASURED, hazardous=False), tag))
 
 
 TAG = asking(

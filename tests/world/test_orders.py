@@ -36,7 +36,7 @@ def test_no_order_that_is_allowed_breaks_more_than_planning_tells(name: str):
         assert sorted(s.id for s in order) == sorted(s.id for s in steps)
         done: set[str] = set()
         for s in order:
-            assert done.issuperset(s.needs), f"{s.id} comes before what it waits for"
+            assert done.issuperset(s.after), f"{s.id} comes before what it waits for"
             done.add(s.id)
 
 

@@ -8,6 +8,7 @@ from tinknot.core.acts import Act, Join, LayOn, Look, Place, Read, Thing
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.outline import rounded
 from tinknot.core.drawing.stage import Lies, Stage, level
+from tinknot.core.facts import Fact, of, over_all
 from tinknot.core.figures import mm2, said_mm
 from tinknot.core.formulas.tape import wrap
 from tinknot.core.joint.cable import CableEnd
@@ -51,7 +52,6 @@ class EarthBond(Layer):
     mesh: StockMesh | None = None
     mesh_lot: str = ""
     around_mm: float = 0.0  # what the mesh is wound round
-    after: tuple[str, ...] = ()
     limit_mohm: float = field(kw_only=True)  # up to what its path passes
 
     def apply(self, under: Profile) -> Profile:
@@ -122,7 +122,8 @@ class EarthBond(Layer):
 
     def work(self) -> tuple[Step, ...]:
         """Mesh and strap, after the cores are closed, over armour that is folded back already."""
-        needs = (*self.after, *(f"fold.{e.name}" for e in self.ends))
+        folded = (Fact("folded", Place(e.name, skin="armour")) for e in self.ends)
+        needs = (*over_all(), *folded)
         mesh: tuple[Step, ...] = ()
         if self.mesh:
             mesh = (
@@ -131,7 +132,7 @@ class EarthBond(Layer):
                     "Wind the mesh over the whole joint",
                     "wrap",
                     "build",
-                    needs,
+                    needs=needs,
                     text=f"{self.mesh.said}, {self.mesh.overlap_pct:g} % lapped, from armour to armour.",
                     caution="It shortens when pushed on: leave length.",
                     part_id=self.mesh.id,
@@ -139,7 +140,7 @@ class EarthBond(Layer):
                     acts=(self._meshed(),),
                 ),
             )
-            needs = ("wrap.mesh",)
+            needs = (of("laid", f"{self.id}-mesh"),)
         far = (
             "to the armour on the other side"
             if len(self.ends) > 1
@@ -152,7 +153,7 @@ class EarthBond(Layer):
                 "Clamp the earth strap",
                 "bond",
                 "build",
-                needs,
+                needs=needs,
                 text=(
                     f"{self.strap.said}, {mm2(self.strap.area_mm2):g} mm², {far};"
                     f" {', '.join(sorted({c.said for c, _ in self.clamps.values()}))} all round."
@@ -185,7 +186,7 @@ class EarthBond(Layer):
                 "Look at the earth path",
                 "inspect",
                 "build",
-                ("bond.strap",),
+                needs=(of("joined", self.id),),
                 look=(
                     f"{'Armour, mesh' if self.mesh else 'Armour'} and strap clamped all round on bright"
                     " metal, no wire or tail standing out."
@@ -200,7 +201,7 @@ class EarthBond(Layer):
                 "Continuity of the earth path",
                 "test",
                 "build",
-                ("inspect.bond",),
+                needs=(Fact("looked", Place(skin="armour")),),
                 text="From armour to armour, or to the protective conductor. Null the leads first.",
                 acts=(
                     Read(

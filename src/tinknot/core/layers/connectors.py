@@ -8,6 +8,7 @@ from typing import Any, ClassVar, Literal
 from tinknot.core.acts import Join, Place, Thing, Tug
 from tinknot.core.drawing.model import Body, Circle, conductor_kind
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.facts import COUNTED, taken_off
 from tinknot.core.figures import MOST, mm
 from tinknot.core.joint.profile import Profile, Station
 from tinknot.core.layers import batches
@@ -170,7 +171,7 @@ class Connector(Layer):
                 f"{self.verb} {to}",
                 "join",
                 "build",
-                ("parked", f"strip.A.{self.core}", f"strip.B.{self.core}"),
+                needs=(COUNTED, *(taken_off(e, "insulation", self.core) for e in "AB")),
                 caution="" if self.alone else "Core to the same core: look at the names once more.",
                 batch=batches.join(f"{self.verb} the cores"),
                 action=JOINED[self.verb],

@@ -2,15 +2,15 @@
 
 from abc import ABC, abstractmethod
 from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, replace
-from functools import cached_property
-from typing import Literal
+from dataclasses import KW_ONLY, dataclass, replace
+from typing import ClassVar, Literal
 
-from tinknot.core.acts import Act, Place, Wait
+from tinknot.core.acts import Act, Place, Skin, Wait
 from tinknot.core.choosing.choose import Window
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle, Point
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.facts import Fact, of
 from tinknot.core.joint.profile import Profile
 
 Kind = Literal[
@@ -75,13 +75,14 @@ class Gate:
 
 @dataclass(frozen=True)
 class Timer:
-    """A time from the moment `after` was confirmed, min: not before `least_min`, a fault after `most_min`.
+    """A time from the moment `after` was made so, min: not before `least_min`, a fault after `most_min`.
 
-    A reading of `unless_gate` within its limit ends the wait early."""
+    A reading of `unless_gate` within its limit ends the wait early. A leaflet names a step instead of a
+    fact, and so does what is compiled."""
 
     id: str
     label: str
-    after: str
+    after: Fact | str
     least_min: float | None = None
     most_min: float | None = None
     unless_gate: str = ""
@@ -90,12 +91,12 @@ class Timer:
 @dataclass(frozen=True)
 class Cure:
     """What hardens with time and temperature: data points (°C, min to full cure) and the temperature below
-    which nothing counts; from which step on; the degree at which it may be handled, and energised; and
+    which nothing counts; since what was made so; the degree at which it may be handled, and energised; and
     how long both take as expected, min."""
 
     points: tuple[tuple[float, float], ...]
     least_c: float
-    since: str
+    since: Fact | str
     handle: float
     full: float
     handle_min: float
@@ -168,8 +169,10 @@ NO_READING = Reading()
 
 @dataclass(frozen=True)
 class Step:
-    """One thing to do. `needs` are ids of steps that must be done first; `text` at most two sentences;
-    `acts`: what the hand does, in its order, for `core/world` to play.
+    """One thing to do. `needs`: what must be so before it; `acts`: what the hand does, in its order, for
+    `core/world` to play, from which follows what it makes so; `makes`: what no act tells of. `after`: the
+    ids of the steps it waits for, which a leaflet gives and else are found when it is compiled. `text` has
+    at most two sentences.
 
     `layer`: the layer it is told as, its own where it says none; `tools` are kinds of tool whose calibration
     must be in date; `photo` asks for a picture; `basis` is what else the work depends on than its figures;
@@ -181,7 +184,10 @@ class Step:
     title: str
     kind: Kind
     station: Station
-    needs: tuple[str, ...] = ()
+    _: KW_ONLY
+    needs: tuple[Fact, ...] = ()
+    makes: tuple[Fact, ...] = ()
+    after: tuple[str, ...] = ()
     text: str = ""
     caution: str = ""
     look: str = ""
@@ -309,14 +315,15 @@ class Mend:
 @dataclass(frozen=True)
 class Fault:
     """What can be seen to go wrong here, why, and what may be done about it. `forgotten`: a part is
-    missing that should have been threaded on; `steps`: it is seen at these only (empty: all of its layer)."""
+    missing that should have been threaded on; `at`: it is seen where these are made so (empty: at all of its
+    layer)."""
 
     id: str
     seen: str
     causes: tuple[str, ...]
     mends: tuple[Mend, ...]
     forgotten: bool = False
-    steps: tuple[str, ...] = ()
+    at: tuple[Fact, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -330,10 +337,20 @@ class Setting:
 
 @dataclass(frozen=True)
 class Layer(ABC):
-    """One layer of the stack. Layer order is inside out; build order follows from the steps' needs."""
+    """One layer of the stack. Layer order is inside out; build order follows from the steps' needs. `around`:
+    gates and proofs, which stand around all layers; `beside`: what a sheet adds, which nothing of the stack
+    lies on."""
 
     id: str
     title: str
+
+    around: ClassVar[bool] = False
+    beside: ClassVar[bool] = False
+
+    @property
+    def with_next(self) -> bool:
+        """Whether it is worked as one with the next layer, which lies in it or beside it and not on it."""
+        return False
 
     def requires(self, under: Profile, path: Profile) -> Window | None:
         """The window its part must meet, on the profile `under` it, having come along `path`."""
@@ -358,15 +375,6 @@ class Layer(ABC):
     def steps(self) -> tuple[Step, ...]:
         """Its work, each step told as this layer's."""
         return tuple(replace(s, layer=self.id) if s.layer is None else s for s in self.work())
-
-    @cached_property
-    def last(self) -> str:
-        """The step that ends it."""
-        return self.steps()[-1].id
-
-    def proofs(self) -> tuple[str, ...]:
-        """Ids of its steps that prove it."""
-        return tuple(s.id for s in self.steps() if s.kind in ("inspect", "test"))
 
     def consumes(self) -> tuple[Material, ...]:
         """What it uses up."""
@@ -429,23 +437,24 @@ class Layer(ABC):
 def cooling(
     layer: str,
     heated: Sequence[tuple[str, float]],
-    looked_at: Sequence[str],
     touch_c: float,
     *,
+    needs: Sequence[Fact] | None = None,
+    skin: Skin = "",
     title: str = "Let it cool",
     end: str = "",
     focus_mm: tuple[float, float] | None = None,
     batch: Batch | None = None,
 ) -> Step:
-    """The wait after heat: for each step that `heated` its minutes, or until a reading of the surface is
+    """The wait after heat: for each thing that was `heated` its minutes, or until a reading of the surface is
     under `touch_c` (°C). What comes next at its place (a sleeve that would grab, solvent, tape, a hand)
-    waits."""
+    waits. It is looked at while it is hot, unless it `needs` something else."""
     return Step(
         f"cool.{layer}",
         title,
         "wait",
         "build",
-        tuple(looked_at),
+        needs=tuple(of("looked", thing) for thing, _ in heated) if needs is None else tuple(needs),
         text=(
             f"Do not move, bend or wipe it before it is under {touch_c:g} °C. A reading of its surface, where"
             " it is hottest, ends the wait."
@@ -454,11 +463,11 @@ def cooling(
             (Gate("temperature", "surface", "°C", most=touch_c, required=False, instrument="thermometer"),)
         ),
         timers=tuple(
-            Timer(f"cool-{n}" if n > 1 else "cool", "cooling", step, minutes, None, "temperature")
-            for n, (step, minutes) in enumerate(heated, 1)
+            Timer(f"cool-{n}" if n > 1 else "cool", "cooling", of("hot", thing), minutes, None, "temperature")
+            for n, (thing, minutes) in enumerate(heated, 1)
         ),
         layer=layer,
-        acts=(Wait(at=Place(end), until="cool", under_c=touch_c),),
+        acts=(Wait(at=Place(end, skin=skin), until="cool", under_c=touch_c),),
         end=end,
         focus_mm=focus_mm,
         batch=batch,
@@ -484,6 +493,7 @@ def pieces_of(used: Sequence[Material], od_after_mm: float, roll_mm: float = 1.0
 class PlainLayer(Layer):
     """Plain steps a kit sheet adds: (id, title, text, after, before)."""
 
+    beside = True
     plain: tuple[tuple[str, str, str, str, str], ...] = ()
 
     def between(self) -> tuple[Between, ...]:
@@ -501,7 +511,7 @@ class PlainLayer(Layer):
                 title,
                 "inspect",
                 "build",
-                (after,),
+                after=(after,),
                 text=text,
                 look=text or title,
             )

@@ -2,7 +2,9 @@
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from typing import Literal
 
+from tinknot.core.facts import Fact, of
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Layer, Minutes, Step, cooling
 from tinknot.core.rulebook import RuleBook
@@ -10,22 +12,25 @@ from tinknot.core.rulebook import RuleBook
 
 @dataclass(frozen=True)
 class CoresCool(Layer):
-    """One wait for all cores: `heated` names the step that heated each and how long it stays hot, min;
-    `looked_at`: what is seen to while they are hot."""
+    """One wait for all cores. `heated`: each thing on them that was, by its layer, and how long it stays hot,
+    min; `skin`: whether connectors were soldered or what covers them was shrunk, which is looked at while it
+    is hot."""
 
     heated: tuple[tuple[str, float], ...]
-    looked_at: tuple[str, ...]
+    skin: Literal["connector", "core"]
     rules: RuleBook
 
     def work(self) -> tuple[Step, ...]:
         """The wait."""
-        touch = self.rules.number("cool.touch_c")
+        seen = self.skin == "core"
+        needs: list[Fact] = [of("looked" if seen else "joined", thing) for thing, _ in self.heated]
         return (
             cooling(
                 self.id,
                 self.heated,
-                self.looked_at,
-                touch,
+                self.rules.number("cool.touch_c"),
+                needs=needs,
+                skin=self.skin,
                 title="Let the cores cool" if len(self.heated) > 1 else "Let it cool",
                 batch=batches.INSPECT_CORES,
             ),
@@ -37,10 +42,7 @@ class CoresCool(Layer):
 
 
 def cooling_together(
-    name: str, heated: Sequence[tuple[str, float, str]], rules: RuleBook
+    name: str, heated: Sequence[tuple[str, float]], skin: Literal["connector", "core"], rules: RuleBook
 ) -> tuple[CoresCool, ...]:
-    """The wait for what was heated core by core: (step, min, the step that looks at it); none for nothing."""
-    if not heated:
-        return ()
-    looked_at = tuple(seen for *_, seen in heated)
-    return (CoresCool(name, "the cores cool", tuple((h, m) for h, m, _ in heated), looked_at, rules),)
+    """The wait for what was heated core by core; none for nothing."""
+    return (CoresCool(name, "the cores cool", tuple(heated), skin, rules),) if heated else ()

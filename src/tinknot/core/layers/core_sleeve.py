@@ -7,6 +7,7 @@ from tinknot.core.acts import Look, Place, Shrink, SlideTo, ThreadOn
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.facts import Fact, of, over_core, taken_off
 from tinknot.core.figures import mm
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
@@ -70,7 +71,7 @@ class CoreSleeve(Sleeve):
                 f"Thread the sleeve on core {c}, side {end}",
                 "park",
                 "park",
-                (f"cut.core.{end}.{c}", f"strip.{end}.{c}"),
+                needs=(taken_off(end, "insulation", c),),
                 text=(
                     f"{self.part_name}, cut {mm(self.cut_length_mm)} mm. Slide it back against the"
                     " sheath cut."
@@ -86,7 +87,7 @@ class CoreSleeve(Sleeve):
                 f"Wipe core {c} clean",
                 "surface",
                 "build",
-                self.after,
+                needs=over_core(c),
                 text="Degrease connector and insulation where the sleeve will lie. Let it flash off.",
                 batch=batches.SURFACE_CORES,
                 acts=(
@@ -101,13 +102,13 @@ class CoreSleeve(Sleeve):
                 f"{self.verb} the sleeve on core {c}",
                 "seal",
                 "build",
-                (f"surface.{self.id}",),
+                needs=(Fact("clean", Place(core=c, span_mm=self.span_mm)),),
                 batch=batches.seal_cores(
                     f"{self.verb} the core sleeves",
                     (batches.TOGETHER if self.together else batches.ONE_BY_ONE) if self.hot else "",
                 ),
                 action=CLOSED[self.verb],
-                timers=self.flash_off(f"surface.{self.id}"),
+                timers=self.flash_off(Fact("clean", Place(core=c, span_mm=self.span_mm))),
                 acts=(
                     SlideTo(at=seat, thing=thing, from_end=end),
                     Shrink(at=seat, thing=thing, hot=self.hot, seals_on=edges if thing.seals else ()),
@@ -124,7 +125,7 @@ class CoreSleeve(Sleeve):
                 f"Look at the sleeve on core {c}",
                 "inspect",
                 "build",
-                (f"seal.{self.id}",),
+                needs=(of("closed", self.id),),
                 look="Smooth all round, connector's outline shows, both ends on the insulation.",
                 fails="Stands off, wrinkled, scorched or something sharp shows: see faults.",
                 batch=batches.INSPECT_CORES if self.hot else batches.LOOK_CORES,

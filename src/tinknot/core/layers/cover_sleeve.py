@@ -9,6 +9,7 @@ from tinknot.core.choosing.choose import Window
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.facts import Fact, of, over_all, taken_off
 from tinknot.core.figures import mm, said_mm
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
@@ -100,7 +101,7 @@ class CoverSleeve(Sleeve):
                     f"Thread the {self.title} on side {end}",
                     "park",
                     "park",
-                    self._park_needs(end),
+                    needs=self._park_needs(end),
                     text=(
                         f"{self.part_name}, cut {mm(self.cut_length_mm)} mm, over the clean {self.skin}."
                         " Slide it well back."
@@ -134,9 +135,14 @@ class CoverSleeve(Sleeve):
             return (*on, Close(at=seat, thing=thing))
         return (*on, Shrink(at=seat, thing=thing, hot=self.hot, seals_on=self._edges()))
 
-    def _park_needs(self, end: str) -> tuple[str, ...]:
-        """What must be done before it is threaded on an end."""
-        return (f"cut.sheath.{end}", f"clean.{end}")
+    def _park_needs(self, end: str) -> tuple[Fact, ...]:
+        """What must be so before it is threaded on an end."""
+        return taken_off(end, "sheath"), Fact("clean", Place(end, skin="sheath"))
+
+    @property
+    def _beneath(self) -> tuple[Fact, ...]:
+        """What must be so of what lies inside before it is begun."""
+        return over_all()
 
     def _surfaces(self) -> tuple[Step, ...]:
         if not self.seals:
@@ -146,7 +152,7 @@ class CoverSleeve(Sleeve):
                     f"Wipe clean for the {self.title}",
                     "surface",
                     "build",
-                    self.after,
+                    needs=self._beneath,
                     text="Degrease what it will lie on. Let it flash off.",
                     focus_mm=self.span_mm,
                     acts=(self.wiped(Place(span_mm=self.span_mm)),),
@@ -161,7 +167,7 @@ class CoverSleeve(Sleeve):
                 f"Roughen the sheath on {e.name}",
                 "surface",
                 "build",
-                self.after,
+                needs=self._beneath,
                 text=(
                     f"Degrease, abrade with {grit:g} grit, {self._direction}, wipe dry. Mark"
                     f" {said_mm(over)} mm for the sleeve's edge."
@@ -229,6 +235,10 @@ class CoverSleeve(Sleeve):
         left = "".join(e for e in "AB" if e not in self.open_ends)
         return f"end {left}" if left else "the thickest place; its ends are closed next"
 
+    def _cleaned(self, end: str = "") -> Fact:
+        """What it lies on made clean, on an end or on all of them."""
+        return Fact("clean", Place(end, span_mm=self.span_mm))
+
     def work(self) -> tuple[Step, ...]:
         """Threaded, surfaces made ready, slid over, closed, looked at, left to cool."""
         surfaces = self._surfaces()
@@ -240,6 +250,7 @@ class CoverSleeve(Sleeve):
             else f"{tight.capitalize()}, tight at {self._closed_at}."
         )
         opened, closing = self.rules.number("surface.open_min"), self._closed()
+        clean = self._cleaned()
         return (
             *self._park(),
             *surfaces,
@@ -248,12 +259,12 @@ class CoverSleeve(Sleeve):
                 f"{self.verb} the {self.title}",
                 "seal",
                 "build",
-                tuple(s.id for s in surfaces),
+                needs=(clean,),
                 action=CLOSED[self.verb],
                 timers=(
-                    *self.flash_off(surfaces[-1].id),
+                    *self.flash_off(clean),
                     *(
-                        Timer(f"open-{s.end}", f"sheath {s.end} clean", s.id, None, opened)
+                        Timer(f"open-{s.end}", f"sheath {s.end} clean", self._cleaned(s.end), None, opened)
                         for s in surfaces
                         if s.end
                     ),
@@ -271,7 +282,7 @@ class CoverSleeve(Sleeve):
                 f"Look at the {self.title}",
                 "inspect",
                 "build",
-                (f"seal.{self.id}",),
+                needs=(of("closed", self.id),),
                 batch=self.look,
                 pictured="own",
                 look=bead,

@@ -4,6 +4,7 @@ from dataclasses import dataclass
 from math import pi
 
 from tinknot.core.acts import LayOn, Place, Thing
+from tinknot.core.facts import over_all
 from tinknot.core.figures import mm
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Layer, Material, Minutes, Piece, Step, pieces_of
@@ -20,7 +21,6 @@ class CrutchFill(Layer):
     lot: str
     at: dict[str, tuple[float, float]]
     rules: RuleBook
-    after: tuple[str, ...] = ("before-closing",)
 
     @property
     def depth_mm(self) -> float:
@@ -45,7 +45,7 @@ class CrutchFill(Layer):
                 f"Fill the crutch on {end}",
                 "wrap",
                 "build",
-                self.after,
+                needs=over_all(),
                 text=(
                     f"{self.tape.said}, pressed {mm(self.depth_mm):g} mm deep between the cores and round"
                     " them, up on to what they come out of."

@@ -4,8 +4,11 @@ taken off the other way round."""
 from dataclasses import dataclass
 
 from tinknot.core.acts import Bridge, Look, Place, Read
+from tinknot.core.facts import CONNECTED, of
 from tinknot.core.layers.contract import Fault, Layer, Material, Mend, Minutes, Step
 from tinknot.core.rulebook import RuleBook
+
+EARTH_END, LINE_END = "earthing lead, earth end", "earthing lead, line end"
 
 
 @dataclass(frozen=True)
@@ -23,7 +26,7 @@ class EarthingLead(Layer):
                 "Prove every core dead at this place",
                 "test",
                 "build",
-                ("connectors",),
+                needs=(CONNECTED,),
                 text=(
                     f"At the connector of each core ({', '.join(self.cores)}) with the voltage tester, proved"
                     " before and after. From here on nothing waits."
@@ -43,23 +46,23 @@ class EarthingLead(Layer):
                 "Clamp the lead to earth",
                 "bond",
                 "build",
-                ("earth.dead",),
+                needs=(of("read", "voltage"),),
                 text="The earth end first, on bright metal or the driven rod, tight by hand and tool.",
                 caution="Never the line end first: the free end would be live.",
-                acts=(Bridge(called="earthing lead, earth end", stays=True),),
+                acts=(Bridge(called=EARTH_END, stays=True),),
             ),
             Step(
                 "earth.cores",
                 "Join the lead to every core",
                 "bond",
                 "build",
-                ("earth.clamp",),
+                needs=(of("bridged", EARTH_END),),
                 text="One connector after the other, with the insulating stick; short-circuited and earthed.",
                 caution="Insulating gloves and face shield; the body is no path.",
                 photo=True,
                 acts=(
                     Bridge(
-                        called="earthing lead, line end",
+                        called=LINE_END,
                         stays=True,
                         ends=tuple(Place("A", c, "connector") for c in self.cores),
                     ),
@@ -70,7 +73,7 @@ class EarthingLead(Layer):
                 "Look at the earthing from where the work is",
                 "inspect",
                 "build",
-                ("earth.cores",),
+                needs=(of("bridged", LINE_END),),
                 look="Every core joined, the clamp on metal, the lead seen from the place of work.",
                 fails="Any core not joined: stop, prove dead again.",
                 acts=tuple(Look(at=Place("A", c, "connector")) for c in self.cores),

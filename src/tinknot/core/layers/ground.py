@@ -1,132 +1,106 @@
 """Gates and proofs of a lead on a screen."""
 
-from dataclasses import dataclass
-
 from tinknot.core.acts import Attest, Place, Read, TakeOff
-from tinknot.core.layers.contract import Fault, Gate, Mend, Reading, Station, Step, Taken
+from tinknot.core.facts import COUNTED, DONE, Fact
+from tinknot.core.layers import gates
+from tinknot.core.layers.contract import Fault, Gate, Mend, Reading, Step, Taken
 from tinknot.core.layers.mends import END_AGAIN
-from tinknot.core.layers.procedure import Procedure
+from tinknot.core.layers.proofs import AGAIN, Proofs, read
+
+BRIDGED = " Bridge it to local earth while it is worked on."
+_SEEN = (
+    Fault(
+        "lead-high",
+        "The lead reads too high to the screen",
+        ("clips not on bright metal", "lead not soldered or held through"),
+        (Mend(AGAIN, "again"), END_AGAIN),
+        at=(read("resistance", "after"),),
+    ),
+    Fault(
+        "insulation-low",
+        "Cores read low to the screen",
+        ("a strand pushed through", "insulation sunk in under heat", "damp"),
+        (Mend("Dry and clean it and the far ends, measure again", "again"), END_AGAIN),
+        at=(read("cores apart", "before"), read("cores apart", "after")),
+    ),
+)
 
 
-@dataclass(frozen=True)
-class GroundProcedure(Procedure):
+def ground_procedure(
+    proofs: Proofs, *, lead_uohm: float, elsewhere: bool, threads: bool, hazardous: bool
+) -> gates.Procedure:
     """No core is opened: the screen is proved dead, what lies under it is proved before it is hidden and
-    after, and the lead is read to the screen. `bare`: steps after which the screen lies bare and is good;
-    `lead_uohm`: the most the lead may read to the screen, µΩ; `elsewhere`: the screen has an earth besides
-    this lead; `tried`: steps by which it is known how what goes over it lies."""
-
-    bare: tuple[str, ...] = ()
-    lead_uohm: float = 0.0
-    elsewhere: bool = False
-    tried: tuple[str, ...] = ()
-
-    def work(self) -> tuple[Step, ...]:
-        """Isolated, dead, measured, tested, closed, tested, released."""
-        return (
-            *self._begin(
+    after, and the lead is read to the screen. `lead_uohm`: the most the lead may read to the screen, µΩ;
+    `elsewhere`: the screen has an earth besides this lead; `threads`: something waits on the cable."""
+    r, looked = proofs.rules, Fact("looked", Place("A", skin="screen"))
+    off = (TakeOff(called=gates.BRIDGE),) if elsewhere else ()
+    return gates.procedure(
+        r,
+        (
+            *gates.begin(
+                r,
                 "Measure the sheath and the scrap once more.",
+                hazardous=hazardous,
+                screen=(gates.screen_dead(BRIDGED if elsewhere else ""),),
                 caution="Trip, alarm and intrinsically safe loops: with their owner's consent only.",
                 identify=(
                     "Identify the cable, have every circuit in it released, isolate, lock, prove dead and"
                     " prove the prover."
                 ),
             ),
-            *self._all_threaded(
-                "Touch every part and count. Once the lead is on, none of them can be put on."
+            *gates.counted(
+                r, threads, "Touch every part and count. Once the lead is on, none of them can be put on."
             ),
-            self._to_screen("before", self.bare, "build"),
-            self._hold(
-                Step(
-                    "before-closing",
-                    "Before it is closed",
-                    "inspect",
-                    "build",
-                    (*(("parked",) if self.parked else ()), "test.before.insulation", *self.tried),
-                    text="Last look at the bare screen. Take a photograph.",
-                    look="Screen bright and whole, no whisker, the reading is noted.",
-                    photo=True,
-                )
+            _to_screen(proofs, "before", looked),
+            gates.before_closing(
+                r,
+                "Before it is closed",
+                "Last look at the bare screen. Take a photograph.",
+                "Screen bright and whole, no whisker, the reading is noted.",
+                needs=(COUNTED, Fact("tried")),
             ),
-            Step(
-                "test.after.screen",
-                "Lead to screen",
-                "test",
-                "prove",
-                self.outer_done,
-                reading=Reading(
-                    (
-                        Gate(
-                            "lead",
-                            "lead to screen",
-                            "µΩ",
-                            most=round(self.lead_uohm),
-                            instrument="low-ohm-meter",
-                        ),
-                    ),
-                    taken="after",
-                ),
-                text="Four wires: from the lead's end to sound screen, as near as it can be reached.",
-                acts=(Read(what="resistance", between=(Place("A", skin="screen"),)),),
-                tools=("low-ohm-meter",),
+            _lead_to_screen(lead_uohm),
+            _to_screen(proofs, "after", DONE),
+            gates.proved(
+                r,
+                "It is cold, closed, and its readings stand. Take the bridge off.",
+                "Both mouths closed all round, the lead cannot be moved in them.",
+                acts=(*off, Attest(what="proved")),
             ),
-            self._to_screen("after", self.outer_done, "prove"),
-            self._hold(
-                Step(
-                    "sealed-and-proved",
-                    "Sealed and proved",
-                    "inspect",
-                    "prove",
-                    ("test.after.screen", "test.after.insulation"),
-                    text="It is cold, closed, and its readings stand. Take the bridge off.",
-                    look="Both mouths closed all round, the lead cannot be moved in them.",
-                    acts=(
-                        *((TakeOff(called="screen bridge"),) if self.elsewhere else ()),
-                        Attest(what="proved"),
-                    ),
-                )
-            ),
-            *self._end(
+            *gates.end(
+                r,
                 "Print the label, with where the screen is earthed, and fix it beside the lead.",
                 "Release it",
                 "Relieve the lead of any pull.",
             ),
-        )
+        ),
+        _SEEN,
+    )
 
-    def _screen_dead(self, needs: str) -> tuple[Step, ...]:
-        """Before it is cut open."""
-        bridge = " Bridge it to local earth while it is worked on." if self.elsewhere else ""
-        return (self._dead(needs, bridge),)
 
-    def faults(self) -> tuple[Fault, ...]:
-        """What a test can tell."""
-        again = Mend("Clean the clips, null the leads, measure again", "again")
-        return (
-            Fault(
-                "lead-high",
-                "The lead reads too high to the screen",
-                ("clips not on bright metal", "lead not soldered or held through"),
-                (again, END_AGAIN),
-                steps=("test.after.screen",),
-            ),
-            Fault(
-                "insulation-low",
-                "Cores read low to the screen",
-                ("a strand pushed through", "insulation sunk in under heat", "damp"),
-                (
-                    Mend("Dry and clean it and the far ends, measure again", "again"),
-                    END_AGAIN,
-                ),
-                steps=("test.before.insulation", "test.after.insulation"),
-            ),
-        )
+def _lead_to_screen(uohm: float) -> Step:
+    return Step(
+        "test.after.screen",
+        "Lead to screen",
+        "test",
+        "prove",
+        needs=(DONE,),
+        reading=Reading(
+            (Gate("lead", "lead to screen", "µΩ", most=round(uohm), instrument="low-ohm-meter"),),
+            taken="after",
+        ),
+        text="Four wires: from the lead's end to sound screen, as near as it can be reached.",
+        acts=(Read(what="resistance", between=(Place("A", skin="screen"),)),),
+        tools=("low-ohm-meter",),
+    )
 
-    def _to_screen(self, taken: Taken, needs: tuple[str, ...], station: Station) -> Step:
-        """Insulation of all cores together to the screen."""
-        return self._together(
-            taken,
-            needs,
-            station,
-            "Insulation to the screen",
-            "All cores together against the screen, equipment off both ends.",
-            "cores to screen",
-        )
+
+def _to_screen(proofs: Proofs, taken: Taken, need: Fact) -> Step:
+    """Insulation of all cores together to the screen."""
+    return proofs.together(
+        taken,
+        (need,),
+        title="Insulation to the screen",
+        text="All cores together against the screen, equipment off both ends.",
+        label="cores to screen",
+    )

@@ -4,11 +4,13 @@ proofs."""
 from dataclasses import dataclass
 
 from tinknot.core.acts import Look, Place, Remove, Roughen, Wipe
+from tinknot.core.facts import DONE, MEASURED, Fact
 from tinknot.core.figures import said_mm
-from tinknot.core.layers import batches
+from tinknot.core.layers import batches, gates
 from tinknot.core.layers.contract import Fault, Gate, Layer, Mend, Minutes, Reading, Step
 from tinknot.core.layers.cover_sleeve import CoverSleeve
-from tinknot.core.layers.procedure import Procedure
+from tinknot.core.layers.gates import Procedure
+from tinknot.core.layers.proofs import SEEN, Proofs
 from tinknot.core.rulebook import RuleBook
 
 _INSTEAD = Mend(
@@ -40,7 +42,7 @@ class DamageDressed(Layer):
                 "Dress the damaged place",
                 "cut",
                 "cut",
-                ("measured",),
+                needs=(MEASURED,),
                 text=dress,
                 caution="The knife goes along the cable, never toward the cores.",
                 focus_mm=self.span_mm,
@@ -51,7 +53,7 @@ class DamageDressed(Layer):
                 "Look how deep it goes",
                 "inspect",
                 "build",
-                (f"cut.{self.id}",),
+                needs=(Fact("cut", Place(skin="damage")),),
                 look=f"{self.seen}. Dry. No core, no screen, no insulation seen or hurt.",
                 fails=(
                     "A core or screen is seen, or a wire of the armour is broken: stop, this needs a joint."
@@ -101,7 +103,7 @@ class RepairSleeve(CoverSleeve):
                 f"Roughen the jacket, side {e.name}",
                 "surface",
                 "build",
-                self.after,
+                needs=self._beneath,
                 text=(
                     f"Mark {said_mm(over)} mm from the damage. Degrease, abrade with {grit:g} grit finishing"
                     " round the cable, wipe dry."
@@ -136,50 +138,40 @@ class RepairSleeve(CoverSleeve):
         )
 
 
-@dataclass(frozen=True)
-class JacketProcedure(Procedure):
+def jacket_procedure(proofs: Proofs, dressed: Fact, *, hazardous: bool) -> Procedure:
     """Gates and proofs of a repair: nothing is parked, no core is opened; insulation before it is closed and
-    after. `dressed`: the step that says it may be repaired."""
-
-    dressed: tuple[str, ...] = ()
-
-    def work(self) -> tuple[Step, ...]:
-        """Isolated, measured, tested, closed, tested, released."""
-        return (
-            *self._begin(
+    after. `dressed`: what says that it may be repaired."""
+    r = proofs.rules
+    return gates.procedure(
+        r,
+        (
+            *gates.begin(
+                r,
                 "Measure the damage and the jacket beside it once more.",
+                hazardous=hazardous,
                 caution=(
                     "Only the jacket is worked on, yet a knife slips. Defer to the local code and the permit."
                 ),
             ),
-            self._together("before", self.dressed, "build"),
-            self._hold(
-                Step(
-                    "before-closing",
-                    "Before it is closed",
-                    "inspect",
-                    "build",
-                    (*self.dressed, "test.before.insulation"),
-                    text="Last look into the damage. Take a photograph.",
-                    look="Clean, dry, nothing sharp; the reading is noted.",
-                    photo=True,
-                )
+            proofs.together("before", (dressed,)),
+            gates.before_closing(
+                r,
+                "Before it is closed",
+                "Last look into the damage. Take a photograph.",
+                "Clean, dry, nothing sharp; the reading is noted.",
             ),
-            self._together("after", self.outer_done, "prove"),
-            self._hold(
-                Step(
-                    "sealed-and-proved",
-                    "Sealed and proved",
-                    "inspect",
-                    "prove",
-                    (*self.outer_done, "test.after.insulation"),
-                    text="It is cold, closed at both edges, and its readings stand.",
-                    look="Both edges closed all round; nothing stands off.",
-                )
+            proofs.together("after", (DONE,)),
+            gates.proved(
+                r,
+                "It is cold, closed at both edges, and its readings stand.",
+                "Both edges closed all round; nothing stands off.",
             ),
-            *self._end(
+            *gates.end(
+                r,
                 "Print the label and fix it beside the repair.",
                 "Release the repair",
                 "Take away what damaged it, or shield it.",
             ),
-        )
+        ),
+        SEEN,
+    )

@@ -4,6 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 
 from tinknot.core.acts import Place, Thing, ThreadOn
+from tinknot.core.facts import taken_off
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Layer, Material, Piece, Step, Threaded, pieces_of
 from tinknot.core.parts.marker import StockMarker
@@ -61,7 +62,7 @@ class MarkerSleeve(Layer):
                 f"Thread the {where}, side {self.end}",
                 "park",
                 "park",
-                (f"strip.{self.end}.{self.track}",),
+                needs=(taken_off(self.end, "insulation", self.track),),
                 text=f"As on side {other}: {said}." if many else f"Marker {said}, as on side {other}.",
                 caution="Green-yellow is never re-marked.",
                 batch=batches.PARK,

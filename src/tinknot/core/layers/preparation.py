@@ -3,6 +3,7 @@
 from dataclasses import dataclass
 
 from tinknot.core.acts import FoldBack, Place, Remove, Wipe
+from tinknot.core.facts import MEASURED, Fact, taken_off
 from tinknot.core.figures import mm, said_mm
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.layers import batches
@@ -125,7 +126,7 @@ class Preparation(Layer):
         in any order, each stripped after it is cut."""
         e = self.end.name
         sheath, *rest = self.cuts()
-        root = f"cut.bedding.{e}" if self.end.armour else f"cut.sheath.{e}"
+        root = taken_off(e, "bedding" if self.end.armour else "sheath")
         sectors = {c.name for c in self.end.cores if c.sector}
         accept = "distance" in self.rules.names("tolerance.accept")
         moved = f"sheath cut {said_mm(self.setback_mm)} mm further back" if self.setback_mm else ""
@@ -140,7 +141,7 @@ class Preparation(Layer):
                 f"Wipe the cable clean on {e}",
                 "surface",
                 "cut",
-                ("measured",),
+                needs=(MEASURED,),
                 text=(
                     f"Dirt, water and pulling grease off the last {said_mm(sheath.distance_mm)} mm and the"
                     f" {said_mm(self.threaded_mm)} mm behind them."
@@ -158,7 +159,7 @@ class Preparation(Layer):
                 title,
                 "cut",
                 "cut",
-                ("measured",),
+                needs=(MEASURED,),
                 text="Cut the end square, mark the sheath cut with a tape, score round and flex to part.",
                 caution=sheath.caution,
                 look="No knife mark on any core.",
@@ -180,7 +181,11 @@ class Preparation(Layer):
                         f"Cut the {cut.layer} on {e}",
                         "cut",
                         "cut",
-                        (f"cut.sheath.{e}" if cut.layer == "armour" else f"fold.{e}",),
+                        needs=(
+                            taken_off(e, "sheath")
+                            if cut.layer == "armour"
+                            else Fact("folded", Place(e, skin="armour")),
+                        ),
                         text="Measured from the sheath cut, toward the cable's end."
                         + (" Take the fillers out." if cut.layer == "bedding" else ""),
                         caution=cut.caution,
@@ -209,7 +214,7 @@ class Preparation(Layer):
                         f"Cut core {core} on {e} square",
                         "cut",
                         "cut",
-                        (root,),
+                        needs=(root,),
                         text=f"Measured from the sheath cut.{self._which(cut)}",
                         caution=cut.caution,
                         reading=Reading((distance_gate(cut, accept),), recut=True),
@@ -231,7 +236,7 @@ class Preparation(Layer):
                         f"Strip core {core} on {e}",
                         "cut",
                         "cut",
-                        (f"cut.core.{e}.{core}",),
+                        needs=(taken_off(e, "core", core),),
                         text="Score the insulation all round and pull it off. "
                         + (
                             "Round the sector with the rounding die."
@@ -263,7 +268,7 @@ class Preparation(Layer):
             f"Bend the armour back on {e}",
             "armour",
             "cut",
-            (f"cut.armour.{e}",),
+            needs=(taken_off(e, "armour"),),
             text=(
                 f"Support ring under it, wires bent back over the sheath in their lay, {mm(far):g} mm"
                 " long and"

@@ -5,13 +5,16 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from tinknot.core.acts import Bridge, Read, TakeOff
+from tinknot.core.acts import Bridge, Place, Read, TakeOff
+from tinknot.core.facts import Fact, of, taken_off
 from tinknot.core.formulas.ringing import ties
 from tinknot.core.layers.contract import Fault, Gate, Layer, Mend, Minutes, Reading, Step
 from tinknot.core.rulebook import RuleBook
 
 BY_SIZE_NOT = (5, 9)  # numbers of wires that no tying tells apart by the sizes of their groups alone
 CORE_MIN = 1.0  # of one core rung out and tagged, min
+HERE, FAR = "ties here", "ties at the far end"
+NAMED = Fact("named", Place("B"))
 
 
 @dataclass(frozen=True)
@@ -47,7 +50,7 @@ class RingOut(Layer):
 
     def work(self) -> tuple[Step, ...]:
         """Tie here, read and tie there, read here; or core by core."""
-        bare = tuple(f"strip.B.{u}" for u in self.units)
+        bare = tuple(taken_off("B", "insulation", u) for u in self.units)
         if self.by == "two":
             return (
                 Step(
@@ -55,11 +58,12 @@ class RingOut(Layer):
                     "Ring the cores of B out, two people",
                     "identify",
                     "build",
-                    bare,
+                    needs=bare,
                     text="Core by core: one rings at the far end and names it, the other tags it here.",
                     look="Every core tagged, each name once.",
                     fails="A name twice, or none: ring these again.",
                     action="All tagged",
+                    makes=(NAMED,),
                     acts=(Read(what="continuity"),),
                     reading=Reading(tuple(self._gates("core {} is terminal", "no."))),
                 ),
@@ -80,10 +84,10 @@ class RingOut(Layer):
                 "Number the cores of B and tie them here",
                 "identify",
                 "build",
-                bare,
+                needs=bare,
                 text=f"Tags 1 to {self.wires}. Tie: {here}.{also}",
                 look="Every tie bare on bare, nothing else touches.",
-                acts=(Bridge(called="ties here"),),
+                acts=(Bridge(called=HERE),),
                 action="Tied",
             ),
             Step(
@@ -91,13 +95,13 @@ class RingOut(Layer):
                 "At B's far end: ring out, then tie anew",
                 "identify",
                 "build",
-                ("identify.here",),
+                needs=(of("bridged", HERE),),
                 text=(
                     "Write at each terminal how many hang together with it, itself counted. Then tie by these"
                     f" numbers: {there}. Write the size of that group behind it."
                 ),
                 look="Every terminal has two numbers.",
-                acts=(Bridge(called="ties at the far end"),),
+                acts=(Bridge(called=FAR),),
                 fails="A group of a size that was not tied: a tie is open, begin again.",
                 action="Tied",
             ),
@@ -106,15 +110,16 @@ class RingOut(Layer):
                 "Back here: ring out what hangs together now",
                 "identify",
                 "build",
-                ("identify.far",),
+                needs=(of("bridged", FAR),),
                 text=(
                     "Ties off here, and ring: the size of the group each core hangs in now is its second"
                     " number. The same two numbers here and there are one wire; ties off there too."
                 ),
                 look="Every pair of numbers once here and once there.",
-                acts=(TakeOff(called="ties here"), TakeOff(called="ties at the far end")),
+                acts=(TakeOff(called=HERE), TakeOff(called=FAR)),
                 fails="A pair twice: ring these cores again.",
                 action="All told apart",
+                makes=(NAMED,),
                 reading=Reading(
                     tuple(self._gates("core {} hangs in a group of", "wires", numbered=True)),
                     pairs=tuple(self.pairs()),

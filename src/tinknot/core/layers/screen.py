@@ -8,6 +8,7 @@ from tinknot.core.acts import Act, FoldBack, Join, LayOn, Look, Note, Place, Rem
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage, level
+from tinknot.core.facts import COVERED, MEASURED, Fact, of, over_all, taken_off
 from tinknot.core.figures import mm
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
@@ -32,7 +33,7 @@ from tinknot.core.parts.ring import StockRing
 from tinknot.core.rulebook import RuleBook
 
 Span = tuple[float, float]
-CAN_WAIT = "cut.sheath.A"  # parts are threaded over a cable that is wiped clean and laid bare
+SCRAP = Thing("scrap", "scrap of this cable")
 
 
 def fold_mm(rules: RuleBook, sheath_mm: float) -> float:
@@ -95,28 +96,28 @@ class BareScreen(Layer):
                 "Set the stripper on a scrap of this cable",
                 "cut",
                 "cut",
-                ("measured",),
+                needs=(MEASURED,),
                 text="The depth is right when the sheath comes off and no strand is marked.",
                 action="Depth is set",
-                acts=(Note(),),
+                acts=(Note(thing=SCRAP),),
             ),
             Step(
                 "clean.A",
                 "Wipe the cable clean",
                 "surface",
                 "cut",
-                ("measured",),
+                needs=(MEASURED,),
                 text="As far back as a part will be slid.",
                 batch=batches.CLEAN,
                 end="A",
                 acts=(Wipe(at=Place("A", skin="sheath")),),
             ),
             Step(
-                CAN_WAIT,
+                "cut.sheath.A",
                 "Lay the screen bare",
                 "cut",
                 "cut",
-                ("cut.scrap", "clean.A"),
+                needs=(of("noted", SCRAP.id), Fact("clean", Place("A", skin="sheath"))),
                 text=edges if self.window else off,
                 caution="Blade away from the hand, and never deeper than on the scrap.",
                 end="A",
@@ -141,7 +142,7 @@ class BareScreen(Layer):
                 "Look at the screen",
                 "inspect",
                 "build",
-                (CAN_WAIT,),
+                needs=(taken_off("A", "sheath"),),
                 look=(
                     "Foil whole and bright, its drain wire whole, what lies under it not marked."
                     if self.foil
@@ -220,7 +221,7 @@ class Lead(Layer):
                     "Lay the sleeve's lead",
                     "screen",
                     "build",
-                    ("before-closing",),
+                    needs=(COVERED,),
                     text=f"It leaves {way}. No pull on it while it is soldered.",
                     action="It lies right",
                     acts=(Note(at=Place("A")),),
@@ -233,9 +234,10 @@ class Lead(Layer):
                 "Strip the lead",
                 "cut",
                 "cut",
-                ("measured",),
+                needs=(MEASURED,),
                 text="Twist it back in its own lay. No strand cut, none left out.",
                 acts=(Note(at=Place("A")),),
+                makes=(of("made", self.id),),
                 reading=Reading(
                     (
                         Gate(
@@ -256,7 +258,7 @@ class Lead(Layer):
                 "Lay the lead on the screen",
                 "screen",
                 "build",
-                ("cut.lead", "before-closing"),
+                needs=(of("made", self.id), COVERED),
                 text=f"Its bare part flat on the bare screen, nothing bare past the edges. It leaves {way}.",
                 action="It lies right",
                 acts=(
@@ -311,7 +313,6 @@ class Held(Layer):
     on_mm: float
     joins: str = "screen and lead"
     on: str = ""
-    after: tuple[str, ...] = ("lay.lead",)
     order: int = 1
 
     @property
@@ -345,7 +346,7 @@ class Held(Layer):
                     f"Thread the {self.title}",
                     "park",
                     "park",
-                    (f"cut.sheath.{self.on or 'A'}",),
+                    needs=(taken_off(self.on or "A", "sheath"),),
                     text=f"{said}. Slide it well back.",
                     caution="It cannot be put on later.",
                     batch=batches.WHOLE,
@@ -361,7 +362,7 @@ class Held(Layer):
                 f"Press the {self.title}" if self.ring else f"Wind the {self.title} over {self.joins}",
                 "bond",
                 "build",
-                self.after,
+                needs=(Fact("ready", Place(self.on, span_mm=self.span_mm)),),
                 text=(
                     f"{said}{die}: over {self.joins}, pressed once, square."
                     if self.ring
@@ -387,7 +388,7 @@ class Held(Layer):
                 f"Look at the {self.title}",
                 "inspect",
                 "build",
-                (f"bond.{self.id}",),
+                needs=(of("joined", self.id),),
                 look="Tight all round on bright metal, nothing can be pulled out, no point stands out.",
                 fails="It turns or slips: off with it, clean, and again.",
                 photo=True,
@@ -451,8 +452,13 @@ class Held(Layer):
 class ScreenCover(CoverSleeve):
     """A sleeve over what is done to a screen."""
 
-    def _park_needs(self, end: str) -> tuple[str, ...]:
-        return (f"cut.sheath.{end}",)
+    def _park_needs(self, end: str) -> tuple[Fact, ...]:
+        return (taken_off(end, "sheath"),)
+
+    @property
+    def _beneath(self) -> tuple[Fact, ...]:
+        """A piece over one end waits for what lies there only."""
+        return over_all(self.span_mm, self.over) if self.over else over_all()
 
     def work(self) -> tuple[Step, ...]:
         """A piece over one end is made there from its first step to its last."""

@@ -22,6 +22,7 @@ from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.outline import rounded
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.facts import Fact, of, over_all, taken_off
 from tinknot.core.figures import said_mm
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
@@ -47,6 +48,13 @@ from tinknot.core.layers.pour import CutShell, Pour
 from tinknot.core.rulebook import RuleBook
 
 _FILL = "Fill to the brim."
+MIX = "mix.resin"
+FULL = Fact("full")
+
+
+def _mix_id(k: int) -> str:
+    """What the mix of pack `k` is called."""
+    return MIX if k == 1 else f"{MIX}.{k}"
 
 
 @dataclass(frozen=True)
@@ -63,7 +71,6 @@ class ResinShell(Layer):
     spacers_said: str
     rules: RuleBook
     park_on: Side = "either"
-    after: tuple[str, ...] = ("before-closing",)
     persons: int = 1
     at_once: bool = False
     sleeved: bool = False
@@ -144,7 +151,7 @@ class ResinShell(Layer):
                     f"Thread the tube mould on side {end}",
                     "park",
                     "park",
-                    (f"cut.sheath.{end}", f"clean.{end}"),
+                    needs=(taken_off(end, "sheath"), Fact("clean", Place(end, skin="sheath"))),
                     text=f"{shell.said}, ends cut {self._cut_words()}. Slide it well back.",
                     caution="It cannot be put on later.",
                     batch=batches.WHOLE,
@@ -159,7 +166,7 @@ class ResinShell(Layer):
                 f"Roughen {'sleeve and ' if self.sleeved else 'the '}sheath on {e.name}",
                 "surface",
                 "build",
-                self.after,
+                needs=over_all(),
                 text=f"Degrease, abrade with {grit:g} grit all that will lie in resin, wipe dry.",
                 caution="Solvent away from heat; let it flash off.",
                 batch=batches.SURFACE_SLEEVED if self.sleeved else batches.SURFACE_SHEATH,
@@ -193,14 +200,14 @@ class ResinShell(Layer):
         return (
             *park,
             *surfaces,
-            self._closed(tuple(s.id for s in surfaces)),
-            *self._pours(surfaces[-1].id, hands),
+            self._closed(),
+            *self._pours(hands),
             Step(
                 "inspect.resin",
                 "Top up and look",
                 "inspect",
                 "build",
-                ("seal.resin",),
+                needs=(FULL,),
                 text=(
                     "It settles: top up from the rest of the pack. Leave some in the pack beside the joint,"
                     " as a coupon."
@@ -217,7 +224,7 @@ class ResinShell(Layer):
                 "Let it cure",
                 "wait",
                 "build",
-                (self._lid()[-1].id if self.tube else "inspect.resin",),
+                needs=(of("closed", f"{self.id}-lid") if self.tube else of("looked", self.id),),
                 action="It is cured",
                 text="Note its temperature now and then. Do not move or load it before it may be handled.",
                 reading=Reading(
@@ -234,7 +241,7 @@ class ResinShell(Layer):
                 cure=Cure(
                     tuple((p.temperature_c, p.minutes) for p in resin.clock().law.points),
                     resin.least_temperature_c,
-                    "seal.resin",
+                    FULL,
                     self.rules.number("cure.handle"),
                     self.rules.number("cure.energise"),
                     pour.handle_min,
@@ -279,7 +286,12 @@ class ResinShell(Layer):
         """Whether it is one tube, open at its upper end until it is full."""
         return self.cut.shell.form == "tube"
 
-    def _closed(self, needs: tuple[str, ...]) -> Step:
+    @property
+    def _clean(self) -> Fact:
+        """All that will lie in the resin made clean."""
+        return Fact("clean", Place(skin="sheath", span_mm=self.span_mm))
+
+    def _closed(self) -> Step:
         """Round the joint and tight, but for where it is filled."""
         apart = self.spacers_said
         held = "Sleeve off the wall all round" if self.sleeved else "Cores held apart and off the wall"
@@ -297,7 +309,7 @@ class ResinShell(Layer):
             else "Close the shell round the joint",
             "fit",
             "build",
-            needs,
+            needs=(self._clean,),
             text=how,
             look=(
                 f"{held}, lower end tight, upright and held so."
@@ -320,7 +332,7 @@ class ResinShell(Layer):
                 "Close the upper end of the mould",
                 "fit",
                 "build",
-                ("inspect.resin",),
+                needs=(of("looked", self.id),),
                 text="Tape it tight over the resin. Leave it upright until it has gelled.",
                 look="No resin comes out when it is tapped.",
                 focus_mm=self.span_mm,
@@ -334,66 +346,69 @@ class ResinShell(Layer):
         way = "from the open end, down one side" if self.tube else "from one side or by the lower port"
         return f"Slowly, {way}, so that the air gets out."
 
-    def _pours(self, clean: str, hands: str) -> Iterator[Step]:
-        """Each pack mixed and poured by its own clock; `clean` is the step from which the sheath is clean."""
-        pour = self.pour
+    def _pours(self, hands: str) -> Iterator[Step]:
+        """Each pack mixed and poured by its own clock."""
+        pour, shut = self.pour, of("closed", self.id)
         packs = [r for r, _, n in pour.packs for _ in range(n)]
         many = len(packs)
         if self.at_once or many == 1:
             said = ", ".join(f"{n} × {r.said}" for r, _, n in pour.packs)
-            yield self._mix(
-                "mix.resin", "Mix the resin", ("shell.close",), f"{said}.", " a pack", hands, clean
+            yield self._mix(1, "Mix the resin", (shut,), f"{said}. {self._knead(' a pack')}", hands)
+            clock = Timer("pot-life", "pot life of the mix", of("mixed", MIX), None, pour.window_min)
+            yield self._pour(
+                1,
+                "Pour",
+                (of("mixed", MIX),),
+                f"then it gels. {hands}",
+                how=f"{self._how} {_FILL}",
+                timers=(clock,),
+                last=True,
             )
-            clock = Timer("pot-life", "pot life of the mix", "mix.resin", None, pour.window_min)
-            then = f"then it gels. {hands}"
-            yield self._pour("seal.resin", "Pour", ("mix.resin",), then, f"{self._how} {_FILL}", (clock,))
             return
-        mixed = [f"mix.resin.{k}" if k > 1 else "mix.resin" for k in range(1, many + 1)]
-        poured = [*(f"pour.resin.{k}" for k in range(1, many)), "seal.resin"]
-        for k, r in enumerate(packs):
-            of = f"pack {k + 1} of {many}"
-            before = () if k == 0 else (mixed[k - 1] if self.persons > 1 else poured[k - 1],)
-            needs = before or ("shell.close",)
-            alone = "" if self.persons > 1 or k == 0 else " Open it only now that the one before is in."
-            yield self._mix(
-                mixed[k], f"Mix {of}", needs, f"{r.said}.{alone}", "", hands, "" if k else clean, r.id
+        for k, r in enumerate(packs, 1):
+            of_all, last = f"pack {k} of {many}", k == many
+            mixed, before = of("mixed", _mix_id(k)), of("mixed", _mix_id(k - 1))
+            poured = of("laid", _mix_id(k - 1))
+            alone = "" if self.persons > 1 or k == 1 else " Open it only now that the one before is in."
+            waits = shut if k == 1 else before if self.persons > 1 else poured
+            text = f"{r.said}.{alone} {self._knead()}"
+            yield self._mix(k, f"Mix {of_all}", (waits,), text, hands, part=r.id)
+            words = "then it gels" if k == 1 else f"then it gels, and pack {k - 1} under it"
+            timers = [Timer("pot-life", f"pot life of pack {k}", mixed, None, pour.window_min)]
+            if k > 1:
+                still = f"pack {k - 1} still takes the next"
+                timers.append(Timer("under", still, before, None, pour.window_min))
+            yield self._pour(
+                k,
+                f"Pour {of_all}",
+                (mixed, poured) if k > 1 else (mixed,),
+                f"{words}. {hands}",
+                how=f"{self._how} {_FILL}" if last else self._how,
+                timers=tuple(timers),
+                last=last,
             )
-            last = k == many - 1
-            how = f"{self._how} {_FILL}" if last else self._how
-            words = "then it gels" if k == 0 else f"then it gels, and pack {k} under it"
-            clock = Timer("pot-life", f"pot life of pack {k + 1}", mixed[k], None, pour.window_min)
-            under = (
-                (Timer("under", f"pack {k} still takes the next", mixed[k - 1], None, pour.window_min),)
-                if k
-                else ()
-            )
-            onto = (mixed[k], *poured[k - 1 : k])
-            yield self._pour(poured[k], f"Pour {of}", onto, f"{words}. {hands}", how, (clock, *under))
+
+    def _knead(self, each: str = "") -> str:
+        """How two parts become one, in words."""
+        return (
+            f"Separator out completely; knead {self.pour.mix_min:g} min{each} to one colour, no streaks,"
+            " warm to the hand."
+        )
 
     def _mix(
-        self,
-        name: str,
-        title: str,
-        needs: tuple[str, ...],
-        what: str,
-        each: str,
-        hands: str,
-        clean: str,
-        part: str = "",
+        self, k: int, title: str, needs: tuple[Fact, ...], text: str, hands: str, *, part: str = ""
     ) -> Step:
+        """Pack `k` mixed; the first one by the clock of the clean sheath."""
         packs = {r.id: r for r, _, _ in self.pour.packs}
-        resin, pour = packs.get(part, self.pour.resin), self.pour
-        opened = self.rules.number("surface.open_min")
+        resin, opened = packs.get(part, self.pour.resin), self.rules.number("surface.open_min")
+        name = _mix_id(k)
         return Step(
             name,
             title,
             "mix",
             "build",
-            needs,
-            text=(
-                f"{what} Separator out completely; knead {pour.mix_min:g} min{each} to one colour, no"
-                " streaks, warm to the hand."
-            ),
+            needs=needs,
+            text=text,
             caution=hands,
             part_id=part or resin.id,
             tools=("thermometer",),
@@ -409,25 +424,33 @@ class ResinShell(Layer):
                     ),
                 )
             ),
-            timers=(Timer("clean", "sheath clean", clean, None, opened),) if clean else (),
+            timers=(Timer("clean", "sheath clean", self._clean, None, opened),) if k == 1 else (),
             acts=(
                 Mix(
                     thing=Thing(name, "resin", seals="resin", of=resin.said),
-                    within_min=pour.window_min,
-                    minutes=pour.mix_min,
+                    within_min=self.pour.window_min,
+                    minutes=self.pour.mix_min,
                 ),
             ),
         )
 
     def _pour(
-        self, name: str, title: str, needs: tuple[str, ...], then: str, how: str, timers: tuple[Timer, ...]
+        self,
+        k: int,
+        title: str,
+        needs: tuple[Fact, ...],
+        then: str,
+        *,
+        how: str,
+        timers: tuple[Timer, ...],
+        last: bool,
     ) -> Step:
         return Step(
-            name,
+            "seal.resin" if last else f"pour.resin.{k}",
             title,
             "seal",
             "build",
-            needs,
+            needs=needs,
             action="Poured",
             text=how,
             caution=f"{self.pour.window_min:.0f} min from now; {then}",
@@ -436,8 +459,8 @@ class ResinShell(Layer):
             acts=(
                 PourIn(
                     at=Place(span_mm=self.span_mm),
-                    thing=Thing(needs[0], "resin", seals="resin", of=self.pour.resin.said),
-                    last=name == "seal.resin",
+                    thing=Thing(_mix_id(k), "resin", seals="resin", of=self.pour.resin.said),
+                    last=last,
                     minutes=self.pour.pour_min / self.pour.pack_count,
                     seals_on=tuple(self._skin(e.name) for e in self.ends),
                 ),

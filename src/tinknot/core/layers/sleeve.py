@@ -4,6 +4,7 @@ from dataclasses import dataclass, field
 
 from tinknot.core.acts import Place, Thing, Wipe
 from tinknot.core.choosing.choose import Window
+from tinknot.core.facts import Fact
 from tinknot.core.formulas.sleeve import Tube
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
@@ -80,7 +81,7 @@ def gun_c(rules: RuleBook, shrink_c: float, thick: bool = False) -> float:
     return min(shrink_c + above, rules.number("heat.most_c"))
 
 
-def flash(rules: RuleBook, after: str) -> Timer:
+def flash(rules: RuleBook, after: Fact | str) -> Timer:
     """The wait after a surface was wiped with solvent, before anything hot comes near it."""
     return Timer("flash", "solvent flashing off", after, rules.number("surface.flash_min"))
 
@@ -98,7 +99,7 @@ class Closing:
 @dataclass(frozen=True)
 class Sleeve(Layer):
     """What all kinds share: a span to cover (mm on the joint's axis), margins from the rule book,
-    and, once chosen, a part with its cut length. `after`: steps to be done before it is begun."""
+    and, once chosen, a part with its cut length."""
 
     span_mm: tuple[float, float]
     rules: RuleBook
@@ -109,7 +110,6 @@ class Sleeve(Layer):
     part: StockSleeve | None = None
     lot: str = ""
     cut_length_mm: int = 0
-    after: tuple[str, ...] = field(default=("connectors",), kw_only=True)
     cool_min: float = field(default=0.0, kw_only=True)
     heat_caution: str = field(
         default="Keep the gun moving. Shield the sheath and the parked sleeve.", kw_only=True
@@ -166,9 +166,10 @@ class Sleeve(Layer):
         """The wait after heat, before anything else touches its place; none where nothing was hot."""
         if not self.hot:
             return ()
-        heated, touch = [(f"seal.{self.id}", self.cool_min)], self.rules.number("cool.touch_c")
-        looked = [f"inspect.{self.id}"]
-        return (cooling(self.id, heated, looked, touch, end=end, focus_mm=focus_mm, batch=self.look),)
+        touch = self.rules.number("cool.touch_c")
+        return (
+            cooling(self.id, [(self.id, self.cool_min)], touch, end=end, focus_mm=focus_mm, batch=self.look),
+        )
 
     @property
     def look(self) -> Batch | None:
@@ -215,7 +216,7 @@ class Sleeve(Layer):
             ("heat-gun",),
         )
 
-    def flash_off(self, after: str) -> tuple[Timer, ...]:
+    def flash_off(self, after: Fact | str) -> tuple[Timer, ...]:
         """Heat waits until the solvent has gone."""
         return (flash(self.rules, after),) if self.hot else ()
 

@@ -7,6 +7,7 @@ from tinknot.core.acts import Join, Look, Place, Shrink, SlideTo, Thing, ThreadO
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.facts import Fact, of, taken_off
 from tinknot.core.formulas.sleeve import Tube
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
@@ -53,7 +54,6 @@ class SolderSleeve(Layer):
     joins: str = "screen and lead"
     where: str = "the bare screen"
     on: str = ""
-    after: tuple[str, ...] = ("lay.lead",)
     order: int = 1
 
     @property
@@ -81,13 +81,14 @@ class SolderSleeve(Layer):
         on = self.on or "A"
         thing = Thing(self.id, self.title, shrinks_c=self.part.melts_c, seals="adhesive", of=self.part.said)
         seat, sealed = Place(self.on, span_mm=self.span_mm), Place(on, skin="sheath", span_mm=self.span_mm)
+        clean = Fact("clean", sealed)
         return (
             Step(
                 f"park.{self.id}",
                 f"Thread the {self.title}",
                 "park",
                 "park",
-                (f"cut.sheath.{self.on or 'A'}",),
+                needs=(taken_off(on, "sheath"),),
                 text=f"{self.part.said}, wide mouth toward the sheath. Slide it well back.",
                 caution="It cannot be put on later.",
                 batch=batches.WHOLE,
@@ -100,7 +101,7 @@ class SolderSleeve(Layer):
                 f"Wipe clean for the {self.title}",
                 "surface",
                 "build",
-                self.after,
+                needs=(Fact("ready", seat),),
                 text="Degrease what its sealing rings will lie on. Let it flash off.",
                 caution="Solvent away from heat.",
                 acts=(Wipe(at=sealed, solvent=True, flash_min=self.rules.number("surface.flash_min")),),
@@ -112,7 +113,7 @@ class SolderSleeve(Layer):
                 f"Slide the {self.title} over {self.joins}",
                 "fit",
                 "build",
-                (f"surface.{self.id}",),
+                needs=(clean,),
                 text=f"With a twist, until its ring of solder stands in the middle of {self.where}.",
                 look=f"Solder over {self.joins}, no sealing ring on bare screen.",
                 action="It stands right",
@@ -125,7 +126,7 @@ class SolderSleeve(Layer):
                 f"Solder and shrink the {self.title}",
                 "seal",
                 "build",
-                (f"place.{self.id}",),
+                needs=(of("seated", self.id),),
                 text=(
                     "Reflector round it, the ring of solder first: hold the sleeve until it grips, look at"
                     " its place again, heat on until the solder has run, then outward to both mouths."
@@ -135,7 +136,7 @@ class SolderSleeve(Layer):
                     "Shield what lies beside it; hot solder runs."
                 ),
                 heat=Heat(gun_c=self.gun_c),
-                timers=(flash(self.rules, f"surface.{self.id}"),),
+                timers=(flash(self.rules, clean),),
                 acts=(
                     Join(at=Place(on), thing=thing, ends=(Place(on, skin="screen"),), how="soldered"),
                     Shrink(at=seat, thing=thing, seals_on=(sealed,)),
@@ -149,7 +150,7 @@ class SolderSleeve(Layer):
                 f"Look at the {self.title} while it is hot",
                 "inspect",
                 "build",
-                (f"seal.{self.id}",),
+                needs=(of("closed", self.id),),
                 look=(
                     "Ring gone, strands seen in outline, solder run in, no pool, both sealing rings"
                     f" run, nothing bare outside, no scorch.{shown}"
@@ -167,8 +168,7 @@ class SolderSleeve(Layer):
             ),
             cooling(
                 self.id,
-                [(f"seal.{self.id}", self.cool_min)],
-                [f"inspect.{self.id}"],
+                [(self.id, self.cool_min)],
                 self.rules.number("cool.touch_c"),
                 batch=hot,
                 end=self.on,
@@ -273,7 +273,7 @@ class SolderSleeve(Layer):
                 ("park list not touched",),
                 (Mend("Hold the lead with a constant-force spring instead, under Choose", "mended"), remake),
                 forgotten=True,
-                steps=(f"place.{self.id}",),
+                at=(of("seated", self.id),),
             ),
         )
 

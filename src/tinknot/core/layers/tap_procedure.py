@@ -1,120 +1,61 @@
-"""Gates and proofs around a tap."""
+"""Gates and proofs around a tap, or around an earthing for work on a line."""
 
-from dataclasses import dataclass
-
-from tinknot.core.acts import Look, Place
+from tinknot.core.facts import CONNECTED, DONE, Fact
+from tinknot.core.layers import gates
 from tinknot.core.layers.contract import Step
-from tinknot.core.layers.procedure import LABELLED, Procedure
+from tinknot.core.layers.proofs import SEEN, Proofs
 
 
-@dataclass(frozen=True)
-class TapProcedure(Procedure):
-    """Gates and proofs of a tap, or of an earthing for work on a line."""
-
-    earthing: bool = False
-
-    def work(self) -> tuple[Step, ...]:
-        """Holds that a tap has: nothing is parked, nothing closed over it."""
-        done = self.core_proofs or ("connectors",)
-        first = self._hold(
-            Step(
-                "isolated",
-                "Tested dead, permit in hand" if self.earthing else "Isolate and prove dead",
-                "gate",
-                "card",
-                (),
-                text=(
-                    "Permit to work read and signed. Prove the line dead where it is earthed, and prove the"
-                    " prover."
-                    if self.earthing
-                    else (
-                        "Identify the line, isolate every feed, lock, prove dead and prove the prover."
-                        " Discharge."
-                    )
-                ),
-                caution=(
-                    "Earth end first, line end last; taken off the other way round."
-                    if self.earthing
-                    else "Defer to the local code and the permit. If in doubt, stop."
-                ),
-            )
-        )
-        tests = (
-            ()
-            if self.earthing
-            else (
-                self._continuity("after", (*done, "connectors"), "prove"),
-                self._insulation("after", ("test.after.continuity",), "prove"),
-            )
-        )
-        proved = tuple(t.id for t in tests) or done
-        return (
-            first,
-            *self._gas_test(),
-            self._hold(
-                Step(
-                    "measured",
-                    "Check main and tap against the plan",
-                    "measure",
-                    "measure",
-                    ("gas-test",) if self.hazardous else ("isolated",),
-                    text="Read the sizes once more: a piercing connector fits only its own range.",
-                )
-            ),
-            self._hold(
-                Step(
-                    "connectors",
-                    "Look at every connector",
-                    "inspect",
-                    "build",
-                    tuple(self.joined),
-                    look="Head parted, cores seated, core tapped to its own core.",
-                    fails="Any connector in doubt comes off; a new one beside it.",
-                    photo=True,
-                    pictured="connector",
-                    acts=tuple(Look(at=Place(core=c, skin="connector")) for c in self.cores),
-                )
+def tap_procedure(proofs: Proofs, *, earthing: bool, hazardous: bool) -> gates.Procedure:
+    """Holds that a tap has: nothing is parked, nothing closed over it. An earthing reads no core."""
+    r, checks = proofs.rules, "Read the sizes once more: a piercing connector fits only its own range."
+    tests = () if earthing else proofs.core_by_core("after", (DONE, CONNECTED))
+    return gates.procedure(
+        r,
+        (
+            _isolated(proofs, earthing),
+            *gates.gas_test(r, hazardous),
+            gates.measured(r, "", "Check main and tap against the plan", checks),
+            gates.connectors(
+                r,
+                proofs.cores,
+                title="Look at every connector",
+                look="Head parted, cores seated, core tapped to its own core.",
+                fails="Any connector in doubt comes off; a new one beside it.",
             ),
             *tests,
-            self._hold(
-                Step(
-                    "sealed-and-proved",
-                    "Fitted and proved",
-                    "inspect",
-                    "prove",
-                    (*done, "connectors", *proved),
-                    text=(
-                        "Every core is short-circuited and earthed. Only now the line may be touched."
-                        if self.earthing
-                        else "Every connector stands, every open end is capped."
-                    ),
-                    look="Nothing loose, nothing strained."
-                    if self.earthing
-                    else "Nothing bare, nothing strained.",
-                )
+            gates.proved(
+                r,
+                "Every core is short-circuited and earthed. Only now the line may be touched."
+                if earthing
+                else "Every connector stands, every open end is capped.",
+                "Nothing loose, nothing strained." if earthing else "Nothing bare, nothing strained.",
+                title="Fitted and proved",
+                needs=(CONNECTED,) if earthing else (Fact("read", when="after"),),
             ),
-            Step(
-                "label",
-                "Fix the label",
-                "label",
-                "sign",
-                ("sealed-and-proved",),
-                text="Print the label and fix it at the tap.",
-                acts=(LABELLED,),
+            *gates.end(
+                r,
+                "Print the label and fix it at the tap.",
+                "Hand the earthed line over" if earthing else "Release the tap",
+                "After the work it is taken off line end first, earth end last."
+                if earthing
+                else "Relieve the tap's strain.",
             ),
-            self._hold(
-                Step(
-                    "released",
-                    "Hand the earthed line over" if self.earthing else "Release the tap",
-                    "sign",
-                    "sign",
-                    ("sealed-and-proved", "label"),
-                    text=(
-                        "Signed by a second person, who has read the record. After the work it is taken off"
-                        " line end first, earth end last."
-                        if self.earthing
-                        else "Signed by a second person, who has read the record. Relieve the tap's strain."
-                    ),
-                )
-            ),
+        ),
+        SEEN,
+    )
+
+
+def _isolated(proofs: Proofs, earthing: bool) -> Step:
+    if earthing:
+        return gates.isolated(
+            proofs.rules,
+            "Tested dead, permit in hand",
+            "Permit to work read and signed. Prove the line dead where it is earthed, and prove the prover.",
+            "Earth end first, line end last; taken off the other way round.",
         )
+    return gates.isolated(
+        proofs.rules,
+        "Isolate and prove dead",
+        "Identify the line, isolate every feed, lock, prove dead and prove the prover. Discharge.",
+    )

@@ -7,6 +7,7 @@ from math import ceil, sqrt
 from tinknot.core.acts import LayOn, Look, Place, Thing, Wipe
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.facts import Fact, of, over_all, over_core
 from tinknot.core.figures import said_mm
 from tinknot.core.formulas.tape import Wrap, wrap
 from tinknot.core.joint.profile import Profile
@@ -40,7 +41,6 @@ class TapeWrap(Layer):
     substrate_mm: float
     rules: RuleBook
     core: str = ""
-    after: tuple[str, ...] = ("connectors",)
 
     @property
     def wound(self) -> Wrap:
@@ -98,6 +98,11 @@ class TapeWrap(Layer):
         return Place(core=self.core, span_mm=self.span_mm)
 
     @property
+    def _beneath(self) -> tuple[Fact, ...]:
+        """What must be so of what lies inside before it is wound."""
+        return over_core(self.core) if self.core else over_all()
+
+    @property
     def sticks_to(self) -> tuple[Place, ...]:
         """What it must hold on."""
         if self.core:
@@ -151,7 +156,7 @@ class TapeWrap(Layer):
                 f"Wipe {where} clean",
                 "surface",
                 "build",
-                self.after,
+                needs=self._beneath,
                 text="Degrease where the tape will lie. Let it flash off.",
                 batch=batches.SURFACE_CORES if self.core else None,
                 acts=tuple(
@@ -166,7 +171,7 @@ class TapeWrap(Layer):
                 self.title_words,
                 "seal",
                 "build",
-                (f"surface.{self.id}",),
+                needs=(Fact("clean", Place(core=self.core, span_mm=self.span_mm)),),
                 text=f"{self.tape.said}: {self.how()}",
                 batch=batches.seal_cores("Insulate the cores with tape") if self.core else None,
                 action="Wound",
@@ -180,7 +185,7 @@ class TapeWrap(Layer):
                 f"Look at the tape on {where}",
                 "inspect",
                 "build",
-                (f"seal.{self.id}",),
+                needs=(of("laid", self.id),),
                 look="Even and tight, no gap, both ends well onto what it seals on.",
                 fails="Gaping or slack: off with it and wind again.",
                 batch=batches.LOOK_CORES if self.core else None,
@@ -199,10 +204,12 @@ class TapeWrap(Layer):
 
 @dataclass(frozen=True)
 class PlainWrap(TapeWrap):
-    """Tape that only fills, protects or spaces: wound in one step, looked at by the layer over it."""
+    """Tape that only fills, protects or spaces: wound in one step, looked at by the layer over it.
+    `with_next`: another piece of it lies beside it."""
 
     text: str = ""
     end: str = ""
+    with_next: bool = False
 
     def work(self) -> tuple[Step, ...]:
         """Wound."""
@@ -212,7 +219,7 @@ class PlainWrap(TapeWrap):
                 self.title_words,
                 "wrap",
                 "build",
-                self.after,
+                needs=self._beneath,
                 text=f"{self.tape.said}: {self.how()}",
                 caution=self.text,
                 batch=batches.SPRINGS if self.end else batches.WRAPS.get(self.tape.kind),

@@ -7,6 +7,7 @@ from tinknot.core.acts import Join, Look, Place, Remove, Shrink, Thing
 from tinknot.core.drawing.model import Body, Circle, conductor_kind
 from tinknot.core.drawing.outline import height
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.facts import MEASURED, Fact, of, taken_off
 from tinknot.core.joint.cable import CableEnd, Core
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
@@ -65,7 +66,7 @@ class TapEnd(Layer):
                 "Take the sheath off the tap",
                 "cut",
                 "cut",
-                ("measured",),
+                needs=(MEASURED,),
                 text="Mark, score round and flex to part. Lay the cores out.",
                 caution=sheath.caution,
                 end="B",
@@ -79,7 +80,7 @@ class TapEnd(Layer):
                     f"Cut core {c.core} of the tap square",
                     "cut",
                     "cut",
-                    ("cut.sheath.B",),
+                    needs=(taken_off("B", "sheath"),),
                     text="Square and clean: it goes in unstripped.",
                     caution=c.caution,
                     batch=batches.cores("B", "of the tap"),
@@ -206,14 +207,13 @@ class Piercing(Layer):
             else "until the head parts"
         )
         what = "earthing connector" if self.earthing else "tap connector"
-        needs = ("measured",) if self.earthing else (f"cut.core.B.{self.core}",)
         return (
             Step(
                 f"join.{self.core}",
                 f"Fit the {what} on core {self.core}",
                 "join",
                 "build",
-                needs,
+                needs=(MEASURED if self.earthing else taken_off("B", "core", self.core),),
                 text=(
                     f"On the insulated core, no stripping. Tighten evenly {torque}; its socket points down."
                     if self.earthing
@@ -304,6 +304,7 @@ class EndCap(Sleeve):
     def work(self) -> tuple[Step, ...]:
         """Wiped, shrunk from its closed end, looked at."""
         closing = self.closing()
+        clean = Fact("clean", Place("B", self.core, "insulation", self.span_mm))
         if self.hot:
             words = "Push it on to its stop. Heat the closed end first, then toward the cable."
             closing = replace(closing, text=words)
@@ -313,7 +314,7 @@ class EndCap(Sleeve):
                 f"Wipe the end of core {self.core}",
                 "surface",
                 "build",
-                (f"join.{self.core}",),
+                needs=(Fact("joined", Place(core=self.core)),),
                 text="Degrease the tap's open end. Let it flash off.",
                 batch=batches.SURFACE_CORES,
                 acts=(self.wiped(Place("B", self.core, "insulation", self.span_mm)),),
@@ -325,7 +326,7 @@ class EndCap(Sleeve):
                 f"Cap the open end of core {self.core}",
                 "seal",
                 "build",
-                (f"surface.{self.id}",),
+                needs=(clean,),
                 batch=batches.seal_cores("Cap the open ends"),
                 action="Capped",
                 part_id=self.part.id if self.part else "",
@@ -339,7 +340,7 @@ class EndCap(Sleeve):
                         else (),
                     ),
                 ),
-                timers=self.flash_off(f"surface.{self.id}"),
+                timers=self.flash_off(clean),
                 core=self.core,
                 focus_mm=self.span_mm,
                 text=closing.text,
@@ -352,7 +353,7 @@ class EndCap(Sleeve):
                 f"Look at the cap of core {self.core}",
                 "inspect",
                 "build",
-                (f"seal.{self.id}",),
+                needs=(of("closed", self.id),),
                 look="Tight all round, down to its stop.",
                 fails="Loose or split: a new cap.",
                 batch=batches.INSPECT_CORES if self.hot else batches.LOOK_CORES,

@@ -5,12 +5,12 @@ from dataclasses import dataclass, replace
 from typing import ClassVar
 
 from tinknot.core.acts import Place, Remove, Wipe
+from tinknot.core.facts import CONNECTED, MEASURED, Fact, taken_off
 from tinknot.core.figures import said_mm
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Cut, Material, Minutes, Reading, Step
 from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.preparation import Preparation, strip_gate
-from tinknot.core.layers.procedure import Procedure
 from tinknot.core.layers.sleeve import Closing
 
 
@@ -45,7 +45,7 @@ class WireEnd(Preparation):
                 f"Wipe the wire clean on {e}",
                 "surface",
                 "cut",
-                ("measured",),
+                needs=(MEASURED,),
                 text=f"Dirt, water and grease off its last {said_mm(self.threaded_mm + cut.distance_mm)} mm.",
                 batch=batches.ENDS,
                 acts=(Wipe(at=Place(e, skin="sheath")),),
@@ -61,7 +61,7 @@ class WireEnd(Preparation):
                 f"Cut end {e} square",
                 "cut",
                 "cut",
-                ("measured",),
+                needs=(MEASURED,),
                 text="Square across, all strands to one length.",
                 batch=batches.ENDS,
                 acts=(Remove(at=Place(e, core.name), what="core", mm=None, datum="cable-end"),),
@@ -73,7 +73,7 @@ class WireEnd(Preparation):
                 f"Strip the wire on {e}",
                 "cut",
                 "cut",
-                (f"cut.square.{e}",),
+                needs=(taken_off(e, "core", core.name),),
                 text=f"Score the insulation all round, pull it off.{round_it} Keep the lay of the strands.",
                 caution=cut.caution,
                 look="No strand cut or nicked.",
@@ -120,28 +120,23 @@ class WireSleeve(CoverSleeve):
                 "Wipe the wire clean",
                 "surface",
                 "build",
-                self.after,
+                needs=self._beneath,
                 text="Degrease connector and insulation where the sleeve will lie. Let it flash off.",
                 focus_mm=self.span_mm,
                 acts=tuple(self.wiped(Place(e.name, skin="sheath", span_mm=self.span_mm)) for e in self.ends),
             ),
         )
 
-    def _park_needs(self, end: str) -> tuple[str, ...]:
+    @property
+    def _beneath(self) -> tuple[Fact, ...]:
+        """The connector, looked at: there is nothing else."""
+        return CONNECTED, Fact("ready")
+
+    def _park_needs(self, end: str) -> tuple[Fact, ...]:
         """The end is cut square and clean."""
-        return (f"cut.square.{end}", f"clean.{end}")
+        return taken_off(end, "core"), Fact("clean", Place(end, skin="sheath"))
 
     def consumes(self) -> tuple[Material, ...]:
         """Its cut length and a wipe."""
         own = [m for m in super().consumes() if m.part_id]
         return (*own, Material("degreasing wipe", 2, "piece"))
-
-
-@dataclass(frozen=True)
-class WireProcedure(Procedure):
-    """Gates and proofs of a wire: nothing lies under the sleeve but the connector, so that is looked at, and
-    the tests come when it is closed."""
-
-    def work(self) -> tuple[Step, ...]:
-        """Without the tests and the hold before closing."""
-        return tuple(s for s in super().work() if s.reading.taken != "before" and s.id != "before-closing")

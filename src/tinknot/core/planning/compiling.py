@@ -1,7 +1,7 @@
 """A solved stack written out as a plan: parts, park list, steps, materials, warnings. One path for every
 family."""
 
-from collections.abc import Sequence
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import asdict
 from typing import Any
 
@@ -9,7 +9,7 @@ from tinknot.core.families.choice import Made
 from tinknot.core.families.contract import Recipe, Solution
 from tinknot.core.families.materials import materials_of
 from tinknot.core.families.offers import choice_out
-from tinknot.core.layers.contract import Fault, Step
+from tinknot.core.layers.contract import Layer, Step
 from tinknot.core.plan.parts import MinutesOut, OfferOut, ParkedOut, ParkPlan, PickOut, SettingOut, TailOut
 from tinknot.core.plan.plan import ORDER, Plan, stamp
 from tinknot.core.plan.steps import CureLaw, CutOut, GateOut, StepOut, TimerOut
@@ -17,6 +17,7 @@ from tinknot.core.plan.ways import BreakOut, FaultOut, MendOut
 from tinknot.core.planning.ordering import ordered
 from tinknot.core.planning.partlist import parts_of
 from tinknot.core.planning.playing import broken
+from tinknot.core.planning.waiting import seen_at, threading
 from tinknot.core.world.laws import EDITION
 
 ALIKE = (
@@ -71,14 +72,14 @@ def compile_plan(recipe: Recipe[Any], s: Solution, made: Made | None = None, bri
             for p in s.picks
         ],
         parts=parts_of(recipe, s, brief),
-        park=_park(recipe, s),
+        park=_park(recipe, s, threading(order)),
         steps=steps,
         materials=materials_of([m for x in layers for m in x.consumes()]),
         tools=list(dict.fromkeys([*recipe.tools(), *(t for x in layers for t in x.tools())])),
         settings=[SettingOut(**vars(y)) for y in dict.fromkeys(y for x in layers for y in x.settings())],
         minutes=MinutesOut(hands=minutes.hands, waiting=minutes.waiting),
         remedies=[],
-        faults=[fault_out(x.id, f) for x in layers for f in x.faults()],
+        faults=list(_faults(layers, order)),
         warnings=[*s.stops, *recipe.warnings(s)],
         safety=recipe.safety(steps),
         chosen_together=s.greedy,
@@ -95,7 +96,7 @@ def compile_plan(recipe: Recipe[Any], s: Solution, made: Made | None = None, bri
     )
 
 
-def _park(recipe: Recipe[Any], s: Solution) -> ParkPlan | None:
+def _park(recipe: Recipe[Any], s: Solution, step_of: Mapping[str, str]) -> ParkPlan | None:
     """Both tails in threading order: what goes over the whole cable first, the outermost before the rest."""
     if s.parking is None or not s.layers:
         return None
@@ -109,7 +110,7 @@ def _park(recipe: Recipe[Any], s: Solution) -> ParkPlan | None:
                 part_id=t.part_id,
                 track=t.track,
                 length_mm=t.length_mm,
-                step=f"park.{t.layer}",
+                step=step_of[t.layer],
                 title=t.title,
             )
         )
@@ -128,18 +129,21 @@ def _park(recipe: Recipe[Any], s: Solution) -> ParkPlan | None:
     )
 
 
-def fault_out(layer: str, f: Fault) -> FaultOut:
-    """A fault as the plan carries it."""
-    mends = [MendOut(words=m.words, kind=m.kind) for m in f.mends]
-    return FaultOut(
-        layer=layer,
-        id=f.id,
-        seen=f.seen,
-        causes=list(f.causes),
-        mends=mends,
-        forgotten=f.forgotten,
-        steps=list(f.steps),
-    )
+def _faults(layers: Sequence[Layer], steps: Sequence[Step]) -> Iterator[FaultOut]:
+    """What can be seen to go wrong, with the steps it is seen at; what is seen where this joint has no step
+    is none of it."""
+    for layer, f in ((x.id, f) for x in layers for f in x.faults()):
+        at = seen_at(f.at, layer, steps)
+        if at or not f.at:
+            yield FaultOut(
+                layer=layer,
+                id=f.id,
+                seen=f.seen,
+                causes=list(f.causes),
+                mends=[MendOut(words=m.words, kind=m.kind) for m in f.mends],
+                forgotten=f.forgotten,
+                steps=at,
+            )
 
 
 def _written(steps: Sequence[Step]) -> list[StepOut]:
@@ -152,7 +156,7 @@ def _written(steps: Sequence[Step]) -> list[StepOut]:
             batch_title=s.batch.title if s.batch else "",
             batch_text=s.batch.text if s.batch else "",
             action=s.done_words,
-            needs=list(s.needs),
+            needs=list(s.after),
             gates=[GateOut(**vars(g)) for g in s.gates],
             taken=s.reading.taken,
             pairs=list(s.reading.pairs),

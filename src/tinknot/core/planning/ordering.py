@@ -7,6 +7,7 @@ from itertools import pairwise
 from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Made
 from tinknot.core.layers.contract import Layer, Step, Threaded
+from tinknot.core.planning.waiting import Facts, threading, without_implied
 
 STATIONS = {name: n for n, name in enumerate(("card", "measure", "cut", "park", "build", "prove", "sign"))}
 
@@ -17,14 +18,14 @@ def ordered(layers: Sequence[Layer], made: Made) -> list[Step]:
 
     Raises InputError for a sheet that names a step this joint does not have, or whose steps run in a
     circle."""
-    steps = _as_begun(_needing(layers, made), made)
-    unknown = {n for s in steps.values() for n in s.needs} - steps.keys()
-    assert not unknown, f"steps need what nobody does: {unknown}"
+    steps = _as_begun(_waiting(layers, made), made)
+    unknown = {n for s in steps.values() for n in s.after} - steps.keys()
+    assert not unknown, f"steps wait for what nobody does: {unknown}"
     done: list[Step] = []
     placed: set[str] = set()
     left = sorted(steps.values(), key=lambda s: (STATIONS[s.station], s.spreads))
     while left:
-        ready_now = [s for s in left if placed.issuperset(s.needs)]
+        ready_now = [s for s in left if placed.issuperset(s.after)]
         if not ready_now:
             raise _circle(steps, placed, {b.step: b.path for x in layers for b in x.between()})
         batch = done[-1].batch if done else None
@@ -33,7 +34,7 @@ def ordered(layers: Sequence[Layer], made: Made) -> list[Step]:
         done.append(ready)
         placed.add(ready.id)
         left.remove(ready)
-    return done
+    return without_implied(done)
 
 
 def _circle(steps: Mapping[str, Step], placed: set[str], put: Mapping[str, str]) -> InputError:
@@ -41,7 +42,7 @@ def _circle(steps: Mapping[str, Step], placed: set[str], put: Mapping[str, str])
     puts its own steps."""
     walk = [min((s.id for s in steps.values() if s.id not in placed), key=lambda i: (i not in put, i))]
     while walk[-1] not in walk[:-1]:
-        waits = [n for n in steps[walk[-1]].needs if n not in placed]
+        waits = [n for n in steps[walk[-1]].after if n not in placed]
         walk.append(min(waits, key=lambda i: (i not in put, i)))
     ring = walk[walk.index(walk[-1]) : -1]
     own = next((n for n, i in enumerate(ring) if i in put), 0)
@@ -54,39 +55,37 @@ def _circle(steps: Mapping[str, Step], placed: set[str], put: Mapping[str, str])
     )
 
 
-def _behind(whole: Sequence[Threaded]) -> dict[str, str]:
+def _behind(whole: Sequence[Threaded], threads: Mapping[str, str]) -> dict[str, str]:
     """By step, what threading a part over the whole cable waits for: what lies next further from the joint on
     the same tail. What goes on a core waits for its core's cut, and that for all of these."""
     found: dict[str, str] = {}
     for end in dict.fromkeys(t.end for t in whole):
         mine = sorted((t for t in whole if t.end == end), key=lambda t: -t.order)
-        found |= {f"park.{t.layer}": f"park.{behind.layer}" for behind, t in pairwise(mine)}
+        found |= {threads[t.layer]: threads[behind.layer] for behind, t in pairwise(mine)}
     return found
 
 
-def _needing(layers: Sequence[Layer], made: Made) -> dict[str, Step]:
-    """Every step by id, with the needs that cross layers: parts are threaded from the outermost in and before
-    the end is spread, heat waits for the gas test, and what a sheet puts before a step, for that. Raises
+def _waiting(layers: Sequence[Layer], made: Made) -> dict[str, Step]:
+    """Every step by id with those it waits for: by what must be so before it; parts are threaded from the
+    outermost in and before the end is spread; and what a sheet puts before a step, for that. Raises
     InputError for a sheet that names a step this joint does not have. Parts that are there already wait for
     nothing, and nothing waits for them."""
-    steps = {s.id: s for x in layers for s in x.steps()}
-    there = made.parts or {}
+    steps = {s.id: s for s in Facts(layers).steps()}
+    if "parked" not in steps:  # nothing is threaded, and a leaflet's steps wait for no count of it
+        steps |= {s.id: replace(s, after=tuple(n for n in s.after if n != "parked")) for s in steps.values()}
+    there, threads = made.parts or {}, threading(steps.values())
     whole = [t for x in layers for t in x.threads() if t.track == "sheath" and t.layer not in there]
-    for name, behind in _behind(whole).items():
-        steps[name] = replace(steps[name], needs=(*steps[name].needs, behind))
+    for name, behind in _behind(whole, threads).items():
+        steps[name] = replace(steps[name], after=(*steps[name].after, behind))
     for s in [s for s in steps.values() if s.spreads and s.id not in made.done]:
-        mine = (f"park.{t.layer}" for t in whole if steps[f"park.{t.layer}"].end == s.end)
-        steps[s.id] = replace(s, needs=(*s.needs, *mine))
-    if "parked" not in steps:  # nothing is threaded, and so nothing stands between the cuts and the joining
-        steps |= {s.id: replace(s, needs=tuple(n for n in s.needs if n != "parked")) for s in steps.values()}
-    if "gas-test" in steps:
-        steps |= {s.id: replace(s, needs=(*s.needs, "gas-test")) for s in steps.values() if s.heat}
+        mine = (threads[t.layer] for t in whole if steps[threads[t.layer]].end == s.end)
+        steps[s.id] = replace(s, after=(*s.after, *mine))
     for b in (b for x in layers for b in x.between()):
         for key, name in (("after", b.after), ("before", b.before)):
             if name and name not in steps:
                 raise InputError.at(f"{b.path}/{key}", f"names {name}, which is no step of this joint")
         last = b.before or "sealed-and-proved"
-        steps[last] = replace(steps[last], needs=(*steps[last].needs, b.step))
+        steps[last] = replace(steps[last], after=(*steps[last].after, b.step))
     return steps
 
 
@@ -96,15 +95,15 @@ def _as_begun(steps: Mapping[str, Step], made: Made) -> dict[str, Step]:
     if not made.asked:
         return dict(steps)
     done, past = set(made.done), set[str]()
-    to_look_at = [n for name in done & steps.keys() for n in steps[name].needs]
+    to_look_at = [n for name in done & steps.keys() for n in steps[name].after]
     while to_look_at:
         name = to_look_at.pop()
         if name not in past:
             past.add(name)
-            to_look_at += steps[name].needs
+            to_look_at += steps[name].after
     past -= made.asked.keys()
     left = {s.id: s for s in steps.values() if s.id not in past}
     return {
-        s.id: replace(s, needs=tuple(n for n in (made.asked[s.id] if s.id in done else s.needs) if n in left))
+        s.id: replace(s, after=tuple(n for n in (made.asked[s.id] if s.id in done else s.after) if n in left))
         for s in left.values()
     }

@@ -36,7 +36,7 @@ def judged(steps: Sequence[Step], found: Found) -> list[Broken]:
         free = (i for i in range(j) if touched[i] & touched[j] and steps[i].id not in before[j])
         if (early := next(free, None)) is not None:
             turns.setdefault(early, []).append(j)
-    world, began = World(found), dict[str, float]()
+    world, began = World(found), dict[object, float]()
     told: list[Broken] = []
     other: list[Broken] = []
     for i, shown in enumerate(steps):
@@ -67,12 +67,12 @@ def moments(
 ) -> Iterator[tuple[Step, list[Broken], World]]:
     """Step by step: the step, the laws it breaks, and the world after it."""
     world = World(found)
-    began: dict[str, float] = {}
+    began: dict[object, float] = {}
     for step in steps:
         yield step, list(dict.fromkeys(_step(step, world, began, shown))), world
 
 
-def _step(step: Step, world: World, began: dict[str, float], shown: bool = True) -> Iterator[Broken]:
+def _step(step: Step, world: World, began: dict[object, float], shown: bool = True) -> Iterator[Broken]:
     """What a step breaks. Windows are set against the work in the order shown; in another one the clock that
     runs beside the work tells of them."""
     ready = [began[t.after] + (t.least_min or 0.0) for t in step.timers if t.after in began]
@@ -117,5 +117,5 @@ def _before(steps: Sequence[Step]) -> list[set[str]]:
     worked."""
     known: dict[str, set[str]] = {}
     for s in steps:
-        known[s.id] = set(s.needs).union(*(known[n] for n in s.needs if n in known))
+        known[s.id] = set(s.after).union(*(known[n] for n in s.after if n in known))
     return [known[s.id] for s in steps]

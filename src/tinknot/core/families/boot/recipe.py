@@ -6,6 +6,7 @@ from functools import cached_property
 
 from tinknot.core.choosing.park import Parking, ParkItem
 from tinknot.core.drawing.model import Section
+from tinknot.core.facts import of, over_all
 from tinknot.core.families.boot.file import BootFile
 from tinknot.core.families.boot.remedies import Remedies
 from tinknot.core.families.boot.section import section
@@ -20,7 +21,8 @@ from tinknot.core.families.recipe import AskingRecipe, flex_mandrel
 from tinknot.core.figures import mm
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.moulded.procedure import Beneath as BeneathKind
-from tinknot.core.layers.moulded.procedure import BootProcedure, Underneath
+from tinknot.core.layers.moulded.procedure import Underneath, boot_procedure
+from tinknot.core.layers.proofs import Proofs
 from tinknot.core.layers.sleeve import COLD
 from tinknot.core.parts.boot import StockBoot
 from tinknot.core.parts.sleeve import StockSleeve
@@ -93,28 +95,22 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
             self._beneath(),
             j.landed == "no",
             HELD[j.braid] if j.job == "fitting" else "",
-            (f"park.{PART}",) if threaded else (),
         )
         outside = mouths[1].under if len(mouths) == 2 else mouths[0].under
-        on = On(outside, (under.last,), ("before-closing",), threaded)
-        made = bedded(self.choosing, found, part, on, self._cool)
+        beneath = of("done", under.id)
+        on = On(outside, (beneath,), over_all(), threaded)
+        made = bedded(self.choosing, found, part, on, cool=self._cool)
         mandrel, said = self._mandrel()
-        procedure = BootProcedure(
-            "procedure",
-            "gates and proofs",
-            r,
-            (),
-            j.rated_voltage_v,
-            parked=(f"park.{PART}",) if threaded else (),
-            outer_done=(made.done,),
-            state="cold and cured" if made.cures else "cold",
+        procedure = boot_procedure(
+            Proofs(r, j.rated_voltage_v),
+            beneath=beneath,
+            threads=bool(threaded),
             hazardous="hazardous" in j.duties,
+            state="cold and cured" if made.cures else "cold",
             mandrel_mm=mandrel,
-            beneath=_ids(under)[-1:],
-            tried=f"orient.{PART}",
+            by_hand=at_least(r.number("boot.by_hand_mm"), j.cable_od_mm),
             screen_mohm=r.number("boot.screen_mohm") if under.braid else None,
             good_for=tight.good_for(r),
-            by_hand=at_least(r.number("boot.by_hand_mm"), j.cable_od_mm),
         )
         layers: tuple[Layer, ...] = (procedure, under, *made.layers)
         for x in layers:
@@ -208,7 +204,3 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
     def draw(self, s: BootSolution) -> Section | None:
         """The place along its line, and cuts across it."""
         return section(s, self.joint.job)
-
-
-def _ids(layer: Layer) -> tuple[str, ...]:
-    return tuple(s.id for s in layer.steps())

@@ -4,6 +4,8 @@ front, one on the lead."""
 from collections.abc import Callable
 from datetime import date
 
+from tinknot.core.acts import Place as ActPlace
+from tinknot.core.facts import Fact, over_all
 from tinknot.core.families.ground.place import Place
 from tinknot.core.families.moulded.bedding import On, PutOn, put_on
 from tinknot.core.families.moulded.choosing import Choosing
@@ -21,11 +23,9 @@ def booted(
     margins: Margins,
     properties: frozenset[str],
     today: date | None,
-    after: tuple[str, ...],
     cool: Callable[[float], float],
 ) -> PutOn:
-    """A breakout chosen with what makes it tight; `under`: the lead held on the screen, `after`: the steps
-    after which that is so."""
+    """A breakout chosen with what makes it tight; `under`: the lead held on the screen."""
     low, high = place.bare
     job = _as_breakout(place, under.between(low, high).greatest(), high - low)
     beside = (job.leg_ods_mm[0] + job.leg_ods_mm[1]) / 2
@@ -34,7 +34,8 @@ def booted(
     choosing = Choosing(at, place.rules, margins, properties - {"lined"}, today)
 
     def on(part: StockBoot) -> On:
-        return On(under, ("inspect.screen",), after, at_mm=high - part.openings[0].straight_mm)
+        looked = Fact("looked", ActPlace("A", skin="screen"))
+        return On(under, (looked,), over_all(), at_mm=high - part.openings[0].straight_mm)
 
     return put_on(choosing, on, cool)
 

@@ -23,7 +23,8 @@ from tinknot.core.figures import LEAST, MOST, mm, mm2
 from tinknot.core.formulas.conductor import resistance_uohm
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.layers.contract import Layer, Threaded
-from tinknot.core.layers.ground import GroundProcedure
+from tinknot.core.layers.ground import ground_procedure
+from tinknot.core.layers.proofs import Proofs
 from tinknot.core.layers.screen import BareScreen, Held, Lead, ScreenCover
 from tinknot.core.layers.sleeve import COLD
 from tinknot.core.layers.solder_sleeve import SolderSleeve
@@ -238,7 +239,6 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
             overlap_mm=(on_sheath,),
             park_on="a",
             park_order=2,
-            after=(held.last,),
             drawn="cover",
         )
         window = cover.requires(under, under.between(*span))
@@ -268,13 +268,12 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
             LEAST_PASSES,
             under.between(*span).greatest(),
             r,
-            after=(held.last,),
         )
         return self._whole(method, [held], [wrap], (), (pick, tape_pick), span)
 
     def _booted(self, method: Method, held: Held, pick: Pick) -> GroundSolution:
         under = held.apply(self.place.under)
-        found = booted(self.place, under, self.margins, self.properties, self.today, (held.last,), self._cool)
+        found = booted(self.place, under, self.margins, self.properties, self.today, self._cool)
         if found.made is None:
             return GroundSolution(choices=found.choices, picks=(pick, *found.picks))
         seat, layers = found.made.seat, list(found.made.layers)
@@ -315,19 +314,12 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
         threaded = [t for x in (*inside, *covers) for t in x.threads()]
         uohm = resistance_uohm(j.lead_area_mm2, j.lead_length_mm, FINE)
         factor, contact = (self.rules.number(f"screen.{k}") for k in ("resistance_factor", "contact_mohm"))
-        procedure = GroundProcedure(
-            "procedure",
-            "gates and proofs",
-            self.rules,
-            (),
-            j.rated_voltage_v,
-            parked=tuple(f"park.{t.layer}" for t in threaded),
-            outer_done=(covers[-1].last,),
-            hazardous="hazardous" in j.duties,
-            bare=("inspect.screen",),
+        procedure = ground_procedure(
+            Proofs(self.rules, j.rated_voltage_v),
             lead_uohm=factor * uohm + 1000 * contact,
             elsewhere=j.earthed != "here",
-            tried=tuple(s.id for x in covers for s in x.steps() if s.kind == "orient"),
+            threads=bool(threaded),
+            hazardous="hazardous" in j.duties,
         )
         outside = p.cable
         layers: tuple[Layer, ...] = (procedure, screen, lead, *inside, *covers)

@@ -6,7 +6,9 @@ from dataclasses import replace
 from datetime import date
 from typing import Any
 
+from tinknot.core.acts import Place
 from tinknot.core.drawing.model import Section
+from tinknot.core.facts import Fact
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.contract import Way
 from tinknot.core.families.jacket.file import JacketFile
@@ -17,7 +19,8 @@ from tinknot.core.figures import mm
 from tinknot.core.joint.cable import CableEnd, Round
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
-from tinknot.core.layers.jacket import DamageDressed, JacketProcedure, RepairSleeve
+from tinknot.core.layers.jacket import DamageDressed, RepairSleeve, jacket_procedure
+from tinknot.core.layers.proofs import Proofs
 from tinknot.core.layers.sleeve import COLD
 from tinknot.core.layers.tapes import PlainWrap, TapeWrap, passes_for
 from tinknot.core.plan.plan import Plan
@@ -137,7 +140,6 @@ class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
             passes_for(tape, wall),
             self.sheath.greatest_mm - 2 * wall,
             self.rules,
-            after=("before-closing",),
             text="Press it into every corner; no edge may stand out, no air stay under it.",
         )
         return [fill], [pick]
@@ -158,7 +160,6 @@ class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
             properties=self.properties | {"lined"},
             ends=edges,
             overlap_mm=(self.overlap, self.overlap),
-            after=(fill[-1].last,) if fill else ("before-closing",),
             drawn="repair-sleeve",
         )
         window = sleeve.requires(under, under.between(*self.span))
@@ -195,7 +196,6 @@ class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
             passes,
             self.sheath.greatest_mm,
             self.rules,
-            after=(fill[-1].last,) if fill else ("before-closing",),
         )
         return self._closed("tape", self._inner(), [*fill, wrap], picks, ())
 
@@ -206,15 +206,10 @@ class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
         outside, dressed = inner, self._dressed()
         for x in covers:
             outside = x.apply(outside)
-        procedure = JacketProcedure(
-            "procedure",
-            "gates and proofs",
-            self.rules,
-            (),
-            self.joint.rated_voltage_v,
-            outer_done=(covers[-1].last,),
+        procedure = jacket_procedure(
+            Proofs(self.rules, self.joint.rated_voltage_v),
+            Fact("looked", Place(skin="damage")),
             hazardous="hazardous" in self.joint.duties,
-            dressed=(dressed.last,),
         )
         return JacketSolution(
             layers=(procedure, dressed, *covers),

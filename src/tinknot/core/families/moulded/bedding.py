@@ -3,6 +3,7 @@
 from collections.abc import Callable
 from dataclasses import dataclass, replace
 
+from tinknot.core.facts import MEASURED, Fact
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.moulded.adhesives import SAID, WAYS, Tight
 from tinknot.core.families.moulded.choosing import PART, Choosing, Found
@@ -24,34 +25,33 @@ SHRINKS_C = 120.0  # of a part whose figures do not say
 
 @dataclass(frozen=True)
 class Bed:
-    """What a part is bedded in: its mouths as they lie on it, the steps after which the part is slid on, the
-    layers that are laid on before, and its cure. `at_last`: the step that lays adhesive at the last mouth
-    once the first is shrunk; `worked_from`, `worked_min`: from which step on and how long it can be worked,
-    min."""
+    """What a part is bedded in: its mouths as they lie on it, what it is slid into, the layers that are laid
+    on before, and its cure. `at_last`: what is laid on at the last mouth once the first is shrunk;
+    `worked_min`: how long it can be worked, `worked_from` when on, min."""
 
     mouths: tuple[Mouth, ...]
-    tacky: tuple[str, ...]
+    laid: tuple[Fact, ...]
     layers: tuple[Layer, ...] = ()
     cure: PasteCure | None = None
-    at_last: tuple[str, ...] = ()
-    worked_from: str = ""
+    at_last: tuple[Fact, ...] = ()
+    worked_from: Fact | None = None
     worked_min: float = 0.0
 
 
 @dataclass(frozen=True)
 class On:
-    """Where and when a part goes on. `outside`: what it lies on; `goes_on`: the steps after which it is tried
-    dry, `ready`: those after which surfaces are made ready; `threads_from`: where it is threaded on before
+    """Where and when a part goes on. `outside`: what it lies on; `goes_on`: what must be so before it is
+    tried dry, `ready`: and before its surfaces are made ready; `threads_from`: where it is threaded on before
     something is in its way, in words; `at_mm`: where its first mouth begins on the joint's axis; `end`,
-    `parks_after`, `order`: how it waits there."""
+    `parks_on`, `order`: how it waits there."""
 
     outside: Profile
-    goes_on: tuple[str, ...]
-    ready: tuple[str, ...]
+    goes_on: tuple[Fact, ...]
+    ready: tuple[Fact, ...]
     threads_from: str = ""
     at_mm: float = 0.0
     end: str = "A"
-    parks_after: tuple[str, ...] = ("measured",)
+    parks_on: tuple[Fact, ...] = (MEASURED,)
     order: int = 1
 
 
@@ -64,14 +64,9 @@ class Bedded:
     seat: Seat
     cures: bool
 
-    @property
-    def done(self) -> str:
-        """The last step of it."""
-        return self.layers[-1].last
-
 
 def bedded(
-    choosing: Choosing, found: Found, part: StockBoot, on: On, cool: Callable[[float], float]
+    choosing: Choosing, found: Found, part: StockBoot, on: On, *, cool: Callable[[float], float]
 ) -> Bedded:
     """The part with its surfaces, its adhesive and its cure; `cool`: min that something that thick rests."""
     j, r = choosing.place.joint, choosing.rules
@@ -81,31 +76,31 @@ def bedded(
         PART,
         seat.mouths,
         j.abrade,
-        j.wipe == "solvent",
-        j.surface == "plated",
-        not part.lined,
-        on.ready,
+        solvent=j.wipe == "solvent",
+        plated=j.surface == "plated",
+        inside=not part.lined,
+        after=on.ready,
     )
-    bed = _laid(choosing, found, seat.mouths, tuple(x.id for x in areas.steps()))
+    bed = _laid(choosing, found, seat.mouths, areas.clean)
     boot = MouldedPart(
         PART,
         choosing.title,
         r,
         part,
-        part.first_lot(choosing.today),
-        replace(seat, mouths=bed.mouths),
-        areas,
-        gun_c(r, part.shrink_c or SHRINKS_C),
-        0.0,
+        lot=part.first_lot(choosing.today),
+        seat=replace(seat, mouths=bed.mouths),
+        areas=areas,
+        gun_c=gun_c(r, part.shrink_c or SHRINKS_C),
+        cool_min=0.0,
         threads_from=on.threads_from,
         goes_on=on.goes_on,
         from_middle=j.job == "straight",
-        tacky=bed.tacky,
+        bedded=bed.laid,
         at_last=bed.at_last,
         worked_from=bed.worked_from,
         worked_min=bed.worked_min,
         end=on.end,
-        parks_after=on.parks_after,
+        parks_on=on.parks_on,
         order=on.order,
     )
     boot = replace(boot, cool_min=cool(boot.apply(on.outside).between(*boot.span_mm).greatest()))
@@ -127,16 +122,17 @@ def put_on(choosing: Choosing, on: Callable[[StockBoot], On], cool: Callable[[fl
     found, pick = choosing.chosen()
     if found is None or found.part is None or pick.picked is None:
         return PutOn(None, found.choices if found else (), (pick,))
-    made = bedded(choosing, found, found.part, on(found.part), cool)
+    made = bedded(choosing, found, found.part, on(found.part), cool=cool)
     return PutOn(made, found.choices, (pick, *cure_pick(choosing, found.tight)))
 
 
-def _laid(choosing: Choosing, found: Found, mouths: tuple[Mouth, ...], clean: tuple[str, ...]) -> Bed:
+def _laid(choosing: Choosing, found: Found, mouths: tuple[Mouth, ...], clean: tuple[Fact, ...]) -> Bed:
     """What makes the part tight, laid on once its surfaces are `clean`."""
     tight, r, today = found.tight, choosing.rules, choosing.today
     if isinstance(tight.part, StockHotMelt):
-        tape = HotMelt("hot-melt", "hot-melt tape", r, tight.part, tight.part.first_lot(today), mouths, clean)
-        return Bed(tape.beneath(mouths), tuple(s.id for s in tape.steps()), (tape,))
+        lot = tight.part.first_lot(today)
+        tape = HotMelt("hot-melt", "hot-melt tape", r, tight.part, lot=lot, mouths=mouths, clean=clean)
+        return Bed(tape.beneath(mouths), tuple(Fact("laid", m.place) for m in mouths), (tape,))
     if not isinstance(tight.part, StockPaste) or found.paste is None or tight.cured is None:
         return Bed(mouths, clean)
     bands = PasteBands(
@@ -144,32 +140,37 @@ def _laid(choosing: Choosing, found: Found, mouths: tuple[Mouth, ...], clean: tu
         SAID[tight.system],
         r,
         tight.part,
-        found.paste.lot,
-        tight.nozzle,
-        found.paste.nozzles,
-        found.paste.count,
-        found.paste.taken,
-        mouths,
-        tight.open_min,
-        choosing.later(mouths),
-        clean,
-        f"inspect.{PART}.first",
+        lot=found.paste.lot,
+        nozzle=tight.nozzle,
+        nozzles=found.paste.nozzles,
+        count=found.paste.count,
+        taken=found.paste.taken,
+        mouths=mouths,
+        clean=clean,
+        open_min=tight.open_min,
+        on=PART,
+        later=choosing.later(mouths),
     )
     cure = PasteCure(
         "cure",
         "cure",
         r,
         tight.part,
-        bands.again if bands.later else bands.ready,
-        f"cool.{PART}",
-        WAYS[tight.cured.way],
-        tight.cured.at,
-        tight.cured.handle_min,
-        tight.cured.full_min,
+        since=bands.again if bands.later else bands.ready,
+        way=WAYS[tight.cured.way],
+        at=tight.cured.at,
+        handle_min=tight.cured.handle_min,
+        full_min=tight.cured.full_min,
     )
-    at_last = (bands.last,) if bands.later else ()
-    laid = (f"adhesive.{bands.id}.bands",)
-    return Bed(mouths, laid, (bands,), cure, at_last, bands.ready, tight.open_min)
+    return Bed(
+        mouths,
+        bands.laid,
+        (bands,),
+        cure,
+        at_last=bands.laid_last,
+        worked_from=bands.ready,
+        worked_min=tight.open_min,
+    )
 
 
 def cure_pick(choosing: Choosing, tight: Tight) -> tuple[Pick, ...]:

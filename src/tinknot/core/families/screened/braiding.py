@@ -62,7 +62,6 @@ class Braiding(Splicing):
         self,
         under: Profile,
         seat: tuple[float, float],
-        after: tuple[str, ...],
     ) -> tuple[Pick, DonorBraid | None]:
         """The donor braid that covers best of those that go over the bulge and both folds, off a reel before
         from equal cable."""
@@ -125,7 +124,6 @@ class Braiding(Splicing):
             covers(best),
             layers,
             "A",
-            after,
         )
 
     @cached_property
@@ -181,7 +179,6 @@ class Braiding(Splicing):
         under: Profile,
         gap_mm: float,
         folds: tuple[float, float],
-        after: str,
     ) -> tuple[list[Layer], list[Pick]]:
         """What holds the donor braid on both folds."""
         found: list[Layer] = []
@@ -191,7 +188,7 @@ class Braiding(Splicing):
             if fixed == "solder":
                 if len(parts) < 2:
                     continue
-                found.append(self._soldered(parts[side], end, sign * middle, sign, under, after))
+                found.append(self._soldered(parts[side], end, sign * middle, sign, under))
                 continue
             on = under.at(sign * middle).greatest_mm
             pick, part = self._holder(fixed, end, on)
@@ -208,14 +205,13 @@ class Braiding(Splicing):
                     on,
                     joins="fold and donor braid",
                     on=end,
-                    after=(after,),
                     order=2,
                 )
                 found.append(held)
         return found, picks
 
     def _soldered(
-        self, part: StockSolderSleeve, end: str, at: float, sign: int, under: Profile, after: str
+        self, part: StockSolderSleeve, end: str, at: float, sign: int, under: Profile
     ) -> SolderSleeve:
         """A solder sleeve with its ring in the middle of the fold, its wide mouth on the sheath."""
 
@@ -241,7 +237,6 @@ class Braiding(Splicing):
             joins="fold and donor braid",
             where="the fold",
             on=end,
-            after=(after,),
             order=2,
         )
 

@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import replace
 
+from tinknot.core.facts import of, over_all, taken_off
 from tinknot.core.families.choice import Choice
 from tinknot.core.families.moulded.bedding import On, PutOn, put_on
 from tinknot.core.families.moulded.choosing import PART, Choosing
@@ -79,7 +80,7 @@ class Closing(Braiding):
                 drawn="end-piece",
             )
 
-    def _breakout(self, layout: Layout, span: Span, under: Profile, after: tuple[str, ...]) -> PutOn:
+    def _breakout(self, layout: Layout, span: Span, under: Profile) -> PutOn:
         """Over the outer sleeve's end on B and each wire that leaves it; it waits outside of all else."""
         names = tuple(f"wire {n}" for u in range(self.cable.units) for n in self.joined.b.unit(u))
         heights = tuple(y for _, y in layout.places)
@@ -92,12 +93,12 @@ class Closing(Braiding):
             split = part.form == "split"
             return On(
                 under,
-                ("cut.sheath.B",) if split else (f"park.{PART}",),
-                after,
+                (taken_off("B", "sheath"),) if split else (of("threaded", PART),),
+                over_all((begins, begins + part.length_mm)),
                 "" if split else "over the wires of B",
                 begins,
                 "B",
-                ("cut.sheath.B",),
+                (taken_off("B", "sheath"),),
                 5,
             )
 

@@ -201,7 +201,6 @@ class Splicing(AskingRecipe[ScreenedFile, ScreenedSolution]):
                 part,
                 part.first_lot(self.today) if part else "",
                 gun_c(r, (part and part.shrink_c) or SHRINKS_C),
-                ("connectors",),
             )
             for end, cores in zip("AB", self.joined.spare, strict=True)
             if cores

@@ -12,15 +12,18 @@ from tinknot.core.families.screened.layout import Layout
 from tinknot.core.families.screened.solution import ScreenedSolution
 from tinknot.core.formulas.conductor import resistance_uohm
 from tinknot.core.joint.profile import Profile
+from tinknot.core.layers import gates
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.cooling import cooling_together
 from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.moulded.part import MouldedPart
+from tinknot.core.layers.procedure import Joined, joint_procedure, rung_through, screen_through
+from tinknot.core.layers.proofs import Proofs
 from tinknot.core.layers.screened.end import ScreenedEnd
-from tinknot.core.layers.screened.procedure import ScreenedProcedure
 from tinknot.core.layers.screened.screens import DonorBraid, Drains, FoilMadeGood
 from tinknot.core.tolerance import whole_up
 
+BRIDGED = " Bridge it across the place before it is cut."
 TAIL_MM = 200.0  # of sheath drawn on either side
 FOIL_MM = 0.1  # what a half-lapped wrap of foil adds to a radius; estimated, it is seldom measured
 
@@ -28,23 +31,21 @@ FOIL_MM = 0.1  # what a half-lapped wrap of foil adds to a radius; estimated, it
 @dataclass(frozen=True)
 class Over:
     """What lies over the joined cores so far, inside out, with the choices made for it. `under`: the outside
-    of it; `after`: the steps that the next layer waits for; `stuck`: something for it is missing; `donor`:
-    the braid among it."""
+    of it; `stuck`: something for it is missing; `donor`: the braid among it."""
 
     under: Profile
     layers: tuple[Layer, ...] = ()
     choices: tuple[Choice, ...] = ()
     picks: tuple[Pick, ...] = ()
-    after: tuple[str, ...] = ("before-closing",)
     stuck: bool = False
     donor: DonorBraid | None = None
 
     def on(self, *layers: Layer) -> "Over":
-        """With more layers over all, none of which waits for another."""
+        """With more layers over all."""
         under = self.under
         for x in layers:
             under = x.apply(under)
-        return replace(self, under=under, layers=(*self.layers, *layers), after=tuple(x.last for x in layers))
+        return replace(self, under=under, layers=(*self.layers, *layers))
 
 
 class Stacking(Closing):
@@ -140,7 +141,6 @@ class Stacking(Closing):
             len(own),
             over_all,
             (-half, half),
-            over.after,
             2 * thick,
             part,
             lot,
@@ -154,12 +154,12 @@ class Stacking(Closing):
         if fixed == "solder":
             over = replace(over, choices=(*over.choices, *(c for c, _ in self.solder_choices)))
             parts = [p for _, p in self.solder_choices if p]
-        pick, donor = self._donor(over.under, _folded(layout, folds), over.after)
+        pick, donor = self._donor(over.under, _folded(layout, folds))
         over = replace(over, picks=(*over.picks, pick), stuck=donor is None)
         if donor is None:
             return over
         over = replace(over.on(donor), donor=donor)
-        held, picks = self._held(fixed, parts, over.under, layout.gap_mm, folds, donor.last)
+        held, picks = self._held(fixed, parts, over.under, layout.gap_mm, folds)
         over = replace(over, picks=(*over.picks, *picks), stuck=len(held) < 2)
         return over if over.stuck else over.on(*held)
 
@@ -168,23 +168,19 @@ class Stacking(Closing):
         half = layout.gap_mm / 2
         spans = [_folded(layout, folds), *(y for x in over.layers if (y := x.closes_mm()))]
         span = (min(a for a, _ in spans) - self._overlap(0), max(b for _, b in spans) + self._overlap(1))
-        after, last = over.after, []
         for cover in self._covers(span, half):
-            choice, made = self._chosen(replace(cover, after=after), over.under)
+            choice, made = self._chosen(cover, over.under)
             over = replace(over, choices=(*over.choices, choice), stuck=made is None)
             if made is None:
                 return over
             over = over.on(made)
-            last.append(made.last)
-            after = (last[0],)  # a piece lies on the outer sleeve once that is cold
         if self.wires:
-            found = self._breakout(layout, span, over.under, after)
+            found = self._breakout(layout, span, over.under)
             over = replace(over, choices=(*over.choices, *found.choices), picks=(*over.picks, *found.picks))
             if found.made is None:
                 return replace(over, stuck=True)
             over = over.on(*found.made.layers)
-            last.append(found.made.done)
-        return replace(over, after=tuple(last[1:] or last))
+        return over
 
     # --- all of it --------------------------------------------------------------------------------------
 
@@ -196,8 +192,7 @@ class Stacking(Closing):
         markers = self._markers(units)
         caps = self._caps()
         longest = max(u.cool_min for u in units)
-        hot = [(f"seal.{x.id}", longest, f"inspect.{x.id}") for x in (*units, *caps)]
-        cools = cooling_together("cores-cool", hot, self.rules)
+        cools = cooling_together("cores-cool", [(x.id, longest) for x in (*units, *caps)], "core", self.rules)
         parking = self._parking(made.layers)
         over = [_parked(x, parking) for x in made.layers]
         ends = [
@@ -216,32 +211,25 @@ class Stacking(Closing):
             )
             for n, name in enumerate("AB")
         ]
-        sealed: list[Layer] = list(cools) or [*units, *caps]
-        looked = tuple(x.last for x in sealed)
-        procedure = ScreenedProcedure(
-            "procedure",
-            "gates and proofs",
-            self.rules,
-            tuple(c for cores in layout.centres_mm.values() for c in cores),
-            j.rated_voltage_v,
-            parked=tuple(f"park.{t.layer}" for x in (*over, *units, *markers) for t in x.threads()),
-            joined=tuple(f"{'last' if len(u.centres_mm) > 1 else 'join'}.{u.unit}" for u in units),
-            core_proofs=looked,
-            outer_done=made.after,
-            hazardous="hazardous" in j.duties,
-            own_ohm=self._own_ohm(),
-            screen_uohm=self._screen_uohm(made.donor, layout.gap_mm + sum(folds)) if made.donor else 0.0,
-            elsewhere=True,
-            tried=tuple(s.id for x in over for s in x.steps() if s.kind == "orient"),
-            units=tuple(str(u) for u, cores in layout.centres_mm.items() for _ in cores),
+        cores = tuple(c for of_unit in layout.centres_mm.values() for c in of_unit)
+        of_core = tuple(str(u) for u, of_unit in layout.centres_mm.items() for _ in of_unit)
+        uohm = self._screen_uohm(made.donor, layout.gap_mm + sum(folds)) if made.donor else 0.0
+        procedure = joint_procedure(
+            Joined(
+                proofs=Proofs(self.rules, j.rated_voltage_v, cores, own_ohm=self._own_ohm()),
+                places=tuple(dict.fromkeys(of_core)),
+                threads=any(x.threads() for x in (*over, *units, *markers)),
+                hazardous="hazardous" in j.duties,
+                screen=(gates.screen_dead(BRIDGED),),
+                named=rung_through(cores, of_core),
+                more=screen_through(uohm),
+            )
         )
         outside = inner
         for x in over:
             outside = x.apply(outside)
-        ring_out = self._ring_out()
-        if ring_out:
-            units = [replace(u, after=(ring_out.last,)) for u in units]
-        known = [ring_out] if ring_out else []
+        rung = self._ring_out()
+        known = [rung] if rung else []
         layers: tuple[Layer, ...] = (procedure, *ends, *known, *markers, *units, *caps, *cools, *over)
         closed = [x.span_mm for x in over if isinstance(x, (CoverSleeve, MouldedPart))]
         last = (min(a for a, _ in closed), max(b for _, b in closed))

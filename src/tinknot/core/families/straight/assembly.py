@@ -25,9 +25,9 @@ from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.marker import Mark, MarkerSleeve
 from tinknot.core.layers.preparation import Preparation
-from tinknot.core.layers.procedure import Procedure
+from tinknot.core.layers.procedure import Joined, joint_procedure
+from tinknot.core.layers.proofs import Proofs
 from tinknot.core.layers.shell import ResinShell
-from tinknot.core.layers.tapes import PlainWrap
 from tinknot.core.parts.marker import marker_for
 from tinknot.core.tolerance import at_least
 
@@ -35,11 +35,11 @@ _FLEX_MISSING = "Moving: the cable's least bend radius is not on the card, so no
 
 
 class Assembly(CableRecipe):
-    """What a solution is made of once its covers are chosen. `end_layer` and `procedure_layer` are the layers
-    its ends and its proofs are made of."""
+    """What a solution is made of once its covers are chosen. `end_layer`: what its ends are made of;
+    `covered`: its cores are covered, and proved, before something else closes over them."""
 
     end_layer: type[Preparation] = Preparation
-    procedure_layer: type[Procedure] = Procedure
+    covered = True
 
     def _parking(self, covered: Covered, last: Ranked | None = None) -> Parking:
         """Where everything that goes over a whole cable waits, with the pending sleeve cut as `last` says;
@@ -175,28 +175,23 @@ class Assembly(CableRecipe):
             for a, b in zip(job.a.cores, job.b.cores, strict=True)
             if (a.colour and b.colour and a.colour != b.colour) or b.partner
         ]
-        insulated = [x for x in cores.layers if not isinstance(x, Connector)]
-        proofs = tuple(x.last for x in insulated if not isinstance(x, PlainWrap))
-        parked = [t for x in (*markers, *cores.layers, *covers) for t in x.threads()]
-        procedure = self.procedure_layer(
-            "procedure",
-            "gates and proofs",
-            job.rules,
-            tuple(names),
-            job.joint.rated_voltage_v,
-            parked=tuple(f"park.{t.layer}" for t in parked),
-            joined=cores.joined,
-            core_proofs=proofs,
-            outer_done=(covers[-1].last,),
-            insulated="taped" if job.build.core_insulation == "tape" else "sleeved",
-            state="cured and hard" if any(isinstance(x, ResinShell) for x in covers) else "cold",
-            connector_uohm={c.core: self._connector_uohm(c) for c in cores.connectors},
-            through_ohm=self._through_ohm(),
-            hazardous="hazardous" in job.joint.duties,
-            mandrel_mm=self._mandrel()[0],
-            sheath=all(e.armour for e in job.ends)
-            and bool({"buried", "immersed"} & {*job.joint.duties})
-            and not job.made.began_without("test.after.sheath"),
+        procedure = joint_procedure(
+            Joined(
+                proofs=Proofs(
+                    job.rules, job.joint.rated_voltage_v, tuple(names), through_ohm=self._through_ohm()
+                ),
+                places=names,
+                threads=any(x.threads() for x in (*markers, *cores.layers, *covers)),
+                hazardous="hazardous" in job.joint.duties,
+                insulated="taped" if job.build.core_insulation == "tape" else "sleeved",
+                state="cured and hard" if any(isinstance(x, ResinShell) for x in covers) else "cold",
+                connector_uohm={c.core: self._connector_uohm(c) for c in cores.connectors},
+                mandrel_mm=self._mandrel()[0],
+                sheath=all(e.armour for e in job.ends)
+                and bool({"buried", "immersed"} & {*job.joint.duties})
+                and not job.made.began_without("test.after.sheath"),
+                covered=self.covered,
+            )
         )
         return (procedure, *ends, *markers, *cores.layers, *covers, *job.plain_steps())
 

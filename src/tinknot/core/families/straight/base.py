@@ -87,9 +87,7 @@ def shoulders(job: Job, under: Profile, span: tuple[float, float]) -> list[float
     return found
 
 
-def fill(
-    job: Job, under: Profile, span: tuple[float, float], after: tuple[str, ...]
-) -> tuple[list[Layer], list[str]]:
+def fill(job: Job, under: Profile, span: tuple[float, float]) -> tuple[list[Layer], list[str]]:
     """Mastic on the thin side of every shoulder under a cover; a warning where there is none."""
     places = shoulders(job, under, span)
     if not places:
@@ -114,8 +112,8 @@ def fill(
                 passes_for(tape, thick),
                 min(left, right),
                 job.rules,
-                after=after,
                 text="Press it into the corner; no edge may stand out.",
+                with_next=n < len(places),
             )
         )
     return list(found), []

@@ -37,7 +37,6 @@ class Cores:
     picks: tuple[Pick, ...]
     complete: bool
     crutch_mm: tuple[float, float]
-    joined: tuple[str, ...]  # the steps after which every connector is made and may be touched
 
 
 def bed_mm(job: Job) -> tuple[float, float]:
@@ -221,13 +220,11 @@ def join(
         made.append(layer)
         track = layer.apply(bare_track(job, i, connector, centre, crutch))
         over: list[Layer] = list(_mica(job, i, connector, centre))
-        after = tuple(f"wrap.{x.id}" for x in over) or ("connectors",)
         for wrap in over:
             track = wrap.apply(track)
         insulation: Layer | None = None
         if taped:
-            wound = _taped(job, i, connector, centre)
-            insulation = wound and replace(wound, after=after)
+            insulation = _taped(job, i, connector, centre)
         elif (found := picked[i].picked) is not None:
             long: Side = (
                 "a" if at_least(layout.cores[i].cut_a_mm - bed[0], layout.cores[i].cut_b_mm - bed[1]) else "b"
@@ -240,7 +237,6 @@ def join(
                 cut_length_mm=found.cut_length_mm,
                 park_on=long,
                 pieces=picked[i].window.pieces,
-                after=after,
                 together=job.build.cores_shrunk == "together" and len(connectors) > 1,
             )
         if insulation is None:
@@ -254,29 +250,25 @@ def join(
             over.append(insulation)
         layers += over
         tracks.append(track)
-    solder, joined = made_and_cooled(job, made)
-    sleeves = [x for x in layers if isinstance(x, CoreSleeve) and x.hot]
-    rest = cooling_together("cores-cool", [(f"seal.{x.id}", x.cool_min, x.last) for x in sleeves], job.rules)
+    sleeves = [(x.id, x.cool_min) for x in layers if isinstance(x, CoreSleeve) and x.hot]
+    rest = cooling_together("cores-cool", sleeves, "core", job.rules)
     return Cores(
         layout,
         kept,
         tuple(made),
-        (*made, *solder, *layers, *rest),
+        (*made, *made_and_cooled(job, made), *layers, *rest),
         tuple(tracks),
         tuple(choices),
         tuple(_picks(job, taped)),
         complete,
         crutch,
-        joined,
     )
 
 
-def made_and_cooled(job: Job, made: Sequence[Connector]) -> tuple[tuple[CoresCool, ...], tuple[str, ...]]:
-    """The wait after soldering, none where nothing is soldered; and the steps after which every connector is
-    made and may be touched."""
-    hot = [(f"join.{x.core}", x.cool_min, x.last) for x in made if x.heated]
-    solder = cooling_together("solder-cool", hot, job.rules)
-    return solder, tuple(x.last for x in (*made, *solder))
+def made_and_cooled(job: Job, made: Sequence[Connector]) -> tuple[CoresCool, ...]:
+    """The wait after soldering; none where nothing is soldered."""
+    hot = [(x.id, x.cool_min) for x in made if x.heated]
+    return cooling_together("solder-cool", hot, "connector", job.rules)
 
 
 def _picks(job: Job, taped: bool) -> list[Pick]:

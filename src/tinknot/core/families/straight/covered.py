@@ -12,15 +12,14 @@ from tinknot.core.layers.shell import ResinShell
 
 @dataclass(frozen=True)
 class Covered:
-    """The covers put on so far: their layers inside out, choices, picks, the profile over them, and the
-    steps the next cover waits for. `pending` is the cover whose part is to be named next, at place `at` of
-    the order; None when all are on, or when something is missing (`stuck`)."""
+    """The covers put on so far: their layers inside out, choices, picks and the profile over them. `pending`
+    is the cover whose part is to be named next, at place `at` of the order; None when all are on, or when
+    something is missing (`stuck`)."""
 
     outside: Profile
     layers: tuple[Layer, ...] = ()
     choices: tuple[Choice, ...] = ()
     picks: tuple[Pick, ...] = ()
-    after: tuple[str, ...] = ("before-closing",)
     warnings: tuple[str, ...] = ()
     pending: CoverSleeve | None = None
     at: int = 0
@@ -28,9 +27,7 @@ class Covered:
 
     def on(self, layer: Layer) -> "Covered":
         """With one more layer over all."""
-        return replace(
-            self, layers=(*self.layers, layer), outside=layer.apply(self.outside), after=(layer.last,)
-        )
+        return replace(self, layers=(*self.layers, layer), outside=layer.apply(self.outside))
 
 
 def shell_of(layers: Iterable[Layer]) -> ResinShell | None:

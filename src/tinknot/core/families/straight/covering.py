@@ -20,11 +20,9 @@ from tinknot.core.tolerance import at_least
 
 
 class Covering(Assembly):
-    """What goes over the joined cores. `sleeve_layer` is the layer of a cover; `first_after`: what the first
-    waits for."""
+    """What goes over the joined cores. `sleeve_layer` is the layer of a cover."""
 
     sleeve_layer: type[CoverSleeve] = CoverSleeve
-    first_after: tuple[str, ...] = ("before-closing",)
 
     def __init__(self, job: Job) -> None:
         super().__init__(job)
@@ -60,10 +58,7 @@ class Covering(Assembly):
             end: (x, between_mm2(circle(cores_mm[end]), cores_mm[end]))
             for end, x in zip(("A", "B"), cores.crutch_mm, strict=True)
         }
-        fill = CrutchFill(
-            "crutch", "crutch filled", tape, tape.first_lot(job.today), at, job.rules, after=c.after
-        )
-        return replace(c.on(fill), after=tuple(s.id for s in fill.steps()))
+        return c.on(CrutchFill("crutch", "crutch filled", tape, tape.first_lot(job.today), at, job.rules))
 
     def _cast(self, cores: Cores, c: Covered) -> Covered:
         """The shell with its pour."""
@@ -73,7 +68,7 @@ class Covering(Assembly):
         else:
             spans = [x.closes_mm() or (0.0, 0.0) for x in c.layers]
             within = Sleeved(self.job, c.outside, (min(a for a, _ in spans), max(b for _, b in spans)))
-        shell, picks = pouring.poured(self.job, within, c.after, c.outside)
+        shell, picks = pouring.poured(self.job, within, c.outside)
         c = replace(c, picks=(*c.picks, *picks), stuck=shell is None)
         return c.on(shell) if shell else c
 
@@ -82,7 +77,7 @@ class Covering(Assembly):
         if not earth.needed(self.job):
             return c
         around = c.outside.between(*cores.crutch_mm).greatest()
-        bond, picks = earth.bond(self.job, cores, c.after, around)
+        bond, picks = earth.bond(self.job, cores, around)
         warnings = list(c.warnings)
         if not self.job.build.earth:
             warnings.append("No fault current on the card: the strap is only the rule book's least.")
@@ -95,20 +90,19 @@ class Covering(Assembly):
         over, words = earth.over_springs(self.job, bond, c.outside)
         for wrap in over:
             c = c.on(wrap)
-        after = tuple(w.last for w in over) or c.after
-        return replace(c, after=after, warnings=(*c.warnings, *words))
+        return replace(c, warnings=(*c.warnings, *words))
 
     def _choose_next(self, cores: Cores, c: Covered, cover: Cover) -> Covered:
         """The choice of the next sleeve, on what lies under it."""
         job = self.job
         if cover.closes:
-            filled, words = base.fill(job, c.outside, cover.lies(job, cores), c.after)
+            filled, words = base.fill(job, c.outside, cover.lies(job, cores))
             c = replace(c, warnings=(*c.warnings, *words))
             built, picks = self._build_up(cores, c)
             c = replace(c, picks=(*c.picks, *picks))
             for wrap in (*filled, *built):
                 c = c.on(wrap)
-        sleeve = self._sleeve(cores, cover, c.after)
+        sleeve = self._sleeve(cores, cover)
         way = sleeve.span_mm
         if cover.slides:
             low, high = sealed_mm(job, cores)
@@ -142,7 +136,7 @@ class Covering(Assembly):
             )
         return self._go_on(cores, replace(c.on(cover), pending=None, at=c.at + 1))
 
-    def _sleeve(self, cores: Cores, cover: Cover, after: tuple[str, ...]) -> CoverSleeve:
+    def _sleeve(self, cores: Cores, cover: Cover) -> CoverSleeve:
         """The layer of a cover, its part still to be named."""
         job = self.job
         return self.sleeve_layer(
@@ -155,7 +149,6 @@ class Covering(Assembly):
             ends=cover.ends(job),
             overlap_mm=cover.overlaps_mm(job, cores),
             least_wall_mm=min(self.replaced_wall_mm(e) for e in job.ends) if cover.closes else 0.0,
-            after=after,
             seals=cover.seals,
             over=cover.over,
             closes=cover.closes,
@@ -207,7 +200,6 @@ class Covering(Assembly):
             passes,
             thinner.sheath.greatest_mm,
             job.rules,
-            after=c.after,
             text="Roughen and degrease the sheath first. Wind it even: the sleeve grips on it.",
         )
         return [wrap], [pick]

@@ -83,9 +83,7 @@ def least_area_mm2(job: Job) -> tuple[float, str]:
     return least, why
 
 
-def bond(
-    job: Job, cores: Cores, after: tuple[str, ...], around_mm: float
-) -> tuple[EarthBond | None, list[Pick]]:
+def bond(job: Job, cores: Cores, around_mm: float) -> tuple[EarthBond | None, list[Pick]]:
     """The bond, None where a part of it is missing, and the choices made for it."""
     spend(50 + 2 * len(job.joint.stock.straps) + 2 * len(job.joint.stock.clamps))
     folds = folds_mm(job, cores)
@@ -135,7 +133,6 @@ def bond(
             mesh,
             mesh.first_lot(job.today) if mesh else "",
             around_mm,
-            after,
             limit_mohm=_limit_mohm(job, span[1] - span[0]),
         ),
         picks,
@@ -181,9 +178,9 @@ def over_springs(job: Job, bond: EarthBond, under: Profile) -> tuple[list[PlainW
                 1,
                 under.between(*bond.folds[end]).greatest(),
                 job.rules,
-                after=(bond.last,),
                 text="Over spring, tape and wire ends, as far as the armour lies; no point stands out.",
                 end=end,
+                with_next=end != ends[-1],
             )
         )
     return found, []

@@ -49,9 +49,7 @@ def resin_c(job: Job) -> float:
     return job.build.resin_c if job.build.resin_c is not None else expected(job)[0].temperature_c
 
 
-def poured(
-    job: Job, inside: Inside, after: tuple[str, ...], under: Profile
-) -> tuple[ResinShell | None, list[Pick]]:
+def poured(job: Job, inside: Inside, under: Profile) -> tuple[ResinShell | None, list[Pick]]:
     """The filled shell, None where nothing fits, and the choices: every shell and every resin with its
     reason. `inside`: what the resin goes round."""
     shells: list[tuple[StockShell, CutShell | None, str]] = []
@@ -104,7 +102,6 @@ def poured(
             inside.spacers,
             inside.spacers_said,
             job.rules,
-            after=after,
             persons=job.build.persons,
             at_once=job.made.at_once,
             sleeved=inside.sleeved,

@@ -142,8 +142,7 @@ class Search(Covering):
 
     def _over(self, cores: Cores) -> Covered:
         """Up to the first cover."""
-        bare = Covered(base.inner_profile(self.job, cores), after=self.first_after)
-        return self._go_on(cores, bare)
+        return self._go_on(cores, Covered(base.inner_profile(self.job, cores)))
 
     def _at_best(self, bare: Cores) -> list[Option]:
         """What each cover is at best: as if nothing lay on the cores and no cover under it. Only of those

@@ -15,7 +15,7 @@ from tinknot.core.families.straight.section import section
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.connectors import connector_layer
-from tinknot.core.layers.wire import WireEnd, WireProcedure, WireSleeve
+from tinknot.core.layers.wire import WireEnd, WireSleeve
 from tinknot.core.parts.connector import StockConnector
 
 CLOSURES = (None, "sleeve", "wrap-around")
@@ -31,9 +31,8 @@ class WireRecipe(StraightRecipe):
     """One joint file of a wire, worked through."""
 
     end_layer = WireEnd
-    procedure_layer = WireProcedure
+    covered = False
     sleeve_layer = WireSleeve
-    first_after = ("connectors",)
 
     def inside_out(self) -> list[Cover | Other]:
         """One sleeve."""
@@ -69,18 +68,16 @@ class WireRecipe(StraightRecipe):
                 (0.0, half, b.conductor.greatest_mm, b.conductor.least_mm),
             ]
         )
-        solder, joined = made_and_cooled(job, [layer])
         return Cores(
             Stagger(2 * half, (CoreCut(0, half, strip, strip),)),
             False,
             (layer,),
-            (layer, *solder),
+            (layer, *made_and_cooled(job, [layer])),
             (layer.apply(bare),),
             (),
             (),
             True,
             (-half, half),
-            joined,
         )
 
     def replaced_wall_mm(self, e: CableEnd) -> float:

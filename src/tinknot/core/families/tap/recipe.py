@@ -17,7 +17,8 @@ from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.cooling import cooling_together
 from tinknot.core.layers.earthing import EarthingLead
-from tinknot.core.layers.tap_procedure import TapProcedure
+from tinknot.core.layers.proofs import Proofs
+from tinknot.core.layers.tap_procedure import tap_procedure
 from tinknot.core.layers.taps import EndCap, Piercing, TapEnd
 from tinknot.core.parts.connector import StockConnector
 from tinknot.core.world.found import Found
@@ -141,18 +142,11 @@ class TapRecipe(CableRecipe):
         names = tuple(t.core for t in taps)
         earthed = self.kind == "earthing"
         lead = (EarthingLead("earthing-lead", "earthing lead", names, r),) if earthed else ()
-        hot = [(f"seal.{c.id}", c.cool_min, c.last) for c in caps if c.hot]
-        cool = cooling_together("caps-cool", hot, r)
-        procedure = TapProcedure(
-            "procedure",
-            "gates and proofs",
-            r,
-            names,
-            job.joint.rated_voltage_v,
-            joined=tuple(f"join.{n}" for n in names),
-            core_proofs=tuple(c.last for c in (*caps, *cool, *lead)),
+        cool = cooling_together("caps-cool", [(c.id, c.cool_min) for c in caps if c.hot], "core", r)
+        procedure = tap_procedure(
+            Proofs(r, job.joint.rated_voltage_v, names),
+            earthing=earthed,
             hazardous="hazardous" in job.joint.duties,
-            earthing=self.kind == "earthing",
         )
         ends: tuple[Layer, ...] = (
             () if self.kind == "earthing" else (TapEnd("preparation-B", "tap prepared", job.b, r),)

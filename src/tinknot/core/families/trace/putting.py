@@ -19,6 +19,11 @@ from tinknot.core.sheets.lengths import recovered_length_mm
 from tinknot.core.tolerance import at_least, at_most
 
 
+def last_of(layer: Layer) -> str:
+    """The step that ends a layer: of sealant its look, for what goes over it goes on while it is open."""
+    return layer.last if isinstance(layer, Sealant) else layer.steps()[-1].id
+
+
 class Putting(TraceCables):
     """The stack while it grows: `after`, by end, the steps that what comes next waits for; `open`, by end,
     sealant that is open and for how long; `landing`: what landing an end waits for; `parks`: what is threaded
@@ -69,7 +74,7 @@ class Putting(TraceCables):
     def _take(self, ends: tuple[str, ...], layer: Layer) -> None:
         self.layers.append(layer)
         for e in ends:
-            self.after[e] = (layer.last,)
+            self.after[e] = (last_of(layer),)
 
     def _need(self, ends: tuple[str, ...]) -> tuple[str, ...]:
         return tuple(dict.fromkeys(s for e in ends for s in self.after.get(e, ("measured",))))
@@ -169,8 +174,8 @@ class Putting(TraceCables):
                     focus_mm=self._focus(end),
                 )
                 self.layers.append(made)
-                self.after[end] = (*self._need((end,)), made.last)
-                square = self.squares[end] = replace(self.squares[end], after=(made.last,))
+                self.after[end] = (*self._need((end,)), last_of(made))
+                square = self.squares[end] = replace(self.squares[end], after=(last_of(made),))
                 self.layers = [square if y.id == square.id else y for y in self.layers]
                 return
             case "crimp":

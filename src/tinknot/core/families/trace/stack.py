@@ -206,8 +206,6 @@ class TraceStack(Putting):
             "procedure",
             "gates and proofs",
             self.rules,
-            ("bus-1", "bus-2"),
-            self.joint.rated_voltage_v,
             parked=parked,
             joined=tuple(dict.fromkeys(s for e in held for s in ready[e])),
             core_proofs=tuple(clear[e] for e in held if e in clear),

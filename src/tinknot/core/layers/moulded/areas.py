@@ -4,20 +4,22 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from tinknot.core.acts import Act, Roughen, Thing, Wipe
+from tinknot.core.acts import Act, Place, Roughen, Thing, Wipe
 from tinknot.core.drawing.model import Body
+from tinknot.core.facts import Fact
 from tinknot.core.layers.contract import Batch, Fault, Gate, Material, Mend, Reading, Step
 from tinknot.core.layers.moulded.seat import Mouth, Span
 from tinknot.core.rulebook import RuleBook
 
 AREAS = Batch("areas", "Make every surface ready")
+INSIDE = Place("inside")  # of the part itself
 
 
 @dataclass(frozen=True)
 class Areas:
     """Every area that the layer `of` is sealed on. `abrade`: the way of the last strokes; `solvent`: wiped
     with solvent after abrading, else dry; `plated`: the fitting is only degreased; `inside`: the part's own
-    inside is made ready too, where it has no lining; `after`: the steps they wait for."""
+    inside is made ready too, where it has no lining; `after`: what must be so before."""
 
     rules: RuleBook
     of: str
@@ -26,7 +28,13 @@ class Areas:
     solvent: bool
     plated: bool
     inside: bool
-    after: tuple[str, ...] = ()
+    after: tuple[Fact, ...] = ()
+
+    @property
+    def clean(self) -> tuple[Fact, ...]:
+        """All of them made clean."""
+        inside = (Fact("clean", INSIDE, self.of),) if self.inside else ()
+        return (*(Fact("clean", m.place) for m in self.mouths), *inside)
 
     def steps(self) -> tuple[Step, ...]:
         """Mouth by mouth: marked, degreased, abraded, wiped; then the part's inside."""
@@ -38,11 +46,12 @@ class Areas:
                     "Roughen the part's inside at its mouths",
                     "surface",
                     "build",
-                    self.after,
+                    needs=self.after,
                     text=f"Degrease, abrade round its inside, {self._wipe}.",
                     batch=AREAS,
                     layer=self.of,
                     acts=(Roughen(thing=Thing(self.of, "part"), inside=True),),
+                    makes=(Fact("clean", INSIDE, self.of),),
                 )
             )
         return tuple(found)
@@ -98,7 +107,7 @@ class Areas:
             f"Mark and clean {m.on}",
             "surface",
             "build",
-            self.after,
+            needs=self.after,
             text=how,
             caution=caution,
             batch=AREAS,
@@ -139,6 +148,6 @@ class Areas:
                 "A clean place was touched or got wet",
                 ("gloves not clean", "breath, rain"),
                 (Mend("Clean it once more", "again"),),
-                steps=tuple(s.id for s in self.steps()),
+                at=self.clean,
             ),
         )

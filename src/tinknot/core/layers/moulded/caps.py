@@ -3,6 +3,7 @@
 from dataclasses import dataclass, replace
 
 from tinknot.core.acts import Look, Place, Shrink, Thing, Wipe
+from tinknot.core.facts import CONNECTED, Fact, of
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
     Batch,
@@ -28,7 +29,7 @@ CAPPED = Batch("caps", "Cap the spare cores")
 @dataclass(frozen=True)
 class Caps(Layer):
     """The spare cores of an end capped. `part`: the cap, None where nobody counts them; `gun_c`: what the gun
-    is set to, °C; `after`: the steps after which the cores are free."""
+    is set to, °C."""
 
     rules: RuleBook
     end: str
@@ -36,7 +37,6 @@ class Caps(Layer):
     part: StockBoot | None
     lot: str
     gun_c: float
-    after: tuple[str, ...]
 
     def work(self) -> tuple[Step, ...]:
         """Cut square and cleaned, capped, looked at while hot."""
@@ -50,6 +50,7 @@ class Caps(Layer):
             of=self.part.said if self.part else UNCOUNTED,
         )
         ends = tuple(Place(self.end, c, "insulation") for c in self.cores)
+        clean = tuple(Fact("clean", p) for p in ends)
         flashes = self.rules.number("surface.flash_min")
         return (
             Step(
@@ -57,7 +58,7 @@ class Caps(Layer):
                 f"Make the spare cores ready on {self.end}" if many else f"Make spare core {names} ready",
                 "surface",
                 "build",
-                self.after,
+                needs=(CONNECTED,),
                 text=f"{names}: cut square, no strand outside, degrease. Let it flash off.",
                 caution="Dead at its far end too, and it stays so.",
                 batch=batches.SURFACE_CORES,
@@ -70,7 +71,7 @@ class Caps(Layer):
                 f"Cap the spare cores on {self.end}" if many else f"Cap spare core {names} on {self.end}",
                 "seal",
                 "build",
-                (f"surface.{self.id}",),
+                needs=clean,
                 text=f"{len(self.cores)} × {said}, pushed on to its end; from the closed end to the mouth.",
                 caution="Shield what lies beside it; keep the gun moving.",
                 action="Capped",
@@ -78,7 +79,7 @@ class Caps(Layer):
                 part_id=self.part.id if self.part else "",
                 heat=Heat(gun_c=self.gun_c),
                 tools=("heat-gun",),
-                timers=(flash(self.rules, f"surface.{self.id}"),),
+                timers=(flash(self.rules, clean[-1]),),
                 acts=tuple(
                     Shrink(at=replace(p, span_mm=(0.0, 0.0)), thing=thing, seals_on=(p,)) for p in ends
                 ),
@@ -90,7 +91,7 @@ class Caps(Layer):
                 f"Look at the caps on {self.end}" if many else f"Look at the cap on {self.end}",
                 "inspect",
                 "build",
-                (f"seal.{self.id}",),
+                needs=(of("closed", self.id),),
                 look="Adhesive all round each mouth, none can be pulled off. Each carries its name.",
                 fails="No adhesive seen: heat it once more. Loose: a new one.",
                 batch=batches.INSPECT_CORES,

@@ -6,6 +6,7 @@ from dataclasses import dataclass, replace
 from tinknot.core.acts import LayOn, Thing
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.facts import Fact
 from tinknot.core.figures import mm
 from tinknot.core.formulas.adhesive import hot_melt_tape
 from tinknot.core.joint.profile import Profile
@@ -30,13 +31,15 @@ _OFF = Mend("Take it off, clean all of it away and begin again with a new part",
 
 @dataclass(frozen=True)
 class HotMelt(Layer):
-    """Hot-melt tape wound at every mouth, so that a share of its width shows out of the mouth."""
+    """Hot-melt tape wound at every mouth, so that a share of its width shows out of the mouth. `clean`: all
+    that it and the part are sealed on."""
 
     rules: RuleBook
     tape: StockHotMelt
     lot: str
     mouths: tuple[Mouth, ...]
-    after: tuple[str, ...] = ()
+    clean: tuple[Fact, ...]
+    with_next = True
 
     @property
     def _turns(self) -> int:
@@ -95,7 +98,7 @@ class HotMelt(Layer):
                     f"Wind hot-melt tape on {m.on}",
                     "adhesive",
                     "build",
-                    self.after,
+                    needs=self.clean,
                     text=(
                         f"Cut {mm(cut)} mm, wind it {times} round {where}, melt its tail on with the"
                         " gun's edge."

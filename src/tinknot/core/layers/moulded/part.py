@@ -7,6 +7,7 @@ from tinknot.core.acts import Act, Look, Note, Place, Shrink, SlideTo, Thing, Th
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.facts import MEASURED, Fact, of
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
@@ -38,12 +39,12 @@ _AGAIN = Mend("Cut it off with what it goes over, and begin again", "remake")
 @dataclass(frozen=True)
 class MouldedPart(Layer):
     """A moulded part in its `seat`. `threads_from`: where it goes on before something is in its way, in
-    words; empty where it is slid on at the end. `goes_on`: what has to be done before it is tried dry;
-    `tacky`: steps after which it is slid to its place; `at_last`: the step that lays adhesive at the last
-    mouth once the first is shrunk; `worked_min`: how long what it is bedded in can be worked, from the step
-    `worked_from`, min (what is squeezed out of it is wiped off); `gun_c`: what the gun is set to, °C;
+    words; empty where it is slid on at the end. `goes_on`: what must be so before it is tried dry; `bedded`:
+    what it is slid into, and `at_last`: what is laid on at the last mouth once the first is shrunk;
+    `worked_min`: how long what it is bedded in can be worked, `worked_from` when on, min (what is squeezed
+    out of it is wiped off); `gun_c`: what the gun is set to, °C;
     `cool_min` after heat; `from_middle`: heat begins in its middle; `end`: of a joint with two, the
-    one it waits on, `parks_after`: the steps after which it is threaded, `order`: how near to the joint."""
+    one it waits on, `parks_on`: what must be so before it is threaded, `order`: how near to the joint."""
 
     rules: RuleBook
     part: StockBoot
@@ -53,15 +54,15 @@ class MouldedPart(Layer):
     gun_c: float
     cool_min: float
     threads_from: str = ""
-    goes_on: tuple[str, ...] = ()
-    tacky: tuple[str, ...] = ()
-    at_last: tuple[str, ...] = ()
-    worked_from: str = ""
+    goes_on: tuple[Fact, ...] = ()
+    bedded: tuple[Fact, ...] = ()
+    at_last: tuple[Fact, ...] = ()
+    worked_from: Fact | None = None
     worked_min: float = 0.0
     from_middle: bool = False
     order: int = 1
     end: str = "A"
-    parks_after: tuple[str, ...] = ("measured",)
+    parks_on: tuple[Fact, ...] = (MEASURED,)
 
     @property
     def first(self) -> Mouth:
@@ -119,7 +120,7 @@ class MouldedPart(Layer):
                 f"Thread the {self.title}",
                 "park",
                 "park",
-                self.parks_after,
+                needs=self.parks_on,
                 text=(
                     f"{self.part.said}, {self.threads_from}. Its marks: {self._mouths()}. Slide it well back."
                 ),
@@ -153,7 +154,7 @@ class MouldedPart(Layer):
             f"Try the {self.title} dry: which way round",
             "orient",
             "build",
-            self.goes_on,
+            needs=self.goes_on,
             text=f"Hold it in its place: {lip}.{corner} Mark where each mouth ends, then slide it back.",
             look="Right way round, every mouth over what it seals on.",
             fails="Turn it now: once it is warm it stays as it is.",
@@ -175,19 +176,19 @@ class MouldedPart(Layer):
 
     def _worked(self) -> tuple[Timer, ...]:
         """How long what it is bedded in can be worked."""
-        if not self.worked_from:
+        if self.worked_from is None:
             return ()
         return (Timer("worked", "adhesive can be worked", self.worked_from, None, self.worked_min),)
 
     def _shrunk(self) -> Iterator[Step]:
         first, legs = self.first, self.seat.mouths[1:]
-        timers = (flash(self.rules, self.areas.steps()[-1].id), *self._worked())
+        timers = (flash(self.rules, self.areas.clean[-1]), *self._worked())
         yield Step(
             f"place.{self.id}",
             f"Slide the {self.title} to its marks",
             "fit",
             "build",
-            (f"orient.{self.id}", *self.tacky),
+            needs=(of("tried", self.id), *self.bedded),
             text="Straight, without turning it in what was laid on.",
             look="Every mouth at its mark.",
             part_id="" if self.threads_from else self.part.id,
@@ -216,7 +217,7 @@ class MouldedPart(Layer):
             f"Shrink {'the ' + self.title if self.from_middle or not legs else first.name}",
             "seal",
             "build",
-            (f"place.{self.id}",),
+            needs=(of("seated", self.id),),
             text=f"Gun warm first. {start}",
             caution="Keep the gun moving; shield what lies beside it.",
             timers=timers,
@@ -232,7 +233,7 @@ class MouldedPart(Layer):
             "Look at the lip before you go on" if self.lipped else f"Look at {first.name} before you go on",
             "inspect",
             "build",
-            (f"seal.{self.id}",),
+            needs=(self._shrunk_on(first),),
             look=(
                 "Lip down in its groove all round, not on the rim."
                 if self.lipped
@@ -242,17 +243,17 @@ class MouldedPart(Layer):
             action="It sits" if self.lipped else "It has closed",
             pictured="own",
             acts=(Look(at=Place(span_mm=self.span_mm), thing=self.thing),),
+            makes=(of("made", self.id),),
             focus_mm=first.span_mm,
         )
-        before = f"inspect.{self.id}.first"
+        before = of("made", self.id)
         for m in legs:
-            name = f"seal.{self.id}.{m.opening}"
             yield Step(
-                name,
+                f"seal.{self.id}.{m.opening}",
                 f"Shrink along to {m.name}" if len(legs) == 1 else f"Shrink {m.name} from the crutch outward",
                 "seal",
                 "build",
-                (before, *self.at_last),
+                needs=(before, *self.at_last),
                 text=f"On from where it is closed, the mouth itself last. Mark {self.part.mark(m.opening)}.",
                 timers=timers,
                 heat=Heat(self.gun_c, (route(m, far, m.span_mm[1]),)),
@@ -260,12 +261,11 @@ class MouldedPart(Layer):
                 acts=self._shrinks((m,)),
                 focus_mm=m.span_mm,
             )
-            before = name
+            before = self._shrunk_on(m)
 
-    @property
-    def _last_heat(self) -> str:
-        shrunk = [s.id for s in self._shrunk() if s.kind == "seal"]
-        return shrunk[-1]
+    def _shrunk_on(self, m: Mouth) -> Fact:
+        """A mouth closed on what it lies on."""
+        return Fact("closed", m.place, self.id)
 
     def _looked_at(self) -> Iterator[Step]:
         hot = batches.look(self.id, self.title)
@@ -274,7 +274,7 @@ class MouldedPart(Layer):
             f"Look at the {self.title} while it is hot",
             "inspect",
             "build",
-            (self._last_heat,),
+            needs=(of("closed", self.id),),
             look=(
                 "No gap at any mouth, a line of adhesive all round each, no bubble, no scorch"
                 f"{', lip in its groove' if self.lipped else ''}."
@@ -293,7 +293,7 @@ class MouldedPart(Layer):
                 "Wipe off what was squeezed out",
                 "adhesive",
                 "build",
-                (f"inspect.{self.id}",),
+                needs=(of("looked", self.id),),
                 text="Gun away. A damp cloth, along the edge; a line stays to be seen all round.",
                 caution=f"Hotter than {burns:g} °C: with a dry cloth, for the fluid burns.",
                 look="A line all round every mouth, nothing smeared.",
@@ -303,14 +303,14 @@ class MouldedPart(Layer):
                     (Gate("surface", "surface", "°C", most=burns, required=False, instrument="thermometer"),)
                 ),
                 photo=True,
-                acts=(Note(at=Place(span_mm=self.span_mm)),),
+                acts=(Note(at=Place(span_mm=self.span_mm), thing=self.thing),),
                 focus_mm=self.span_mm,
             )
         yield cooling(
             self.id,
-            [(self._last_heat, self.cool_min)],
-            [f"wipe.{self.id}" if self.worked_from else f"inspect.{self.id}"],
+            [(self.id, self.cool_min)],
             self.rules.number("cool.touch_c"),
+            needs=(of("noted", self.id) if self.worked_from else of("looked", self.id),),
             batch=hot,
         )
 
@@ -375,14 +375,14 @@ class MouldedPart(Layer):
 
     def faults(self) -> tuple[Fault, ...]:
         """What goes wrong with it, and what that costs."""
-        first = (f"seal.{self.id}", f"inspect.{self.id}.first", f"inspect.{self.id}")
+        first = (self._shrunk_on(self.first), of("looked", self.id))
         lip = (
             Fault(
                 "lip-out",
                 "The lip is out of its groove",
                 ("not held until it had closed", "heat began at the cable"),
                 (Mend("Warm that mouth only and press the lip down, all round", "again"), _NEW, _AGAIN),
-                steps=first,
+                at=first,
             ),
         )
         return (
@@ -414,7 +414,7 @@ class MouldedPart(Layer):
                 "It lies the wrong way round",
                 ("not tried dry",),
                 (Mend("Cold: slide it off and turn it", "again"), _NEW, _AGAIN),
-                steps=(f"orient.{self.id}", f"place.{self.id}"),
+                at=(of("tried", self.id), of("seated", self.id)),
             ),
             *(
                 (
@@ -427,7 +427,7 @@ class MouldedPart(Layer):
                             Mend("Put a split part on instead, under Choose", "mended"),
                         ),
                         forgotten=True,
-                        steps=(f"orient.{self.id}",),
+                        at=(of("tried", self.id),),
                     ),
                 )
                 if self.threads_from

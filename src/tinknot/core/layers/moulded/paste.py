@@ -6,6 +6,7 @@ from dataclasses import dataclass
 from tinknot.core.acts import LayOn, Mix, Note, Thing, Wait
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.facts import Fact, of
 from tinknot.core.figures import mm
 from tinknot.core.layers.contract import (
     Cure,
@@ -33,8 +34,7 @@ _OFF = Mend("Take the part off, clean all of it away and begin again with a new 
 class PasteBands(Layer):
     """Paste or sealant laid on in bands. `count` cartridges, of which `taken` (a share of an opened one),
     `nozzle` and how many; `open_min`: how long it
-    can be worked, min; `later`: the last mouths' bands only once the first is shrunk, after the step
-    `later_after`."""
+    can be worked, min; `later`: the last mouths' bands only once the first is shrunk, which `on` has."""
 
     rules: RuleBook
     paste: StockPaste
@@ -44,20 +44,31 @@ class PasteBands(Layer):
     count: int
     taken: float
     mouths: tuple[Mouth, ...]
+    clean: tuple[Fact, ...]
+    with_next = True
     open_min: float
+    on: str
     later: bool = False
-    after: tuple[str, ...] = ()
-    later_after: str = ""
 
     @property
-    def ready(self) -> str:
-        """The step from which it hardens."""
-        return f"adhesive.{self.id}.nozzle" if self.nozzle else f"adhesive.{self.id}.open"
+    def ready(self) -> Fact:
+        """From when on it hardens: its parts mixed, or its cartridge open."""
+        return of("mixed", self._nozzled(1).id) if self.nozzle else of("noted", self.id)
 
     @property
-    def again(self) -> str:
-        """The step from which what is laid on later hardens."""
-        return f"adhesive.{self.id}.nozzle-2" if self.nozzle else f"adhesive.{self.id}.open"
+    def again(self) -> Fact:
+        """From when on what is laid on later hardens."""
+        return of("mixed", self._nozzled(2).id) if self.nozzle else of("noted", self.id)
+
+    @property
+    def laid(self) -> tuple[Fact, ...]:
+        """What is laid on before the part is slid on."""
+        return tuple(Fact("laid", m.place) for m in self.first_bands)
+
+    @property
+    def laid_last(self) -> tuple[Fact, ...]:
+        """What is laid on once the first mouth is shrunk."""
+        return tuple(Fact("laid", m.place) for m in self.mouths[1:]) if self.later else ()
 
     @property
     def first_bands(self) -> tuple[Mouth, ...]:
@@ -90,7 +101,7 @@ class PasteBands(Layer):
             else f"Open the {'cartridge' if self.count == 1 else 'cartridges'}",
             "adhesive",
             "build",
-            self.after,
+            needs=self.clean,
             text=f"{several}{self.paste.said}, in date.{bleed}{opened}",
             caution=self._gloves(),
             look="Both parts flow even, no lump, no skin." if self.nozzle else "It flows even, no skin.",
@@ -101,32 +112,35 @@ class PasteBands(Layer):
             acts=(Note(thing=Thing(self.id, "cartridge", of=self.paste.said)),),
         )
         if self.nozzle:
-            yield self._nozzle(f"adhesive.{self.id}.nozzle", (f"adhesive.{self.id}.open",), first)
+            yield self._nozzle(1, (of("noted", self.id),), first)
 
-    def _nozzle(self, name: str, needs: tuple[str, ...], first_mm: float) -> Step:
+    def _nozzle(self, number: int, needs: tuple[Fact, ...], first_mm: float) -> Step:
+        thing = self._nozzled(number)
         return Step(
-            name,
+            thing.id,
             "Put a new nozzle on",
             "adhesive",
             "build",
-            needs,
+            needs=needs,
             text=f"Press the first {mm(first_mm):g} mm of bead onto card and throw it away.",
             caution=f"{self.open_min:.0f} min from now; then this nozzle is thrown away, not the cartridge.",
             look="One even colour, no streak.",
             part_id=self.nozzle.id if self.nozzle else "",
             action="Nozzle on: start the clock",
-            acts=(Mix(thing=self._nozzled(name), within_min=self.open_min),),
+            acts=(Mix(thing=thing, within_min=self.open_min),),
         )
 
-    def _nozzled(self, name: str) -> Thing:
+    def _nozzled(self, number: int) -> Thing:
+        """A nozzle by its number, and what comes out of it."""
+        name = f"adhesive.{self.id}.nozzle{'-2' if number > 1 else ''}"
         return Thing(name, "nozzle", of=self.nozzle.said if self.nozzle else "")
 
-    def _laid(self, mouths: Sequence[Mouth], name: str) -> tuple[LayOn, ...]:
+    def _laid(self, mouths: Sequence[Mouth], mixed: Fact) -> tuple[LayOn, ...]:
         """A band on each."""
-        thing = Thing(name, "paste", seals="adhesive", of=self.paste.said)
+        thing = Thing(mixed.thing, "paste", seals="adhesive", of=self.paste.said)
         return tuple(LayOn(at=m.place, thing=thing, seals_on=(m.place,)) for m in mouths)
 
-    def _timer(self, since: str) -> tuple[Timer, ...]:
+    def _timer(self, since: Fact) -> tuple[Timer, ...]:
         return (Timer("worked", "paste can be worked", since, None, self.open_min),)
 
     def _band(self, m: Mouth) -> str:
@@ -140,7 +154,7 @@ class PasteBands(Layer):
             "Lay the bands on",
             "adhesive",
             "build",
-            (self.ready,),
+            needs=(self.ready,),
             text=(
                 f"{mm(thick):g} mm thick, no gap: {'; '.join(self._band(m) for m in self.first_bands)}. A"
                 " bead on a strip of the same sheath beside it: that is the sample."
@@ -155,16 +169,16 @@ class PasteBands(Layer):
     def _later(self) -> Iterator[Step]:
         if not self.later:
             return
-        needs: tuple[str, ...] = (self.later_after,)
+        needs: tuple[Fact, ...] = (of("made", self.on),)
         if self.nozzle:
-            yield self._nozzle(self.again, needs, self.rules.number("adhesive.bead_first_mm"))
+            yield self._nozzle(2, needs, self.rules.number("adhesive.bead_first_mm"))
             needs = (self.again,)
         yield Step(
             f"adhesive.{self.id}.last",
             "Lay on the bands at the cable",
             "adhesive",
             "build",
-            needs,
+            needs=needs,
             text=f"Just before these mouths are shrunk: {'; '.join(self._band(m) for m in self.mouths[1:])}.",
             look="All round, no bare band.",
             action="Laid on",
@@ -250,14 +264,12 @@ class PasteBands(Layer):
 
 @dataclass(frozen=True)
 class PasteCure(Layer):
-    """The cure of a paste with its sample. `since`: the step from which it hardens; `cooled`: the part is
-    closed and cold; `way`: how it is cured, and `at` which temperature, in words; `handle_min`, `full_min` as
-    expected."""
+    """The cure of a paste with its sample. `since`: what was made so when it began to harden; `way`: how it
+    is cured, and `at` which temperature, in words; `handle_min`, `full_min` as expected."""
 
     rules: RuleBook
     paste: StockPaste
-    since: str
-    cooled: str
+    since: Fact
     way: str
     at: str
     handle_min: float
@@ -271,7 +283,7 @@ class PasteCure(Layer):
                 "Let it cure",
                 "wait",
                 "build",
-                (self.cooled,),
+                needs=(Fact("ready"),),
                 text=(
                     f"{self.way.capitalize()}, {self.at}, the sample beside it, not bent. Read the air"
                     " beside it now and then: its clock goes by what you read."
@@ -296,11 +308,11 @@ class PasteCure(Layer):
                 "Look at the sample",
                 "inspect",
                 "build",
-                (f"cure.{self.id}",),
+                needs=(Fact("cured"),),
                 look="Hard, one colour; it tears the sheath before it lets go.",
                 fails="Soft: it was mixed badly, too cold or too old. The part comes off.",
                 photo=True,
-                acts=(Note(),),
+                acts=(Note(thing=Thing(self.id, "sample")),),
             ),
         )
 
@@ -316,7 +328,7 @@ class PasteCure(Layer):
                 "Soft after its cure",
                 ("mixed badly", "too cold", "past its date"),
                 (Mend("Warm it and give it half the time again, then look once more", "again"), _OFF),
-                steps=(f"inspect.{self.id}", f"cure.{self.id}"),
+                at=(of("noted", self.id), Fact("cured")),
             ),
             Fault(
                 "line-broken",

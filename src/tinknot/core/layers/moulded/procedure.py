@@ -4,10 +4,12 @@ from dataclasses import dataclass
 from typing import Literal
 
 from tinknot.core.acts import Bend, Join, Look, Note, Place, Read, Remove, Thing
+from tinknot.core.facts import COUNTED, DONE, MEASURED, Fact, of
 from tinknot.core.figures import mm
+from tinknot.core.layers import gates
 from tinknot.core.layers.contract import Batch, Fault, Gate, Layer, Mend, Minutes, Reading, Step
 from tinknot.core.layers.mends import END_AGAIN
-from tinknot.core.layers.procedure import Procedure
+from tinknot.core.layers.proofs import Proofs, read
 from tinknot.core.rulebook import RuleBook
 
 PLANES = ("up", "down", "to the left", "to the right")
@@ -40,27 +42,25 @@ _WORDS: dict[Beneath, tuple[str, str, str]] = {
 
 @dataclass(frozen=True)
 class Underneath(Layer):
-    """What the part goes over: `made` once the part is threaded, or only looked at. `braid`: what holds a
+    """What the part goes over: `built` once the part is threaded, or only looked at. `braid`: what holds a
     braid on the fitting, in words; empty where there is none."""
 
     rules: RuleBook
     what: Beneath
-    made: bool
+    built: bool
     braid: str = ""
-    parked: tuple[str, ...] = ()
 
     def work(self) -> tuple[Step, ...]:
         """Made; then the braid banded on."""
         title, text, action = _WORDS[self.what]
-        needs = ("parked",) if self.parked else ("measured",)
         cut = self.what in ("legs", "end")
         found = [
             Step(
                 f"join.{self.id}",
                 title,
-                "cut" if cut else "join" if self.made else "inspect",
+                "cut" if cut else "join" if self.built else "inspect",
                 "cut" if cut else "build",
-                needs,
+                needs=(MEASURED, COUNTED),
                 text=text,
                 action=action,
                 end="A",
@@ -69,6 +69,7 @@ class Underneath(Layer):
                     if self.what == "legs"
                     else Note(at=Place("A")),
                 ),
+                makes=(of("made", self.id),),
             )
         ]
         if self.braid:
@@ -78,7 +79,7 @@ class Underneath(Layer):
                     f"Fix the braid on the fitting with {self.braid}",
                     "bond",
                     "build",
-                    (f"join.{self.id}",),
+                    needs=(of("made", self.id),),
                     text="Strands evenly round it, none under the groove's edge, cut flush.",
                     look="Tight, it cannot be turned by hand; no whisker.",
                     end="A",
@@ -116,155 +117,152 @@ class Underneath(Layer):
         return ("tools by the fitting's sheet",) if self.what == "build" else ()
 
 
-@dataclass(frozen=True)
-class BootProcedure(Procedure):
-    """Gates and proofs of a moulded part. `beneath`: steps after which what it goes over is good; `tried`:
-    the step that says which way round it lies; `screen_mohm`: the most a screen may read to the fitting,
-    None where there is none; `by_hand`: a thin cable is bent by hand; `good_for`: what its seal keeps out."""
-
-    beneath: tuple[str, ...] = ()
-    tried: str = ""
-    screen_mohm: float | None = None
-    by_hand: bool = False
-    good_for: str = ""
-
-    def work(self) -> tuple[Step, ...]:
-        """Isolated, measured, parked, tested, closed, tested and bent, released."""
-        before = ["test.before.insulation", *(["test.before.screen"] if self.screen_mohm else [])]
-        flexed = self._planes()
-        return (
-            *self._begin(
-                "Measure cable, fitting and legs once more.", "Check the readings against what is there"
+def boot_procedure(
+    proofs: Proofs,
+    *,
+    beneath: Fact,
+    threads: bool,
+    hazardous: bool,
+    state: str,
+    mandrel_mm: float | None,
+    by_hand: bool,
+    screen_mohm: float | None,
+    good_for: str,
+) -> gates.Procedure:
+    """Gates and proofs of a moulded part. `beneath`: what it goes over is good; `screen_mohm`: the most a
+    screen may read to the fitting, None where there is none; `by_hand`: a thin cable is bent by hand;
+    `good_for`: what its seal keeps out."""
+    r, bent = proofs.rules, _planes(mandrel_mm, by_hand)
+    return gates.procedure(
+        r,
+        (
+            *gates.begin(
+                r,
+                "Measure cable, fitting and legs once more.",
+                hazardous=hazardous,
+                title="Check the readings against what is there",
             ),
-            *self._all_threaded(
-                "Touch the part and count. Once what it goes over is made, it cannot be put on."
+            *gates.counted(
+                r, threads, "Touch the part and count. Once what it goes over is made, it cannot be put on."
             ),
-            *self._screen(),
-            self._together("before", self.beneath, "build"),
-            self._hold(
-                Step(
-                    "before-closing",
-                    "Before it is closed",
-                    "inspect",
-                    "build",
-                    (self.tried, *before),
-                    text="Last look at what the part will hide. Take a photograph.",
-                    look="Right way round, clean, whole, the readings are noted.",
-                    photo=True,
-                )
+            *_screen(screen_mohm, beneath),
+            proofs.together("before", (beneath,)),
+            gates.before_closing(
+                r,
+                "Before it is closed",
+                "Last look at what the part will hide. Take a photograph.",
+                "Right way round, clean, whole, the readings are noted.",
+                needs=(Fact("tried"),),
             ),
-            self._together("after", self.outer_done, "prove"),
-            *flexed,
-            self._hold(
-                Step(
-                    "sealed-and-proved",
-                    "Sealed and proved",
-                    "inspect",
-                    "prove",
-                    (*self.outer_done, "test.after.insulation", *(s.id for s in flexed)),
-                    text=f"It is {self.state}, closed at every mouth, and its readings stand.",
-                    look="A line of adhesive all round every mouth, nothing parted.",
-                )
+            proofs.together("after", (DONE,)),
+            *bent,
+            gates.proved(
+                r,
+                f"It is {state}, closed at every mouth, and its readings stand.",
+                "A line of adhesive all round every mouth, nothing parted.",
             ),
-            *self._end(
-                f"Print the label and fix it beside the part. Write on it: {self.good_for}.",
+            *gates.end(
+                r,
+                f"Print the label and fix it beside the part. Write on it: {good_for}.",
                 "Release it",
                 "Relieve it of pull.",
             ),
-        )
+        ),
+        _SEEN,
+    )
 
-    def _screen(self) -> tuple[Step, ...]:
-        """Screen to fitting, before the part hides where they meet."""
-        if self.screen_mohm is None:
-            return ()
-        return (
-            Step(
-                "test.before.screen",
-                "Screen to fitting",
-                "test",
-                "build",
-                self.beneath,
-                reading=Reading(
-                    (
-                        Gate(
-                            "screen",
-                            "screen to fitting",
-                            "µΩ",
-                            most=1000 * self.screen_mohm,
-                            instrument="low-ohm-meter",
-                        ),
-                    ),
-                    taken="before",
-                ),
-                text="Four wires: from sound braid to bare metal of the fitting.",
-                acts=(
-                    Read(
-                        what="resistance",
-                        between=(Place("A", skin="screen"), Place("A", skin="fitting")),
-                        leads=(Place("A", skin="fitting"),),
+
+def _screen(most_mohm: float | None, beneath: Fact) -> tuple[Step, ...]:
+    """Screen to fitting, before the part hides where they meet."""
+    if most_mohm is None:
+        return ()
+    return (
+        Step(
+            "test.before.screen",
+            "Screen to fitting",
+            "test",
+            "build",
+            needs=(beneath,),
+            reading=Reading(
+                (
+                    Gate(
+                        "screen",
+                        "screen to fitting",
+                        "µΩ",
+                        most=1000 * most_mohm,
+                        instrument="low-ohm-meter",
                     ),
                 ),
-                tools=("low-ohm-meter",),
+                taken="before",
             ),
-        )
-
-    def _planes(self) -> tuple[Step, ...]:
-        """Bent in four planes, each its own reading and picture; a thin cable by hand."""
-        if self.mandrel_mm is None:
-            return ()
-        look = "Nothing parted at a mouth, no crack, the line whole."
-        return tuple(
-            Step(
-                f"test.after.flex-{n}",
-                f"Bend it {plane}",
-                "test",
-                "prove",
-                self.outer_done,
-                reading=Reading(
-                    (
-                        Gate("bent", "bent to", "°", 90.0, 15.0)
-                        if self.by_hand
-                        else Gate("mandrel", "mandrel", "mm", least=self.mandrel_mm, instrument="tape"),
-                    ),
-                    taken="after",
+            text="Four wires: from sound braid to bare metal of the fitting.",
+            acts=(
+                Read(
+                    what="resistance",
+                    between=(Place("A", skin="screen"), Place("A", skin="fitting")),
+                    leads=(Place("A", skin="fitting"),),
                 ),
-                text=(
-                    "By hand, gently, to 90°."
-                    if self.by_hand
-                    else f"Round a mandrel of {mm(self.mandrel_mm):g} mm, to 90°, slowly."
-                ),
-                look=look,
-                fails="Parted: off with it.",
-                acts=(Bend(),),
-                batch=FLEX,
-                photo=True,
-            )
-            for n, plane in enumerate(PLANES, 1)
-        )
+            ),
+            tools=("low-ohm-meter",),
+        ),
+    )
 
-    def faults(self) -> tuple[Fault, ...]:
-        """What a test can tell."""
-        flexes = tuple(s.id for s in self._planes())
-        off = Mend("Cut the part off and put a new one on", "new-part")
-        low = Fault(
-            "insulation-low",
-            "The insulation reads too low",
-            ("damp or dirt", "the far ends wet or touching", "a strand across"),
-            (Mend("Dry and clean it and the far ends, measure again", "again"), END_AGAIN),
-            steps=("test.before.insulation", "test.after.insulation"),
+
+def _planes(mandrel_mm: float | None, by_hand: bool) -> tuple[Step, ...]:
+    """Bent in four planes, each its own reading and picture; a thin cable by hand."""
+    if mandrel_mm is None:
+        return ()
+    return tuple(
+        Step(
+            f"test.after.flex-{n}",
+            f"Bend it {plane}",
+            "test",
+            "prove",
+            needs=(DONE,),
+            reading=Reading(
+                (
+                    Gate("bent", "bent to", "°", 90.0, 15.0)
+                    if by_hand
+                    else Gate("mandrel", "mandrel", "mm", least=mandrel_mm, instrument="tape"),
+                ),
+                taken="after",
+            ),
+            text=(
+                "By hand, gently, to 90°."
+                if by_hand
+                else f"Round a mandrel of {mm(mandrel_mm):g} mm, to 90°, slowly."
+            ),
+            look="Nothing parted at a mouth, no crack, the line whole.",
+            fails="Parted: off with it.",
+            acts=(Bend(),),
+            makes=(read("bend", "after"),),
+            batch=FLEX,
+            photo=True,
         )
-        screen = Fault(
-            "screen-high",
-            "The screen reads too high to the fitting",
-            ("band loose", "paint or dirt under it", "clips not on bright metal"),
-            (Mend("Clean it and fix it once more", "again"), END_AGAIN),
-            steps=("test.before.screen",),
-        )
-        bent = Fault(
-            "parted",
-            "It parted at a mouth when it was bent",
-            ("surface not clean", "bent before it was cured", "mixed badly"),
-            (off,),
-            steps=flexes,
-        )
-        return (low, *((screen,) if self.screen_mohm else ()), *((bent,) if flexes else ()))
+        for n, plane in enumerate(PLANES, 1)
+    )
+
+
+_SEEN = (
+    Fault(
+        "insulation-low",
+        "The insulation reads too low",
+        ("damp or dirt", "the far ends wet or touching", "a strand across"),
+        (Mend("Dry and clean it and the far ends, measure again", "again"), END_AGAIN),
+        at=(read("cores apart", "before"), read("cores apart", "after")),
+    ),
+    Fault(
+        "screen-high",
+        "The screen reads too high to the fitting",
+        ("band loose", "paint or dirt under it", "clips not on bright metal"),
+        (Mend("Clean it and fix it once more", "again"), END_AGAIN),
+        at=(read("resistance", "before"),),
+    ),
+    Fault(
+        "parted",
+        "It parted at a mouth when it was bent",
+        ("surface not clean", "bent before it was cured", "mixed badly"),
+        (Mend("Cut the part off and put a new one on", "new-part"),),
+        at=(read("bend", "after"),),
+    ),
+)  # what a test can tell

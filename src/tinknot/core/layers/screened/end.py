@@ -4,6 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from tinknot.core.acts import FoldBack, Mark, Note, Place, Remove, Wipe
+from tinknot.core.facts import MEASURED, Fact, of, taken_off
 from tinknot.core.figures import said_mm
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
@@ -15,6 +16,7 @@ from tinknot.core.layers.contract import (
     Minutes,
     Step,
 )
+from tinknot.core.layers.screen import SCRAP
 from tinknot.core.layers.screened.units import core_or_unit
 from tinknot.core.rulebook import RuleBook
 
@@ -93,10 +95,10 @@ class ScreenedEnd(Layer):
                 "Set the stripper on a scrap of this cable",
                 "cut",
                 "cut",
-                ("measured",),
+                needs=(MEASURED,),
                 text="The depth is right when the sheath comes off and no strand is marked.",
                 action="Depth is set",
-                acts=(Note(),),
+                acts=(Note(thing=SCRAP),),
             ),
         )
         side = "B" if e == "A" else "A"
@@ -117,7 +119,7 @@ class ScreenedEnd(Layer):
                 f"Wipe the cable clean on {e}",
                 "surface",
                 "cut",
-                ("measured",),
+                needs=(MEASURED,),
                 text="As far back as parts will be slid.",
                 batch=batches.CLEAN,
                 acts=(Wipe(at=Place(e, skin="sheath")),),
@@ -128,7 +130,7 @@ class ScreenedEnd(Layer):
                 f"Mark the wires of {e} together" if self.wires else f"Take the sheath off on {e}",
                 "cut",
                 "cut",
-                ("cut.scrap", f"clean.{e}"),
+                needs=(of("noted", SCRAP.id), Fact("clean", Place(e, skin="sheath"))),
                 text=(
                     f"Dress them side by side, even at their ends, a mark round all of them {said_mm(off)} mm"
                     " from their ends."
@@ -153,7 +155,7 @@ class ScreenedEnd(Layer):
                         f"Lay the screen back on {e}",
                         "screen",
                         "cut",
-                        (f"cut.sheath.{e}",),
+                        needs=(taken_off(e, "sheath"),),
                         text=" ".join(lay),
                         action="Folded back",
                         spreads=True,
@@ -175,7 +177,7 @@ class ScreenedEnd(Layer):
                         f"Cut {core_or_unit(unit, tuple(cores))} on {e}",
                         "cut",
                         "cut",
-                        (f"fold.{e}" if lay else f"cut.sheath.{e}",),
+                        needs=(Fact("folded", Place(e, skin="screen")) if lay else taken_off(e, "sheath"),),
                         text=", ".join(f"{name}: {said_mm(mm)} mm" for name, mm in cores.items()) + other,
                         batch=Batch(f"units-{e}", f"Cut the {what} on {e}", batches.SQUARE),
                         core=unit,
@@ -195,7 +197,7 @@ class ScreenedEnd(Layer):
                         f"Strip {core_or_unit(unit, tuple(cores))} on {e}",
                         "cut",
                         "cut",
-                        (f"cut.core.{e}.{unit}",),
+                        needs=(taken_off(e, "core", unit),),
                         text=f"{said_mm(self.strip_mm[unit])} mm bare, no strand cut. Tried on scrap first.",
                         batch=Batch(f"strip-units-{e}", f"Strip the {what} on {e}"),
                         core=unit,

@@ -8,6 +8,7 @@ from tinknot.core.acts import Join, LayOn, Look, Place, SlideTo, Thing, ThreadOn
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
+from tinknot.core.facts import COVERED, of, over_all, taken_off
 from tinknot.core.figures import LEAST, mm, said_mm
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
@@ -55,10 +56,10 @@ class Drains(Layer):
         """Each a bare wire along the outside of the cores."""
         a, b = self.span_mm
         thick = stage.under.between(a, b).least()
-        for of, (toward, up) in zip(self.of, self._places(thick - DRAIN_MM), strict=True):
+        for unit, (toward, up) in zip(self.of, self._places(thick - DRAIN_MM), strict=True):
             r = DRAIN_MM / 2
             yield Body(
-                id=f"{self.id}-{of}",
+                id=f"{self.id}-{unit}",
                 kind="drain",
                 layer=self.id,
                 depth_mm=stage.depth_mm + toward / 100,
@@ -79,7 +80,7 @@ class Drains(Layer):
                 "Join the drain wires",
                 "screen",
                 "build",
-                ("before-closing",),
+                needs=(COVERED,),
                 text=f"{len(self.of)} to join, each to its own, bare, flat on its foil, no spike.",
                 caution="Never into a sleeve that parts it from its foil. Screens of units stay apart.",
                 acts=(
@@ -124,7 +125,6 @@ class FoilMadeGood(Layer):
     units: int
     over_all: bool
     span_mm: Span
-    after: tuple[str, ...]
     thick_mm: float
     part: StockFoil | None
     lot: str
@@ -165,7 +165,7 @@ class FoilMadeGood(Layer):
                 "Make the foil good",
                 "screen",
                 "build",
-                self.after,
+                needs=over_all(),
                 text=(
                     f"{each}{over}Metal to the drain wire, half-lapped, {said_mm(beyond)} mm beyond."
                     f" {self.where_from}"
@@ -180,7 +180,7 @@ class FoilMadeGood(Layer):
                 "Look at the foil",
                 "inspect",
                 "build",
-                (f"wrap.{self.id}",),
+                needs=(of("laid", self.id),),
                 look="No gap, no core seen, drain wire against metal; no unit's screen touches another's.",
                 acts=(Look(at=Place(span_mm=self.span_mm), thing=self._thing),),
                 fails="A tear: wrap foil of the same kind over it.",
@@ -221,7 +221,7 @@ class FoilMadeGood(Layer):
     def faults(self) -> tuple[Fault, ...]:
         """Nicked, by degree."""
         cut = ("stripper set too deep", "drawn over an edge")
-        return foil_faults(cut, CUT_OUT, steps=(f"wrap.{self.id}", f"inspect.{self.id}"))
+        return foil_faults(cut, CUT_OUT, at=(of("laid", self.id), of("looked", self.id)))
 
     def minutes(self) -> Minutes:
         """Wrapped."""
@@ -244,7 +244,6 @@ class DonorBraid(Layer):
     coverage_pct: float
     layers: int
     end: str
-    after: tuple[str, ...]
 
     @property
     def _thing(self) -> Thing:
@@ -277,7 +276,7 @@ class DonorBraid(Layer):
                 "Thread the donor braid",
                 "park",
                 "park",
-                (f"cut.sheath.{self.end}",),
+                needs=(taken_off(self.end, "sheath"),),
                 text=(
                     f"{self.part.said}, {mm(self.cut_mm)} mm{twice}. {self._harvest}Push it together"
                     " on the sheath."
@@ -293,7 +292,7 @@ class DonorBraid(Layer):
                 "Draw the donor braid over",
                 "screen",
                 "build",
-                self.after,
+                needs=over_all(),
                 text=(
                     "Over both folds, then drawn down tight from the middle. It covers"
                     f" {self.coverage_pct:.0f} % over {mm(self.bulge_mm, LEAST):.1f} mm."
@@ -310,7 +309,7 @@ class DonorBraid(Layer):
                 "Look at the donor braid",
                 "inspect",
                 "build",
-                (f"fit.{self.id}",),
+                needs=(of("laid", self.id),),
                 look="It lies on both folds all round, even, no gap and no whisker.",
                 acts=(Look(at=Place(span_mm=self.span_mm), thing=self._thing),),
                 fails="A gap: draw it down anew, or put a second layer over it.",
@@ -369,7 +368,7 @@ class DonorBraid(Layer):
                     CUT_OUT,
                 ),
                 forgotten=True,
-                steps=(f"fit.{self.id}",),
+                at=(of("seated", self.id),),
             ),
             Fault(
                 "donor-short",

@@ -5,6 +5,7 @@ from dataclasses import dataclass, field, replace
 
 from tinknot.core.acts import Act, Join, Look, Note, Place, Shrink, SlideTo, Thing, ThreadOn, Tug, Wipe
 from tinknot.core.drawing.stage import Lies
+from tinknot.core.facts import COUNTED, Fact, of, taken_off
 from tinknot.core.figures import mm
 from tinknot.core.formulas.sleeve import Tube
 from tinknot.core.layers import batches
@@ -23,6 +24,7 @@ from tinknot.core.layers.contract import (
     Threaded,
 )
 from tinknot.core.layers.mends import CUT_OUT
+from tinknot.core.layers.ringing import NAMED
 from tinknot.core.layers.screened.splice import Splice
 from tinknot.core.layers.sleeve import flash
 from tinknot.core.rulebook import RuleBook
@@ -54,7 +56,6 @@ class UnitSpliced(Layer):
     turns: float | None
     cool_min: float
     gun_c: float | None
-    after: tuple[str, ...] = ()
     partners: Mapping[str, str] = field(default_factory=dict)
 
     @property
@@ -77,9 +78,9 @@ class UnitSpliced(Layer):
         """Joined, its turns wound in before the last core, shrunk, looked at."""
         names = tuple(self.centres_mm)
         batch = SPLICES if len(names) == 1 else Batch(f"unit-{self.unit}", f"Splice unit {self.unit}")
-        parked = (f"park.{self.id}",) if self.part.threaded_mm is not None else ()
-        ready = ("parked", *parked, f"strip.A.{self.unit}", f"strip.B.{self.unit}", *self.after)
-        how = self.part.how
+        parked = (of("threaded", self.id),) if self.part.threaded_mm is not None else ()
+        ready = (COUNTED, *parked, *(taken_off(e, "insulation", self.unit) for e in "AB"), NAMED)
+        how, clean = self.part.how, Fact("clean", Place(core=self.unit, span_mm=self.span_mm))
         first, last = names[:-1] or names, names[-1]
         found = [
             Step(
@@ -87,7 +88,7 @@ class UnitSpliced(Layer):
                 f"Splice core {self._to(first)}",
                 "join",
                 "build",
-                ready,
+                needs=ready,
                 text=how,
                 look="Same name on both sides; pulled lightly, it holds.",
                 acts=(*self._joined("first"), Tug(at=Place(core=self.unit))),
@@ -107,10 +108,11 @@ class UnitSpliced(Layer):
                     f"Wind the turns of unit {self.unit} in",
                     "join",
                     "build",
-                    (f"join.{self.unit}",),
+                    needs=(of("joined", f"{self.id}-first"),),
                     text=f"In the cable's own direction, {turns}. With its last core joined it cannot turn.",
                     action="Wound in",
                     acts=(Note(at=Place(core=self.unit)),),
+                    makes=(Fact("wound-in", Place(core=self.unit)),),
                     batch=batch,
                     reading=Reading(
                         ()
@@ -127,7 +129,7 @@ class UnitSpliced(Layer):
                     f"Splice core {self._to((last,))}",
                     "join",
                     "build",
-                    (f"twist.{self.unit}",),
+                    needs=(Fact("wound-in", Place(core=self.unit)),),
                     text=how,
                     look="Same name on both sides; pulled lightly, it holds.",
                     acts=(*self._joined("last"), Tug(at=Place(core=self.unit))),
@@ -146,7 +148,7 @@ class UnitSpliced(Layer):
                 f"Wipe {self.named} clean",
                 "surface",
                 "build",
-                ("connectors",),
+                needs=(Fact("looked", Place(core=self.unit, skin="connector")),),
                 text="Insulation beside every splice. Let it flash off.",
                 acts=tuple(
                     Wipe(at=p, solvent=True, flash_min=self.rules.number("surface.flash_min"))
@@ -161,7 +163,7 @@ class UnitSpliced(Layer):
                 f"Shrink the {'splice' if len(names) == 1 else 'splices'} of {self.named}",
                 "seal",
                 "build",
-                (f"surface.{self.unit}",),
+                needs=(clean,),
                 text=(
                     "Reflector round it. Sleeves may overlap, metal never lies beside metal."
                     if self.part.threaded_mm is None
@@ -173,7 +175,7 @@ class UnitSpliced(Layer):
                 acts=self._shrinks(),
                 heat=Heat(gun_c=self.gun_c),
                 tools=("heat-gun",),
-                timers=(flash(self.rules, f"surface.{self.unit}"),),
+                timers=(flash(self.rules, clean),),
                 core=self.unit,
                 focus_mm=self.span_mm,
             ),
@@ -182,7 +184,7 @@ class UnitSpliced(Layer):
                 f"Look at {self.named}",
                 "inspect",
                 "build",
-                (f"seal.{self.id}",),
+                needs=(of("closed", self.id),),
                 look="Both ends of every splice run all round, no strand through it, no scorch.",
                 fails="An end that has not run: heat it again. A strand through it: remake.",
                 batch=batches.INSPECT_CORES,
@@ -252,7 +254,7 @@ class UnitSpliced(Layer):
             f"Thread a sleeve on {'every core of ' if many > 1 else ''}{self.named}",
             "park",
             "park",
-            (f"strip.{end}.{self.unit}",),
+            needs=(taken_off(end, "insulation", self.unit),),
             text=f"{many} × {mm(self.part.threaded_mm):g} mm, on {end}, up to the sheath.",
             caution="None of them can be put on later.",
             batch=batches.PARK,
@@ -317,7 +319,7 @@ class UnitSpliced(Layer):
                     ("park list not touched",),
                     (new, CUT_OUT),
                     forgotten=True,
-                    steps=(f"seal.{self.id}", f"join.{self.unit}"),
+                    at=(of("closed", self.id), of("joined", f"{self.id}-first")),
                 )
             )
         if self.part.soldered:
@@ -327,7 +329,7 @@ class UnitSpliced(Layer):
                     "Solder dull, in a lump, or run up under the insulation",
                     ("too little or too much heat", "not tinned"),
                     (Mend("Heat it once more, cleaned and fluxed", "again"), new),
-                    steps=(f"join.{self.unit}", f"last.{self.unit}"),
+                    at=(Fact("joined", Place(core=self.unit)),),
                 )
             )
         return tuple(found)

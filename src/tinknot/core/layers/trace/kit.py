@@ -47,7 +47,7 @@ class Kit(Layer):
                 "Lay the kit out against its packing list",
                 "fit",
                 "card",
-                ("isolated",),
+                after=("isolated",),
                 action="All there",
                 part_id=self.part_id,
                 text=self.packing,

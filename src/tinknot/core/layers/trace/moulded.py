@@ -71,7 +71,7 @@ class Moulded(DrawnFlat, AtEnd):
                     f"Thread the {self.part_said} on side {side}",
                     "park",
                     "park",
-                    (f"cut.square.{side}", f"clean.{side}"),
+                    after=(f"cut.square.{side}", f"clean.{side}"),
                     text="Over the clean jacket, its mouth toward the end.",
                     caution="It cannot be put on later.",
                     batch=batches.WHOLE,
@@ -87,7 +87,7 @@ class Moulded(DrawnFlat, AtEnd):
                 f"Wipe the jacket for the {self.part_said}",
                 "surface",
                 "build",
-                (*self.after, *(s.id for s in park)),
+                after=(*self.after, *(s.id for s in park)),
                 text="Degrease the jacket where it will sit, wipe dry.",
                 acts=(Wipe(at=Place(self.end, skin="sheath", span_mm=self.span_mm)),),
                 focus_mm=self.span_mm,
@@ -98,7 +98,7 @@ class Moulded(DrawnFlat, AtEnd):
                 self.leaf.title or f"Push the {self.part_said} on, end {self.end}",
                 "seal",
                 "build",
-                (f"surface.{i}",),
+                after=(f"surface.{i}",),
                 text=self.leaf.text
                 or f"Push it on, {how}."
                 + (" Heat from its closed end toward the cable, round and round." if self.shrinks else ""),
@@ -116,7 +116,7 @@ class Moulded(DrawnFlat, AtEnd):
                 f"Look at the {self.part_said}",
                 "inspect",
                 "build",
-                (f"seal.{i}",),
+                after=(f"seal.{i}",),
                 photo=True,
                 look=(
                     f"Sits to its stop, straight; {'adhesive' if self.shrinks else 'sealant'} all round the"
@@ -158,11 +158,9 @@ class Moulded(DrawnFlat, AtEnd):
     def _cools(self) -> tuple[Step, ...]:
         if self.heat_min is None:
             return ()
-        heated, touch = [(f"seal.{self.id}", self.heat_min)], self.rules.number("cool.touch_c")
-        batch = batches.look(self.id, self.part_said)
-        looked = [f"inspect.{self.id}"]
-        span = self.span_mm
-        return (cooling(self.id, heated, looked, touch, end=self.end, focus_mm=span, batch=batch),)
+        heated, touch = [(self.id, self.heat_min)], self.rules.number("cool.touch_c")
+        batch, span = batches.look(self.id, self.part_said), self.span_mm
+        return (cooling(self.id, heated, touch, end=self.end, focus_mm=span, batch=batch),)
 
     def minutes(self) -> Minutes:
         """Put on, and cooled."""

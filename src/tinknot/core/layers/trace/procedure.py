@@ -1,20 +1,31 @@
 """Gates, tests and holds of a heat-trace connection."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from tinknot.core.acts import Look, Note, Place, Read
-from tinknot.core.layers.contract import Gate, Reading, Station, Step, Taken
-from tinknot.core.layers.procedure import LABELLED, Procedure
+from tinknot.core.facts import Fact
+from tinknot.core.layers import gates
+from tinknot.core.layers.contract import Fault, Gate, Layer, Minutes, Reading, Station, Step, Taken
+from tinknot.core.layers.proofs import SEEN
+from tinknot.core.rulebook import RuleBook
 
 
 @dataclass(frozen=True)
-class TraceProcedure(Procedure):
-    """`test_v`: insulation test voltage, V DC; `live`: it ends on terminals; `through`: what is measured
-    from side to side of a splice; `mounted_first`: the cable is fixed to the pipe before its end is laid
-    open. `landing`: by end, what its terminals wait for; `apart`: the ends that are tested and closed by
-    themselves, with what lays them open."""
+class TraceProcedure(Layer):
+    """Gates and proofs around a leaflet's layers. `parked`, `joined`, `core_proofs` and `outer_done` are ids
+    of the steps the holds wait for. `test_v`: insulation test voltage, V DC; `live`: it ends on terminals;
+    `through`: what is measured from side to side of a splice; `mounted_first`: the cable is fixed to the pipe
+    before its end is laid open. `landing`: by end, what its terminals wait for; `apart`: the ends that are
+    tested and closed by themselves, with what lays them open."""
 
+    around = True
+    rules: RuleBook
+    parked: tuple[str, ...] = ()
+    joined: tuple[str, ...] = ()
+    core_proofs: tuple[str, ...] = ()
+    outer_done: tuple[str, ...] = ()
+    hazardous: bool = False
     mounted_first: bool = False
     test_v: float = 500.0
     live: bool = True  # whether it ends on terminals
@@ -27,18 +38,20 @@ class TraceProcedure(Procedure):
         """Tested as found, built, tested before closing and after, signed."""
         parked = (
             (
-                self._hold(
+                gates.hold(
+                    self.rules,
+                    "parked",
                     Step(
                         "parked",
                         "Everything is threaded on",
                         "inspect",
                         "park",
-                        tuple(self.parked),
+                        after=tuple(self.parked),
                         text=(
                             "Touch every parked part and count. Once the wires are joined none of them can be"
                             " put on."
                         ),
-                    )
+                    ),
                 ),
             )
             if self.parked
@@ -53,7 +66,7 @@ class TraceProcedure(Procedure):
                     "Fix the cable to the pipe first",
                     "inspect",
                     "measure",
-                    ("isolated",),
+                    after=("isolated",),
                     look="Fixed with its own tape, loop left free; no metal band over the cable.",
                     fails="Fix it before the end is laid open.",
                     acts=(Note(),),
@@ -63,21 +76,23 @@ class TraceProcedure(Procedure):
             else ()
         )
         return (
-            self._hold(
+            gates.hold(
+                self.rules,
+                "isolated",
                 Step(
                     "isolated",
                     "Isolate and prove dead",
                     "gate",
                     "card",
-                    (),
+                    after=(),
                     text=(
                         "Identify the circuit, isolate every feed, lock, prove dead and prove the prover. The"
                         " cable is live over its whole length."
                     ),
                     caution="Defer to the local code and the permit. If in doubt, stop.",
-                )
+                ),
             ),
-            *self._gas_test(),
+            *gates.gas_test(self.rules, self.hazardous),
             self._trace_insulation(
                 "found",
                 ("gas-test",) if self.hazardous else ("isolated",),
@@ -85,37 +100,41 @@ class TraceProcedure(Procedure):
                 "Insulation as found",
             ),
             *mount,
-            self._hold(
+            gates.hold(
+                self.rules,
+                "measured",
                 Step(
                     "measured",
                     "Check the readings against the cable",
                     "measure",
                     "measure",
-                    ("receive", "test.found.insulation", *(s.id for s in mount)),
+                    after=("receive", "test.found.insulation", *(s.id for s in mount)),
                     text=(
                         "Jacket, braid, inner jacket, core: as the plan has them, and the cable named on the"
                         " kit."
                         " Bend no tighter than the plan says."
                     ),
-                )
+                ),
             ),
             *parked,
             *(self._braid_to_pipe(end, needs) for end, needs in self.landing.items()),
             *(step for end, needs in self.apart.items() for step in self._by_itself(end, needs)),
-            self._hold(
+            gates.hold(
+                self.rules,
+                "connectors",
                 Step(
                     "connectors",
                     "Look at every connection" if self.live or self.through else "Look at the bare end",
                     "inspect",
                     "build",
-                    (*self.joined, *self.core_proofs),
+                    after=(*self.joined, *self.core_proofs),
                     look="No stray strand; braid clear of core and bus wires, bus wires clear of each other.",
                     fails="Anything in doubt is done again.",
                     photo=True,
                     acts=tuple(
                         Look(at=Place(core=c, skin="connector")) for c in self.through if c != "braid"
                     ),
-                )
+                ),
             ),
             *through,
             self._trace_insulation(
@@ -124,17 +143,19 @@ class TraceProcedure(Procedure):
                 "build",
                 "Insulation before closing",
             ),
-            self._hold(
+            gates.hold(
+                self.rules,
+                "before-closing",
                 Step(
                     "before-closing",
                     "Before it is closed",
                     "inspect",
                     "build",
-                    ("connectors", *tests),
+                    after=("connectors", *tests),
                     text="Last look. Take a photograph.",
                     look="Keep-clear as it was, tests noted, nothing sharp.",
                     photo=True,
-                )
+                ),
             ),
             *((self._through("after", self.outer_done, "prove"),) if self.through else ()),
             self._trace_insulation(
@@ -148,7 +169,7 @@ class TraceProcedure(Procedure):
                 "Residual-current protection",
                 "inspect",
                 "prove",
-                ("test.after.insulation",),
+                after=("test.after.insulation",),
                 look=(
                     "Residual-current protection is in the circuit, of the rated tripping current, and trips"
                     " on its test button."
@@ -156,37 +177,55 @@ class TraceProcedure(Procedure):
                 fails="None, or it does not trip: the circuit stays locked.",
                 acts=(Note(),),
             ),
-            self._hold(
+            gates.hold(
+                self.rules,
+                "sealed-and-proved",
                 Step(
                     "sealed-and-proved",
                     "Sealed and proved",
                     "inspect",
                     "prove",
-                    (*self.outer_done, "test.after.insulation", "protection"),
+                    after=(*self.outer_done, "test.after.insulation", "protection"),
                     text="Cold or cured, closed, fixed to the pipe, loop within its bend radius.",
                     look="Readings within their limits and kept for the next visit.",
-                )
+                ),
             ),
             Step(
                 "label",
                 "Fix the label",
                 "label",
                 "sign",
-                ("sealed-and-proved",),
+                after=("sealed-and-proved",),
                 text="Print the label and fix it beside the connection; mark the insulation outside.",
-                acts=(LABELLED,),
+                acts=(gates.LABELLED,),
             ),
-            self._hold(
+            gates.hold(
+                self.rules,
+                "released",
                 Step(
                     "released",
                     "Release it",
                     "sign",
                     "sign",
-                    ("sealed-and-proved", "label"),
+                    after=("sealed-and-proved", "label"),
                     text="Signed by a second person, who has read the record.",
-                )
+                ),
             ),
         )
+
+    def minutes(self) -> Minutes:
+        """Setting up, isolating, measuring, labelling, signing."""
+        return Minutes(self.rules.number("time.base_min"))
+
+    def tools(self) -> tuple[str, ...]:
+        """Proving."""
+        return gates.TOOLS
+
+    def faults(self) -> tuple[Fault, ...]:
+        """What a test can tell, each where it is taken."""
+        low, through = SEEN[:2]
+        tests = tuple(f for s in self.work() for f in s.makes if f.thing == "bus wires")
+        return (replace(low, at=tests), *((through,) if self.through else ()))
 
     def _by_itself(self, end: str, needs: tuple[str, ...]) -> tuple[Step, ...]:
         """An end that is neither joined nor landed: tested and looked at before it is closed, whatever the
@@ -197,7 +236,7 @@ class TraceProcedure(Procedure):
             f"Look at the bare end {end}",
             "inspect",
             "build",
-            (test.id,),
+            after=(test.id,),
             end=end,
             look="No stray strand; braid clear of core and bus wires, bus wires clear of each other.",
             fails="Anything in doubt is done again.",
@@ -213,7 +252,7 @@ class TraceProcedure(Procedure):
             f"Braid to pipe, {self.test_v:g} V DC",
             "test",
             "build",
-            needs,
+            after=needs,
             end=end,
             text="The braid against the metal pipe, before it is landed: is the jacket whole?",
             caution="Discharge after the reading: the cable holds its charge.",
@@ -242,7 +281,7 @@ class TraceProcedure(Procedure):
             f"{title}, {self.test_v:g} V DC",
             "test",
             station,
-            needs,
+            after=needs,
             reading=Reading(
                 (*gates, Gate("temperature", "cable", "°C", required=False, instrument="thermometer")),
                 taken=taken,
@@ -257,6 +296,7 @@ class TraceProcedure(Procedure):
             acts=(
                 Read(what="insulation", between=(Place(end, skin="conductor"), Place(end, skin="screen"))),
             ),
+            makes=(Fact("read", Place(end), "bus wires", taken),),
         )
 
     def _through(self, taken: Taken, needs: tuple[str, ...], station: Station) -> Step:
@@ -266,7 +306,7 @@ class TraceProcedure(Procedure):
             "Continuity through it",
             "test",
             station,
-            needs,
+            after=needs,
             reading=Reading(
                 tuple(
                     Gate(

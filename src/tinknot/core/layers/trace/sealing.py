@@ -1,7 +1,6 @@
 """Sealant, tape, and work of a flat cable that leaves nothing on it."""
 
 from dataclasses import dataclass
-from functools import cached_property
 from typing import ClassVar
 
 from tinknot.core.acts import LayOn, Look, Note, Place, Thing, Wait, Wipe
@@ -37,7 +36,7 @@ class Sealant(AtEnd):
                     f"Leave the {self.part_said} to cure",
                     "wait",
                     "prove",
-                    (f"inspect.{i}",),
+                    after=(f"inspect.{i}",),
                     action="It is cured",
                     text="Do not move or flex it, do not energise before the time is up.",
                     timers=(Timer("cure", "sealant curing", f"seal.{i}", self.cure_min, None),),
@@ -55,7 +54,7 @@ class Sealant(AtEnd):
                 f"Wipe clean for the {self.part_said}",
                 "surface",
                 "build",
-                self.after,
+                after=self.after,
                 text="Degrease, let it flash off.",
                 acts=(Wipe(at=on, solvent=True, flash_min=flash_min),),
                 end=e,
@@ -66,7 +65,7 @@ class Sealant(AtEnd):
                 self.leaf.title or f"Fill with {self.part_said}, end {e}",
                 "seal",
                 "build",
-                (f"surface.{i}",),
+                after=(f"surface.{i}",),
                 text=self.leaf.text or "Liberally, inside the part and on the cable, no air left.",
                 caution=self.leaf.caution or "Ventilate, gloves; check its date.",
                 acts=(LayOn(at=on, thing=Thing(i, self.part_said, seals="adhesive"), seals_on=(on,)),),
@@ -78,7 +77,7 @@ class Sealant(AtEnd):
                 f"Look at the {self.part_said}",
                 "inspect",
                 "build",
-                (f"seal.{i}",),
+                after=(f"seal.{i}",),
                 look="Comes out all round, no gap.",
                 acts=(Look(at=Place(e, skin="fitting")),),
                 fails="A gap: more sealant, push again.",
@@ -88,7 +87,7 @@ class Sealant(AtEnd):
             *wait,
         )
 
-    @cached_property
+    @property
     def last(self) -> str:
         """What goes over it goes on while it is open; its cure runs beside the work."""
         return f"inspect.{self.id}"
@@ -125,7 +124,7 @@ class Taped(DrawnFlat, AtEnd):
                 self.leaf.title or f"Wrap {self.part_said}, end {self.end}",
                 "wrap",
                 "build",
-                self.after,
+                after=self.after,
                 end=self.end,
                 focus_mm=self.span_mm,
                 text=self.leaf.text or "Half-lapped, tight, from the jacket over the edge and back.",
@@ -150,7 +149,7 @@ class PlainWork(AtEnd):
             x.title,
             "fit",
             "build",
-            self.after,
+            after=self.after,
             action="Done",
             end=self.end,
             text=x.text,
@@ -166,7 +165,7 @@ class PlainWork(AtEnd):
                 f"Wait: {x.title}",
                 "wait",
                 "build",
-                (work.id,),
+                after=(work.id,),
                 action="The time is over",
                 end=self.end,
                 timers=timers,

@@ -32,6 +32,7 @@ class TraceTube(DrawnFlat, Sleeve):
     parked: str = ""
     park_order: int = 1
     legs: bool = False
+    after: tuple[str, ...] = ("connectors",)
 
     def closes_mm(self) -> tuple[float, float] | None:
         """Its span."""
@@ -65,7 +66,7 @@ class TraceTube(DrawnFlat, Sleeve):
                     f"Thread {named} on side {side}",
                     "park",
                     "park",
-                    (f"cut.square.{side}", f"clean.{side}"),
+                    after=(f"cut.square.{side}", f"clean.{side}"),
                     end=side,
                     text=f"{self.part_name}, over the clean jacket. Slide it well back.",
                     caution="It cannot be put on later.",
@@ -85,7 +86,7 @@ class TraceTube(DrawnFlat, Sleeve):
             f"Wipe and roughen under {named}",
             "surface",
             "build",
-            (*self.after, *(s.id for s in park)),
+            after=(*self.after, *(s.id for s in park)),
             text="Degrease the jacket where the tube will grip, abrade it round the cable, wipe dry.",
             acts=tuple(act for e in self._ends for act in self._made_ready(e)),
             caution="Solvent away from heat; let it flash off.",
@@ -97,7 +98,7 @@ class TraceTube(DrawnFlat, Sleeve):
             f"Shrink {named}",
             "seal",
             "build",
-            (surface.id,),
+            after=(surface.id,),
             action="Shrunk",
             timers=self.flash_off(surface.id),
             part_id="" if park else part_id,
@@ -126,7 +127,7 @@ class TraceTube(DrawnFlat, Sleeve):
             f"Look at {named}",
             "inspect",
             "build",
-            (seal.id, *(s.id for s in pinch)),
+            after=(seal.id, *(s.id for s in pinch)),
             look=shown,
             fails=(
                 "No adhesive at an edge or an open pinch: heat it again and pinch again; if it stays, a new"
@@ -189,7 +190,7 @@ class TraceTube(DrawnFlat, Sleeve):
                 f"Pinch {what} and hold",
                 "seal",
                 "build",
-                (after,),
+                after=(after,),
                 text=(
                     "At once, while it is soft: press flat with pliers from inside to outside and hold"
                     f" {self.hold_s:g} s."
@@ -206,7 +207,7 @@ class TraceTube(DrawnFlat, Sleeve):
                 "Let go when it has set",
                 "wait",
                 "build",
-                (f"pinch.{self.id}",),
+                after=(f"pinch.{self.id}",),
                 action="It has set",
                 text="Keep the pliers closed until the time is up.",
                 acts=(Wait(until="set"),),
