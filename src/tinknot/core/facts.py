@@ -3,13 +3,14 @@
 A step says which facts it needs, and what its acts make so follows from them. Which steps it waits for is
 worked out from both (`core/planning/waiting.py`): nobody names another step."""
 
-from collections.abc import Iterator
+from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
-from typing import Literal
+from typing import Literal, TypeVar
 
 from tinknot.core import acts
 from tinknot.core.acts import Act, Place
 
+T = TypeVar("T")
 What = Literal[
     # said by a hold
     "isolated",
@@ -134,8 +135,28 @@ def over_all(span_mm: acts.Span | None = None, end: str = "") -> tuple[Fact, ...
     return COVERED, Fact("ready", Place(end, span_mm=span_mm))
 
 
-def made(act: Act, taken: str = "") -> Iterator[Fact]:
-    """What an act makes so; `taken`: when the readings of its step are taken."""
+def makers(need: Fact, made: Iterable[tuple[Fact, T]]) -> list[T]:
+    """Of what is made so, by whom, those who make what is needed."""
+    return [by for fact, by in made if fact.meets(need)]
+
+
+def made_by(does: Sequence[Act], taken: str = "") -> list[Fact]:
+    """What is so once all acts of a step are done, and not made untrue again in it; `taken`: when its
+    readings are taken."""
+    found: list[Fact] = []
+    for act in does:
+        gone = list(_unmade(act))
+        found = [f for f in found if not any(f.meets(u) for u in gone)]
+        found += _made(act, taken)
+    return [*found, Fact("read", when=taken)] if taken else found
+
+
+def unmade_by(does: Sequence[Act]) -> list[Fact]:
+    """What the acts of a step make untrue."""
+    return [f for act in does for f in _unmade(act)]
+
+
+def _made(act: Act, taken: str) -> Iterator[Fact]:
     at, thing = act.at, act.thing.id
     match act:
         case acts.Attest():
@@ -186,7 +207,7 @@ def made(act: Act, taken: str = "") -> Iterator[Fact]:
             pass
 
 
-def unmade(act: Act) -> Iterator[Fact]:
+def _unmade(act: Act) -> Iterator[Fact]:
     """What an act makes untrue."""
     match act:
         case acts.SlideTo():

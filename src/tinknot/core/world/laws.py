@@ -464,6 +464,11 @@ LAWS: dict[int, Law] = {
 }
 
 
+def breaks(w: World, act: Act) -> list[tuple[int, Found]]:
+    """Every law that an act would break, by its number."""
+    return [(number, found) for number, law in LAWS.items() for found in law(w, act)]
+
+
 def _protective(w: World, place: Place) -> Place | None:
     """The protective conductor by its own name; None where the cable has none."""
     if place.core != "protective":

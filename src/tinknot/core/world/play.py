@@ -8,7 +8,7 @@ from tinknot.core.acts import Attest, Note
 from tinknot.core.figures import apart
 from tinknot.core.layers.contract import Step
 from tinknot.core.world.found import Found
-from tinknot.core.world.laws import LAWS, Broken
+from tinknot.core.world.laws import Broken, breaks
 from tinknot.core.world.world import World, copied
 
 
@@ -85,9 +85,8 @@ def _step(step: Step, world: World, began: dict[object, float], shown: bool = Tr
             words = f"“{t.label}” has run out {late:.0f} min before this is begun."
             yield Broken(9, step.id, step.title, words, "Begin it later, or leave less work in between.")
     for act in step.acts:
-        for number, law in LAWS.items():
-            for place, words, mend in law(world, act):
-                yield Broken(number, step.id, place, words[0].upper() + words[1:] + ".", mend)
+        for number, (place, words, mend) in breaks(world, act):
+            yield Broken(number, step.id, place, words[0].upper() + words[1:] + ".", mend)
         world.do(act)
     began[step.id] = world.now
 

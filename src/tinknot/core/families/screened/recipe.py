@@ -9,12 +9,12 @@ from tinknot.core.drawing.model import Section
 from tinknot.core.families.contract import Way
 from tinknot.core.families.moulded.choosing import PART
 from tinknot.core.families.screened.braiding import FIXED
+from tinknot.core.families.screened.job import MOST_PLACES, ScreenedJob
 from tinknot.core.families.screened.layout import Layout, untwisted
 from tinknot.core.families.screened.section import section
 from tinknot.core.families.screened.solution import ScreenedSolution
 from tinknot.core.families.screened.splices import other_ways
-from tinknot.core.families.screened.splicing import MOST_PLACES
-from tinknot.core.families.screened.stack import Stacking
+from tinknot.core.families.screened.stack import solved
 from tinknot.core.families.screened.twisted import Twist
 from tinknot.core.figures import mm
 from tinknot.core.plan.parts import CoreOut, PartOut
@@ -22,7 +22,7 @@ from tinknot.core.plan.plan import Plan
 from tinknot.core.world.found import Found, FoundEnd
 
 
-class ScreenedRecipe(Stacking):
+class ScreenedRecipe(ScreenedJob):
     """The joint, how it is told, and what else could be done."""
 
     def as_found(self, s: ScreenedSolution) -> Found:
@@ -39,7 +39,7 @@ class ScreenedRecipe(Stacking):
 
     def solve(self) -> ScreenedSolution:
         """The stack, with what is to be known of it."""
-        found = super().solve()
+        found = solved(self)
         if not found.layers or found.layout is None:
             return found
         return replace(found, warnings=tuple(self._warned(found.layout)))
@@ -81,13 +81,13 @@ class ScreenedRecipe(Stacking):
             other = "full" if j.apart == "half" else "half"
             found.append((f"apart-{other}", f"A unit's splices a {other} step apart", {"apart": other}))
         if self.braided:
-            now = self._fixed_by()
+            now = self.fixed_by()
             for how, title in FIXED.items():
                 if how != now and not (how == "solder" and j.cold_only):
                     found.append((f"fixed-{how}", f"Donor braid held by {title}", {"fixed": how}))
             if not j.second:
                 found.append(("second-layer", "Two layers of donor braid", {"second": True}))
-        if not s.fits and not self._open_ends:
+        if not s.fits and not self.open_ends:
             for end in ("A", "B", "both") if self.sheath[0] != self.sheath[1] else ("both",):
                 where = "both ends" if end == "both" else f"end {end}"
                 title = f"End pieces of a higher ratio over {where} of the outer sleeve"

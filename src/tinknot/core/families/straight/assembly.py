@@ -9,13 +9,15 @@ from tinknot.core.families.lowvoltage.connectors import (
     Set,
     connector_pick,
 )
+from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.families.lowvoltage.metal import mohm_per_m
-from tinknot.core.families.lowvoltage.recipe import CableRecipe, CableSolution
+from tinknot.core.families.lowvoltage.recipe import CableSolution
 from tinknot.core.families.recipe import flex_mandrel
+from tinknot.core.families.stack import Stack
 from tinknot.core.families.straight import base
 from tinknot.core.families.straight.cores import Cores
-from tinknot.core.families.straight.covered import Covered
 from tinknot.core.families.straight.earth import CONTACTS
+from tinknot.core.families.straight.work import Work
 from tinknot.core.figures import mm
 from tinknot.core.formulas.conductor import resistance_uohm
 from tinknot.core.formulas.earth import sound_path_mohm
@@ -24,7 +26,6 @@ from tinknot.core.layers.connectors import Connector
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.marker import Mark, MarkerSleeve
-from tinknot.core.layers.preparation import Preparation
 from tinknot.core.layers.procedure import Joined, joint_procedure
 from tinknot.core.layers.proofs import Proofs
 from tinknot.core.layers.shell import ResinShell
@@ -34,166 +35,170 @@ from tinknot.core.tolerance import at_least
 _FLEX_MISSING = "Moving: the cable's least bend radius is not on the card, so no flex proof is planned."
 
 
-class Assembly(CableRecipe):
-    """What a solution is made of once its covers are chosen. `end_layer`: what its ends are made of;
-    `covered`: its cores are covered, and proved, before something else closes over them."""
+def parking_of(job: Job, covered: Stack, last: Ranked | None = None) -> Parking:
+    """Where everything that goes over a whole cable waits, with the pending sleeve cut as `last` says;
+    what is seated first waits nearest."""
+    layers = covered.layers
+    if last is not None and covered.pending is not None:
+        part = job.sleeves[last.candidate.id]
+        layers = (*layers, replace(covered.pending, part=part, cut_length_mm=last.cut_length_mm))
+    items = []
+    for order, x in enumerate((x for x in layers if x.threads()), 1):
+        (t,) = x.threads()
+        landed: Side = "b" if job.a.landed else "a" if job.b.landed else "either"
+        was = (job.made.sides or {}).get(x.id)
+        side: Side = "a" if was == "a" else "b" if was == "b" else x.waits_on(job.choice.outer_parks_on)
+        items.append(ParkItem(x.id, t.length_mm, landed if side == "either" else side, order))
+    return park(
+        items,
+        job.a.free_mm,
+        job.b.free_mm,
+        between_mm=job.rules.number("park.between_mm"),
+        keep_away_mm=job.rules.number("park.keep_away_crimp_mm"),
+    )
 
-    end_layer: type[Preparation] = Preparation
-    covered = True
 
-    def _parking(self, covered: Covered, last: Ranked | None = None) -> Parking:
-        """Where everything that goes over a whole cable waits, with the pending sleeve cut as `last` says;
-        what is seated first waits nearest."""
-        job = self.job
-        layers = covered.layers
-        if last is not None and covered.pending is not None:
-            part = job.sleeves[last.candidate.id]
-            layers = (*layers, replace(covered.pending, part=part, cut_length_mm=last.cut_length_mm))
-        items = []
-        for order, x in enumerate((x for x in layers if x.threads()), 1):
-            (t,) = x.threads()
-            landed: Side = "b" if job.a.landed else "a" if job.b.landed else "either"
-            was = (job.made.sides or {}).get(x.id)
-            side: Side = "a" if was == "a" else "b" if was == "b" else x.waits_on(job.choice.outer_parks_on)
-            items.append(ParkItem(x.id, t.length_mm, landed if side == "either" else side, order))
-        return park(
-            items,
-            job.a.free_mm,
-            job.b.free_mm,
-            between_mm=job.rules.number("park.between_mm"),
-            keep_away_mm=job.rules.number("park.keep_away_crimp_mm"),
+def _connector_uohm(job: Job, c: Connector) -> float:
+    """The greater of both conductors' resistance over the made connector's length."""
+    return max(
+        resistance_uohm(core.area_mm2, 2 * c.half_mm, core.flexibility)
+        for core in (e.core(c.core) for e in job.ends)
+    )
+
+
+def _through_ohm(job: Job) -> dict[str, float]:
+    """Up to what each core of copper passes from end to end, Ω, where the cable's length is known."""
+    metres = job.joint.cable_length_m
+    if metres is None or job.made.began_before:
+        return {}
+    known = [mohm_per_m(e) for e in job.ends]
+    return {
+        core: round(sound_path_mohm(max(k[core] for k in known), 1000 * metres, CONTACTS) / 1000, 4)
+        for core in known[0]
+        if core != "armour" and all(core in k for k in known)
+    }
+
+
+def solution_of(
+    work: Work, steps: int, connectors: Set, cores: Cores, covered: Stack | None
+) -> CableSolution:
+    """The joint as far as its covers go: the whole stack where all are on, with where its parts wait."""
+    job = work.job
+    choices = (*cores.choices, *(covered.choices if covered else ()))
+    picks = (connector_pick(job, connectors[0]), *cores.picks, *(covered.picks if covered else ()))
+    inner = base.inner_profile(job, cores)
+    found = CableSolution(
+        ends=job.ends,
+        connectors=tuple(connectors),
+        steps=steps,
+        layout=cores.layout,
+        choices=choices,
+        tracks=cores.tracks,
+        inner=inner,
+        kept=cores.kept,
+        picks=picks,
+        crutch_mm=cores.crutch_mm,
+        warnings=(*(covered.warnings if covered else ()), *([w] if (w := _mandrel(job)[1]) else [])),
+    )
+    if (
+        covered is None
+        or covered.stuck
+        or covered.pending is not None
+        or not covered.layers
+        or not cores.complete
+    ):
+        return found
+    parking = parking_of(job, covered)
+    orders = {x.id: n for n, x in enumerate((x for x in covered.layers if x.threads()), 1)}
+    covers = tuple(_parked(x, parking, orders) for x in covered.layers)
+    closed = [span for x in covers if (span := x.closes_mm())]
+    return replace(
+        found,
+        layers=_stack(work, cores, covers),
+        outside=covered.outside,
+        seat=(min(a for a, _ in closed), max(b for _, b in closed)),
+        parking=parking,
+    )
+
+
+def _mandrel(job: Job) -> tuple[float | None, str]:
+    """Mandrel of the flex proof in mm for a joint that moves; else None, with words where it is
+    refused."""
+    r, radius = job.rules, job.build.bend_radius_mm
+    if "moving" not in job.joint.duties:
+        return None, ""
+    if radius is None:
+        return None, _FLEX_MISSING
+    od = max(e.sheath.greatest_mm for e in job.ends)
+    mandrel, why = flex_mandrel(r, od, r.number("flex.multiple"))
+    if mandrel is not None and not at_least(mandrel / 2, radius):
+        bends = f"a mandrel of {mm(mandrel):g} mm bends to {mm(mandrel / 2):g} mm"
+        return None, f"No flex proof: {bends}, the cable's least bend radius is {radius:g}."
+    return mandrel, why
+
+
+def _mark(job: Job, a: Core, b: Core) -> Mark:
+    """What the core of B is marked with."""
+    stock, says = job.joint.stock.markers, a.colour or a.name
+    part = marker_for(stock, b.insulation.greatest_mm, says, job.today)
+    return Mark(a.name, a.colour or "", part, part.first_lot(job.today) if part else "")
+
+
+def _stack(work: Work, cores: Cores, covers: tuple[Layer, ...]) -> tuple[Layer, ...]:
+    job, layout = work.job, cores.layout
+    names = [c.name for c in job.a.cores]
+    half = layout.gap_mm / 2
+    strip = {c.core: c.strip_mm for c in cores.connectors}
+    ends = [
+        work.kind.end(
+            f"preparation-{e.name}",
+            f"end {e.name} prepared",
+            e,
+            {
+                n: c.cut_a_mm if e.name == "A" else c.cut_b_mm
+                for n, c in zip(names, layout.cores, strict=True)
+            },
+            strip,
+            job.rules,
+            (-half - 45, half + 5) if e.name == "A" else (-half - 5, half + 45),
+            (job.made.setback_mm or {}).get(e.name, 0.0),
+            _threaded_mm(covers, e.name),
         )
-
-    def _connector_uohm(self, c: Connector) -> float:
-        """The greater of both conductors' resistance over the made connector's length."""
-        return max(
-            resistance_uohm(core.area_mm2, 2 * c.half_mm, core.flexibility)
-            for core in (e.core(c.core) for e in self.job.ends)
+        for e in job.ends
+    ]
+    markers = [
+        MarkerSleeve(
+            f"marker-{a.name}",
+            f"marker on core {a.name}",
+            a.name,
+            (_mark(job, a, b),),
+            job.rules,
         )
-
-    def _through_ohm(self) -> dict[str, float]:
-        """Up to what each core of copper passes from end to end, Ω, where the cable's length is known."""
-        metres = self.job.joint.cable_length_m
-        if metres is None or self.job.made.began_before:
-            return {}
-        known = [mohm_per_m(e) for e in self.job.ends]
-        return {
-            core: round(sound_path_mohm(max(k[core] for k in known), 1000 * metres, CONTACTS) / 1000, 4)
-            for core in known[0]
-            if core != "armour" and all(core in k for k in known)
-        }
-
-    def _solution(self, steps: int, connectors: Set, cores: Cores, covered: Covered | None) -> CableSolution:
-        job = self.job
-        choices = (*cores.choices, *(covered.choices if covered else ()))
-        picks = (connector_pick(job, connectors[0]), *cores.picks, *(covered.picks if covered else ()))
-        inner = base.inner_profile(job, cores)
-        found = CableSolution(
-            ends=job.ends,
-            connectors=tuple(connectors),
-            steps=steps,
-            layout=cores.layout,
-            choices=choices,
-            tracks=cores.tracks,
-            inner=inner,
-            kept=cores.kept,
-            picks=picks,
-            crutch_mm=cores.crutch_mm,
-            warnings=(*(covered.warnings if covered else ()), *([w] if (w := self._mandrel()[1]) else [])),
+        for a, b in zip(job.a.cores, job.b.cores, strict=True)
+        if (a.colour and b.colour and a.colour != b.colour) or b.partner
+    ]
+    procedure = joint_procedure(
+        Joined(
+            proofs=Proofs(job.rules, job.joint.rated_voltage_v, tuple(names), through_ohm=_through_ohm(job)),
+            places=names,
+            threads=any(x.threads() for x in (*markers, *cores.layers, *covers)),
+            hazardous="hazardous" in job.joint.duties,
+            insulated="taped" if job.build.core_insulation == "tape" else "sleeved",
+            state="cured and hard" if any(isinstance(x, ResinShell) for x in covers) else "cold",
+            connector_uohm={c.core: _connector_uohm(job, c) for c in cores.connectors},
+            mandrel_mm=_mandrel(job)[0],
+            sheath=all(e.armour for e in job.ends)
+            and bool({"buried", "immersed"} & {*job.joint.duties})
+            and not job.made.began_without("test.after.sheath"),
+            covered=work.kind.covered,
         )
-        if (
-            covered is None
-            or covered.stuck
-            or covered.pending is not None
-            or not covered.layers
-            or not cores.complete
-        ):
-            return found
-        parking = self._parking(covered)
-        orders = {x.id: n for n, x in enumerate((x for x in covered.layers if x.threads()), 1)}
-        covers = tuple(_parked(x, parking, orders) for x in covered.layers)
-        closed = [span for x in covers if (span := x.closes_mm())]
-        return replace(
-            found,
-            layers=self._stack(cores, covers),
-            outside=covered.outside,
-            seat=(min(a for a, _ in closed), max(b for _, b in closed)),
-            parking=parking,
-        )
+    )
+    return (procedure, *ends, *markers, *cores.layers, *covers, *job.plain_steps())
 
-    def _mandrel(self) -> tuple[float | None, str]:
-        """Mandrel of the flex proof in mm for a joint that moves; else None, with words where it is
-        refused."""
-        r, radius = self.job.rules, self.job.build.bend_radius_mm
-        if "moving" not in self.job.joint.duties:
-            return None, ""
-        if radius is None:
-            return None, _FLEX_MISSING
-        od = max(e.sheath.greatest_mm for e in self.job.ends)
-        mandrel, why = flex_mandrel(r, od, r.number("flex.multiple"))
-        if mandrel is not None and not at_least(mandrel / 2, radius):
-            bends = f"a mandrel of {mm(mandrel):g} mm bends to {mm(mandrel / 2):g} mm"
-            return None, f"No flex proof: {bends}, the cable's least bend radius is {radius:g}."
-        return mandrel, why
 
-    def _mark(self, a: Core, b: Core) -> Mark:
-        """What the core of B is marked with."""
-        stock, says = self.job.joint.stock.markers, a.colour or a.name
-        part = marker_for(stock, b.insulation.greatest_mm, says, self.job.today)
-        return Mark(a.name, a.colour or "", part, part.first_lot(self.job.today) if part else "")
-
-    def _stack(self, cores: Cores, covers: tuple[Layer, ...]) -> tuple[Layer, ...]:
-        job, layout = self.job, cores.layout
-        names = [c.name for c in job.a.cores]
-        half = layout.gap_mm / 2
-        strip = {c.core: c.strip_mm for c in cores.connectors}
-        ends = [
-            self.end_layer(
-                f"preparation-{e.name}",
-                f"end {e.name} prepared",
-                e,
-                {
-                    n: c.cut_a_mm if e.name == "A" else c.cut_b_mm
-                    for n, c in zip(names, layout.cores, strict=True)
-                },
-                strip,
-                job.rules,
-                (-half - 45, half + 5) if e.name == "A" else (-half - 5, half + 45),
-                (job.made.setback_mm or {}).get(e.name, 0.0),
-                _threaded_mm(covers, e.name),
-            )
-            for e in job.ends
-        ]
-        markers = [
-            MarkerSleeve(
-                f"marker-{a.name}",
-                f"marker on core {a.name}",
-                a.name,
-                (self._mark(a, b),),
-                job.rules,
-            )
-            for a, b in zip(job.a.cores, job.b.cores, strict=True)
-            if (a.colour and b.colour and a.colour != b.colour) or b.partner
-        ]
-        procedure = joint_procedure(
-            Joined(
-                proofs=Proofs(
-                    job.rules, job.joint.rated_voltage_v, tuple(names), through_ohm=self._through_ohm()
-                ),
-                places=names,
-                threads=any(x.threads() for x in (*markers, *cores.layers, *covers)),
-                hazardous="hazardous" in job.joint.duties,
-                insulated="taped" if job.build.core_insulation == "tape" else "sleeved",
-                state="cured and hard" if any(isinstance(x, ResinShell) for x in covers) else "cold",
-                connector_uohm={c.core: self._connector_uohm(c) for c in cores.connectors},
-                mandrel_mm=self._mandrel()[0],
-                sheath=all(e.armour for e in job.ends)
-                and bool({"buried", "immersed"} & {*job.joint.duties})
-                and not job.made.began_without("test.after.sheath"),
-                covered=self.covered,
-            )
-        )
-        return (procedure, *ends, *markers, *cores.layers, *covers, *job.plain_steps())
+def shell_of(layers: Iterable[Layer]) -> ResinShell | None:
+    """The shell among layers, where there is one."""
+    return next((x for x in layers if isinstance(x, ResinShell)), None)
 
 
 def _parked(x: Layer, parking: Parking, orders: dict[str, int]) -> Layer:

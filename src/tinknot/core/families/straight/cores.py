@@ -181,16 +181,10 @@ def _taped(job: Job, i: int, connector: StockConnector, centre: float) -> TapeWr
     )
 
 
-def join(
-    job: Job, steps: int, connectors: Sequence[StockConnector], groups: Groups, ids: Sequence[str]
-) -> Cores:
-    """The cores with the sleeves named by group; a group without a name stays bare."""
-    choices: list[Choice] = []
-    picked: dict[int, Choice] = {}
-    for n, (cores, given) in enumerate(groups):
-        choice = given.with_part(ids[n] if n < len(ids) else None)
-        choices.append(choice)
-        picked |= dict.fromkeys(cores, choice)
+def join(job: Job, steps: int, connectors: Sequence[StockConnector], groups: Groups) -> Cores:
+    """The cores with the sleeves picked by group; a group without one stays bare."""
+    choices = [choice for _, choice in groups]
+    picked = {core: choice for cores, choice in groups for core in cores}
     taped = not groups
     covered = max(2 * (half_mm(job, c) + _overlap(job, i)) for i, c in enumerate(connectors))
     supplied = (

@@ -1,30 +1,75 @@
 """A straight joint of round low-voltage cables, 1 to 5 cores: sleeved, taped or cast, armoured or not."""
 
 from collections.abc import Iterable, Sequence
+from dataclasses import replace
+from functools import cached_property
 from typing import Any
 
 from tinknot.core.drawing.model import Section
 from tinknot.core.families.contract import LONGEST_MIN, Way
-from tinknot.core.families.lowvoltage.recipe import CableSolution
+from tinknot.core.families.lowvoltage.connectors import NoConnector, Set, connectors_for, none_pick
+from tinknot.core.families.lowvoltage.job import Job
+from tinknot.core.families.lowvoltage.recipe import CableRecipe, CableSolution
 from tinknot.core.families.straight import pouring
-from tinknot.core.families.straight.covered import shell_of
-from tinknot.core.families.straight.covers import OUTER, SHELL
+from tinknot.core.families.straight.assembly import shell_of
+from tinknot.core.families.straight.cores import join, sleeve_groups
+from tinknot.core.families.straight.covering import sheath_wall_mm
+from tinknot.core.families.straight.covers import OUTER, SHELL, inside_out
 from tinknot.core.families.straight.search import Search
 from tinknot.core.families.straight.section import section
 from tinknot.core.families.straight.ways import insert_of, staggers_of, unserved, ways
+from tinknot.core.families.straight.work import Kind, Work
 from tinknot.core.figures import mm
 from tinknot.core.layers.connectors import Connector
+from tinknot.core.layers.cover_sleeve import CoverSleeve
+from tinknot.core.layers.preparation import Preparation
 from tinknot.core.layers.shell import ResinShell
 from tinknot.core.plan.parts import PackTime, PackUse, ResinOut
 from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.ways import Remedy, StaggerWay
 
+CABLE = Kind(
+    inside_out, Preparation, CoverSleeve, groups=sleeve_groups, join=join, wall_mm=sheath_wall_mm
+)  # of one to five cores under a sheath
 
-class StraightRecipe(Search):
-    """How a straight joint is told: its drawing, its other ways, its pour."""
+
+class StraightRecipe(CableRecipe):
+    """One joint file worked through with one rule book, on one day, and how it is told."""
 
     _ways_of: CableSolution | None = None
     _ways: Sequence[Way] = ()
+
+    def __init__(self, job: Job, kind: Kind = CABLE) -> None:
+        super().__init__(job)
+        self.work = Work(job, kind)
+        self._solved: dict[tuple[int, tuple[str, ...]], CableSolution] = {}
+
+    @cached_property
+    def sets(self) -> list[Set]:
+        """Sets of connectors, best first. Raises InputError when none joins the cores."""
+        return connectors_for(self.job)
+
+    def solve(self) -> CableSolution:
+        """The stack with the positions of the file and the best set of connectors; nothing but the choice of
+        a connector where none in stock joins the cores."""
+        try:
+            best = self.sets[0]
+        except NoConnector as fault:
+            pick = none_pick(self.job, fault.errors[0].message)
+            return CableSolution(ends=self.job.ends, connectors=(), picks=(pick,))
+        return self.solve_with(self.joint.stagger_steps, best)
+
+    def solve_with(self, steps: int, connectors: Set) -> CableSolution:
+        """The stack for one stagger and one set of connectors; asked again, it answers at once."""
+        key = (steps, tuple(c.id for c in connectors))
+        if key not in self._solved:
+            self._solved[key] = Search(self.work, steps, connectors).solution()
+        return self._solved[key]
+
+    @property
+    def skin(self) -> str:
+        """What its outside is called."""
+        return self.work.kind.skin
 
     def connector_layer(self, s: CableSolution, core: str) -> str:
         """Crimp, bolt or solder joint of a core."""
@@ -32,12 +77,14 @@ class StraightRecipe(Search):
 
     def draw(self, s: CableSolution) -> Section | None:
         """The section along the joint, and every cut across it."""
-        return section(s) if s.inner else None
+        return section(replace(s, skin=self.skin)) if s.inner else None
 
     def ways(self, s: CableSolution) -> Iterable[Way]:
         """Other staggers, connectors, closures, core insulation; the same again for the same solution."""
         if self._ways_of is not s:
-            self._ways_of, self._ways = s, list(ways(self, s))
+            only = self.work.kind.ways
+            self._ways_of = s
+            self._ways = [w for w in ways(self, s) if not only or w.id.startswith(only)]
         return self._ways
 
     def orders(self, s: CableSolution) -> list[Remedy]:

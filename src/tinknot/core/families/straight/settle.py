@@ -5,8 +5,8 @@ from datetime import date
 
 from tinknot.core.families.choice import Made
 from tinknot.core.families.lowvoltage.job import Job
-from tinknot.core.families.straight.recipe import StraightRecipe
-from tinknot.core.families.straight.wire import WireRecipe, is_wire
+from tinknot.core.families.straight.recipe import CABLE, StraightRecipe
+from tinknot.core.families.straight.wire import WIRE, is_wire
 from tinknot.core.joint.file import BuildIn, JointFile
 from tinknot.core.rulebook import RuleBook
 
@@ -17,7 +17,7 @@ def settled(joint: JointFile, rules: RuleBook, today: date | None, made: Made | 
     tried: list[StraightRecipe] = []
     for build in _to_try(joint):
         job = Job(joint.model_copy(update={"build": build}), rules, today, made)
-        recipe = WireRecipe(job) if is_wire(job) else StraightRecipe(job)
+        recipe = StraightRecipe(job, WIRE if is_wire(job) else CABLE)
         tried.append(recipe)
         if recipe.solve().fits:
             return recipe

@@ -329,7 +329,7 @@ def _twin(recipe: "StraightRecipe", end: str, insert_mm: float) -> str:
         else twin
     )
     try:
-        solution = type(recipe)(Job(twin, recipe.job.given_rules)).solve()
+        solution = type(recipe)(Job(twin, recipe.job.given_rules), recipe.work.kind).solve()
     except InputError as fault:
         return f"{end} to insert: {fault.errors[0].message}"
     if not solution.fits:
