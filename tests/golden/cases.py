@@ -109,21 +109,7 @@ def _straight(pick: random.Random) -> dict[str, Any]:
     b = deepcopy(a)
     if pick.random() < 0.35:
         b = _end(pick, cores, SIZES[max(0, at - pick.choice((0, 1)))], armoured and pick.random() < 0.6)
-    build: dict[str, Any] = {}
-    if pick.random() < 0.3:
-        build["closure"] = pick.choice(("resin", "wrap-around", "sleeve"))
-    if pick.random() < 0.2:
-        build["core_insulation"] = pick.choice(("tape", "sleeve"))
-    if pick.random() < 0.1:
-        build["fire"] = pick.choice(("barrier", "mica"))
-    if pick.random() < 0.1:
-        build["cold_only"] = True
-    if pick.random() < 0.1:
-        build["thin_side"] = pick.choice(("end-piece", "tape"))
-    if armoured and pick.random() < 0.6:
-        build["earth"] = {"fault_current_a": pick.choice((400, 900, 1500)), "clearing_time_s": 0.4}
-    if pick.random() < 0.15:
-        build["removed_mm"] = pick.choice((60, 420, 900))
+    build = _build(pick, armoured)
     changes: dict[str, Any] = {
         "duties": sorted(pick.sample(DUTIES, pick.choice((0, 1, 1, 2)))),
         "ambient_c": pick.choice((-5, 6, 12, 25)),
@@ -144,6 +130,25 @@ def _straight(pick: random.Random) -> dict[str, Any]:
     for sleeve in given["stock"]["sleeves"]:  # every site's stock differs
         sleeve["on_hand_mm"] = pick.choice((0, 400, 4000, 4000, 9000))
     return given
+
+
+def _build(pick: random.Random, armoured: bool) -> dict[str, Any]:
+    build: dict[str, Any] = {}
+    if pick.random() < 0.3:
+        build["closure"] = pick.choice(("resin", "wrap-around", "sleeve"))
+    if pick.random() < 0.2:
+        build["core_insulation"] = pick.choice(("tape", "sleeve"))
+    if pick.random() < 0.1:
+        build["fire"] = pick.choice(("barrier", "mica"))
+    if pick.random() < 0.1:
+        build["cold_only"] = True
+    if pick.random() < 0.1:
+        build["thin_side"] = pick.choice(("end-piece", "tape"))
+    if armoured and pick.random() < 0.6:
+        build["earth"] = {"fault_current_a": pick.choice((400, 900, 1500)), "clearing_time_s": 0.4}
+    if pick.random() < 0.15:
+        build["removed_mm"] = pick.choice((60, 420, 900))
+    return build
 
 
 def _tap(pick: random.Random) -> dict[str, Any]:

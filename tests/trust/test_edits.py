@@ -2,7 +2,7 @@
 in the transaction that writes, so that one of them is told and nothing of either is lost unseen."""
 
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from contextlib import contextmanager
 
 import pytest
@@ -95,47 +95,76 @@ def both(first: Api, second: Api, method: str, path: str, bodies: tuple, version
     return sorted(answers.values())
 
 
+def _vera(admin: Api) -> dict:
+    return next(p for p in admin("GET", "/people")["items"] if p["username"] == "vera")
+
+
+def _checked(api: Api, _: Api) -> tuple[str, tuple, int]:
+    sheet = api("GET", f"/sheets/{SHEET}")
+    draft = api("PUT", f"/sheets/{SHEET}", sheet["sheet"], If_Match=f'"{sheet["version"]}"')
+    return f"/sheets/{SHEET}/check", (None, None), draft["version"]
+
+
+def _sheet(api: Api, _: Api) -> tuple[str, tuple, int]:
+    sheet = api("GET", f"/sheets/{SHEET}")
+    return f"/sheets/{SHEET}", tuple(sheet["sheet"] | {"name": f"Kit {n}"} for n in (1, 2)), sheet["version"]
+
+
+def _person(_: Api, admin: Api) -> tuple[str, tuple, int]:
+    vera = _vera(admin)
+    return f"/people/{vera['id']}", ({"name": "Vera Lind"}, {"role": "jointer"}), vera["version"]
+
+
+def _password(_: Api, admin: Api) -> tuple[str, tuple, int]:
+    vera = _vera(admin)
+    return f"/people/{vera['id']}/password", (None, None), vera["version"]
+
+
+def _rule(_: Api, admin: Api) -> tuple[str, tuple, int]:
+    bodies = tuple({"value": v, "reason": "for the test"} for v in (11, 12))
+    return "/rules/grip.pct", bodies, admin("GET", "/rules")["version"]
+
+
+def _lot(api: Api, _: Api) -> tuple[str, tuple, int]:
+    part = api("GET", "/stock/core-9.5")
+    at = f"/stock/core-9.5/lots/{part['lots'][0]['id']}/count"
+    return at, ({"quantity": 100}, {"quantity": 200}), part["version"]
+
+
+def _tool(_: Api, admin: Api) -> tuple[str, tuple, int]:
+    tool = admin("POST", "/tools", {"name": "CT-1", "kind": "crimp-tool"}, 201)
+    return f"/tools/{tool['id']}", ({"due": "2027-01-01"}, {"due": "2028-01-01"}), tool["version"]
+
+
+def _same(at: str, looked: str, *bodies) -> Callable[[Api, Api], tuple[str, tuple, int]]:
+    return lambda api, admin: (at, bodies, api("GET", looked)["version"])
+
+
+CASES: dict[str, Callable[[Api, Api], tuple[str, tuple, int]]] = {
+    "PATCH /joints/<ref>": _same("/joints/J-1", "/joints/J-1", {"title": "One"}, {"title": "Two"}),
+    "POST /joints/<ref>/plans": _same("/joints/J-1/plans", "/joints/J-1", None, None),
+    "PATCH /people/<int:user_id>": _person,
+    "POST /people/<int:user_id>/password": _password,
+    "PUT /rules/<key>": _rule,
+    "PUT /sheets/<sheet_id>": _sheet,
+    "POST /sheets/<sheet_id>/check": _checked,
+    "POST /sheets/<sheet_id>/retire": _same(f"/sheets/{SHEET}/retire", f"/sheets/{SHEET}", None, None),
+    "PUT /site/writing": lambda api, admin: ("/site/writing", ({"unit": "inch"}, {"zone": "Europe/Oslo"}), 0),
+    "PUT /stock/<part_id>": _same(
+        "/stock/core-9.5", "/stock/core-9.5", *({"figures": FIGURES | {"price_per_m": p}} for p in (3, 4))
+    ),
+    "POST /stock/<part_id>/retired": _same(
+        "/stock/core-9.5/retired", "/stock/core-9.5", {"retired": True}, {"retired": True}
+    ),
+    "POST /stock/<part_id>/lots/<int:lot_id>/count": _lot,
+    "PATCH /tools/<int:tool_id>": _tool,
+}
+
+
 def case(route: str, api: Api, admin: Api) -> tuple[str, tuple, int]:
     """Address, two bodies that differ, and the version both have looked at."""
-    part = api("GET", "/stock/core-9.5")
-    joint = api("GET", "/joints/J-1")
-    match route:
-        case "PATCH /joints/<ref>":
-            return "/joints/J-1", ({"title": "One"}, {"title": "Two"}), joint["version"]
-        case "POST /joints/<ref>/plans":
-            return "/joints/J-1/plans", (None, None), joint["version"]
-        case "PATCH /people/<int:user_id>":
-            vera = next(p for p in admin("GET", "/people")["items"] if p["username"] == "vera")
-            return f"/people/{vera['id']}", ({"name": "Vera Lind"}, {"role": "jointer"}), vera["version"]
-        case "POST /people/<int:user_id>/password":
-            vera = next(p for p in admin("GET", "/people")["items"] if p["username"] == "vera")
-            return f"/people/{vera['id']}/password", (None, None), vera["version"]
-        case "PUT /rules/<key>":
-            bodies = tuple({"value": v, "reason": "for the test"} for v in (11, 12))
-            return "/rules/grip.pct", bodies, admin("GET", "/rules")["version"]
-        case "PUT /sheets/<sheet_id>":
-            sheet = api("GET", f"/sheets/{SHEET}")
-            bodies = tuple(sheet["sheet"] | {"name": f"Kit {n}"} for n in (1, 2))
-            return f"/sheets/{SHEET}", bodies, sheet["version"]
-        case "POST /sheets/<sheet_id>/check":
-            sheet = api("GET", f"/sheets/{SHEET}")
-            draft = api("PUT", f"/sheets/{SHEET}", sheet["sheet"], If_Match=f'"{sheet["version"]}"')
-            return f"/sheets/{SHEET}/check", (None, None), draft["version"]
-        case "POST /sheets/<sheet_id>/retire":
-            return f"/sheets/{SHEET}/retire", (None, None), api("GET", f"/sheets/{SHEET}")["version"]
-        case "PUT /site/writing":
-            return "/site/writing", ({"unit": "inch"}, {"zone": "Europe/Oslo"}), 0
-        case "PUT /stock/<part_id>":
-            bodies = tuple({"figures": FIGURES | {"price_per_m": p}} for p in (3, 4))
-            return "/stock/core-9.5", bodies, part["version"]
-        case "POST /stock/<part_id>/retired":
-            return "/stock/core-9.5/retired", ({"retired": True}, {"retired": True}), part["version"]
-        case "POST /stock/<part_id>/lots/<int:lot_id>/count":
-            at = f"/stock/core-9.5/lots/{part['lots'][0]['id']}/count"
-            return at, ({"quantity": 100}, {"quantity": 200}), part["version"]
-        case "PATCH /tools/<int:tool_id>":
-            tool = admin("POST", "/tools", {"name": "CT-1", "kind": "crimp-tool"}, 201)
-            return f"/tools/{tool['id']}", ({"due": "2027-01-01"}, {"due": "2028-01-01"}), tool["version"]
+    if route in CASES:
+        return CASES[route](api, admin)
     raise AssertionError(f"{route} changes something and has no case here: write one")
 
 

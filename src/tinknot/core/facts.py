@@ -156,63 +156,53 @@ def unmade_by(does: Sequence[Act]) -> list[Fact]:
     return [f for act in does for f in _unmade(act)]
 
 
+PLAIN: dict[type[Act], What] = {
+    acts.Wipe: "clean",
+    acts.ThreadOn: "threaded",
+    acts.SlideTo: "seated",
+    acts.LayOn: "laid",
+    acts.PourIn: "laid",
+    acts.Shrink: "closed",
+    acts.Close: "closed",
+    acts.Join: "joined",
+    acts.Mix: "mixed",
+    acts.Look: "looked",
+    acts.Try: "tried",
+    acts.Note: "noted",
+}  # what an act makes so at its place, of its thing
+
+
 def _made(act: Act, taken: str) -> Iterator[Fact]:
+    """What an act makes so."""
     at, thing = act.at, act.thing.id
+    if what := PLAIN.get(type(act)):
+        yield Fact(what, at, thing)
+    if (isinstance(act, acts.Shrink) and act.hot) or (isinstance(act, acts.Join) and act.how == "soldered"):
+        yield Fact("hot", at, thing)
     match act:
         case acts.Attest():
             yield Fact(act.what)
         case acts.Remove():
-            yield Fact("cut", Place(at.end, at.core, act.what))
+            yield taken_off(at.end, act.what, at.core)
         case acts.Mark():
             yield taken_off(at.end, "sheath")
         case acts.FoldBack():
             yield Fact("folded", Place(at.end, skin=act.what))
-        case acts.Wipe():
-            yield Fact("clean", at, thing)
-        case acts.ThreadOn():
-            yield Fact("threaded", at, thing)
-        case acts.SlideTo():
-            yield Fact("seated", at, thing)
-        case acts.LayOn():
-            yield Fact("laid", at, thing)
-        case acts.Shrink() | acts.Close():
-            yield Fact("closed", at, thing)
-            if isinstance(act, acts.Shrink):
-                yield from (Fact("closed", place, thing) for place in act.seals_on)
-                if act.hot:
-                    yield Fact("hot", at, thing)
-        case acts.Join():
-            yield Fact("joined", at, thing)
-            if act.how == "soldered":
-                yield Fact("hot", at, thing)
+        case acts.Shrink():
+            yield from (Fact("closed", place, thing) for place in act.seals_on)
         case acts.Bridge():
-            yield Fact("bridged", at, act.called)
-        case acts.Mix():
-            yield Fact("mixed", at, thing)
-        case acts.PourIn():
-            yield Fact("laid", at, thing)
-            if act.last:
-                yield Fact("full", at)
+            yield of("bridged", act.called)
+        case acts.PourIn(last=True):
+            yield Fact("full", at)
         case acts.Read():
             yield Fact("read", at, act.what, taken)
-        case acts.Look():
-            yield Fact("looked", at, thing)
-        case acts.Try():
-            yield Fact("tried", at, thing)
         case acts.Wait():
             yield Fact("cold" if act.until == "cool" else "cured", at, thing)
-        case acts.Note():
-            yield Fact("noted", at, thing)
-        case _:
-            pass
 
 
 def _unmade(act: Act) -> Iterator[Fact]:
     """What an act makes untrue."""
-    match act:
-        case acts.SlideTo():
-            yield Fact("threaded", thing=act.thing.id)
-        case acts.Roughen():
-            yield Fact("clean", act.at, act.thing.id)
-        case _:
-            pass
+    if isinstance(act, acts.SlideTo):
+        yield of("threaded", act.thing.id)
+    elif isinstance(act, acts.Roughen):
+        yield Fact("clean", act.at, act.thing.id)

@@ -40,6 +40,18 @@ def _lines(plan: Plan) -> Iterator[str]:
         yield f"{plan.minutes.hands:.0f} min of hands, {plan.minutes.waiting:.0f} min of waiting."
     else:
         yield "Nothing fits."
+    yield from _chosen(plan)
+    yield from _worked_out(plan)
+    yield from _work(plan)
+    if plan.remedies:
+        yield "\nWhat would help"
+        yield from (f"  {r.title}: {r.why}" for r in plan.remedies)
+    if plan.warnings:
+        yield "\nMind"
+        yield from (f"  {w}" for w in plan.warnings)
+
+
+def _chosen(plan: Plan) -> Iterator[str]:
     for choice in plan.choices:
         yield (
             f"\n{choice.title}: must open past {choice.needed_expanded_mm:.2f}, close under"
@@ -55,6 +67,9 @@ def _lines(plan: Plan) -> Iterator[str]:
     for pick in plan.picks:
         yield f"\n{pick.title}: {pick.need}"
         yield from (f" {'>' if o.id == pick.picked else ' '} {o.name}: {o.reason}" for o in pick.offers)
+
+
+def _worked_out(plan: Plan) -> Iterator[str]:
     if plan.resin:
         r = plan.resin
         packs = " + ".join(f"{p.count} x {p.part_id}" for p in r.packs)
@@ -72,6 +87,9 @@ def _lines(plan: Plan) -> Iterator[str]:
         yield f"\n{plan.insert.words}"
     if plan.chosen_together:
         yield f"\n{plan.chosen_together}"
+
+
+def _work(plan: Plan) -> Iterator[str]:
     if plan.cuts:
         yield "\nCuts"
         yield from (
@@ -93,9 +111,3 @@ def _lines(plan: Plan) -> Iterator[str]:
             + (f"  ({m.in_stock:g} on hand)" if m.in_stock is not None else "")
             for m in plan.materials
         )
-    if plan.remedies:
-        yield "\nWhat would help"
-        yield from (f"  {r.title}: {r.why}" for r in plan.remedies)
-    if plan.warnings:
-        yield "\nMind"
-        yield from (f"  {w}" for w in plan.warnings)

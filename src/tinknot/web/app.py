@@ -48,6 +48,21 @@ def create_app(config: dict[str, Any]) -> Flask:
     if app.config.get("TRUSTED_PROXIES"):
         app.wsgi_app = ProxyFix(app.wsgi_app, x_for=1, x_proto=1)  # type: ignore[method-assign]
     opening.open_site(app.config["DATABASE"])
+    _know_who(app)
+    app.before_request(_guard)
+    app.after_request(_headers)
+    if app.config["RATE_LIMIT"]:
+        app.extensions["rate-limiter"] = FixedWindowRateLimiter(MemoryStorage())
+    for blueprint in BLUEPRINTS:
+        app.register_blueprint(blueprint, url_prefix="/api/v1")
+    init_errors(app)
+
+    _give_pages(app)
+    return app
+
+
+def _know_who(app: Flask) -> None:
+    """Who is signed in, by the token in the session."""
     login = LoginManager(app)
 
     @login.user_loader  # type: ignore[untyped-decorator]  # Flask-Login ships no types
@@ -55,37 +70,37 @@ def create_app(config: dict[str, Any]) -> Flask:
         found = accounts.entered(token)
         return SessionUser(found, token) if found else None
 
-    @app.before_request
-    def _guard() -> Response | None:
-        db.connect(reuse_if_open=True)
-        if request.method in ("GET", "HEAD", "OPTIONS") or not request.path.startswith("/api/"):
-            return None
-        if current_user.is_authenticated:
-            sent = request.headers.get("X-CSRF-Token", "")
-            if not secrets.compare_digest(sent.encode(), session.get("csrf", "").encode()):
-                return problem(
-                    403,
-                    "csrf",
-                    "This page is out of date",
-                    "Reload the page and send it again; nothing you typed is lost.",
-                )
+
+def _guard() -> Response | None:
+    """What changes something comes from a page of this site."""
+    db.connect(reuse_if_open=True)
+    if request.method in ("GET", "HEAD", "OPTIONS") or not request.path.startswith("/api/"):
         return None
+    if current_user.is_authenticated:
+        sent = request.headers.get("X-CSRF-Token", "")
+        if not secrets.compare_digest(sent.encode(), session.get("csrf", "").encode()):
+            return problem(
+                403,
+                "csrf",
+                "This page is out of date",
+                "Reload the page and send it again; nothing you typed is lost.",
+            )
+    return None
 
-    @app.after_request
-    def _headers(response: Response) -> Response:
-        response.headers.setdefault("Content-Security-Policy", CSP)
-        if request.path.startswith("/api/"):  # answers and papers are somebody's; pictures say so themselves
-            response.headers.setdefault("Cache-Control", "no-store")
-        response.headers["X-Content-Type-Options"] = "nosniff"
-        response.headers["Referrer-Policy"] = "same-origin"
-        response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
-        return response
 
-    if app.config["RATE_LIMIT"]:
-        app.extensions["rate-limiter"] = FixedWindowRateLimiter(MemoryStorage())
-    for blueprint in BLUEPRINTS:
-        app.register_blueprint(blueprint, url_prefix="/api/v1")
-    init_errors(app)
+def _headers(response: Response) -> Response:
+    """What every answer carries."""
+    response.headers.setdefault("Content-Security-Policy", CSP)
+    if request.path.startswith("/api/"):  # answers and papers are somebody's; pictures say so themselves
+        response.headers.setdefault("Cache-Control", "no-store")
+    response.headers["X-Content-Type-Options"] = "nosniff"
+    response.headers["Referrer-Policy"] = "same-origin"
+    response.headers["Cross-Origin-Opener-Policy"] = "same-origin"
+    return response
+
+
+def _give_pages(app: Flask) -> None:
+    """The description of the API, the pages, and a sign of life."""
 
     @app.get("/api/openapi.json")
     def _description() -> dict[str, Any]:
@@ -101,8 +116,6 @@ def create_app(config: dict[str, Any]) -> Flask:
         if path.startswith("api/"):
             return problem(404, "not-found", "Not found", "There is no such address in the API.")
         return _static(path if isfile(STATIC / path) else "index.html")
-
-    return app
 
 
 def _static(path: str) -> Response:

@@ -167,6 +167,24 @@ def need_role(role: str | None) -> Response | None:
     return None
 
 
+def _given(spec: Endpoint) -> dict[str, Any]:
+    """What a request brings of what is asked for: `query`, `body`, `data`, `version`."""
+    given: dict[str, Any] = {}
+    if spec.query is not None:
+        given["query"] = _query(spec.query)
+    if spec.body is not None:
+        if request.mimetype != "application/json":
+            raise UnsupportedMediaType("Send application/json.")
+        given["body"] = parse(spec.body, request.get_data())
+    if spec.raw is not None:
+        if request.mimetype.split("/")[0] != spec.raw.split("/")[0]:
+            raise UnsupportedMediaType(f"Send {spec.raw}.")
+        given["data"] = request.get_data()
+    if spec.guarded:
+        given["version"] = _version()
+    return given
+
+
 def endpoint(
     bp: Blueprint,
     method: str,
@@ -217,20 +235,7 @@ def endpoint(
             refused = too_often(spec) or need_role(role)
             if refused is not None:
                 return refused
-            given: dict[str, Any] = dict(path)
-            if query is not None:
-                given["query"] = _query(query)
-            if body is not None:
-                if request.mimetype != "application/json":
-                    raise UnsupportedMediaType("Send application/json.")
-                given["body"] = parse(body, request.get_data())
-            if raw is not None:
-                if request.mimetype.split("/")[0] != raw.split("/")[0]:
-                    raise UnsupportedMediaType(f"Send {raw}.")
-                given["data"] = request.get_data()
-            if guarded:
-                given["version"] = _version()
-            asked = _repeatable(spec)
+            given, asked = dict(path) | _given(spec), _repeatable(spec)
 
             def answer() -> Response:
                 with turn(_who()) if heavy else nullcontext():

@@ -3,6 +3,7 @@ import { Link } from 'react-router'
 import { api, type Draft, type Schemas, take } from '../../api/client'
 import { Field, NumberField, QuantityField, SelectField, TextField } from '../../components/fields'
 import { Caution } from '../../components/notes'
+import { makesOf, sheetMakes, useKinds } from '../../components/useKinds'
 import { DUTIES, type Duty } from './duties'
 import { type Kind, kindOf } from './forms'
 import type { useJoint } from './useJoint'
@@ -216,6 +217,7 @@ interface MoreProps {
 /** What not every joint needs: damage taken out, the fault the earth carries, bending, a kit's sheet. */
 function More({ joint, draft, made }: MoreProps) {
   const card = (change: Partial<CardData>) => joint.edit({ card: { ...draft.card, ...change } })
+  const makes = makesOf(useKinds())
   const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => take(api.GET('/api/v1/sheets')) })
   const build = draft.build ?? {}
   const earth = build.earth
@@ -269,7 +271,7 @@ function More({ joint, draft, made }: MoreProps) {
           options={[
             ['', "none: the rule book's own"],
             ...(sheets.data?.items ?? [])
-              .filter((s) => !s.recipe.startsWith('trace'))
+              .filter((s) => !sheetMakes(makes, s.recipe).leaflet)
               .map((s) => [s.id, `${s.name}, revision ${s.revision}`] as const),
           ]}
           onChange={(v) => joint.edit({ sheet: v || null })}

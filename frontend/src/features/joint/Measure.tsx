@@ -19,7 +19,7 @@ const SIZES: readonly (readonly [string, readonly number[]])[] = [
 const KNOWN = new Set(SIZES.flatMap(([, sizes]) => sizes))
 const USUAL = ['brown', 'black', 'grey', 'blue', 'green-yellow']
 
-export function Measure({ joint, draft }: FormProps) {
+export function Measure({ joint, draft, kind }: FormProps) {
   const found = joint.query.data
   if (!found) return null
   const ends = { A: draft.ends?.A ?? {}, B: draft.ends?.B ?? {} }
@@ -29,8 +29,7 @@ export function Measure({ joint, draft }: FormProps) {
       ...end,
       cores: Array.from({ length: n }, (_, i): Core => end.cores?.[i] ?? blank(i, n, end.cores?.[0])),
     })
-    const fewer =
-      draft.family === 'tap-lv' && (ends.B.cores?.length ?? 0) > 0 && (ends.B.cores?.length ?? 0) < n
+    const fewer = kind.branches && (ends.B.cores?.length ?? 0) > 0 && (ends.B.cores?.length ?? 0) < n
     joint.edit({ ends: { A: sized(ends.A), B: fewer ? ends.B : sized(ends.B) } })
   }
   const set = (side: Side, end: End) => joint.edit({ ends: { ...ends, [side]: end } })

@@ -1,12 +1,13 @@
 /** What a kind of joint is filled in with: by the form its family names, never by the family itself. */
 import type { UseQueryResult } from '@tanstack/react-query'
-import { useQuery } from '@tanstack/react-query'
 import type { ComponentType } from 'react'
-import { api, type Draft, keptAnswer, type Schemas, take } from '../../api/client'
+import type { Draft, Schemas } from '../../api/client'
+import type { Kind } from '../../components/useKinds'
 import type { useJoint } from './useJoint'
 import type { Work } from './useWork'
 
-export type Kind = Schemas['FamilyOut']
+export type { Kind } from '../../components/useKinds'
+export { useKinds } from '../../components/useKinds'
 
 export interface FormProps {
   joint: ReturnType<typeof useJoint>
@@ -29,16 +30,6 @@ export interface Form {
   Choose: ComponentType<ChooseProps>
   /** Whether two ends of a cable are joined, with sides to name and ways to build. */
   ends: boolean
-}
-
-/** The kinds of joint there are; kept on the device for when there is no connection. */
-export function useKinds(): Kind[] {
-  const found = useQuery({
-    queryKey: ['families'],
-    queryFn: () => keptAnswer('families', () => take(api.GET('/api/v1/families'))),
-    staleTime: Number.POSITIVE_INFINITY,
-  })
-  return found.data?.items ?? []
 }
 
 /** The kind a draft is of; the first one where nothing is said. */

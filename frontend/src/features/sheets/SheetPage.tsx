@@ -4,6 +4,7 @@ import { api, type Schemas, take } from '../../api/client'
 import { SelectField, TextField } from '../../components/fields'
 import { ErrorNote, Loading } from '../../components/notes'
 import { PreparedEnd } from '../../components/PreparedEnd'
+import { makesOf, sheetMakes, useKinds } from '../../components/useKinds'
 import { said } from '../../model/said'
 import { useMay, useSession } from '../../session'
 import { useSettings } from '../../settings'
@@ -13,12 +14,13 @@ import { Limits } from './Limits'
 import { LowVoltage } from './LowVoltage'
 import { PartsTable } from './PartsTable'
 import { Serves } from './Serves'
-import { ALL_RECIPES, STATE_WORDS } from './SheetsPage'
+import { STATE_WORDS } from './SheetsPage'
 import type { At, Edit } from './typing'
 import { type Leaflet, type Sheet, useSheet } from './useSheet'
 
 /** One leaflet: typed at the left, drawn and checked at the right while it is typed. */
 export function SheetPage() {
+  const kinds = useKinds()
   const { id = '' } = useParams()
   const works = useMay('jointer')
   const kept = useSheet(id, works)
@@ -32,7 +34,8 @@ export function SheetPage() {
   const faults = [...(kept.error?.problem.errors ?? []), ...kept.doubts]
   const at: At = (path, deep) =>
     faults.find((f) => f.path === path || (deep && f.path.startsWith(`${path}/`)))?.message
-  const trace = sheet.recipe.startsWith('trace')
+  const makes = makesOf(kinds)
+  const trace = sheetMakes(makes, sheet.recipe).leaflet
   const locked = !works || sheet.state === 'retired'
   return (
     <main className="w-full p-4 md:p-6">
@@ -41,7 +44,7 @@ export function SheetPage() {
           Kit sheets
         </Link>
         <h1>{sheet.name}</h1>
-        <span className="text-lg">{ALL_RECIPES[sheet.recipe]}</span>
+        <span className="text-lg">{sheetMakes(makes, sheet.recipe).makes}</span>
         <span
           className={`text-lg font-semibold ${sheet.state === 'checked' ? 'text-success' : 'text-warning'}`}
         >
@@ -102,7 +105,7 @@ export function SheetPage() {
             <SelectField
               label="What it makes"
               value={sheet.recipe}
-              options={Object.entries(ALL_RECIPES).filter(([k]) => k.startsWith('trace') === trace)}
+              options={makes.filter((m) => m.leaflet === trace).map((m) => [m.recipe, m.makes] as const)}
               onChange={(v) => kept.edit({ recipe: v as Sheet['recipe'] })}
             />
             <TextField

@@ -4,16 +4,11 @@ import { Link, useNavigate } from 'react-router'
 import { api, type Schemas, take } from '../../api/client'
 import { SelectField, TextField } from '../../components/fields'
 import { ErrorNote, Loading } from '../../components/notes'
-import { RECIPES } from '../../model/recipes'
+import { makesOf, sheetMakes, useKinds } from '../../components/useKinds'
 import { useMay } from '../../session'
 import { slug } from './slug'
 
 type Sheet = Schemas['KitSheet']
-export const ALL_RECIPES: Record<string, string> = {
-  ...RECIPES,
-  'straight-lv': 'straight joint, low voltage',
-  'tap-lv': 'tap, low voltage',
-}
 export const STATE_WORDS: Record<string, string> = {
   draft: '○ draft',
   checked: '● checked',
@@ -24,6 +19,7 @@ export const STATE_WORDS: Record<string, string> = {
 export function SheetsPage() {
   const sheets = useQuery({ queryKey: ['sheets'], queryFn: () => take(api.GET('/api/v1/sheets')) })
   const works = useMay('jointer')
+  const makes = makesOf(useKinds())
   if (sheets.isPending) return <Loading what="the kit sheets" />
   if (sheets.error) return <ErrorNote error={sheets.error} again={() => sheets.refetch()} />
   return (
@@ -48,7 +44,7 @@ export function SheetsPage() {
               className="grid min-h-12 items-center gap-x-4 py-2 hover:bg-base-200 md:grid-cols-[1fr_15rem_8rem]"
             >
               <span className="text-lg font-semibold">{s.name}</span>
-              <span>{ALL_RECIPES[s.recipe] ?? s.recipe}</span>
+              <span>{sheetMakes(makes, s.recipe).makes}</span>
               <span
                 className={
                   s.state === 'checked' ? 'text-success' : s.state === 'draft' ? 'text-warning' : 'quiet'
@@ -69,6 +65,7 @@ export function SheetsPage() {
 function NewSheet() {
   const navigate = useNavigate()
   const client = useQueryClient()
+  const makes = makesOf(useKinds())
   const [name, setName] = useState('')
   const [recipe, setRecipe] = useState<string>('trace-end')
   const open = async (sheet: Schemas['SheetOut']) => {
@@ -79,7 +76,7 @@ function NewSheet() {
     mutationFn: () => {
       const id = slug(name)
       const sheet: Sheet = { id, name, recipe: recipe as Sheet['recipe'], serves: {} }
-      if (recipe.startsWith('trace')) sheet.leaflet = {}
+      if (sheetMakes(makes, recipe).leaflet) sheet.leaflet = {}
       return take(
         api.PUT('/api/v1/sheets/{sheet_id}', {
           params: { path: { sheet_id: id }, header: { 'If-Match': '"0"' } },
@@ -106,7 +103,7 @@ function NewSheet() {
         <SelectField
           label="What it makes"
           value={recipe}
-          options={Object.entries(ALL_RECIPES)}
+          options={makes.map((m) => [m.recipe, m.makes] as const)}
           onChange={setRecipe}
         />
         <button type="submit" className="btn btn-primary" disabled={!name.trim() || make.isPending}>

@@ -61,11 +61,13 @@ class Ranked:
 
 @dataclass(frozen=True)
 class Rejected:
-    """A candidate that does not: the first reason in words, and the fit that shows it."""
+    """A candidate that does not: the first reason in words, and the fit that shows it. `short`: it would do,
+    there is only too little of it."""
 
     candidate: Candidate
     fit: Fit
     reason: str
+    short: bool = False
 
 
 def edge_words(f: Fit) -> str:
@@ -104,7 +106,8 @@ def _judge(c: Candidate, w: Window, margins: Margins, known_cut_mm: int | None =
     per_piece = 1 if each is None else max(1, int(each * (1 + 1e-9) // cut))
     taken = cut * w.pieces if each is None else each * -(-w.pieces // per_piece)
     if c.on_hand_mm is not None and not at_least(c.on_hand_mm, taken):
-        return Rejected(c, f, f"{mm(c.on_hand_mm, MOST):g} mm on hand, {mm(taken, LEAST):g} mm needed")
+        words = f"{mm(c.on_hand_mm, MOST):g} mm on hand, {mm(taken, LEAST):g} mm needed"
+        return Rejected(c, f, words, short=True)
     waste = 0.0
     if each is not None:
         full, rest = divmod(w.pieces, per_piece)

@@ -33,6 +33,7 @@ class Choice:
     rings: Mapping[str, Sequence[Ring]] = field(default_factory=dict)  # what lies inside a part, by its id
     of: str = ""  # the part whose mouth it is, in words, where a part has several that are judged together
     as_it_comes: bool = False  # a part of a kit: nothing is cut off it and it is no part to fetch
+    again: bool = False  # another mouth of a part that is told with its first
 
     @property
     def layers(self) -> tuple[str, ...]:
@@ -120,7 +121,8 @@ class Offer:
 
 @dataclass(frozen=True)
 class Pick:
-    """One layer's choice of a part that has no window: what is needed in words, and every offer."""
+    """One layer's choice of a part that has no window: what is needed in words, and every offer. `advice`:
+    what helps where nothing serves, which `buys` a part unless it says otherwise."""
 
     layer: str
     title: str
@@ -128,6 +130,7 @@ class Pick:
     offers: tuple[Offer, ...]
     picked: str | None
     advice: str = ""
+    buys: bool = True
 
 
 C = TypeVar("C", bound=Counted)

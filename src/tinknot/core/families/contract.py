@@ -2,7 +2,7 @@
 family's own folder asks which family a joint is of; everything it needs to know, it asks through these."""
 
 from collections.abc import Callable, Iterable, Mapping, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date
 from typing import Any, Protocol, TypeVar
 
@@ -82,7 +82,7 @@ LONGEST_MIN = 1e7  # what never hardens is told as a number too
 class Way:
     """A change worth trying: what it is called and what it changes in the draft. `worked` works it through
     and raises InputError where it cannot be. `why` is given where the plan itself does not say it; one
-    that `leads` is told before the others, which go by their time."""
+    that `leads` is told before the others, which go by their time; `of`: what it changes, by its name."""
 
     id: str
     title: str
@@ -90,6 +90,7 @@ class Way:
     worked: Callable[[], tuple["Recipe[Any]", Solution]]
     why: str = ""
     leads: bool = False
+    of: str = ""
 
 
 class Recipe(Protocol[S]):
@@ -207,7 +208,8 @@ class Family:
     `asks`, which makes the page from the questions. `place`: where of a draft its own part lies, as a JSON
     Pointer; `body`: what of a draft its file is made of; `words`: what to say where a field is missing, by
     its name; `doubts`: readings nobody should trust; `readings`: what was entered, for the record.
-    `sheets`: recipes of kit sheets that may serve it; `needs_sheet`: it takes its figures from one."""
+    `sheets`: recipes of kit sheets that may serve it, each with what it makes in words; `needs_sheet`: it
+    takes its figures from one; `branches`: B branches off A, which runs on, and may have fewer cores."""
 
     name: str
     title: str
@@ -219,8 +221,9 @@ class Family:
     words: Mapping[str, str]
     doubts: Callable[[Mapping[str, Any]], Iterable[Question]]
     readings: Callable[[Mapping[str, Any]], Iterable[Reading]]
-    sheets: frozenset[str] = frozenset()
+    sheets: Mapping[str, str] = field(default_factory=dict)
     needs_sheet: bool = False
+    branches: bool = False
     asks: tuple[Ask, ...] = ()
     cautions: tuple[str, ...] = ()
 

@@ -91,7 +91,7 @@ def _advice(
     for, with all it must be; a sleeve that is here and is refused for one of these things does not answer
     to it."""
     w = choice.window
-    short = next((r for r in refused if r.fit.verdict == "fits" and r.reason.endswith("needed")), None)
+    short = next((r for r in refused if r.fit.verdict == "fits" and r.short), None)
     if short is not None:
         name = sleeves[short.candidate.id].name or short.candidate.id
         return f"Order more of {name}: {short.reason}."

@@ -160,8 +160,7 @@ class BaseRecipe(ABC, Generic[J, S]):
             title = f"Order a part: {choice.title}"
             found.append(Remedy(id=f"order-{choice.layer}", title=title, why=advice, change={}))
         for pick in (p for p in s.picks if p.picked is None):
-            ordered = pick.advice.startswith("Order")
-            title = f"Order a part: {pick.title}" if ordered else pick.title.capitalize()
+            title = f"Order a part: {pick.title}" if pick.buys else pick.title.capitalize()
             found.append(Remedy(id=f"order-{pick.layer}", title=title, why=pick.advice, change={}))
         if s.parking and not s.parking.fits:
             found.append(
@@ -194,7 +193,7 @@ class BaseRecipe(ABC, Generic[J, S]):
         and how many there are, where that is not one for its own layer."""
         found = []
         for choice in (c for c in s.choices if c.as_it_comes):
-            if (r := choice.picked) is None:
+            if (r := choice.picked) is None or choice.again:
                 continue
             layer_id, quantity = (pieces or {}).get(choice.layer, (choice.layer, 1))
             layer = next((x for x in s.layers if x.id == layer_id), None)

@@ -1,11 +1,15 @@
 """What each recipe and each construction needs."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from tinknot.core.joint.flatend import laid_open
 from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet
-from tinknot.core.joint.leaflet import BRAIDS
+from tinknot.core.joint.leaflet import BRAIDS, Leaflet, LeafletLayer
 from tinknot.core.sheets.doubt import Doubt
+
+
+def _doubt(words: str, path: str = "/leaflet/layers") -> Doubt:
+    return Doubt(path=path, message=words)
 
 
 def nothing_missing(sheet: KitSheet, construction: str) -> Iterator[Doubt]:
@@ -13,56 +17,13 @@ def nothing_missing(sheet: KitSheet, construction: str) -> Iterator[Doubt]:
     leaflet, ends = sheet.leaflet, TRACE_ENDS[sheet.recipe]
     assert leaflet is not None
     layers = leaflet.layers_for(construction)
-    kinds = {x.kind for x in layers}
-
-    def doubt(words: str, path: str = "/leaflet/layers") -> Doubt:
-        return Doubt(path=path, message=words)
-
+    kinds, doubt = {x.kind for x in layers}, _doubt
     for end in ends:
         here = [x for x in layers if x.at in (None, end)]
-        braids = [x for x in here if x.kind in BRAIDS]
-        if len(braids) != 1:
-            words = (
-                "nothing is said of the braid"
-                if not braids
-                else "the braid is treated twice; keep one of its layers"
-            )
-            yield doubt(f"end {end}: {words}")
-        opened = laid_open(leaflet, construction, end)
-        kinds_here = [x.kind for x in here]
-        if (
-            braids
-            and "strip-core" in kinds_here
-            and kinds_here.index("strip-core") < kinds_here.index(braids[0].kind)
-        ):
-            yield doubt(
-                f"end {end}: the core is stripped before the braid is out of the way; put the braid first"
-            )
-        stripped = any(x.kind == "strip-core" for x in here)
-        core = "overlay" if construction == "zone" else "matrix"
-        if stripped and not opened.core_mm:
-            yield doubt(f"end {end}: the {core} is stripped, but no cut says how far", "/leaflet/cuts")
-        if opened.core_mm and not stripped and not opened.shorter:
-            yield doubt(f"end {end}: the {core} is cut, but no layer strips it")
-        closed = _dead(sheet.recipe, end)
-        if closed and stripped and not any(x.kind == "bus-stagger" for x in here):
-            yield doubt(
-                f"end {end} is dead: one bus wire is cut shorter, each taped alone, then both; add that layer"
-            )
-        if (
-            closed
-            and any(x.kind == "bus-stagger" for x in here)
-            and opened.bus_mm[0] == opened.bus_mm[1]
-            and stripped
-        ):
-            yield doubt(
-                f"end {end}: both bus wires end at the same place; cut one of them shorter", "/leaflet/cuts"
-            )
-        if closed and not any(x.kind in ("cap", "boot") or (x.kind == "tube" and x.pinched) for x in here):
-            yield doubt(f"end {end} stays open: a cap, a boot or a pinched tube closes it")
-        if _live(sheet.recipe, end) and not any(
-            x.kind == "terminals" and x.at in (None, end) for x in layers
-        ):
+        yield from _opened(leaflet, construction, end, here)
+        if _dead(sheet.recipe, end):
+            yield from _closed(leaflet, construction, end, here)
+        if _live(sheet.recipe, end) and not any(x.kind == "terminals" for x in here):
             yield doubt(f"end {end}: nothing lands the bus wires; add the terminals with their torque")
     if sheet.recipe in ("trace-splice", "trace-tee"):
         if "crimp" not in kinds:
@@ -86,3 +47,39 @@ def _dead(recipe: str, end: str) -> bool:
 def _live(recipe: str, end: str) -> bool:
     """Whether this end is fed from terminals."""
     return recipe in ("trace-power", "trace-power-end") and end == "A"
+
+
+def _opened(leaflet: Leaflet, construction: str, end: str, here: Sequence[LeafletLayer]) -> Iterator[Doubt]:
+    """How an end is laid open: the braid once, the core stripped as far as a cut says."""
+    braids = [x for x in here if x.kind in BRAIDS]
+    kinds = [x.kind for x in here]
+    if not braids:
+        yield _doubt(f"end {end}: nothing is said of the braid")
+    elif len(braids) > 1:
+        yield _doubt(f"end {end}: the braid is treated twice; keep one of its layers")
+    stripped, opened = "strip-core" in kinds, laid_open(leaflet, construction, end)
+    if braids and stripped and kinds.index("strip-core") < kinds.index(braids[0].kind):
+        yield _doubt(
+            f"end {end}: the core is stripped before the braid is out of the way; put the braid first"
+        )
+    core = "overlay" if construction == "zone" else "matrix"
+    if stripped and not opened.core_mm:
+        yield _doubt(f"end {end}: the {core} is stripped, but no cut says how far", "/leaflet/cuts")
+    if opened.core_mm and not stripped and not opened.shorter:
+        yield _doubt(f"end {end}: the {core} is cut, but no layer strips it")
+
+
+def _closed(leaflet: Leaflet, construction: str, end: str, here: Sequence[LeafletLayer]) -> Iterator[Doubt]:
+    """How a dead end is made: bus wires apart, and a closed end over them."""
+    stripped, staggered = (any(x.kind == k for x in here) for k in ("strip-core", "bus-stagger"))
+    bus = laid_open(leaflet, construction, end).bus_mm
+    if stripped and not staggered:
+        yield _doubt(
+            f"end {end} is dead: one bus wire is cut shorter, each taped alone, then both; add that layer"
+        )
+    if stripped and staggered and bus[0] == bus[1]:
+        yield _doubt(
+            f"end {end}: both bus wires end at the same place; cut one of them shorter", "/leaflet/cuts"
+        )
+    if not any(x.kind in ("cap", "boot") or (x.kind == "tube" and x.pinched) for x in here):
+        yield _doubt(f"end {end} stays open: a cap, a boot or a pinched tube closes it")

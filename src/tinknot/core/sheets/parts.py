@@ -1,9 +1,9 @@
 """The parts of a leaflet against its layers."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 
 from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet
-from tinknot.core.joint.leaflet import Leaflet
+from tinknot.core.joint.leaflet import Leaflet, LeafletLayer, LeafletPart
 from tinknot.core.sheets.doubt import Doubt
 
 _PARTS = {
@@ -73,35 +73,47 @@ def layers_agree(sheet: KitSheet) -> Iterator[Doubt]:
                 path=f"{here}/id", message=f"layer {x.id} stands twice; every layer needs its own name"
             )
         seen.add(x.id)
-        if x.at not in (None, "joint", *ends):
-            yield Doubt(path=f"{here}/at", message=f"this kit has no end {x.at}")
-        if x.at == "joint" and len(ends) < 2:
-            yield Doubt(path=f"{here}/at", message="nothing is joined here; name an end")
+        yield from _placed(x, here, ends)
         part = leaflet.part(x.part)
-        if x.part and part is None:
-            yield Doubt(path=f"{here}/part", message=f"{x.part} is not in the parts list")
-        elif part is None and x.kind in NEEDS_PART:
-            yield Doubt(path=f"{here}/part", message="needs a part of the list")
-        elif part is not None and part.what not in (*_PARTS.get(x.kind, ()), "other"):
-            yield Doubt(path=f"{here}/part", message=f"{part.id} is a {part.what}, this layer is a {x.kind}")
+        yield from _with_part(x, here, part)
         if part is not None:
             count[part.id] = count.get(part.id, 0) + (len(ends) if x.at is None else 1)
-        figures = (x.torque_least_nm, x.torque_most_nm)
-        by_hand = x.kind == "box" and figures == (None, None)  # a latch, a quarter turn
-        if x.kind in ("terminals", "box") and None in figures and not by_hand:
-            yield Doubt(
-                path=f"{here}/torque_least_nm",
-                message=f"{x.title or x.kind} without a torque: the screws need a window, least and most",
-            )
-        if x.torque_least_nm and x.torque_most_nm and x.torque_least_nm > x.torque_most_nm:
-            yield Doubt(path=f"{here}/torque_most_nm", message="must not be under the least torque")
-        if x.kind == "tube" and (x.reach is None or not x.reach.given) and x.datum == "outer-jacket-cut":
-            yield Doubt(path=f"{here}/reach", message="is missing: how far the tube goes onto the jacket")
-        if x.kind == "step" and not x.title:
-            yield Doubt(path=f"{here}/title", message="is missing: what is to be done")
+        yield from _figures(x, here)
     for i, p in enumerate(leaflet.parts):
         if p.what in ("tube", "boot", "cap", "grommet") and count.get(p.id, 0) > p.count:
             yield Doubt(
                 path=f"/leaflet/parts/{i}/count",
                 message=f"the layers use {count[p.id]} of {p.id}, the list has {p.count}",
             )
+
+
+def _placed(x: LeafletLayer, here: str, ends: Sequence[str]) -> Iterator[Doubt]:
+    if x.at not in (None, "joint", *ends):
+        yield Doubt(path=f"{here}/at", message=f"this kit has no end {x.at}")
+    if x.at == "joint" and len(ends) < 2:
+        yield Doubt(path=f"{here}/at", message="nothing is joined here; name an end")
+
+
+def _with_part(x: LeafletLayer, here: str, part: LeafletPart | None) -> Iterator[Doubt]:
+    if x.part and part is None:
+        yield Doubt(path=f"{here}/part", message=f"{x.part} is not in the parts list")
+    elif part is None and x.kind in NEEDS_PART:
+        yield Doubt(path=f"{here}/part", message="needs a part of the list")
+    elif part is not None and part.what not in (*_PARTS.get(x.kind, ()), "other"):
+        yield Doubt(path=f"{here}/part", message=f"{part.id} is a {part.what}, this layer is a {x.kind}")
+
+
+def _figures(x: LeafletLayer, here: str) -> Iterator[Doubt]:
+    figures = (x.torque_least_nm, x.torque_most_nm)
+    by_hand = x.kind == "box" and figures == (None, None)  # a latch, a quarter turn
+    if x.kind in ("terminals", "box") and None in figures and not by_hand:
+        yield Doubt(
+            path=f"{here}/torque_least_nm",
+            message=f"{x.title or x.kind} without a torque: the screws need a window, least and most",
+        )
+    if x.torque_least_nm and x.torque_most_nm and x.torque_least_nm > x.torque_most_nm:
+        yield Doubt(path=f"{here}/torque_most_nm", message="must not be under the least torque")
+    if x.kind == "tube" and (x.reach is None or not x.reach.given) and x.datum == "outer-jacket-cut":
+        yield Doubt(path=f"{here}/reach", message="is missing: how far the tube goes onto the jacket")
+    if x.kind == "step" and not x.title:
+        yield Doubt(path=f"{here}/title", message="is missing: what is to be done")

@@ -5,10 +5,13 @@ from collections.abc import Iterator
 from tinknot.core.figures import LEAST, MOST, mm, mm2
 from tinknot.core.formulas.flat import flat_girth_mm, girth_to_diameter_mm
 from tinknot.core.formulas.sleeve import Margins
-from tinknot.core.joint.kitsheet import KitSheet
+from tinknot.core.joint.kitsheet import KitSheet, Serves
+from tinknot.core.joint.leaflet import LeafletPart
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.sheets.doubt import Doubt
 from tinknot.core.tolerance import at_least, at_most
+
+Range = tuple[float, float]  # least, most, mm
 
 
 def windows_serve(sheet: KitSheet, rules: RuleBook) -> Iterator[Doubt]:
@@ -30,59 +33,55 @@ def windows_serve(sheet: KitSheet, rules: RuleBook) -> Iterator[Doubt]:
     if w_low > w_high or t_low > t_high or t_high > w_high or t_low > w_low:
         return
     two = 2.0 if sheet.recipe == "trace-tee" else 1.0
+    widths, thicknesses = (w_low, w_high), (t_low, t_high)
     for i, p in enumerate(leaflet.parts):
         here = f"/leaflet/parts/{i}"
         layers = [x for x in leaflet.layers if x.part == p.id]
         on_jacket = any(x.datum == "outer-jacket-cut" for x in layers)
-        if p.what == "tube" and on_jacket and p.opens and p.closes and p.opens.given and p.closes.given:
+        if p.what == "tube" and on_jacket:
             legs = two if any(x.at == "joint" for x in layers) else 1.0
             passed = legs * w_high if p.stiff else _girth_od(legs * w_high, t_high)
-            need, allow = (
-                margins.needed_expanded_mm(passed),
-                margins.allowed_recovered_mm(_girth_od(w_low, t_low)),
-            )
-            if not at_least(p.opens.value_mm, need):
-                yield Doubt(
-                    path=f"{here}/opens",
-                    message=(
-                        f"cannot pass the widest cable served: {mm(need, LEAST):.1f} mm needed,"
-                        f" {p.opens.value_mm:g} given"
-                    ),
-                )
-            if not at_most(p.closes.value_mm, allow):
-                yield Doubt(
-                    path=f"{here}/closes",
-                    message=(
-                        f"cannot grip the smallest cable served: {mm(allow, MOST):.1f} mm or less needed,"
-                        f" {p.closes.value_mm:g} given"
-                    ),
-                )
-        for key, low, high in (("width", w_low, w_high), ("thickness", t_low, t_high)):
-            least, most = getattr(p, f"{key}_least_mm"), getattr(p, f"{key}_most_mm")
-            if least is not None and not at_most(least, low):
-                yield Doubt(
-                    path=f"{here}/{key}_least_mm",
-                    message=(
-                        f"takes cables from {mm(least, LEAST):g} mm {key}, the kit says it serves {low:g}"
-                    ),
-                )
-            if most is not None and not at_least(most, high):
-                yield Doubt(
-                    path=f"{here}/{key}_most_mm",
-                    message=(
-                        f"takes cables up to {mm(most, MOST):g} mm {key}, the kit says it serves {high:g}"
-                    ),
-                )
-        for key, bus, over in (
-            ("area_least_mm2", s.bus_least_mm2, True),
-            ("area_most_mm2", s.bus_most_mm2, False),
-        ):
-            own = getattr(p, key)
-            if own is not None and bus is not None and (own > bus if over else own < bus):
-                yield Doubt(
-                    path=f"{here}/{key}",
-                    message=f"does not take the bus wires of {mm2(bus):g} mm² the kit says it serves",
-                )
+            allow = margins.allowed_recovered_mm(_girth_od(w_low, t_low))
+            yield from _tube(p, here, margins.needed_expanded_mm(passed), allow)
+        yield from _openings(p, here, widths, thicknesses)
+        yield from _bus(p, here, s)
+
+
+def _tube(p: LeafletPart, here: str, need: float, allow: float) -> Iterator[Doubt]:
+    """A tube against the widest and the smallest jacket, mm."""
+    if not (p.opens and p.closes and p.opens.given and p.closes.given):
+        return
+    if not at_least(p.opens.value_mm, need):
+        words = f"{mm(need, LEAST):.1f} mm needed, {p.opens.value_mm:g} given"
+        yield Doubt(path=f"{here}/opens", message=f"cannot pass the widest cable served: {words}")
+    if not at_most(p.closes.value_mm, allow):
+        words = f"{mm(allow, MOST):.1f} mm or less needed, {p.closes.value_mm:g} given"
+        yield Doubt(path=f"{here}/closes", message=f"cannot grip the smallest cable served: {words}")
+
+
+def _openings(p: LeafletPart, here: str, widths: Range, thicknesses: Range) -> Iterator[Doubt]:
+    """What an opening takes against what the kit says it serves."""
+    for key, (low, high) in (("width", widths), ("thickness", thicknesses)):
+        least, most = getattr(p, f"{key}_least_mm"), getattr(p, f"{key}_most_mm")
+        serves = f"mm {key}, the kit says it serves"
+        if least is not None and not at_most(least, low):
+            words = f"takes cables from {mm(least, LEAST):g} {serves} {low:g}"
+            yield Doubt(path=f"{here}/{key}_least_mm", message=words)
+        if most is not None and not at_least(most, high):
+            words = f"takes cables up to {mm(most, MOST):g} {serves} {high:g}"
+            yield Doubt(path=f"{here}/{key}_most_mm", message=words)
+
+
+def _bus(p: LeafletPart, here: str, s: Serves) -> Iterator[Doubt]:
+    """What a crimp takes against the bus wires served."""
+    for key, bus, over in (
+        ("area_least_mm2", s.bus_least_mm2, True),
+        ("area_most_mm2", s.bus_most_mm2, False),
+    ):
+        own = getattr(p, key)
+        if own is not None and bus is not None and (own > bus if over else own < bus):
+            words = f"does not take the bus wires of {mm2(bus):g} mm² the kit says it serves"
+            yield Doubt(path=f"{here}/{key}", message=words)
 
 
 def _girth_od(width: float, thickness: float) -> float:

@@ -143,24 +143,35 @@ class Fold:
                 self._withdraw(e)
             case "remedy":
                 self._mend(e)
-            case "settled" if e.about in self.flags and self.flags[e.about].late and e.role not in MAY_VOUCH:
-                self._flag(e, "What came after a release is settled by a verifier")
             case "settled":
-                self.flags.pop(e.about, None)
+                self._settle(e)
             case "photo":
                 self.photos.setdefault(e.step, []).append(e.photo)
             case _ if step is None:
                 self._flag(e, "The plan has no such step any more")
-            case "reading":
-                if e.stamp == step.stamp and (why := self._unread(step, e)):
-                    self._flag(e, why)
-                elif e.stamp == step.stamp:
-                    self._read(step, e)
-                    self._warm(step, e)
-            case "done":
-                self._confirm(step, e)
-            case "undone":
-                self._undo(step, e)
+            case _:
+                self._work(step, e)
+
+    def _settle(self, e: Event) -> None:
+        """Somebody settles what was flagged."""
+        late = e.about in self.flags and self.flags[e.about].late
+        if late and e.role not in MAY_VOUCH:
+            self._flag(e, "What came after a release is settled by a verifier")
+        else:
+            self.flags.pop(e.about, None)
+
+    def _work(self, step: StepOut, e: Event) -> None:
+        """A step is read, done, or taken back."""
+        if e.kind == "done":
+            self._confirm(step, e)
+        elif e.kind == "undone":
+            self._undo(step, e)
+        elif e.kind == "reading" and e.stamp == step.stamp:
+            if why := self._unread(step, e):
+                self._flag(e, why)
+            else:
+                self._read(step, e)
+                self._warm(step, e)
 
     def _unread(self, step: StepOut, e: Event) -> str:
         """Why readings that an event brings by themselves are none; empty when they are."""

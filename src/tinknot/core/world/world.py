@@ -232,9 +232,33 @@ class World:
             self.names[act.thing.id] = act.thing.name
         if act.thing.of and isinstance(act, (acts.Join, acts.Mix)):
             self.used[act.thing.of] = self.used.get(act.thing.of, 0.0) + 1
+        self._told(act)
+        self._worked(act)
+        self._put(act)
+
+    def _told(self, act: Act) -> None:
+        """What is said, seen, read or waited for."""
         match act:
             case acts.Attest():
                 self.said.add(act.what)
+            case acts.Look():
+                self.looked |= set(self.seen(act))
+            case acts.Tug():
+                self.tugged |= {name for name, join in self.joined.items() if _meets(join.ends, act.at)}
+            case acts.Read():
+                self.read.add(act.what)
+            case acts.Note():
+                self.noted.add(act.thing.id)
+            case acts.Wait(until="cured"):
+                self.uncured = False
+            case acts.Wait(until="cool"):
+                self.hot = {
+                    k: at for k, at in self.hot.items() if act.at.end and at.end and at.end != act.at.end
+                }
+
+    def _worked(self, act: Act) -> None:
+        """What is done to the cable."""
+        match act:
             case acts.Remove():
                 self._remove(act)
             case acts.Mark():
@@ -248,6 +272,14 @@ class World:
             case acts.Roughen():
                 for key in self.keys(act.at):
                     self.surfaces[key] = Surface()
+            case acts.Bridge():
+                self.bridged[act.called] = act
+            case acts.TakeOff():
+                self.bridged.pop(act.called, None)
+
+    def _put(self, act: Act) -> None:
+        """What is put on the cable."""
+        match act:
             case acts.ThreadOn():
                 self.waiting[act.thing.id] = act.at.end
             case acts.SlideTo():
@@ -257,41 +289,24 @@ class World:
                 self._lay(act.thing, act.at, hides=act.thing.metal or act.thing.seals in ("mastic", "tape"))
                 self._stick(act.seals_on, act.thing)
             case acts.Shrink() | acts.Close():
-                self._lay(act.thing, act.at, hides=True, shut=True)
-                self.closed.add(act.at.end)
-                if isinstance(act, acts.Shrink):
-                    if act.hot:
-                        self.hot[act.thing.id] = act.at
-                    self._stick(act.seals_on, act.thing)
+                self._shut(act)
             case acts.Mix():
                 self.mixed[act.thing.id] = self.now + act.within_min
             case acts.PourIn():
                 self.mixed.pop(act.thing.id, None)
                 self.uncured = True
                 self.filled |= act.last
-            case acts.Note():
-                self.noted.add(act.thing.id)
-            case acts.Wait(until="cured"):
-                self.uncured = False
             case acts.Join():
                 self.joined[act.thing.id] = act
                 self._lay(act.thing, act.at, hides=False)
-            case acts.Bridge():
-                self.bridged[act.called] = act
-            case acts.TakeOff():
-                self.bridged.pop(act.called, None)
-            case acts.Look():
-                self.looked |= set(self.seen(act))
-            case acts.Tug():
-                self.tugged |= {name for name, join in self.joined.items() if _meets(join.ends, act.at)}
-            case acts.Read():
-                self.read.add(act.what)
-            case acts.Wait(until="cool"):
-                self.hot = {
-                    k: at for k, at in self.hot.items() if act.at.end and at.end and at.end != act.at.end
-                }
-            case _:
-                pass
+
+    def _shut(self, act: acts.Shrink | acts.Close) -> None:
+        self._lay(act.thing, act.at, hides=True, shut=True)
+        self.closed.add(act.at.end)
+        if isinstance(act, acts.Shrink):
+            if act.hot:
+                self.hot[act.thing.id] = act.at
+            self._stick(act.seals_on, act.thing)
 
     def seen(self, act: acts.Look) -> Iterable[str]:
         """What a look sees: the thing it names, or the joins that lie there."""

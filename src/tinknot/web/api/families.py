@@ -12,13 +12,23 @@ from tinknot.web.http import endpoint
 bp = Blueprint("families", __name__)
 
 
+class SheetKind(Result):
+    """What a kit sheet can be for: its recipe, and what it makes in words."""
+
+    recipe: str
+    makes: str
+
+
 class FamilyOut(Result):
-    """A kind of joint: its name, how the card calls it, which form asks its readings, and its questions."""
+    """A kind of joint: its name, how the card calls it, which form asks its readings, its questions, what
+    kit sheets for it make, and whether its B branches off A."""
 
     name: str
     title: str
     form: str
     needs_sheet: bool
+    branches: bool
+    sheets: list[SheetKind]
     asks: list[Ask]
     cautions: list[str]
 
@@ -37,6 +47,8 @@ def listed() -> Families:
                 title=f.title,
                 form=f.form,
                 needs_sheet=f.needs_sheet,
+                branches=f.branches,
+                sheets=[SheetKind(recipe=r, makes=words) for r, words in f.sheets.items()],
                 asks=list(f.asks),
                 cautions=list(f.cautions),
             )

@@ -1,6 +1,6 @@
-import type { Draft, Schemas } from '../../../api/client'
+import type { Schemas } from '../../../api/client'
 import { SelectField } from '../../../components/fields'
-import type { useJoint } from '../useJoint'
+import type { FormProps } from '../forms'
 
 type Build = Schemas['BuildIn']
 type Key = 'closure' | 'core_insulation' | 'cores_shrunk' | 'fire' | 'thin_side' | 'purpose'
@@ -74,13 +74,12 @@ const KINDS = [
 ] as const
 
 /** How the joint is built, each question one touch; what is left open is chosen from stock. */
-export function HowBuilt({ joint, draft }: { joint: ReturnType<typeof useJoint>; draft: Draft }) {
+export function HowBuilt({ joint, draft, kind }: FormProps) {
   const build: Build = draft.build ?? {}
-  const tap = draft.family === 'tap-lv'
   const set = (key: Key, value: string) => joint.edit({ build: { ...build, [key]: value || undefined } })
   return (
     <div className="mb-4 grid grid-cols-2 gap-3 md:grid-cols-3 xl:grid-cols-4">
-      {(tap ? TAP : STRAIGHT).map(([key, label, options]) => (
+      {(kind.branches ? TAP : STRAIGHT).map(([key, label, options]) => (
         <SelectField
           key={key}
           label={label}
@@ -89,7 +88,7 @@ export function HowBuilt({ joint, draft }: { joint: ReturnType<typeof useJoint>;
           onChange={(v) => set(key, v)}
         />
       ))}
-      {!tap && (build.end_wraps?.length || draft.build?.closure !== 'resin') && (
+      {!kind.branches && (build.end_wraps?.length || draft.build?.closure !== 'resin') && (
         <SelectField
           label="Piece over an end"
           value={(build.end_wraps ?? []).join('')}
@@ -97,7 +96,7 @@ export function HowBuilt({ joint, draft }: { joint: ReturnType<typeof useJoint>;
           onChange={(v) => joint.edit({ build: { ...build, end_wraps: [...v] as ('A' | 'B')[] } })}
         />
       )}
-      {!tap && (
+      {!kind.branches && (
         <SelectField
           label="Cores joined"
           value={draft.connector?.part_id ? '' : (draft.connector?.kind ?? '')}

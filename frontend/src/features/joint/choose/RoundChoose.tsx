@@ -78,7 +78,7 @@ export function RoundChoose({ joint, draft, kind, look, planned }: ChooseProps) 
         {ends && (
           <section className="mt-6" aria-label="How it is built">
             <h2>How it is built</h2>
-            <HowBuilt joint={joint} draft={draft} />
+            <HowBuilt joint={joint} draft={draft} kind={kind} />
           </section>
         )}
         <Staggers

@@ -6,7 +6,7 @@ import { FitRuler } from '../../../components/FitRuler'
 import { ErrorNote, Loading } from '../../../components/notes'
 import { PreparedEnd } from '../../../components/PreparedEnd'
 import { Tabs } from '../../../components/Tabs'
-import { RECIPES } from '../../../model/recipes'
+import { makesOf, sheetMakes, useKinds } from '../../../components/useKinds'
 import { useMay } from '../../../session'
 import { Side } from '../choose/Side'
 import type { ChooseProps } from '../forms'
@@ -68,6 +68,7 @@ function Kits({ joint, chosen }: { joint: ChooseProps['joint']; chosen: string }
   const ref = joint.query.data?.ref ?? ''
   const version = joint.query.data?.version
   const works = useMay('jointer')
+  const makes = makesOf(useKinds())
   const kits = useQuery({
     queryKey: ['kits', ref, version],
     queryFn: () => take(api.GET('/api/v1/joints/{ref}/kits', { params: { path: { ref } } })),
@@ -110,7 +111,7 @@ function Kits({ joint, chosen }: { joint: ChooseProps['joint']; chosen: string }
             <span className="min-w-0 grow">
               <span className="text-lg font-semibold">{k.name}</span>{' '}
               <span className="quiet">
-                {RECIPES[k.recipe] ?? k.recipe}, revision {k.revision}
+                {sheetMakes(makes, k.recipe).makes}, revision {k.revision}
                 {k.state !== 'checked' && `, ${k.state}`}
               </span>
               {!k.serves && <span className="block text-error">Does not serve: {k.reason}.</span>}

@@ -1,6 +1,7 @@
 """A moulded part and what makes it tight, chosen together."""
 
 from collections.abc import Iterator, Mapping
+from dataclasses import replace
 from datetime import date
 from functools import cached_property
 
@@ -188,14 +189,14 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
 
     def orders(self, s: BootSolution) -> list[Remedy]:
         """A part with mouths for all of it; what is left where closed parts are out."""
-        found = [r for r in super().orders(s) if not r.id.startswith(f"order-{PART}")]
+        found = super().orders(replace(s, choices=()))
         if s.choices and all(c.picked is None for c in s.choices):
             return [*Remedies(self.choosing, s.choices).all(), *found]
         return found
 
     def first_parts(self, s: BootSolution) -> list[PartOut]:
-        """The part once, by its first mouth."""
-        return self.used_whole(s)[:1]
+        """The part."""
+        return self.used_whole(s)
 
     def free_mm(self) -> dict[str, float]:
         """The cable behind the place."""

@@ -17,7 +17,6 @@ from tinknot.core.families.ground.place import Place
 from tinknot.core.families.ground.section import section
 from tinknot.core.families.ground.solution import GroundSolution
 from tinknot.core.families.moulded.bedding import as_sleeve
-from tinknot.core.families.moulded.choosing import PART
 from tinknot.core.families.recipe import AskingRecipe
 from tinknot.core.figures import LEAST, MOST, mm, mm2
 from tinknot.core.formulas.conductor import resistance_uohm
@@ -408,8 +407,8 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
         return found
 
     def first_parts(self, s: GroundSolution) -> list[PartOut]:
-        """A solder sleeve or a boot, which is used whole; a boot once, by its first mouth."""
-        return [p for p in self.used_whole(s) if not p.layer.startswith(f"{PART}-")]
+        """A solder sleeve or a boot, which is used whole."""
+        return self.used_whole(s)
 
     def free_mm(self) -> dict[str, float]:
         """The sheath behind the place."""

@@ -146,7 +146,7 @@ def what_to_order(job: Job) -> str:
 def none_pick(job: Job, words: str) -> Pick:
     """The choice of a connector where none serves; `words`: why."""
     pick = connector_pick(job, None)
-    return replace(pick, advice=f"{words[:1].upper()}{words[1:]}. {what_to_order(job)}")
+    return replace(pick, buys=False, advice=f"{words[:1].upper()}{words[1:]}. {what_to_order(job)}")
 
 
 def connector_pick(job: Job, picked: StockConnector | None) -> Pick:

@@ -7,7 +7,10 @@ from tinknot.core.families.asks import Reading
 from tinknot.core.figures import mm2
 from tinknot.core.joint.questions import Question, questions
 
-SHEETS = frozenset({"straight-lv", "tap-lv"})  # recipes of kit sheets for round cable
+SHEETS = {
+    "straight-lv": "straight joint, low voltage",
+    "tap-lv": "tap, low voltage",
+}  # recipes of kit sheets for round cable
 WORDS = {
     "sheath_od_mm": "the sheath is not measured yet",
     "insulation_od_mm": "this core's insulation is not measured yet",

@@ -202,6 +202,7 @@ class Choosing:
             slot="/asked/boot",
             of=self.title if several else "",
             as_it_comes=True,
+            again=n > 0,
         )
 
     def _bare(self, n: int) -> Mouth:
@@ -238,8 +239,9 @@ class Choosing:
         if duties := ", ".join(self.place.joint.duties):
             need += f", {duties}"
         advice = "Order an adhesive that holds on this sheath and serves where it lies; a sheet says so."
-        if self.place.joint.sheath == "fluoropolymer" and not self.place.joint.treated:
+        bare = self.place.joint.sheath == "fluoropolymer" and not self.place.joint.treated
+        if bare:
             advice = (
                 "Etch the sheath and say so on the card, or seal it mechanically with a gland or a clamp."
             )
-        return Pick("adhesive", "adhesive", need, tuple(offers), picked, advice)
+        return Pick("adhesive", "adhesive", need, tuple(offers), picked=picked, advice=advice, buys=not bare)

@@ -132,15 +132,7 @@ class ScreenedFile(JointHead):
             )
         if self.insulation_least_mm and not at_least(self.insulation_od_mm, self.insulation_least_mm):
             yield FieldError("/insulation_least_mm", "must not be more than the thickest core's")
-        if "braid" in a.overall:
-            if self.screen_od_mm is None:
-                yield FieldError("/screen_od_mm", "is missing")
-            elif at_least(self.screen_od_mm, self.sheath_od_mm):
-                yield FieldError("/screen_od_mm", "must be less than the sheath's diameter; read both again")
-            elif at_least(self.inside_od_mm, self.screen_od_mm):
-                yield FieldError("/inside_od_mm", "must be less than the diameter over the braid")
-        elif at_least(self.inside_od_mm, self.sheath_od_mm):
-            yield FieldError("/inside_od_mm", "must be less than the sheath's diameter; read both again")
+        yield from self._screen_wrong("braid" in a.overall)
         if at_least(self.insulation_od_mm, self.inside_od_mm * (1.001 if a.cores > 1 else 1.5)):
             yield FieldError("/insulation_od_mm", "must be less than what all cores together measure")
         most = joined(a, b).a.units
@@ -150,6 +142,18 @@ class ScreenedFile(JointHead):
             yield from self._wires_wrong(joined(a, b).a)
         if self.forbids and not (self.owner or "").strip():
             yield FieldError("/owner", "is missing: its papers forbid a joint, so its owner consents by name")
+
+    def _screen_wrong(self, braided: bool) -> Iterator[FieldError]:
+        """Why what lies under the sheath cannot be so thick."""
+        if not braided:
+            if at_least(self.inside_od_mm, self.sheath_od_mm):
+                yield FieldError("/inside_od_mm", "must be less than the sheath's diameter; read both again")
+        elif self.screen_od_mm is None:
+            yield FieldError("/screen_od_mm", "is missing")
+        elif at_least(self.screen_od_mm, self.sheath_od_mm):
+            yield FieldError("/screen_od_mm", "must be less than the sheath's diameter; read both again")
+        elif at_least(self.inside_od_mm, self.screen_od_mm):
+            yield FieldError("/inside_od_mm", "must be less than the diameter over the braid")
 
     def _wires_wrong(self, cable: MakeUp) -> Iterator[FieldError]:
         """Why side B cannot be single wires."""

@@ -7,7 +7,6 @@ from typing import Any
 from tinknot.core.acts import Skin
 from tinknot.core.drawing.model import Section
 from tinknot.core.families.contract import Way
-from tinknot.core.families.moulded.choosing import PART
 from tinknot.core.families.screened.braiding import FIXED
 from tinknot.core.families.screened.job import MOST_PLACES, ScreenedJob
 from tinknot.core.families.screened.layout import Layout, untwisted
@@ -138,10 +137,9 @@ class ScreenedRecipe(ScreenedJob):
             c.layer: (f"unit-{of.units[0]}", of.cores)  # where they are sealed ones
             for of, found in zip(self.splices, self.spliced, strict=True)
             for c in found.choices
-            if c.layer.startswith("splices")
+            if found.splice and found.splice.threaded_mm is None
         }
-        found = self.used_whole(s, pieces) if s.layers else []
-        return [p for p in found if not p.layer.startswith(f"{PART}-")]  # of a breakout once
+        return self.used_whole(s, pieces) if s.layers else []
 
     def free_mm(self) -> dict[str, float]:
         """Clear sheath on both sides."""

@@ -81,11 +81,24 @@ def poured(job: Job, inside: Inside, under: Profile) -> tuple[ResinShell | None,
     good = [p for p, _, why in found if p and not why]
     pour = min(good, key=lambda p: (p.pack_count, p.fill.left_over_ml, p.resin.id), default=None)
     resin_offers = tuple(Offer(r.id, r.said, not why, why or _pour_words(p)) for p, r, why in found)
+    cold = [
+        r.least_temperature_c
+        for p, r, w in found
+        if p and w and not at_least(p.resin_c, r.least_temperature_c)
+    ]
     need = (
         f"{pour.fill.required_ml:.0f} ml at {pour.resin_c:g} °C" if pour else f"poured at {resin_c(job):g} °C"
     )
     picks.append(
-        Pick("resin", "resin", need, resin_offers, pour.resin.id if pour else None, _resin_advice(job, found))
+        Pick(
+            "resin",
+            "resin",
+            need,
+            resin_offers,
+            picked=pour.resin.id if pour else None,
+            advice=_resin_advice(cold),
+            buys=not cold,
+        )
     )
     if best is None or pour is None:
         return None, picks
@@ -290,12 +303,8 @@ def _pour_words(p: Pour | None) -> str:
     )
 
 
-def _resin_advice(job: Job, found: Sequence[tuple[Pour | None, StockResin, str]]) -> str:
-    cold = [
-        r.least_temperature_c
-        for p, r, w in found
-        if p and w and not at_least(p.resin_c, r.least_temperature_c)
-    ]
+def _resin_advice(cold: Sequence[float]) -> str:
+    """Warmth where it is too cold for what is in stock, °C at least; else resin."""
     if cold:
         return f"Warm the pack to at least {min(cold):g} °C and shelter the joint."
     return "Order resin."

@@ -84,7 +84,7 @@ class StraightRecipe(CableRecipe):
         if self._ways_of is not s:
             only = self.work.kind.ways
             self._ways_of = s
-            self._ways = [w for w in ways(self, s) if not only or w.id.startswith(only)]
+            self._ways = [w for w in ways(self, s) if not only or w.of in only]
         return self._ways
 
     def orders(self, s: CableSolution) -> list[Remedy]:

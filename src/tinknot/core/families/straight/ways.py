@@ -42,11 +42,18 @@ def ways(recipe: "StraightRecipe", s: CableSolution) -> Iterator[Way]:
     if own and not s.fits:
         free = joint.model_copy(update={"choice": joint.choice.model_copy(update=own)})
         change = {"choice": {"core_sleeve": None, "outer_sleeve": None}}
-        yield _way(recipe, "let-choose", "Let the parts be chosen again", change, free, leads=True)
+        title = "Let the parts be chosen again"
+        yield _way(recipe, "let-choose", title, change, joint=free, leads=True, of="parts")
     for k in range(1, len(job.a.cores) + 1):
         if k != joint.stagger_steps:
             title = "All connectors in line" if k == 1 else f"Stagger the connectors in {k} steps"
-            yield Way(f"steps-{k}-connector-0", title, {"stagger_steps": k}, partial(_staggered, recipe, k))
+            yield Way(
+                f"steps-{k}-connector-0",
+                title,
+                {"stagger_steps": k},
+                worked=partial(_staggered, recipe, k),
+                of="stagger",
+            )
     for n in range(1, min(len(recipe.sets), MOST_CONNECTORS + 1)):
         c = recipe.sets[n][0]
         yield _way(
@@ -54,13 +61,14 @@ def ways(recipe: "StraightRecipe", s: CableSolution) -> Iterator[Way]:
             f"steps-{joint.stagger_steps}-connector-{n}",
             f"Use {c.said}",
             {"stagger_steps": joint.stagger_steps, "connector": {"part_id": c.id}},
-            joint.model_copy(update={"connector": ConnectorIn(part_id=c.id)}),
+            joint=joint.model_copy(update={"connector": ConnectorIn(part_id=c.id)}),
+            of="connector",
         )
     yield from _out_of_its_gland(recipe)
-    for way_id, title, changes in _builds(recipe, s.fits):
+    for of, way_id, title, changes in _builds(recipe, s.fits):
         build = BuildIn.model_validate(joint.build.model_dump() | changes, strict=False)
         change = {"build": build.model_dump(mode="json", exclude_none=True)}
-        yield _way(recipe, way_id, title, change, joint.model_copy(update={"build": build}))
+        yield _way(recipe, way_id, title, change, joint=joint.model_copy(update={"build": build}), of=of)
 
 
 def _soldered(recipe: "StraightRecipe") -> Iterator[Way]:
@@ -69,7 +77,7 @@ def _soldered(recipe: "StraightRecipe") -> Iterator[Way]:
     if joint.connector is None and not recipe.job.build.cold_only:
         change = {"connector": {"kind": "soldered"}}
         other = joint.model_copy(update={"connector": ConnectorIn(kind="soldered")})
-        yield _way(recipe, "soldered", "Solder the cores", change, other)
+        yield _way(recipe, "soldered", "Solder the cores", change, joint=other, of="connector")
 
 
 def _staggered(recipe: "StraightRecipe", steps: int) -> tuple["StraightRecipe", Solution]:
@@ -82,7 +90,9 @@ def _way(
     way_id: str,
     title: str,
     change: dict[str, Any],
+    *,
     joint: JointFile,
+    of: str,
     leads: bool = False,
 ) -> Way:
     """A way that changes the file, worked through as a joint of its own, once however often it is asked."""
@@ -95,7 +105,7 @@ def _way(
         other = settled(joint, job.given_rules, job.today, job.made)
         return other, other.solve()
 
-    return Way(way_id, title, change, worked, leads=leads)
+    return Way(way_id, title, change, worked, leads=leads, of=of)
 
 
 def _out_of_its_gland(recipe: "StraightRecipe") -> Iterator[Way]:
@@ -109,7 +119,8 @@ def _out_of_its_gland(recipe: "StraightRecipe") -> Iterator[Way]:
         )
         change = {"ends": ends.model_dump(mode="json", by_alias=True, exclude_none=True)}
         title = f"Take {name} out of its gland, and land it again afterwards"
-        yield _way(recipe, f"unland-{name}", title, change, joint.model_copy(update={"ends": ends}))
+        other = joint.model_copy(update={"ends": ends})
+        yield _way(recipe, f"unland-{name}", title, change, joint=other, of="gland")
 
 
 def unserved(recipe: "StraightRecipe", s: CableSolution) -> list[Remedy]:
@@ -118,7 +129,7 @@ def unserved(recipe: "StraightRecipe", s: CableSolution) -> list[Remedy]:
         return []
     found = []
     for way in recipe.ways(s):
-        if not way.id.startswith(("closure-", "unland-")):
+        if way.of not in ("closure", "gland"):
             continue
         try:
             _, other = way.worked()
@@ -148,28 +159,33 @@ def _lacking(s: Solution) -> str:
     return "There is no room to park what must be threaded on."
 
 
-def _builds(recipe: "StraightRecipe", fits: bool) -> Iterator[tuple[str, str, dict[str, Any]]]:
-    """(id, title, changes) of every other way to build: thin side, closure, pour, core insulation."""
+def _builds(recipe: "StraightRecipe", fits: bool) -> Iterator[tuple[str, str, str, dict[str, Any]]]:
+    """(what it changes, id, title, changes) of every other way to build: thin side, closure, pour, cores."""
     joint, job = recipe.joint, recipe.job
     settled = {k for k in ("closure", "core_insulation") if joint.sheet and getattr(joint.sheet, k)}
     closure = job.build.closure or "sleeve"
     if closure != "resin" and job.build.thin_side is None and job.a.sheath != job.b.sheath:
-        yield "end-piece", "Step down with an end piece on the thinner side", {"thin_side": "end-piece"}
-        yield "build-up", "Build the thinner side up with tape", {"thin_side": "tape"}
+        yield (
+            "thin-side",
+            "end-piece",
+            "Step down with an end piece on the thinner side",
+            {"thin_side": "end-piece"},
+        )
+        yield "thin-side", "build-up", "Build the thinner side up with tape", {"thin_side": "tape"}
     taped = {"core_insulation": "tape"} if job.build.cold_only else {}
     for other, title in CLOSURES.items():
         if other == "sleeve-resin" and (all(job.landed) or not (closure == "resin" or WET & {*joint.duties})):
             continue
         if other != closure and "closure" not in settled and (other not in CAST or joint.stock.shells):
-            yield f"closure-{other}", title, {"closure": other, "thin_side": None, **taped}
+            yield "closure", f"closure-{other}", title, {"closure": other, "thin_side": None, **taped}
     if job.casts and not fits:
         for c in (20.0, 10.0):
             if job.build.resin_c != c and (job.build.resin_c is not None or joint.ambient_c != c):
-                yield f"resin-{c:g}", f"Bring the packs to {c:g} °C before mixing", {"resin_c": c}
+                yield "pour", f"resin-{c:g}", f"Bring the packs to {c:g} °C before mixing", {"resin_c": c}
         if job.build.persons < 2:
-            yield "second-person", "A second person mixes while the first pours", {"persons": 2}
+            yield "pour", "second-person", "A second person mixes while the first pours", {"persons": 2}
     if job.build.core_insulation != "tape" and "core_insulation" not in settled and joint.stock.tapes:
-        yield "core-tape", "Insulate the cores with tape", {"core_insulation": "tape"}
+        yield "cores", "core-tape", "Insulate the cores with tape", {"core_insulation": "tape"}
 
 
 def staggers_of(recipe: "StraightRecipe") -> list[StaggerWay]:

@@ -12,7 +12,7 @@ from tinknot.core.layers.wire import WireEnd, WireSleeve
 from tinknot.core.parts.sleeve import SleeveForm
 
 CLOSURES = (None, "sleeve", "wrap-around")
-WAYS = ("let-choose", "steps-1-", "closure-wrap", "closure-sleeve")  # other connectors, or wrapped round
+WAYS = ("parts", "connector", "closure")  # worth changing
 
 
 def is_wire(job: Job) -> bool:

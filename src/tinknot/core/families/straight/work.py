@@ -19,7 +19,7 @@ class Kind:
     `sleeve`: the layers that ends and covers are made of; `groups`: the choices of the cores' own sleeves;
     `join`: the cores joined and insulated; `wall_mm`: the wall of an end that the closing sleeve takes over;
     `covered`: its cores are covered, and proved, before something else closes over them; `skin`: what its
-    outside is called; `ways`: beginnings of the ways worth trying, empty for all."""
+    outside is called; `ways`: what is worth changing, empty for all."""
 
     covers: Callable[[Job], Sequence[Cover | Other]]
     end: type[Preparation]

@@ -27,4 +27,5 @@ TAP = Family(
     doubts=doubts,
     readings=readings,
     sheets=SHEETS,
+    branches=True,
 )

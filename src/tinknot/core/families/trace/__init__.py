@@ -8,7 +8,6 @@ from tinknot.core.families.asks import Reading
 from tinknot.core.families.choice import Made
 from tinknot.core.families.contract import Family
 from tinknot.core.families.trace.recipe import TraceRecipe
-from tinknot.core.joint.kitsheet import TRACE_ENDS
 from tinknot.core.joint.tracedraft import WORDS, questions
 from tinknot.core.joint.tracefile import OUTSIDE_IN, TraceFile
 from tinknot.core.rulebook import RuleBook
@@ -36,6 +35,13 @@ def _readings(draft: Mapping[str, Any]) -> Iterator[Reading]:
             )
 
 
+MADE = {
+    "trace-power": "power connection",
+    "trace-splice": "in-line splice",
+    "trace-tee": "tee splice",
+    "trace-end": "end seal",
+    "trace-power-end": "power connection and end seal",
+}  # what a kit makes
 TRACE = Family(
     "heat-trace",
     "heat-trace: connection, splice, tee or end seal",
@@ -47,7 +53,7 @@ TRACE = Family(
     words=WORDS,
     doubts=lambda draft: questions(draft.get("trace", {})),
     readings=_readings,
-    sheets=frozenset(TRACE_ENDS),
+    sheets=MADE,
     needs_sheet=True,
     cautions=(
         (

@@ -1,6 +1,7 @@
 """The layers of a leaflet put on a flat cable, each at its ends and against what lies under it."""
 
-from dataclasses import replace
+from collections.abc import Callable
+from dataclasses import dataclass, replace
 from typing import Any
 
 from tinknot.core.families.choice import Choice
@@ -119,141 +120,120 @@ class Putting(TraceCables):
 
     def _put_on(self, x: LeafletLayer, ends: tuple[str, ...]) -> None:
         """One layer of the leaflet at its place."""
-        end, r = (ends[0] if len(ends) == 1 else ""), self.rules
+        end = ends[0] if len(ends) == 1 else ""
         layer_id = f"{x.id}-{end}" if end and len(self.ends) > 1 else x.id
-        title = x.title or self._said(x, x.kind.replace("-", " "))
+        at = At(x, ends, end, layer_id, title=x.title or self._said(x, x.kind.replace("-", " ")))
         if x.kind in BRAIDS:
-            self._cut(end, "outer-jacket")
-            self._take(
-                (end,),
-                Braid(
-                    layer_id,
-                    title,
-                    end,
-                    r,
-                    x,
-                    self._said(x),
-                    after=self._need((end,)),
-                    focus_mm=self._focus(end),
-                ),
-            )
-            self._cut(end, "braid")
-            self._cut(end, "inner-jacket")
-            self._cut(end, "core")
-            return
-        where: dict[str, Any] = {"after": self._need(ends), "focus_mm": self._focus(end or "A")}
-        if x.kind == "strip-core":
-            zone = self.zone(end)
-            self._cut(end, "overlay" if zone else "matrix")
-            strip = StripCore(
-                layer_id, title, end, r, x, zone, after=self._need(ends), focus_mm=where["focus_mm"]
-            )
-            self._take(ends, strip)
-            for bus in ("bus-1", "bus-2"):
-                self._cut(end, bus)
-            return
-        if x.kind == "tube":
-            self._tube(x, ends, layer_id, title)
-            return
-        made: Layer | None = None
-        match x.kind:
-            case "bus-stagger":
-                made = BusStagger(layer_id, title, end, r, x, self._said(x, "tape"), **where)
-            case "grommet":
-                self._moulded_fits(x, ends)
-                made = Grommet(
-                    layer_id,
-                    title,
-                    end,
-                    r,
-                    x,
-                    x.part or "",
-                    self._said(x, "grommet"),
-                    self.joint.mounting.entry,
-                    after=("measured",),
-                    focus_mm=self._focus(end),
-                )
-                self.layers.append(made)
-                self.after[end] = (*self._need((end,)), last_of(made))
-                square = self.squares[end] = replace(self.squares[end], after=(last_of(made),))
-                self.layers = [square if y.id == square.id else y for y in self.layers]
-                return
-            case "crimp":
-                made = BusCrimps(
-                    layer_id,
-                    title,
-                    end or "A",
-                    r,
-                    x,
-                    self._said(x, "crimp"),
-                    ("bus-1", "bus-2", "braid"),
-                    " and ".join(self.ends),
-                    **where,
-                )
-                made = replace(made, after=(*made.after, *self._parked_hold()))
-                self.layers.append(made)
-                self.crimped = True
-                for e in ends:
-                    self.after[e] = tuple(s.id for s in made.steps())
-                return
-            case "terminals":
-                self.landing[end] = self._need(ends)
-                made = replace(
-                    Terminals(layer_id, title, end, r, x, **where),
-                    after=(f"test.braid.{end}", *self._parked_hold()),
-                )
-            case "box":
-                made = Box(layer_id, title, end or "A", r, x, self.joint.mounting.entry, **where)
-            case "boot" | "cap":
-                self._moulded_fits(x, ends)
-                waits = (end or "A") if x.id in self.parks else ""
-                made = Moulded(
-                    layer_id,
-                    title,
-                    end or "A",
-                    r,
-                    x,
-                    self._said(x, x.kind),
-                    self._span(x, ends),
-                    self._wall(x, "trace.moulded_mm"),
-                    parked=waits,
-                    skin=self.open.pop(end or "A", None),
-                    heat_min=self._heat_min(x, ends),
-                    **where,
-                )
-            case "sealant":
-                part = self.leaflet.part(x.part)
-                cure = x.minutes if x.minutes is not None else (part.cure_min if part else None)
-                self.open[end or "A"] = (
-                    (f"seal.{layer_id}", part.skin_min) if part and part.skin_min else None
-                )
-                made = Sealant(
-                    layer_id,
-                    title,
-                    end or "A",
-                    r,
-                    x,
-                    self._said(x, "sealant"),
-                    cure or 0.0,
-                    self._span(x, ends),
-                    **where,
-                )
-            case "tape":
-                made = Taped(
-                    layer_id,
-                    title,
-                    end or "A",
-                    r,
-                    x,
-                    self._said(x, "tape"),
-                    self._span(x, ends),
-                    self._wall(x, "trace.tape_mm"),
-                    **where,
-                )
-            case _:
-                made = PlainWork(layer_id, title, end or "A", r, x, **where)
-        self.outside = made.apply(self.outside)
-        self._take(ends, made)
+            self._braid(at)
+        elif own := OWN.get(x.kind):
+            own(self, at)
+        else:
+            made = MADE.get(x.kind, Putting._plain)(self, at)
+            self.outside = made.apply(self.outside)
+            self._take(ends, made)
+
+    def _where(self, at: "At") -> dict[str, Any]:
+        """What every layer is told: its name, its end, what it waits for, the stretch to show."""
+        return {
+            "id": at.id,
+            "title": at.title,
+            "end": at.end or "A",
+            "rules": self.rules,
+            "leaf": at.x,
+            "after": self._need(at.ends),
+            "focus_mm": self._focus(at.end or "A"),
+        }
+
+    def _braid(self, at: "At") -> None:
+        """The jacket off, the braid out of the way, what lies under it cut."""
+        self._cut(at.end, "outer-jacket")
+        self._take(at.ends, Braid(**self._where(at), part_said=self._said(at.x)))
+        for layer in ("braid", "inner-jacket", "core"):
+            self._cut(at.end, layer)
+
+    def _strip(self, at: "At") -> None:
+        """The core stripped, then both bus wires cut."""
+        zone = self.zone(at.end)
+        self._cut(at.end, "overlay" if zone else "matrix")
+        self._take(at.ends, StripCore(**self._where(at), zone=zone))
+        for bus in ("bus-1", "bus-2"):
+            self._cut(at.end, bus)
+
+    def _grommet(self, at: "At") -> None:
+        """Threaded on before the end is cut square."""
+        self._moulded_fits(at.x, at.ends)
+        made = Grommet(
+            **self._where(at) | {"after": ("measured",), "focus_mm": self._focus(at.end)},
+            part_id=at.x.part or "",
+            part_said=self._said(at.x, "grommet"),
+            entry=self.joint.mounting.entry,
+        )
+        self.layers.append(made)
+        self.after[at.end] = (*self._need((at.end,)), last_of(made))
+        square = self.squares[at.end] = replace(self.squares[at.end], after=(last_of(made),))
+        self.layers = [square if y.id == square.id else y for y in self.layers]
+
+    def _crimps(self, at: "At") -> None:
+        """Bus wires and braid joined, once all that waits is counted."""
+        made = BusCrimps(
+            **self._where(at),
+            part_said=self._said(at.x, "crimp"),
+            joins=("bus-1", "bus-2", "braid"),
+            ends_said=" and ".join(self.ends),
+        )
+        made = replace(made, after=(*made.after, *self._parked_hold()))
+        self.layers.append(made)
+        self.crimped = True
+        for e in at.ends:
+            self.after[e] = tuple(s.id for s in made.steps())
+
+    def _terminals(self, at: "At") -> Layer:
+        """Landed, once the braid was read while it was off the earth."""
+        self.landing[at.end] = self._need(at.ends)
+        after = (f"test.braid.{at.end}", *self._parked_hold())
+        return Terminals(**self._where(at) | {"after": after, "end": at.end})
+
+    def _moulded(self, at: "At") -> Layer:
+        self._moulded_fits(at.x, at.ends)
+        side = at.end or "A"
+        return Moulded(
+            **self._where(at),
+            part_said=self._said(at.x, at.x.kind),
+            span_mm=self._span(at.x, at.ends),
+            wall_mm=self._wall(at.x, "trace.moulded_mm"),
+            parked=side if at.x.id in self.parks else "",
+            skin=self.open.pop(side, None),
+            heat_min=self._heat_min(at.x, at.ends),
+        )
+
+    def _sealant(self, at: "At") -> Layer:
+        part = self.leaflet.part(at.x.part)
+        cure = at.x.minutes if at.x.minutes is not None else (part.cure_min if part else None)
+        skins = part.skin_min if part else None
+        self.open[at.end or "A"] = (f"seal.{at.id}", skins) if skins else None
+        return Sealant(
+            **self._where(at),
+            part_said=self._said(at.x, "sealant"),
+            cure_min=cure or 0.0,
+            span_mm=self._span(at.x, at.ends),
+        )
+
+    def _taped(self, at: "At") -> Layer:
+        return Taped(
+            **self._where(at),
+            part_said=self._said(at.x, "tape"),
+            span_mm=self._span(at.x, at.ends),
+            wall_mm=self._wall(at.x, "trace.tape_mm"),
+        )
+
+    def _staggered(self, at: "At") -> Layer:
+        return BusStagger(**self._where(at) | {"end": at.end}, part_said=self._said(at.x, "tape"))
+
+    def _boxed(self, at: "At") -> Layer:
+        return Box(**self._where(at), entry=self.joint.mounting.entry)
+
+    def _plain(self, at: "At") -> Layer:
+        return PlainWork(**self._where(at))
 
     def _heat_min(self, x: LeafletLayer, ends: tuple[str, ...]) -> float | None:
         """How long a cap or boot that shrinks stays hot, min; None for one that is pushed on."""
@@ -356,3 +336,31 @@ class Putting(TraceCables):
         self._take(ends, found)
 
     # --- the rest -------------------------------------------------------------------------------------------
+
+
+@dataclass(frozen=True)
+class At:
+    """A row of a leaflet at its place: the ends it is made on, and the one where it is one only."""
+
+    x: LeafletLayer
+    ends: tuple[str, ...]
+    end: str
+    id: str
+    title: str
+
+
+OWN: dict[str, Callable[[Putting, At], None]] = {
+    "strip-core": Putting._strip,
+    "tube": lambda self, at: self._tube(at.x, at.ends, at.id, at.title),
+    "grommet": Putting._grommet,
+    "crimp": Putting._crimps,
+}  # rows that take their place in the order by themselves
+MADE: dict[str, Callable[[Putting, At], Layer]] = {
+    "bus-stagger": Putting._staggered,
+    "terminals": Putting._terminals,
+    "box": Putting._boxed,
+    "boot": Putting._moulded,
+    "cap": Putting._moulded,
+    "sealant": Putting._sealant,
+    "tape": Putting._taped,
+}  # rows that become one layer over what is there
