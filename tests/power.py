@@ -305,7 +305,7 @@ def power(a: dict[str, Any], b: dict[str, Any], **changes: Any) -> dict[str, Any
     } | changes
 
 
-ARMOURED = end(3, 16, 8.2, 26.0, 20.0)
+ARMOURED = end(3, 16, 8.2, 26.0, bedding=20.0)
 PLAIN = end(3, 10, 6.6, 18.4)
 BUILDS: dict[str, dict[str, Any]] = {
     "armoured to plain, cast, wet": power(

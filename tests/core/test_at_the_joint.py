@@ -167,12 +167,12 @@ def mend(plan, log, kind: str, step: str, fault: str = ""):
     place = Place(fault, step, plan.step(step).layer)
     way = next(m for m in mends_of(plan, place) if m.kind == kind)
     counted = {s.id for s in fold(plan, log.events).steps if s.state == "done"}
-    return consequence(plan, place, way, counted, fold(plan, log.events).lost_mm)
+    return consequence(plan, place, way, counted, lost_mm=fold(plan, log.events).lost_mm)
 
 
 def test_a_remake_costs_cable_parts_and_time():
     log = Log(SLACKED).through("seal.core-sleeve-2")
-    cost = mend(SLACKED, log, "remake", "seal.core-sleeve-2", "scorch")
+    cost = mend(SLACKED, log, "remake", "seal.core-sleeve-2", fault="scorch")
     sheath = {c.end: c.distance_mm for c in SLACKED.cuts if c.layer == "sheath"}
     assert cost.lost_mm == {
         e: mm + 10 for e, mm in sheath.items()
@@ -187,12 +187,13 @@ def test_a_remake_costs_cable_parts_and_time():
 
 def test_after_joining_nothing_can_be_threaded_on_any_more():
     early, late = Log(PLAN).through("park.core-sleeve-1"), Log(PLAN).through("join.1")
-    assert mend(PLAN, early, "new-part", "park.core-sleeve-1", "scorch").why_not == ""
-    assert [a.layer for a in mend(PLAN, early, "new-part", "park.core-sleeve-1", "scorch").again] == [
+    assert mend(PLAN, early, "new-part", "park.core-sleeve-1", fault="scorch").why_not == ""
+    assert [a.layer for a in mend(PLAN, early, "new-part", "park.core-sleeve-1", fault="scorch").again] == [
         "core-sleeve-1"
     ]
     assert (
-        "can no longer be threaded on" in mend(PLAN, late, "new-part", "seal.core-sleeve-1", "scorch").why_not
+        "can no longer be threaded on"
+        in mend(PLAN, late, "new-part", "seal.core-sleeve-1", fault="scorch").why_not
     )
 
 

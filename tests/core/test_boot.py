@@ -395,7 +395,7 @@ def cost(plan: Plan, kind: str, fault: str = "walked", step: str = "inspect.boot
     done = [s.id for s in plan.steps]
     place = Place(fault, step, "boot")
     mend = next(m for m in mends_of(plan, place) if m.kind == kind)
-    return consequence(plan, place, mend, set(done[: done.index(step) + 1]), {})
+    return consequence(plan, place, mend, set(done[: done.index(step) + 1]), lost_mm={})
 
 
 def test_a_new_part_can_be_threaded_as_long_as_nothing_is_in_its_way():
@@ -427,7 +427,7 @@ def test_every_fault_of_a_part_can_be_mended_somehow(fault: str, step: str):
     plan = planned()
     place = Place(fault, step, "boot")
     done = {s.id for s in plan.steps[: [s.id for s in plan.steps].index(step) + 1]}
-    assert any(not consequence(plan, place, m, done, {}).why_not for m in mends_of(plan, place))
+    assert any(not consequence(plan, place, m, done, lost_mm={}).why_not for m in mends_of(plan, place))
 
 
 # --- the file and the part ----------------------------------------------------------------------------------

@@ -62,7 +62,7 @@ def test_a_sleeve_is_taken_that_saves_a_pack():
 
 def test_no_layer_gets_worse_for_a_pack():
     def one(name: str, thin: bool) -> tuple[Option, ...]:
-        return (Option(name, thin, False, 0.0, 1.0, 0.2),)
+        return (Option(name, thin, False, 0.0, price=1.0, comfort=0.2),)
 
     sound, thin = one("sound", False), one("thin", True)
     assert fewest(sound, [thin], {sound: 3.0, thin: 2.0}.__getitem__) == sound

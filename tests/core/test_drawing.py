@@ -25,12 +25,12 @@ spans = st.tuples(st.floats(-90, -5), st.floats(5, 90))
 
 
 def wrapped(name: str, span: tuple[float, float], passes: int) -> TapeWrap:
-    return TapeWrap(name, name, TAPE, "", span, passes, 20.0, RuleBook.of())
+    return TapeWrap(name, name, TAPE, "", span_mm=span, passes=passes, substrate_mm=20.0, rules=RuleBook.of())
 
 
 def drawn(layers: list[TapeWrap], inner: Profile) -> Section:
     over = covers(layers, inner, 1.0)
-    return draw([], over, (-100.0, 100.0), [], outermost(over, inner))
+    return draw([], over, (-100.0, 100.0), [], outside=outermost(over, inner))
 
 
 @cases(60)
@@ -73,7 +73,9 @@ class Nothing:
 
 def test_a_cut_through_nothing_is_as_wide_as_it_is_told_to_be():
     bare = Profile.of_stretches([(-10.0, 10.0, 5.0, 5.0)])
-    found = draw([Put(Nothing(), Stage(bare, bare, (-5.0, 5.0), 0.0))], [], (-8.0, 8.0), [], widest(7.0))
+    found = draw(
+        [Put(Nothing(), Stage(bare, bare, (-5.0, 5.0), 0.0))], [], (-8.0, 8.0), [], outside=widest(7.0)
+    )
     assert [(c.from_mm, c.outside_mm) for c in found.crossings] == [(-8.0, 7.0), (-5.0, 7.0), (5.0, 7.0)]
 
 

@@ -27,7 +27,7 @@ def fold(found: list[tuple[int, float, int | None]]) -> list[Knot]:
     for (line, _), here in groupby(sorted(joints), key=stretch):
         lying = list(here)
         ids = [i for _, _, i in lying]
-        cells.append(Cell(line, lying[0][1], len(lying), min(ids), max(ids)))
+        cells.append(Cell(line, lying[0][1], len(lying), min(ids), last=max(ids)))
     waiting = [Waiting(i, line, at, rank) for i, (line, at, rank) in enumerate(found) if rank is not None]
     return folded(cells, waiting, NEAR_M)
 

@@ -22,10 +22,10 @@ FOIL = ("foil", "drain")
         ("12 × 1 mm²", MakeUp.alike(12, 1, 1.0)),
         ("12x1", MakeUp.alike(12, 1, 1.0)),
         ("61 * 0,5 mm2", MakeUp.alike(61, 1, 0.5)),
-        ("2 × 0.75, braid over all", MakeUp.alike(2, 1, 0.75, (), ("braid",))),
+        ("2 × 0.75, braid over all", MakeUp.alike(2, 1, 0.75, (), overall=("braid",))),
         (
             "8 × 2 × 0.75, each pair foil and drain, braid over all",
-            MakeUp.alike(8, 2, 0.75, FOIL, ("braid",)),
+            MakeUp.alike(8, 2, 0.75, FOIL, overall=("braid",)),
         ),
         ("4 x 4 x AWG 24, foil, drain wire".replace(", drain", " with drain") + " over all", None),
         ("12 × AWG 18, braid and foil overall", None),
@@ -103,7 +103,7 @@ def test_every_make_up_is_read_back_as_it_is_said(
     units: int, per: int, area: float, each: tuple[str, ...], overall: tuple[str, ...]
 ):
     """Single cores are written by their count alone."""
-    given_up = MakeUp.alike(units, per, area, each, overall)
+    given_up = MakeUp.alike(units, per, area, each, overall=overall)
     found = make_up(given_up.written)
     assert found == given_up
     assert sum(len(found.unit(n)) for n in range(units)) == found.cores

@@ -138,8 +138,8 @@ def test_every_way_to_mend_costs_the_same(plans):
             continue
         here, there = Place(f.id, step.id, f.layer), Place(f.id, called(step.id), called(f.layer))
         for mend, same in zip(mends_of(one, here), mends_of(other, there), strict=True):
-            a = consequence(one, here, mend, counted, {})
-            b = consequence(other, there, same, {called(i) for i in counted}, {})
+            a = consequence(one, here, mend, counted, lost_mm={})
+            b = consequence(other, there, same, {called(i) for i in counted}, lost_mm={})
             assert (a.lost_mm, a.minutes, len(a.again)) == (b.lost_mm, b.minutes, len(b.again))
             assert [called(i) for i in a.reopens] == b.reopens
             assert bool(a.why_not) == bool(b.why_not)

@@ -80,7 +80,7 @@ def test_outer_sleeve_passes_the_folded_armour_strap_and_clamp():
     layers of mastic, 1.6 thick before it is stretched to 1.5 times its length; without mesh in stock the
     strap alone, and that is said."""
     mastic = 2 * 2 * 1.6 / sqrt(1.5)
-    thick = end(3, 16, 8.2, 35.0, 30.0)
+    thick = end(3, 16, 8.2, 35.0, bedding=30.0)
     plan = planned(power(thick, thick, duties=["buried"]))
     strap = {"s6": 1.0, "s16": 1.5}[part(plan, "earth-bond").part_id]
     assert part(plan, "outer-sleeve").pass_od_mm == pytest.approx(
@@ -96,7 +96,7 @@ def test_outer_sleeve_passes_the_folded_armour_strap_and_clamp():
 
 def test_the_springs_get_mastic_once_the_path_is_measured_or_none_where_nothing_passes_it():
     """35 + 2.5 + 1 + 1.2 = 39.7 without mesh passes 46 with 5 %; with 5.2 of mastic it does not."""
-    thick = end(3, 16, 8.2, 35.0, 30.0)
+    thick = end(3, 16, 8.2, 35.0, bedding=30.0)
     given = stocked(power(thick, thick, duties=["buried"]), meshes=[])
     plan = planned(given)
     assert plan.step("wrap.spring-A").needs == ["test.bond.earth"]
@@ -135,7 +135,7 @@ def test_a_clearing_time_the_equation_does_not_cover_is_an_error_at_its_field():
 
 def test_armour_thicker_than_its_sheath_is_questioned():
     with pytest.raises(InputError) as fault:
-        planned(power(end(3, 16, 8.2, 22.0, 20.0), PLAIN))
+        planned(power(end(3, 16, 8.2, 22.0, bedding=20.0), PLAIN))
     assert fault.value.errors[0].path == "/ends/A/armour/bedding_od_mm"
 
 
@@ -754,7 +754,7 @@ def test_what_a_test_can_tell_is_offered_at_that_test_with_its_mends():
     place = Place("insulation-low", "test.after.insulation", "procedure")
     done = {s.id for s in plan.steps if s.station != "sign"}
     dry, _, remake = told["insulation-low"].mends
-    again = consequence(plan, place, dry, done, {})
+    again = consequence(plan, place, dry, done, lost_mm={})
     assert again.reopens == ["test.after.insulation", "sealed-and-proved"]
     assert (again.lost_mm, again.again) == ({}, [])
-    assert set(consequence(plan, place, remake, done, {}).lost_mm) == {"A", "B"}
+    assert set(consequence(plan, place, remake, done, lost_mm={}).lost_mm) == {"A", "B"}

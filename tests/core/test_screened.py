@@ -229,7 +229,7 @@ def test_twelve_pairs_take_at_most_sixty_touches():
 def test_metal_never_lies_beside_metal_in_a_unit(units: int, per: int, places: int, apart: str):
     splice = splice_of(screened())
     cable = make_up(f"{units} × {per} × 0.5" if per > 1 else f"{units} × 0.5")
-    layout = laid(cable, min(places, units), apart, [splice] * units, [1.9] * units, RULES)
+    layout = laid(cable, min(places, units), apart, [splice] * units, core_mm=[1.9] * units, rules=RULES)
     for cores in layout.centres_mm.values():
         at = sorted(cores.values())
         least = splice.length_mm if apart == "full" else splice.metal_mm
@@ -287,7 +287,7 @@ def test_thin_cores_may_read_what_they_are():
 @pytest.mark.parametrize("cores", range(1, 121))
 def test_every_wire_gets_two_numbers_of_its_own(cores: int):
     """How many hang together here and there tells every wire; of five and nine with the screen tied along."""
-    layer = RingOut("r", "cores", RULES, cores, ("1",), "walk", screened=True)
+    layer = RingOut("r", "cores", RULES, cores, units=("1",), by="walk", screened=True)
     pairs = layer.pairs()
     assert len(pairs) == len(set(pairs)) == layer.wires
     assert bool(layer.helped) == (cores < 3 or cores in (5, 9))
@@ -646,7 +646,7 @@ def test_a_units_cores_turn_round_each_other_once_in_a_lay(
     they make the turns that are wound in."""
     cable = make_up(f"{units} × {per} × 0.5")
     splice = splice_of(screened())
-    layout = laid(cable, min(positions, units), "half", [splice] * units, [1.9] * units, RULES)
+    layout = laid(cable, min(positions, units), "half", [splice] * units, core_mm=[1.9] * units, rules=RULES)
     unit = data.draw(st.sampled_from(sorted(layout.centres_mm)))
     centres = layout.centres_mm[unit]
     start, end = untwisted(layout, unit, lay, left)

@@ -424,7 +424,10 @@ def test_a_zone_cable_is_cut_so_that_a_point_lies_on_the_pipe(
         with pytest.raises(InputError):
             zone_cut(node * 1.01 + 1, node, lead, most)
         felt = node
-    z, plain = zone_cut(felt, node, lead, most, opened), zone_cut(felt, node, lead, most, 1e9)
+    z, plain = (
+        zone_cut(felt, node, lead, most, opened_mm=opened),
+        zone_cut(felt, node, lead, most, opened_mm=1e9),
+    )
     assert z.cut_mm >= plain.cut_mm  # never less than the pipe alone asks for
     assert z.onto_pipe_mm >= -1e-6
     assert plain.cut_mm == 0 or plain.onto_pipe_mm == pytest.approx(most)
@@ -500,7 +503,7 @@ def test_preparing_an_end_again_costs_its_cuts_and_reopens_them():
             break
     counted = fold(plan, log.events).counted()
     fault = next(f for f in plan.faults if f.id == "bus-nicked")
-    cost = consequence(plan, Place("bus-nicked", "strip.A", fault.layer), fault.mends[0], counted, {})
+    cost = consequence(plan, Place("bus-nicked", "strip.A", fault.layer), fault.mends[0], counted, lost_mm={})
     assert cost.lost_mm == {"A": 50}
     assert cost.slack_left_mm == {"A": 400 - 150 - 50}
     assert "cut.outer-jacket.A" in cost.reopens
@@ -510,7 +513,7 @@ def test_preparing_an_end_again_costs_its_cuts_and_reopens_them():
         Place("bus-nicked", "strip.A", fault.layer),
         MendOut(words="", kind="end-again"),
         counted,
-        {"A": 230},
+        lost_mm={"A": 230},
     )
     assert "no longer reaches" in short.why_not
 

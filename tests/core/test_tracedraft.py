@@ -24,7 +24,7 @@ def test_a_draft_becomes_the_file_it_stands_for():
         {},
         "T-1",
         "Pipe",
-        read(SHEETS["trace-end-p1"]),
+        sheet=read(SHEETS["trace-end-p1"]),
     )
     assert isinstance(found, TraceFile)
     assert (found.ref, found.cable_length_m, found.ambient_c, found.rated_voltage_v) == ("T-1", 40, 4, 230)

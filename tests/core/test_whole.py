@@ -59,24 +59,24 @@ def test_search_equals_trying_every_choice(layers: list[list[Option]], data: st.
 
 
 def test_worth_is_in_the_order_of_the_domain():
-    plain = Option("m", False, False, 0.0, 5.0, 0.2)
+    plain = Option("m", False, False, 0.0, price=5.0, comfort=0.2)
     order = [
-        (Option("a", False, False, 0.0, 1.0, 0.2), plain),  # price before comfort and id
-        (plain, Option("a", False, False, 10.0, 1.0, 0.9)),  # waste before price
+        (Option("a", False, False, 0.0, price=1.0, comfort=0.2), plain),  # price before comfort and id
+        (plain, Option("a", False, False, 10.0, price=1.0, comfort=0.9)),  # waste before price
         (
-            Option("z", False, False, 99.0, 9.0, 0.2),
-            Option("a", False, True, 0.0, 0.1, 0.04),
+            Option("z", False, False, 99.0, price=9.0, comfort=0.2),
+            Option("a", False, True, 0.0, price=0.1, comfort=0.04),
         ),  # comfort of 0.05 before waste
         (
-            Option("z", False, True, 99.0, 9.0, 0.01),
-            Option("a", True, False, 0.0, 0.1, 0.9),
+            Option("z", False, True, 99.0, price=9.0, comfort=0.01),
+            Option("a", True, False, 0.0, price=0.1, comfort=0.9),
         ),  # wall before comfort
-        (Option("m", False, False, 0.0, 5.0, 0.3), plain),  # the greater least comfort
-        (Option("a", False, False, 0.0, 5.0, 0.2), plain),  # ids last
+        (Option("m", False, False, 0.0, price=5.0, comfort=0.3), plain),  # the greater least comfort
+        (Option("a", False, False, 0.0, price=5.0, comfort=0.2), plain),  # ids last
     ]
     for better, worse in order:
         assert worth((better,)) < worth((worse,))
-    assert worth((plain, plain), unfit=1) > worth((Option("z", True, True, 500.0, 99.0, 0.0),))
+    assert worth((plain, plain), unfit=1) > worth((Option("z", True, True, 500.0, price=99.0, comfort=0.0),))
 
 
 def stocked(*sleeves: dict) -> JointFile:

@@ -47,7 +47,7 @@ def test_a_part_and_a_paste_of_ones_own_make_a_breakout(browser: Browser, site):
             "Wall when free": "2",
         },
         "O3",
-        "2",
+        quantity="2",
     )
     add_part(
         page,
@@ -64,9 +64,9 @@ def test_a_part_and_a_paste_of_ones_own_make_a_breakout(browser: Browser, site):
             "Serves up to": "110",
         },
         "P1",
-        "4",
+        quantity="4",
     )
-    add_part(page, "Mixing nozzles", {"Part id": "OWN-N", "Holds": "2", "Fits": "OWN"}, "N1", "5")
+    add_part(page, "Mixing nozzles", {"Part id": "OWN-N", "Holds": "2", "Fits": "OWN"}, "N1", quantity="5")
     desk.close()
 
     context = phone(browser)

@@ -219,7 +219,7 @@ def test_a_joint_typed_on_the_phone_is_planned_built_and_signed_by_touch(browser
     joint.fill_card("Platform, north end", "230", "buried")
     ref = joint.ref
     joint.station("Measure")
-    joint.measure(1, "10,4", "5,3", "6", "600")
+    joint.measure(1, "10,4", "5,3", "6", free="600")
     page.get_by_role("link", name="On to Choose").tap()
     page.get_by_role("button", name="Plan it like this").tap()
     expect(page.get_by_role("heading", name="Cut", exact=True)).to_be_visible()

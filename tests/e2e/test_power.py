@@ -131,7 +131,7 @@ def test_a_tap_typed_by_a_user_is_planned_and_built(sign_in, page: Page):
     joint = JointPage(page)
     joint.fill_card("Mast 4", "400", "sunlight")
     joint.station("Measure")
-    joint.measure(1, "20", "15", "50", "500")
+    joint.measure(1, "20", "15", "50", free="500")
     b = joint.end("B")
     b.get_by_role("textbox", name="Insulation of core 1").fill("5,8")
     b.get_by_role("combobox", name="Conductor").select_option("6")

@@ -97,7 +97,7 @@ def _end(pick: random.Random, cores: int, size: tuple[float, float], armoured: b
     }
     if pick.random() < 0.2:
         more["sheath_od_across_mm"] = round(sheath - pick.uniform(0.2, 0.8), 1)
-    return end(cores, area, insulation, sheath, bedding, **more)
+    return end(cores, area, insulation, sheath, bedding=bedding, **more)
 
 
 def _straight(pick: random.Random) -> dict[str, Any]:

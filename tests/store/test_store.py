@@ -102,13 +102,13 @@ def test_log_keeps_order_and_refuses_what_stands_twice(opened: Path):
     row = joints.row_of("J-1")
     assert log.head(row.id) is None
     for n in (1, 2, 3):
-        log.add(row.id, n, f"id-{n}", "{}", f"hash-{n}")
+        log.add(row.id, n, f"id-{n}", "{}", digest=f"hash-{n}")
     assert log.head(row.id) == (3, "hash-3")
     assert [n for n, _, _ in log.since(row.id, 2)] == [2, 3]
     assert log.joint_of("id-2") == row.id
     assert log.joint_of("nobody") is None
     for number, event in ((3, "id-9"), (9, "id-3")):
         with pytest.raises(Exception, match="UNIQUE"):
-            log.add(row.id, number, event, "{}", "x")
+            log.add(row.id, number, event, "{}", digest="x")
     assert log.newest_revision(row.id) is None
     assert log.revision(row.id, 1) is None

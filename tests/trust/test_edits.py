@@ -183,7 +183,7 @@ def test_of_two_edits_of_one_version_one_is_told(stocked, sign_in, spec):
     filled(stocked)
     admin, second = sign_in("ylva"), sign_in("ylva")
     path, bodies, version = case(f"{spec.method} {spec.rule}", stocked, admin)
-    found = both(admin, second, spec.method, path, bodies, version)
+    found = both(admin, second, spec.method, path, bodies=bodies, version=version)
     assert found == [spec.status, 409], path
     assert spec.role in ROLES
 

@@ -68,7 +68,7 @@ def test_a_cut_out_lists_all_that_is_used_again():
     everything = {s.id for s in plan.steps if s.kind != "sign"}
     place = Place("", "", "")
     way = next(m for m in mends_of(plan, place) if m.kind == "remake")
-    again = {(a.layer, a.part_id) for a in consequence(plan, place, way, everything, {}).again}
+    again = {(a.layer, a.part_id) for a in consequence(plan, place, way, everything, lost_mm={}).again}
     assert again == {(p.layer, p.part_id) for p in plan.parts}
 
 

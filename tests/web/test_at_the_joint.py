@@ -122,7 +122,7 @@ def test_many_wrong_pins_at_once_are_no_more_tries_than_one_after_the_other(app,
     runa = accounts.person_named("runa")
 
     def attempt(signature: pins.Signature) -> str:
-        why = pins.signer(signature, "J-1", "s", "e", runa)[1]
+        why = pins.signer(signature, "J-1", "s", "e", by=runa)[1]
         close()
         return why
 
@@ -138,7 +138,7 @@ def test_a_right_pin_forgets_the_misses_before_it(planned, sign_in):
 
     def tried(pin: str) -> tuple[accounts.Person | None, str]:
         given = pins.Signature(username="eskil", sealed_pin=pins.seal(pin, "J-1", "s", "e"))
-        return pins.signer(given, "J-1", "s", "e", runa)
+        return pins.signer(given, "J-1", "s", "e", by=runa)
 
     for _ in range(3):
         for pin in ("0000", "0001", "0002", "0003"):

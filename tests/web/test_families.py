@@ -55,7 +55,7 @@ class Tag(Layer):
                 "fit",
                 "build",
                 needs=over_all(),
-                reading=Reading((Gate("girth", "strap", "mm", self.girth_mm, 5.0, accept=True),)),
+                reading=Reading((Gate("girth", "strap", "mm", self.girth_mm, tolerance=5.0, accept=True),)),
             ),
         )
 
@@ -71,7 +71,7 @@ TAG = asking(
     "a tag on a cable",
     TagFile,
     lambda joint, rules, today, made: TagRecipe(joint, rules, today),
-    (
+    asks=(
         Ask(id="od_mm", label="Cable", kind="length", unit="mm", group="The cable", most=80),
         Ask(
             id="colour",

@@ -12,11 +12,17 @@ from tinknot.core.world.laws import Broken
 from tinknot.core.world.play import play
 
 CORES = {"1": 4.0, "2": 4.0}
-A = FoundEnd("A", {"sheath": 12.0}, CORES, -50.0, -1, "2")
+A = FoundEnd("A", {"sheath": 12.0}, CORES, -50.0, away=-1, protective="2")
 ARMOURED = FoundEnd(
-    "A", {"sheath": 12.0, "armour": 12.0, "bedding": 9.5}, CORES, -50.0, -1, "2", armour_mm=1.0
+    "A",
+    {"sheath": 12.0, "armour": 12.0, "bedding": 9.5},
+    CORES,
+    -50.0,
+    away=-1,
+    protective="2",
+    armour_mm=1.0,
 )
-B = FoundEnd("B", {"sheath": 11.0}, CORES, 50.0, 1, "2")
+B = FoundEnd("B", {"sheath": 11.0}, CORES, 50.0, away=1, protective="2")
 JOINT, WITH_ARMOUR = Found((A, B)), Found((ARMOURED, B))
 OUTER = Thing("outer", "outer sleeve", 30.0, Tube(30, 9, 2.5), seals="adhesive")
 SLEEVE = Thing("sleeve-1", "sleeve on core 1", 9.0, Tube(9, 3, 1.0))

@@ -94,7 +94,7 @@ BROKEN = [
         *s.ready, *s.threaded, acts.Roughen(thing=s.OUTER, inside=True))),
     (9, "a window that has run out", (
         *s.ready, Step("a", "wipe", "surface", "build", acts=(WET,)), acts.Note(minutes=90),
-        Step("b", "shrink", "seal", "build", timers=(Timer("open", "clean", "a", None, 60.0),)))),
+        Step("b", "shrink", "seal", "build", timers=(Timer("open", "clean", "a", None, most_min=60.0),)))),
     (9, "a cut while resin waits to be poured", (*s.ready, MIX, s.opened[0])),
     (9, "a gun whose air does not shrink it", (*s.ready, Step(
         "a", "Shrink it", "seal", "build", heat=Heat(178.0), acts=(

@@ -184,7 +184,7 @@ def serve(
     if lan:
         _run_lan(data, port, [str(ipaddress.ip_address(a)) for a in address] or lan_addresses(), name)
     else:
-        _run(data, host, port, False, name)
+        _run(data, host, port, False, names=name)
 
 
 @click.command()

@@ -83,7 +83,7 @@ def apart(text: str) -> tuple[str, list[Figure]]:
         unit, bound, said = m.groups()
         out += text[end : m.start()]
         if _NUMBER.fullmatch(said):  # what is not known is said by a word
-            found.append(Figure(len(out), said, float(said), unit, bound))  # type: ignore[arg-type]  # as marked
+            found.append(Figure(len(out), said, float(said), unit, bound=bound))  # type: ignore[arg-type]  # as marked
         out += said
         end = m.end()
     return out + text[end:], found
@@ -131,7 +131,7 @@ def found_in(text: str) -> list[Figure]:
         down = bool(_MOST.search(before) or _MOST_BEHIND.match(behind))
         bound: Bound = "" if up == down else "least" if up else "most"
         found += [
-            Figure(m.start() + n.start(), n[0], float(n[0]), f"mm{m[2]}", bound)
+            Figure(m.start() + n.start(), n[0], float(n[0]), f"mm{m[2]}", bound=bound)
             for n in _NUMBER.finditer(m[1])
         ]
     return found

@@ -1,22 +1,21 @@
 """Every default there is, each with its unit, its reason and its source."""
 
+from typing import Any
+
 from tinknot.core.rule import Rule
 
 _SITE = "usual practice; no standard sets a figure"
-RULES = (
-    Rule("slide.pct", 5.0, "%", "room to slide a sleeve over what it must pass", _SITE, 0, 50),
-    Rule("slide.min_mm", 0.5, "mm", "least room to slide, on thin things", _SITE, 0, 10),
-    Rule("grip.pct", 10.0, "%", "a recovered sleeve must still squeeze what it seals on", _SITE, 0, 50),
-    Rule("sleeve.squareness_mm", 2.0, "mm", "a cut is never quite square", _SITE, 0, 20),
-    Rule(
-        "overlap.core_min_mm", 10.0, "mm", "core sleeve onto insulation, each side, at least", _SITE, 0, 200
-    ),
-    Rule("overlap.core_per_od", 1.0, "× insulation OD", "a thicker core needs a longer seal", _SITE, 0, 10),
-    Rule(
-        "overlap.outer_min_mm", 40.0, "mm", "outer seal onto the sheath, each side, at least", _SITE, 0, 500
-    ),
-    Rule("overlap.outer_per_od", 1.5, "× sheath OD", "a thicker cable needs a longer seal", _SITE, 0, 10),
-    Rule(
+_TABLE: tuple[tuple[Any, ...], ...] = (
+    # key, default, unit, why, source, and for numbers the least and most that a site may set it to
+    ("slide.pct", 5.0, "%", "room to slide a sleeve over what it must pass", _SITE, 0, 50),
+    ("slide.min_mm", 0.5, "mm", "least room to slide, on thin things", _SITE, 0, 10),
+    ("grip.pct", 10.0, "%", "a recovered sleeve must still squeeze what it seals on", _SITE, 0, 50),
+    ("sleeve.squareness_mm", 2.0, "mm", "a cut is never quite square", _SITE, 0, 20),
+    ("overlap.core_min_mm", 10.0, "mm", "core sleeve onto insulation, each side, at least", _SITE, 0, 200),
+    ("overlap.core_per_od", 1.0, "× insulation OD", "a thicker core needs a longer seal", _SITE, 0, 10),
+    ("overlap.outer_min_mm", 40.0, "mm", "outer seal onto the sheath, each side, at least", _SITE, 0, 500),
+    ("overlap.outer_per_od", 1.5, "× sheath OD", "a thicker cable needs a longer seal", _SITE, 0, 10),
+    (
         "stagger.clear_core_mm",
         15.0,
         "mm",
@@ -25,24 +24,18 @@ RULES = (
         0,
         200,
     ),
-    Rule(
-        "stagger.between_mm", 5.0, "mm", "between the core sleeves of neighbouring positions", _SITE, 0, 100
-    ),
-    Rule("stagger.butt_gap_mm", 0.0, "mm", "stop inside a barrel that keeps the ends apart", _SITE, 0, 50),
-    Rule("park.keep_away_crimp_mm", 10.0, "mm", "a parked part stays clear of the crimp tool", _SITE, 0, 200),
-    Rule(
-        "park.keep_away_heat_mm", 30.0, "mm", "a parked part stays clear of an iron or a flame", _SITE, 0, 300
-    ),
-    Rule("park.between_mm", 10.0, "mm", "between parts parked on one tail", _SITE, 0, 100),
-    Rule("cut.tolerance_mm", 2.0, "mm", "layers and core lengths", _SITE, 0.1, 20),
-    Rule("cut.strip_tolerance_mm", 1.0, "mm", "conductor strip", _SITE, 0.1, 5),
-    Rule("cut.strip_extra_mm", 1.0, "mm", "bare conductor that may show outside the barrel", _SITE, 0, 5),
-    Rule(
-        "cut.spare_mm", 5.0, "mm", "cores left long when the sheath comes off, trimmed after", _SITE, 0, 100
-    ),
-    Rule("surface.beyond_mm", 10.0, "mm", "sheath roughened this far past the outer sleeve", _SITE, 0, 100),
-    Rule("surface.grit", 120, "grit", "abrasive for the seal on the sheath", _SITE, 40, 400),
-    Rule(
+    ("stagger.between_mm", 5.0, "mm", "between the core sleeves of neighbouring positions", _SITE, 0, 100),
+    ("stagger.butt_gap_mm", 0.0, "mm", "stop inside a barrel that keeps the ends apart", _SITE, 0, 50),
+    ("park.keep_away_crimp_mm", 10.0, "mm", "a parked part stays clear of the crimp tool", _SITE, 0, 200),
+    ("park.keep_away_heat_mm", 30.0, "mm", "a parked part stays clear of an iron or a flame", _SITE, 0, 300),
+    ("park.between_mm", 10.0, "mm", "between parts parked on one tail", _SITE, 0, 100),
+    ("cut.tolerance_mm", 2.0, "mm", "layers and core lengths", _SITE, 0.1, 20),
+    ("cut.strip_tolerance_mm", 1.0, "mm", "conductor strip", _SITE, 0.1, 5),
+    ("cut.strip_extra_mm", 1.0, "mm", "bare conductor that may show outside the barrel", _SITE, 0, 5),
+    ("cut.spare_mm", 5.0, "mm", "cores left long when the sheath comes off, trimmed after", _SITE, 0, 100),
+    ("surface.beyond_mm", 10.0, "mm", "sheath roughened this far past the outer sleeve", _SITE, 0, 100),
+    ("surface.grit", 120, "grit", "abrasive for the seal on the sheath", _SITE, 40, 400),
+    (
         "voltage.ceiling_v",
         1000,
         "V",
@@ -51,12 +44,12 @@ RULES = (
         50,
         3300,
     ),
-    Rule("sheath.test_v", 500, "V DC", "armour to earth, once the joint is closed", _SITE, 100, 5000),
-    Rule("sheath.limit_mohm", 1.0, "MΩ", "armour to earth: less lets the ground in", _SITE, 0.01, 1000),
-    Rule("insulation.test_v", 500, "V DC", "circuits up to 500 V", "IEC 60364-6, table 6.1", 250, 2500),
-    Rule("insulation.test_low_v", 250, "V DC", "circuits up to 50 V", "IEC 60364-6, table 6.1", 50, 500),
-    Rule("insulation.test_high_v", 1000, "V DC", "circuits above 500 V", "IEC 60364-6, table 6.1", 250, 2500),
-    Rule(
+    ("sheath.test_v", 500, "V DC", "armour to earth, once the joint is closed", _SITE, 100, 5000),
+    ("sheath.limit_mohm", 1.0, "MΩ", "armour to earth: less lets the ground in", _SITE, 0.01, 1000),
+    ("insulation.test_v", 500, "V DC", "circuits up to 500 V", "IEC 60364-6, table 6.1", 250, 2500),
+    ("insulation.test_low_v", 250, "V DC", "circuits up to 50 V", "IEC 60364-6, table 6.1", 50, 500),
+    ("insulation.test_high_v", 1000, "V DC", "circuits above 500 V", "IEC 60364-6, table 6.1", 250, 2500),
+    (
         "insulation.limit_mohm",
         1.0,
         "MΩ",
@@ -65,10 +58,8 @@ RULES = (
         0.1,
         10000,
     ),
-    Rule(
-        "continuity.limit_ohm", 0.5, "Ω", "end to end of one core, lead resistance nulled", _SITE, 0.001, 100
-    ),
-    Rule(
+    ("continuity.limit_ohm", 0.5, "Ω", "end to end of one core, lead resistance nulled", _SITE, 0.001, 100),
+    (
         "continuity.length_m",
         100.0,
         "m",
@@ -77,9 +68,9 @@ RULES = (
         1,
         10000,
     ),
-    Rule("cool.touch_c", 40.0, "°C", "cool enough to touch, flex and test", _SITE, 20, 60),
-    Rule("cool.start_c", 110.0, "°C", "a sleeve just shrunk, right through", _SITE, 60, 300),
-    Rule(
+    ("cool.touch_c", 40.0, "°C", "cool enough to touch, flex and test", _SITE, 20, 60),
+    ("cool.start_c", 110.0, "°C", "a sleeve just shrunk, right through", _SITE, 60, 300),
+    (
         "cool.loss_w_m2k",
         12.0,
         "W/(m²·K)",
@@ -88,13 +79,13 @@ RULES = (
         2,
         100,
     ),
-    Rule("heat.air_thin_k", 130.0, "K", "air at the nozzle above full shrink, thin walls", _SITE, 30, 350),
-    Rule("heat.air_thick_k", 230.0, "K", "air at the nozzle above full shrink, thick lined", _SITE, 30, 350),
-    Rule("heat.thick_mm", 1.5, "mm", "from here on a lined wall is a thick one", _SITE, 0.3, 10),
-    Rule("heat.solder_c", 375.0, "°C", "air at the nozzle for a solder sleeve", _SITE, 250, 450),
-    Rule("heat.most_c", 500.0, "°C", "hotter than this no gun is set", _SITE, 200, 650),
-    Rule("surface.flash_min", 1.0, "min", "solvent flashes off before heat comes near it", _SITE, 0, 60),
-    Rule(
+    ("heat.air_thin_k", 130.0, "K", "air at the nozzle above full shrink, thin walls", _SITE, 30, 350),
+    ("heat.air_thick_k", 230.0, "K", "air at the nozzle above full shrink, thick lined", _SITE, 30, 350),
+    ("heat.thick_mm", 1.5, "mm", "from here on a lined wall is a thick one", _SITE, 0.3, 10),
+    ("heat.solder_c", 375.0, "°C", "air at the nozzle for a solder sleeve", _SITE, 250, 450),
+    ("heat.most_c", 500.0, "°C", "hotter than this no gun is set", _SITE, 200, 650),
+    ("surface.flash_min", 1.0, "min", "solvent flashes off before heat comes near it", _SITE, 0, 60),
+    (
         "surface.open_min",
         60.0,
         "min",
@@ -103,14 +94,14 @@ RULES = (
         1,
         1440,
     ),
-    Rule(
+    (
         "tolerance.accept",
         ["distance", "roughened"],
         "figures",
         "outside its tolerance it may stay with a reason; a conductor strip may not",
         _SITE,
     ),
-    Rule(
+    (
         "connector.resistance_factor",
         1.5,
         "× equal length",
@@ -119,7 +110,7 @@ RULES = (
         1,
         10,
     ),
-    Rule(
+    (
         "insulation.halving_c",
         10.0,
         "°C",
@@ -128,7 +119,7 @@ RULES = (
         1,
         100,
     ),
-    Rule(
+    (
         "insulation.trend_share",
         0.2,
         "of the reading before",
@@ -137,7 +128,7 @@ RULES = (
         0,
         1,
     ),
-    Rule(
+    (
         "gas.limit_lel_pct",
         1.0,
         "% LEL",
@@ -146,9 +137,9 @@ RULES = (
         0,
         10,
     ),
-    Rule("tap.between_mm", 100.0, "mm", "between tap connectors along the main", _SITE, 10, 2000),
-    Rule("tap.cap_mm", 30.0, "mm", "end cap onto the tap's insulation", _SITE, 5, 200),
-    Rule(
+    ("tap.between_mm", 100.0, "mm", "between tap connectors along the main", _SITE, 10, 2000),
+    ("tap.cap_mm", 30.0, "mm", "end cap onto the tap's insulation", _SITE, 5, 200),
+    (
         "tap.sheath_mm",
         300.0,
         "mm",
@@ -157,10 +148,8 @@ RULES = (
         20,
         5000,
     ),
-    Rule(
-        "release.inspect_days", 30, "days", "a joint released with a limit is looked at again", _SITE, 1, 3650
-    ),
-    Rule(
+    ("release.inspect_days", 30, "days", "a joint released with a limit is looked at again", _SITE, 1, 3650),
+    (
         "remake.spare_mm",
         10.0,
         "mm",
@@ -169,7 +158,7 @@ RULES = (
         0,
         500,
     ),
-    Rule(
+    (
         "armour.bedding_mm",
         60.0,
         "mm",
@@ -178,11 +167,9 @@ RULES = (
         10,
         500,
     ),
-    Rule(
-        "armour.fold_mm", 40.0, "mm", "armour bent back over the sheath, for strap and clamp", _SITE, 10, 300
-    ),
-    Rule("armour.tolerance_mm", 3.0, "mm", "cuts of armour and bedding", _SITE, 0.5, 20),
-    Rule(
+    ("armour.fold_mm", 40.0, "mm", "armour bent back over the sheath, for strap and clamp", _SITE, 10, 300),
+    ("armour.tolerance_mm", 3.0, "mm", "cuts of armour and bedding", _SITE, 0.5, 20),
+    (
         "overlap.bedding_min_mm",
         25.0,
         "mm",
@@ -191,7 +178,7 @@ RULES = (
         0,
         300,
     ),
-    Rule(
+    (
         "earth.start_c",
         70.0,
         "°C",
@@ -200,7 +187,7 @@ RULES = (
         10,
         120,
     ),
-    Rule(
+    (
         "earth.end_c",
         160.0,
         "°C",
@@ -209,7 +196,7 @@ RULES = (
         80,
         500,
     ),
-    Rule(
+    (
         "earth.least_mm2",
         6.0,
         "mm²",
@@ -218,7 +205,7 @@ RULES = (
         1,
         200,
     ),
-    Rule(
+    (
         "earth.resistance_factor",
         1.1,
         "× the cable's own",
@@ -227,8 +214,8 @@ RULES = (
         1,
         10,
     ),
-    Rule("earth.limit_ohm", 0.1, "Ω", "earth path over the joint, lead resistance nulled", _SITE, 0.001, 10),
-    Rule(
+    ("earth.limit_ohm", 0.1, "Ω", "earth path over the joint, lead resistance nulled", _SITE, 0.001, 10),
+    (
         "tape.insulation_factor",
         1.5,
         "× the core's insulation",
@@ -237,7 +224,7 @@ RULES = (
         1,
         5,
     ),
-    Rule(
+    (
         "tape.insulation_high_factor",
         3.0,
         "× the core's insulation",
@@ -246,7 +233,7 @@ RULES = (
         1,
         10,
     ),
-    Rule(
+    (
         "connector.bore_most",
         1.4,
         "× the conductor",
@@ -255,9 +242,9 @@ RULES = (
         1.05,
         3,
     ),
-    Rule("tape.mica_passes", 2, "passes", "mica keeps a circuit alive in fire", _SITE, 1, 10),
-    Rule("tape.mastic_over_mm", 20.0, "mm", "mastic over a step of the profile, each side", _SITE, 5, 200),
-    Rule(
+    ("tape.mica_passes", 2, "passes", "mica keeps a circuit alive in fire", _SITE, 1, 10),
+    ("tape.mastic_over_mm", 20.0, "mm", "mastic over a step of the profile, each side", _SITE, 5, 200),
+    (
         "crimp.pull_copper_n_per_mm2",
         60.0,
         "N/mm²",
@@ -266,7 +253,7 @@ RULES = (
         0,
         200,
     ),
-    Rule(
+    (
         "crimp.pull_aluminium_n_per_mm2",
         40.0,
         "N/mm²",
@@ -275,7 +262,7 @@ RULES = (
         0,
         200,
     ),
-    Rule(
+    (
         "crimp.pull_most_n",
         20000.0,
         "N",
@@ -284,22 +271,20 @@ RULES = (
         0,
         100000,
     ),
-    Rule("crutch.depth_mm", 20.0, "mm", "mastic pressed in where the cores part", _SITE, 5, 100),
-    Rule(
-        "screen.bare_mm", 10.0, "mm", "screen laid bare for a lead: solder and lead lie on it", _SITE, 2, 60
-    ),
-    Rule(
+    ("crutch.depth_mm", 20.0, "mm", "mastic pressed in where the cores part", _SITE, 5, 100),
+    ("screen.bare_mm", 10.0, "mm", "screen laid bare for a lead: solder and lead lie on it", _SITE, 2, 60),
+    (
         "screen.colours",
         ["white", "brown", "green", "yellow", "grey", "pink", "blue", "red", "black", "violet"],
         "colours",
         "what cores are called that are told apart by colour, in their order",
         "the order of DIN 47100 (withdrawn), as long as no colour comes twice",
     ),
-    Rule("screen.fold_min_mm", 8.0, "mm", "braid folded back over the sheath, at least", _SITE, 2, 60),
-    Rule("screen.fold_per_od", 1.0, "× sheath OD", "a thicker cable needs a longer fold", _SITE, 0, 5),
-    Rule("screen.coverage_pct", 85.0, "%", "least cover of a donor braid as it lies", _SITE, 10, 100),
-    Rule("screen.donor_spare_mm", 30.0, "mm", "donor braid cut longer, trimmed in place", _SITE, 0, 200),
-    Rule(
+    ("screen.fold_min_mm", 8.0, "mm", "braid folded back over the sheath, at least", _SITE, 2, 60),
+    ("screen.fold_per_od", 1.0, "× sheath OD", "a thicker cable needs a longer fold", _SITE, 0, 5),
+    ("screen.coverage_pct", 85.0, "%", "least cover of a donor braid as it lies", _SITE, 10, 100),
+    ("screen.donor_spare_mm", 30.0, "mm", "donor braid cut longer, trimmed in place", _SITE, 0, 200),
+    (
         "screen.harvest_mm",
         30.0,
         "mm",
@@ -308,13 +293,11 @@ RULES = (
         0,
         500,
     ),
-    Rule("screen.foil_beyond_mm", 15.0, "mm", "foil wrapped past both edges", _SITE, 0, 100),
-    Rule(
-        "screen.lays_left", 2.0, "lays", "of a unit that may stay untwisted beside its splices", _SITE, 0, 20
-    ),
-    Rule("screen.lap_mm", 8.0, "mm", "conductors side by side in a soldered lap", _SITE, 2, 60),
-    Rule("screen.hook_mm", 5.0, "mm", "a closed hook of a soldered splice", _SITE, 2, 60),
-    Rule(
+    ("screen.foil_beyond_mm", 15.0, "mm", "foil wrapped past both edges", _SITE, 0, 100),
+    ("screen.lays_left", 2.0, "lays", "of a unit that may stay untwisted beside its splices", _SITE, 0, 20),
+    ("screen.lap_mm", 8.0, "mm", "conductors side by side in a soldered lap", _SITE, 2, 60),
+    ("screen.hook_mm", 5.0, "mm", "a closed hook of a soldered splice", _SITE, 2, 60),
+    (
         "screen.half_most_mm2",
         0.5,
         "mm²",
@@ -323,11 +306,9 @@ RULES = (
         0,
         4,
     ),
-    Rule("screen.fillet_mm", 4.0, "mm", "solder seen along the lead, at least", _SITE, 0, 50),
-    Rule(
-        "screen.lead_least_mm2", 0.5, "mm²", "a thinner lead breaks, and is a lighter earth", _SITE, 0.05, 50
-    ),
-    Rule(
+    ("screen.fillet_mm", 4.0, "mm", "solder seen along the lead, at least", _SITE, 0, 50),
+    ("screen.lead_least_mm2", 0.5, "mm²", "a thinner lead breaks, and is a lighter earth", _SITE, 0.05, 50),
+    (
         "screen.resistance_factor",
         1.1,
         "×",
@@ -336,17 +317,17 @@ RULES = (
         1,
         5,
     ),
-    Rule("screen.contact_mohm", 1.0, "mΩ", "a contact on a screen, read with four wires", _SITE, 0.01, 100),
-    Rule("boot.band_mm", 12.0, "mm", "adhesive on sound jacket at a mouth, at least", _SITE, 2, 100),
-    Rule("boot.screen_mohm", 5.0, "mΩ", "screen to fitting, before a boot hides it", _SITE, 0.1, 100),
-    Rule("boot.by_hand_mm", 6.0, "mm", "a thinner cable is bent by hand, not over a mandrel", _SITE, 0, 20),
-    Rule("adhesive.thickness_mm", 0.5, "mm", "paste laid on in a band", _SITE, 0.1, 5),
-    Rule("adhesive.waste_pct", 20.0, "%", "paste squeezed out, and the first bead", _SITE, 0, 200),
-    Rule("adhesive.turns", 1, "turns", "of hot-melt tape at a mouth", _SITE, 1, 10),
-    Rule("adhesive.tape_overlap_mm", 5.0, "mm", "hot-melt tape over its own beginning", _SITE, 0, 50),
-    Rule("adhesive.shows_pct", 50.0, "%", "of the tape's width left to see at a mouth", _SITE, 0, 100),
-    Rule("adhesive.shows_within_pct", 10.0, "%", "more or less of it may show", _SITE, 0, 50),
-    Rule(
+    ("screen.contact_mohm", 1.0, "mΩ", "a contact on a screen, read with four wires", _SITE, 0.01, 100),
+    ("boot.band_mm", 12.0, "mm", "adhesive on sound jacket at a mouth, at least", _SITE, 2, 100),
+    ("boot.screen_mohm", 5.0, "mΩ", "screen to fitting, before a boot hides it", _SITE, 0.1, 100),
+    ("boot.by_hand_mm", 6.0, "mm", "a thinner cable is bent by hand, not over a mandrel", _SITE, 0, 20),
+    ("adhesive.thickness_mm", 0.5, "mm", "paste laid on in a band", _SITE, 0.1, 5),
+    ("adhesive.waste_pct", 20.0, "%", "paste squeezed out, and the first bead", _SITE, 0, 200),
+    ("adhesive.turns", 1, "turns", "of hot-melt tape at a mouth", _SITE, 1, 10),
+    ("adhesive.tape_overlap_mm", 5.0, "mm", "hot-melt tape over its own beginning", _SITE, 0, 50),
+    ("adhesive.shows_pct", 50.0, "%", "of the tape's width left to see at a mouth", _SITE, 0, 100),
+    ("adhesive.shows_within_pct", 10.0, "%", "more or less of it may show", _SITE, 0, 50),
+    (
         "adhesive.wipe_c",
         60.0,
         "°C",
@@ -355,13 +336,11 @@ RULES = (
         20,
         120,
     ),
-    Rule("adhesive.bead_first_mm", 50.0, "mm", "the first of a nozzle is not mixed well", _SITE, 0, 500),
-    Rule("adhesive.warm_c", 40.0, "°C", "a warm box round the part", _SITE, 20, 80),
-    Rule("adhesive.oven_c", 60.0, "°C", "an oven, or a heated jacket", _SITE, 30, 150),
-    Rule(
-        "adhesive.lined_service_c", 70.0, "°C", "a lining that melts goes soft well below that", _SITE, 0, 200
-    ),
-    Rule(
+    ("adhesive.bead_first_mm", 50.0, "mm", "the first of a nozzle is not mixed well", _SITE, 0, 500),
+    ("adhesive.warm_c", 40.0, "°C", "a warm box round the part", _SITE, 20, 80),
+    ("adhesive.oven_c", 60.0, "°C", "an oven, or a heated jacket", _SITE, 30, 150),
+    ("adhesive.lined_service_c", 70.0, "°C", "a lining that melts goes soft well below that", _SITE, 0, 200),
+    (
         "adhesive.tape_service_c",
         70.0,
         "°C",
@@ -370,68 +349,66 @@ RULES = (
         0,
         200,
     ),
-    Rule("adhesive.paste_service_c", 100.0, "°C", "two-part paste where no sheet says", _SITE, 0, 300),
-    Rule("adhesive.sealant_service_c", 90.0, "°C", "sealant where no sheet says", _SITE, 0, 300),
-    Rule(
+    ("adhesive.paste_service_c", 100.0, "°C", "two-part paste where no sheet says", _SITE, 0, 300),
+    ("adhesive.sealant_service_c", 90.0, "°C", "sealant where no sheet says", _SITE, 0, 300),
+    (
         "adhesive.lined_on",
         ["pvc", "rubber", "polyurethane", "polyolefin"],
         "sheaths",
         "what a lining holds on",
         _SITE,
     ),
-    Rule("adhesive.tape_on", ["pvc", "rubber", "polyurethane"], "sheaths", "what hot melt holds on", _SITE),
-    Rule("adhesive.paste_on", ["pvc", "rubber", "polyurethane"], "sheaths", "what paste holds on", _SITE),
-    Rule("adhesive.sealant_on", ["pvc", "rubber", "polyurethane"], "sheaths", "what sealant holds on", _SITE),
-    Rule(
+    ("adhesive.tape_on", ["pvc", "rubber", "polyurethane"], "sheaths", "what hot melt holds on", _SITE),
+    ("adhesive.paste_on", ["pvc", "rubber", "polyurethane"], "sheaths", "what paste holds on", _SITE),
+    ("adhesive.sealant_on", ["pvc", "rubber", "polyurethane"], "sheaths", "what sealant holds on", _SITE),
+    (
         "adhesive.lined_against",
         ["dry", "damp", "buried", "uv", "moving"],
         "duties",
         "what it is good for",
         _SITE,
     ),
-    Rule(
+    (
         "adhesive.tape_against",
         ["dry", "damp", "buried", "uv", "moving"],
         "duties",
         "what it is good for",
         _SITE,
     ),
-    Rule(
+    (
         "adhesive.paste_against",
         ["dry", "damp", "buried", "immersed", "oil", "uv", "moving", "hazardous"],
         "duties",
         "what it is good for",
         _SITE,
     ),
-    Rule("adhesive.sealant_against", ["dry", "damp", "uv"], "duties", "what it is good for", _SITE),
-    Rule("mesh.metal_share", 0.3, "of its volume", "how much of a wound mesh is metal", _SITE, 0, 1),
-    Rule("sleeve.shoulder_ratio", 2.0, "to 1", "a steeper step asks for a fill of mastic", _SITE, 1, 10),
-    Rule("sleeve.piece_overlap_mm", 25.0, "mm", "a second piece over a first", _SITE, 5, 200),
-    Rule("fire.beyond_mm", 50.0, "mm", "fire barrier past the sealed sleeve, each side", _SITE, 0, 500),
-    Rule("resin.waste_pct", 8.0, "%", "resin that stays in the pack", _SITE, 0, 99),
-    Rule("resin.end_clear_mm", 0.5, "mm", "a shell's end stage just clears the sheath", _SITE, 0, 20),
-    Rule("resin.end_most_mm", 8.0, "mm", "wider than this an end cannot be taped tight", _SITE, 1, 50),
-    Rule("resin.cover_mm", 10.0, "mm", "resin between a connector and the shell", _SITE, 1, 100),
-    Rule("resin.core_gap_mm", 5.0, "mm", "cores held apart so that resin flows between", _SITE, 0, 50),
-    Rule("resin.sheath_in_mm", 30.0, "mm", "sheath inside the shell, each side, at least", _SITE, 5, 300),
-    Rule("resin.spacer_mm", 80.0, "mm", "a spacer for each of these, two at least", _SITE, 10, 500),
-    Rule("resin.spacer_ml", 3.0, "ml", "what one spacer keeps free of resin", _SITE, 0, 100),
-    Rule("resin.pour_ml_min", 400.0, "ml/min", "one person pours slowly, or air stays in", _SITE, 10, 10000),
-    Rule("cure.handle", 0.5, "degree of cure", "it may be handled and the mould moved", _SITE, 0.1, 1),
-    Rule("cure.energise", 1.0, "degree of cure", "tested and energised only when full", _SITE, 0.5, 1),
-    Rule("flex.multiple", 6.0, "× cable OD", "mandrel of the bond proof where no sheet says", _SITE, 1, 100),
-    Rule(
-        "flex.largest_mm", 400.0, "mm", "largest mandrel at hand; they come in steps of ten", _SITE, 20, 5000
-    ),
-    Rule("between.joints_mm", 300.0, "mm", "free cable between two joints of an insert", _SITE, 0, 5000),
-    Rule(
+    ("adhesive.sealant_against", ["dry", "damp", "uv"], "duties", "what it is good for", _SITE),
+    ("mesh.metal_share", 0.3, "of its volume", "how much of a wound mesh is metal", _SITE, 0, 1),
+    ("sleeve.shoulder_ratio", 2.0, "to 1", "a steeper step asks for a fill of mastic", _SITE, 1, 10),
+    ("sleeve.piece_overlap_mm", 25.0, "mm", "a second piece over a first", _SITE, 5, 200),
+    ("fire.beyond_mm", 50.0, "mm", "fire barrier past the sealed sleeve, each side", _SITE, 0, 500),
+    ("resin.waste_pct", 8.0, "%", "resin that stays in the pack", _SITE, 0, 99),
+    ("resin.end_clear_mm", 0.5, "mm", "a shell's end stage just clears the sheath", _SITE, 0, 20),
+    ("resin.end_most_mm", 8.0, "mm", "wider than this an end cannot be taped tight", _SITE, 1, 50),
+    ("resin.cover_mm", 10.0, "mm", "resin between a connector and the shell", _SITE, 1, 100),
+    ("resin.core_gap_mm", 5.0, "mm", "cores held apart so that resin flows between", _SITE, 0, 50),
+    ("resin.sheath_in_mm", 30.0, "mm", "sheath inside the shell, each side, at least", _SITE, 5, 300),
+    ("resin.spacer_mm", 80.0, "mm", "a spacer for each of these, two at least", _SITE, 10, 500),
+    ("resin.spacer_ml", 3.0, "ml", "what one spacer keeps free of resin", _SITE, 0, 100),
+    ("resin.pour_ml_min", 400.0, "ml/min", "one person pours slowly, or air stays in", _SITE, 10, 10000),
+    ("cure.handle", 0.5, "degree of cure", "it may be handled and the mould moved", _SITE, 0.1, 1),
+    ("cure.energise", 1.0, "degree of cure", "tested and energised only when full", _SITE, 0.5, 1),
+    ("flex.multiple", 6.0, "× cable OD", "mandrel of the bond proof where no sheet says", _SITE, 1, 100),
+    ("flex.largest_mm", 400.0, "mm", "largest mandrel at hand; they come in steps of ten", _SITE, 20, 5000),
+    ("between.joints_mm", 300.0, "mm", "free cable between two joints of an insert", _SITE, 0, 5000),
+    (
         "duty.hazardous",
         ["hydrocarbon-resistant"],
         "properties",
         "fuel and vapour where it lies",
         "IEC 60079-14, in spirit",
     ),
-    Rule(
+    (
         "trace.tolerance_mm",
         2.0,
         "mm",
@@ -440,8 +417,8 @@ RULES = (
         0.1,
         20,
     ),
-    Rule("trace.pinch_s", 25.0, "s", "a pinched end is held until it has set", _SITE, 1, 600),
-    Rule(
+    ("trace.pinch_s", 25.0, "s", "a pinched end is held until it has set", _SITE, 1, 600),
+    (
         "trace.pinch_mm",
         10.0,
         "mm",
@@ -450,13 +427,11 @@ RULES = (
         1,
         100,
     ),
-    Rule("trace.soft_min", 1.0, "min", "a tube just shrunk stays soft enough to pinch", _SITE, 0.1, 10),
-    Rule("trace.tape_mm", 0.4, "mm", "tape half-lapped, one side, where no sheet says", _SITE, 0.05, 10),
-    Rule("trace.moulded_mm", 1.5, "mm", "wall of a moulded boot or cap, where no sheet says", _SITE, 0.2, 20),
-    Rule(
-        "trace.spare_mm", 10.0, "mm", "cable lost to a square cut, beside what the cuts take", _SITE, 0, 200
-    ),
-    Rule(
+    ("trace.soft_min", 1.0, "min", "a tube just shrunk stays soft enough to pinch", _SITE, 0.1, 10),
+    ("trace.tape_mm", 0.4, "mm", "tape half-lapped, one side, where no sheet says", _SITE, 0.05, 10),
+    ("trace.moulded_mm", 1.5, "mm", "wall of a moulded boot or cap, where no sheet says", _SITE, 0.2, 20),
+    ("trace.spare_mm", 10.0, "mm", "cable lost to a square cut, beside what the cuts take", _SITE, 0, 200),
+    (
         "trace.least_loop_mm",
         150.0,
         "mm",
@@ -465,7 +440,7 @@ RULES = (
         0,
         5000,
     ),
-    Rule(
+    (
         "trace.test_v",
         2500,
         "V DC",
@@ -474,7 +449,7 @@ RULES = (
         500,
         2500,
     ),
-    Rule(
+    (
         "trace.test_least_v",
         500,
         "V DC",
@@ -483,7 +458,7 @@ RULES = (
         500,
         1000,
     ),
-    Rule(
+    (
         "trace.limit_mohm",
         20.0,
         "MΩ",
@@ -492,40 +467,41 @@ RULES = (
         1,
         10000,
     ),
-    Rule(
+    (
         "holds.second_person",
         ["released"],
         "holds",
         "signed by somebody who did not do the work",
         "design of the record",
     ),
-    Rule("duty.buried", ["lined"], "properties", "ground water finds every gap", _SITE),
-    Rule("duty.immersed", ["lined"], "properties", "standing water finds every gap", _SITE),
-    Rule("duty.damp", ["lined"], "properties", "damp creeps along the strands", _SITE),
-    Rule("duty.oil", ["oil-resistant"], "properties", "oil softens some polymers", _SITE),
-    Rule("duty.uv", ["uv-resistant"], "properties", "sunlight embrittles some polymers", _SITE),
-    Rule(
+    ("duty.buried", ["lined"], "properties", "ground water finds every gap", _SITE),
+    ("duty.immersed", ["lined"], "properties", "standing water finds every gap", _SITE),
+    ("duty.damp", ["lined"], "properties", "damp creeps along the strands", _SITE),
+    ("duty.oil", ["oil-resistant"], "properties", "oil softens some polymers", _SITE),
+    ("duty.uv", ["uv-resistant"], "properties", "sunlight embrittles some polymers", _SITE),
+    (
         "duty.fire",
         ["zero-halogen", "flame-retardant"],
         "properties",
         "smoke and flame where people walk",
         _SITE,
     ),
-    Rule("duty.dry", [], "properties", "no water expected", _SITE),
-    Rule("duty.moving", [], "properties", "a splice is weak in pull and bend: relieve it", _SITE),
-    Rule("time.base_min", 20.0, "min", "set up, isolate, measure, label, sign", _SITE, 0, 600),
-    Rule("time.end_min", 4.0, "min", "sheath off and cleaned, each end", _SITE, 0, 120),
-    Rule("time.core_min", 5.0, "min", "cut, strip, park, crimp and sleeve, each core", _SITE, 0, 120),
-    Rule("time.outer_min", 12.0, "min", "abrade, slide, shrink the outer sleeve", _SITE, 0, 120),
-    Rule("time.cover_min", 8.0, "min", "shrink or wrap one more cover", _SITE, 0, 120),
-    Rule("time.bond_min", 12.0, "min", "armour folded back, strap clamped", _SITE, 0, 120),
-    Rule("time.unit_min", 6.0, "min", "one unit spliced, shrunk and looked at", _SITE, 0, 120),
-    Rule("time.boot_min", 15.0, "min", "a moulded part cleaned, put on, shrunk and looked at", _SITE, 0, 240),
-    Rule("time.mouth_min", 5.0, "min", "each of its mouths roughened and made tight", _SITE, 0, 120),
-    Rule("time.screen_min", 8.0, "min", "a lead laid on a bare screen and fixed", _SITE, 0, 120),
-    Rule("time.shell_min", 15.0, "min", "roughen, cut and close a shell", _SITE, 0, 240),
-    Rule("time.tape_min_per_m", 1.5, "min/m", "tape wound with care", _SITE, 0, 60),
-    Rule("time.tap_min", 6.0, "min", "one insulation-piercing connector and its cap", _SITE, 0, 120),
-    Rule("time.trace_layer_min", 3.0, "min", "one layer of a heat-trace end", _SITE, 0, 120),
-    Rule("time.position_min", 3.0, "min", "each further stagger position", _SITE, 0, 120),
+    ("duty.dry", [], "properties", "no water expected", _SITE),
+    ("duty.moving", [], "properties", "a splice is weak in pull and bend: relieve it", _SITE),
+    ("time.base_min", 20.0, "min", "set up, isolate, measure, label, sign", _SITE, 0, 600),
+    ("time.end_min", 4.0, "min", "sheath off and cleaned, each end", _SITE, 0, 120),
+    ("time.core_min", 5.0, "min", "cut, strip, park, crimp and sleeve, each core", _SITE, 0, 120),
+    ("time.outer_min", 12.0, "min", "abrade, slide, shrink the outer sleeve", _SITE, 0, 120),
+    ("time.cover_min", 8.0, "min", "shrink or wrap one more cover", _SITE, 0, 120),
+    ("time.bond_min", 12.0, "min", "armour folded back, strap clamped", _SITE, 0, 120),
+    ("time.unit_min", 6.0, "min", "one unit spliced, shrunk and looked at", _SITE, 0, 120),
+    ("time.boot_min", 15.0, "min", "a moulded part cleaned, put on, shrunk and looked at", _SITE, 0, 240),
+    ("time.mouth_min", 5.0, "min", "each of its mouths roughened and made tight", _SITE, 0, 120),
+    ("time.screen_min", 8.0, "min", "a lead laid on a bare screen and fixed", _SITE, 0, 120),
+    ("time.shell_min", 15.0, "min", "roughen, cut and close a shell", _SITE, 0, 240),
+    ("time.tape_min_per_m", 1.5, "min/m", "tape wound with care", _SITE, 0, 60),
+    ("time.tap_min", 6.0, "min", "one insulation-piercing connector and its cap", _SITE, 0, 120),
+    ("time.trace_layer_min", 3.0, "min", "one layer of a heat-trace end", _SITE, 0, 120),
+    ("time.position_min", 3.0, "min", "each further stagger position", _SITE, 0, 120),
 )
+RULES = tuple(Rule(*row) for row in _TABLE)

@@ -189,12 +189,12 @@ def _joint(place: Site, line_id: int, people: dict[str, Person], then: Then) -> 
         signer = people["eskil"] if step.second_person else who
         then.moment = at
         if step.photo:
-            _picture(place, number, step, at, who)
+            _picture(place, number, step, at, who=who)
         taken = _take(place, _event(place, number, step, at), signer)
         assert taken.counts, taken.why
         if step.id == place.until:
             then.moment = at + timedelta(minutes=2)
-            _seen(place, number + 1, step, at, who)
+            _seen(place, number + 1, step, at, who=who)
             return
 
 

@@ -33,7 +33,7 @@ def card_pages(
             pdf.cell(72, 4.2, words[:52], new_x=XPos.LMARGIN, new_y=YPos.NEXT)
     pdf.set_y(max(pdf.get_y() + 2, 24))
     if plan.section:
-        pdf.set_y(pdf.get_y() + draw_section(pdf, plan.section, 7, pdf.get_y(), 91))
+        pdf.set_y(pdf.get_y() + draw_section(pdf, plan.section, 7, pdf.get_y(), width=91))
     pdf.set_font("Barlow", "B", 9)
     pdf.multi_cell(0, 4.2, plan.safety[1], new_x=XPos.LMARGIN, new_y=YPos.NEXT)
     heading(pdf, "Cuts, mm" if unit == "mm" else "Cuts, inch (mm)")

@@ -39,7 +39,7 @@ def record_pages(record: dict[str, Any], plan: Plan, progress: Progress, link: s
         pdf.multi_cell(150, 5.5, f"Altered: {record['altered']}.", new_x=XPos.LMARGIN, new_y=YPos.NEXT)
     pdf.set_y(max(pdf.get_y() + 4, 42))
     if plan.section:
-        pdf.set_y(pdf.get_y() + draw_section(pdf, plan.section, 10, pdf.get_y(), 190))
+        pdf.set_y(pdf.get_y() + draw_section(pdf, plan.section, 10, pdf.get_y(), width=190))
     heading(pdf, "Card")
     duties = ", ".join(card.get("duties", [])) or "dry"
     pdf.multi_cell(

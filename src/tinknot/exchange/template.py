@@ -165,13 +165,13 @@ def template_svg(ref: str, number: int, plan: Plan, end: str) -> str:
                 py + (h / 2 + 1.2 if kind == "at" else -1),
                 words,
                 2.8,
-                "start" if kind == "at" else "middle",
+                anchor="start" if kind == "at" else "middle",
             )
     y = height - 10
     line(left, y, left + BAR_MM, y)
     for x in (left, left + BAR_MM):
         line(x, y - 3, x, y + 3)
-    text(left + BAR_MM / 2, y - 1.5, "100 mm", 3.2, "middle")
+    text(left + BAR_MM / 2, y - 1.5, "100 mm", 3.2, anchor="middle")
     return ElementTree.tostring(svg, encoding="unicode")
 
 
@@ -183,7 +183,7 @@ def template_pdf(ref: str, number: int, plan: Plan, end: str) -> bytes:
     far = max((x + w for _, x, _, w, _, _ in shapes), default=0.0) + 12
     start = -SHEATH_MM
     while start < far:
-        _page(pdf, ref, number, end, shapes, start, _tall(shapes))
+        _page(pdf, ref, number, end, shapes=shapes, start=start, tall=_tall(shapes))
         start += PAGE_MM
     return bytes(pdf.output())
 

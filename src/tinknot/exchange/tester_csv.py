@@ -77,7 +77,7 @@ def _rows(lines: list[tuple[int, list[str]]], gates: Sequence[GateOut]) -> Itera
     head = [c.strip().lower() for c in lines[0][1]]
     value = next((i for i, c in enumerate(head) if set(re.split(r"\W+", c)) & VALUES), None)
     if value is None:
-        yield from (_row(number, cells, None, None, gates) for number, cells in lines)
+        yield from (_row(number, cells, None, None, gates=gates) for number, cells in lines)
         return
     unit = next((i for i, c in enumerate(head) if c in UNITS), None)
     inside = re.search(r"[\[(]?([GMkmµ]?Ω|°C)[\])]?", lines[0][1][value])
@@ -86,7 +86,7 @@ def _rows(lines: list[tuple[int, list[str]]], gates: Sequence[GateOut]) -> Itera
             said = (
                 cells[unit] if unit is not None and unit < len(cells) else inside.group(1) if inside else ""
             )
-            yield _row(number, cells, value, said, gates, {unit})
+            yield _row(number, cells, value, said, gates=gates, apart={unit})
 
 
 def _row(
@@ -112,7 +112,7 @@ def _row(
     values = {g.id: v for g in gates if (v := _in_unit(read, g.unit)) is not None}
     gate = _meant(label, [g for g in gates if g.id in values])
     why = "" if values else "is of another unit than this step asks for"
-    return FileReading(number, label, shown, values, gate, over=bool(read["over"]), why=why)
+    return FileReading(number, label, shown, values, gate=gate, over=bool(read["over"]), why=why)
 
 
 def _in_unit(read: re.Match[str], unit: str) -> float | None:

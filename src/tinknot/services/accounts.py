@@ -61,7 +61,15 @@ def person_named(username: str) -> Person | None:
 
 
 def _person(row: User) -> Person:
-    return Person(row.id, row.username, row.name, row.role, row.active, row.must_change, row.version)
+    return Person(
+        row.id,
+        row.username,
+        row.name,
+        row.role,
+        active=row.active,
+        must_change=row.must_change,
+        version=row.version,
+    )
 
 
 def _row(user_id: int) -> User:
@@ -137,7 +145,7 @@ def add_person(
     with writing():
         if User.select().where(User.username == username.lower()).exists():
             raise Conflict(f"The sign-in name {username} is taken.")
-        return _create(username, name, role, hashed, must_change, by)
+        return _create(username, name, role, hashed, must_change=must_change, by=by)
 
 
 def first_admin(username: str, name: str, password: str) -> Person:
@@ -197,7 +205,7 @@ def reset_password(user_id: int, version: int | None = None, by: Person | None =
     word = one_time_word()
     what = "password reset; the PIN ended with it"
     hashed = _hasher.hash(word)
-    return _set_password(user_id, hashed, True, by, what, version, ends_pin=True), word
+    return _set_password(user_id, hashed, True, by, what=what, version=version, ends_pin=True), word
 
 
 def _set_password(

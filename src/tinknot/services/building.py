@@ -148,7 +148,7 @@ def mends(ref: str, fault_id: str) -> Mends:
         raise NotFound(f"{ref} has no such open fault.")
     place = Place(fault.fault, fault.step, fault.layer)
     counted = progress.counted()
-    found = [consequence(plan, place, m, counted, progress.lost_mm) for m in mends_of(plan, place)]
+    found = [consequence(plan, place, m, counted, lost_mm=progress.lost_mm) for m in mends_of(plan, place)]
     return Mends(items=found)
 
 
@@ -189,7 +189,7 @@ def take(ref: str, given: EventIn, who: Person) -> Taken:
         if kept != given.photo:
             facts["photo-sent"] = given.photo
         event = events.append(
-            row, given.model_copy(update={"photo": kept}), facts, actor, step.stamp if step else ""
+            row, given.model_copy(update={"photo": kept}), facts, actor, stamp=step.stamp if step else ""
         )
         progress = planning.settle(row, actor.name, _moves_parts(given, step))
         if progress.state.startswith("released") and not row.signed_hash:
@@ -281,7 +281,7 @@ def _signed(row: Joint, given: EventIn, step: StepOut | None, who: Person) -> tu
         raise NotAllowed("A release is signed by the verifier's own sign-in, not by a PIN on this device.")
     if step is None or not step.hold or given.kind != "done":
         raise InputError.at("/signature", "is for holds: whoever is signed in confirms every other step")
-    signer, why_not = pins.signer(given.signature, row.ref, step.id, str(given.id), who)
+    signer, why_not = pins.signer(given.signature, row.ref, step.id, str(given.id), by=who)
     if signer is None:
         return who, {"refused": why_not}
     if signer.role not in ("verifier", "admin"):

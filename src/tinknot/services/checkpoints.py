@@ -37,7 +37,7 @@ def _now(joint_id: int, ref: str) -> Head:
     """The checkpoint that a joint would be given now."""
     number, head = log.head(joint_id) or (0, GENESIS)
     plans, digest = _plans(joint_id)
-    return number, head, plans, digest, site.sign(_text(ref, number, head, plans, digest))
+    return number, head, plans, digest, site.sign(_text(ref, number, head, plans, digest=digest))
 
 
 def begin(row: Joint) -> None:
@@ -78,7 +78,7 @@ def sign(row: Joint) -> None:
         if _plans(row.id, kept[2]) != kept[2:4]:
             return
         plans, digest = _plans(row.id)
-    signature = site.sign(_text(row.ref, number, head, plans, digest))
+    signature = site.sign(_text(row.ref, number, head, plans, digest=digest))
     heads.keep(row.id, (number, head, plans, digest, signature))
     _signed[known] = (number, head, plans, digest, signature)
 

@@ -83,5 +83,5 @@ def append(row: Joint, given: EventIn, facts: dict[str, str], who: Person, stamp
     }
     event = chained(body, number + 1, previous)
     kept = canonical(event.model_dump(exclude={"hash"}, exclude_unset=True))
-    log.add(row.id, event.number, event.id, kept, event.hash)
+    log.add(row.id, event.number, event.id, kept, digest=event.hash)
     return event

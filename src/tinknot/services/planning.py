@@ -115,7 +115,9 @@ def played(row: PlanRevision) -> tuple[Plan, str]:
     plan = folds.read_plan(row.plan)
     if plan.laws == EDITION:
         return plan, ""
-    found = _replayed(row.plan, row.file, row.made, json.dumps(own_rules(), sort_keys=True), row.created[:10])
+    found = _replayed(
+        row.plan, row.file, row.made, json.dumps(own_rules(), sort_keys=True), day=row.created[:10]
+    )
     return plan.model_copy(update={"breaks": [BreakOut(**vars(b)) for b in found.breaks]}), found.why_not
 
 
@@ -124,7 +126,7 @@ def _replayed(plan: str, file: str, held: str, rules: str, day: str) -> Replayed
     """What becomes of a stored plan under these rules; its file, facts and day stay what they were."""
     facts = _facts(json.loads(held))
     book = RuleBook.of(json.loads(rules))
-    return replayed(folds.read_plan(plan), _read_file(file), book, date.fromisoformat(day), facts)
+    return replayed(folds.read_plan(plan), _read_file(file), book, date.fromisoformat(day), made=facts)
 
 
 def _facts(held: dict[str, Any] | None) -> Made | None:
@@ -140,7 +142,7 @@ def file_of(row: Joint, draft: Draft | None = None) -> JointHead:
     """The joint file of a draft with the stock this joint may use."""
     draft = draft or joints.draft_of(row)
     kit = sheets.sheet(draft.sheet) if draft.sheet else None
-    return joint_file(draft, stock.for_planning(row.id), row.ref, row.title, kit)
+    return joint_file(draft, stock.for_planning(row.id), row.ref, row.title, sheet=kit)
 
 
 def look(ref: str, change: dict[str, Any] | None = None) -> Look:
@@ -231,7 +233,7 @@ def departures_of(row: Joint) -> list[str]:
     draft = joints.draft_of(row)
     kit = sheets.sheet(draft.sheet) if draft.sheet else None
     try:
-        return departures(_read_file(found.file), joint_file(draft, {}, row.ref, row.title, kit))
+        return departures(_read_file(found.file), joint_file(draft, {}, row.ref, row.title, sheet=kit))
     except InputError as fault:
         return [f"{e.path.strip('/').replace('/', ' ') or 'the draft'}: {e.message}" for e in fault.errors]
 

@@ -158,7 +158,9 @@ def record_pdf(ref: str) -> bytes:
         row = joints.row_of(ref)
         body, plan, happened = _stored(row), planning.plan_of(row), events.events_of(row)
     assert plan is not None
-    return record_pages(_leaving(body), plan, fold(plan, happened), link(ref), site.writing_form().dates)
+    return record_pages(
+        _leaving(body), plan, fold(plan, happened), link(ref), dates=site.writing_form().dates
+    )
 
 
 def card_pdf(ref: str, unit: Unit = "mm") -> bytes:
@@ -169,7 +171,13 @@ def card_pdf(ref: str, unit: Unit = "mm") -> bytes:
         raise NotFound(f"{ref} is not planned yet, so there is no card.")
     card = joints.draft_of(row).card
     return card_pages(
-        row.ref, row.title, card.where, revision.number, folds.read_plan(revision.plan), link(ref), unit
+        row.ref,
+        row.title,
+        card.where,
+        revision.number,
+        plan=folds.read_plan(revision.plan),
+        link=link(ref),
+        unit=unit,
     )
 
 

@@ -58,7 +58,7 @@ class Shelf:
             found = {p.part_id: _Part(p.id, p.kind, p.data, p.version) for p in Part.select().iterator()}
             by_id = {p.id: p for p in found.values()}
             for x in Lot.select().iterator():
-                by_id[x.part_id].lots[x.name] = _Lot(x.id, x.quantity, x.use_by, x.opened, x.place)
+                by_id[x.part_id].lots[x.name] = _Lot(x.id, x.quantity, x.use_by, x.opened, place=x.place)
             sql = "SELECT kind, COUNT(*) FROM part WHERE NOT retired GROUP BY kind"
             return cls(mark, found, dict(db.execute_sql(sql).fetchall()))
 
@@ -75,7 +75,7 @@ class Shelf:
             raise too_much(checked["id"])
         if held is None:
             use_by = lot.use_by.isoformat() if lot.use_by else None
-            part.lots[lot.name] = _Lot(None, lot.quantity, use_by, lot.opened, lot.place)
+            part.lots[lot.name] = _Lot(None, lot.quantity, use_by, lot.opened, place=lot.place)
             self._moves.append((checked["id"], lot.name, "received", lot.quantity, who))
         else:
             told = said_of(held, lot)

@@ -25,7 +25,9 @@ def keep(row: Joint, plan: Plan, progress: Progress) -> None:
 
 
 def _row(joint: int, s: Summary) -> summaries.Kept:
-    return summaries.Kept(joint, s.minutes, s.through, s.remakes, bool(s.unreadable), s.model_dump_json())
+    return summaries.Kept(
+        joint, s.minutes, s.through, s.remakes, unreadable=bool(s.unreadable), body=s.model_dump_json()
+    )
 
 
 MOST_AT_ONCE = (

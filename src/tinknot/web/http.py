@@ -112,7 +112,7 @@ def problem_of(fault: TinKnotError) -> Response:
         else []
     )
     detail = "; ".join(e.message for e in errors) if errors else str(fault)
-    answer = problem(status, kind, getattr(fault, "title", "Refused"), detail, errors)
+    answer = problem(status, kind, getattr(fault, "title", "Refused"), detail, errors=errors)
     if status == 429:
         answer.headers["Retry-After"] = "3"
     return answer
@@ -218,17 +218,17 @@ def endpoint(
             rule,
             f"{bp.name}_{view.__name__}",
             lines[0],
-            bp.name,
-            body,
-            out,
-            query,
-            role,
-            status,
-            guarded,
-            media,
-            limit,
-            raw,
-            keyed,
+            tag=bp.name,
+            body=body,
+            out=out,
+            query=query,
+            role=role,
+            status=status,
+            guarded=guarded,
+            media=media,
+            limit=limit,
+            raw=raw,
+            keyed=keyed,
         )
 
         def handler(**path: Any) -> Response:

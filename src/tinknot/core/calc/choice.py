@@ -56,7 +56,13 @@ def sleeve_choose(given: SleeveChooseIn) -> SleeveChooseOut:
         seen.add(s.id)
         candidates.append(
             Candidate(
-                s.id, s.tube(f"/catalogue/{i}"), s.lined, s.stock_length_mm, s.price_per_m, s.opened, s.use_by
+                s.id,
+                s.tube(f"/catalogue/{i}"),
+                s.lined,
+                s.stock_length_mm,
+                price_per_m=s.price_per_m,
+                opened=s.opened,
+                use_by=s.use_by,
             )
         )
     margins = given.margins()

@@ -47,7 +47,7 @@ class InsulationOut(Result):
 def insulation_verdict(given: InsulationIn) -> InsulationOut:
     """Insulation resistance against its limit, and brought to 20 °C and one km for the trend."""
     found = insulation(
-        given.reading_mohm, given.temperature_c, given.length_m, given.limit_mohm, given.halving_c
+        given.reading_mohm, given.temperature_c, given.length_m, given.limit_mohm, halving_c=given.halving_c
     )
     return InsulationOut(
         at_20c_mohm=found.at_20c_mohm,

@@ -40,7 +40,7 @@ def braid(given: BraidIn) -> BraidOut:
             "/lay_mm", "is asked for, or picks_per_mm in its place: give exactly one of the two"
         )
     lay = given.lay_mm if given.lay_mm is not None else given.carriers / (2 * (given.picks_per_mm or 1.0))
-    made = Braid(given.carriers, given.ends_per_carrier, given.strand_mm, given.under_mm, lay)
+    made = Braid(given.carriers, given.ends_per_carrier, given.strand_mm, given.under_mm, lay_mm=lay)
     on = made.over(given.over_mm) if given.over_mm is not None and made.reaches(given.over_mm) else None
     return BraidOut(
         angle_deg=made.as_made.angle_deg,

@@ -114,7 +114,7 @@ def _judge(c: Candidate, w: Window, margins: Margins, known_cut_mm: int | None =
         offcuts = [each - per_piece * cut] * full + ([each - rest * cut] if rest else [])
         waste = sum(o for o in offcuts if not at_least(o, SCRAP_MM))
     wall = c.tube.wall_mm(w.wall_od_mm if w.wall_od_mm is not None else w.seal_od_mm)
-    return Ranked(c, f, cut, waste, wall, short_by(wall, w.least_wall_mm))
+    return Ranked(c, f, cut, waste, wall_mm=wall, wall_short_mm=short_by(wall, w.least_wall_mm))
 
 
 class Catalogue:
@@ -147,7 +147,12 @@ class Catalogue:
                 return found
 
             self._known[w] = Fitting(
-                self.candidates, self._columns, self._having[w.properties], w, self.margins, judge
+                self.candidates,
+                self._columns,
+                self._having[w.properties],
+                w,
+                margins=self.margins,
+                judge=judge,
             )
         return self._known[w]
 

@@ -107,10 +107,12 @@ class Fitting(Sequence["Ranked"]):
             near &= c.voltage >= w.voltage_v
         at = np.flatnonzero(near)
         at = at[reaches(c.expanded[at], need) & reaches(allow, c.recovered[at])]
-        cuts = cut_lengths_mm(c.expanded[at], c.recovered[at], c.change[at], w.profile, w.squareness_mm)
+        cuts = cut_lengths_mm(
+            c.expanded[at], c.recovered[at], c.change[at], w.profile, squareness_mm=w.squareness_mm
+        )
         x, r = c.expanded[at], c.recovered[at]
         wall = _wall(
-            x, r, c.wall[at], c.change[at], w.wall_od_mm if w.wall_od_mm is not None else w.seal_od_mm
+            x, r, c.wall[at], c.change[at], od_mm=w.wall_od_mm if w.wall_od_mm is not None else w.seal_od_mm
         )
         comfort, thin = np.minimum((x - need) / x, (allow - r) / allow), ~reaches(wall, w.least_wall_mm)
         tight = ~reaches(comfort, COMFORT)
@@ -175,8 +177,8 @@ class Fitting(Sequence["Ranked"]):
                 bool(self._thin[n]),
                 bool(self._tight[n]),
                 float(self._waste[n]),
-                float(self._price[n]),
-                float(self._comfort[n]),
+                price=float(self._price[n]),
+                comfort=float(self._comfort[n]),
             )
 
 

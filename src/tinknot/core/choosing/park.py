@@ -114,7 +114,7 @@ def park(
         chosen = set(on_a)
         on_b = tuple(i.id for i in threading if i.id not in chosen)
         fits = at_most(a, free_a_mm) and at_most(b, free_b_mm)
-        return Parking(on_a, on_b, a, b, fits, over_a, over_b)
+        return Parking(on_a, on_b, a, b, fits=fits, over_a_mm=over_a, over_b_mm=over_b)
 
     def worth(p: Parking) -> tuple[float, float, tuple[str, ...]]:
         return (round(p.over_a_mm + p.over_b_mm, 9), round(abs(p.used_a_mm - p.used_b_mm), 9), p.a)

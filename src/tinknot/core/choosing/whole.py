@@ -20,8 +20,8 @@ def option(r: Ranked, pieces: int = 1) -> Option:
         r.wall_short_mm > 0,
         not at_least(r.fit.comfort, COMFORT),
         r.waste_mm,
-        price,
-        r.fit.comfort,
+        price=price,
+        comfort=r.fit.comfort,
     )
 
 

@@ -102,7 +102,9 @@ def choice_of_whole(
     stock = Catalogue([p.candidate() for p in parts], margins, bars)
     ranked = stock.ranked(window)
     picked = next((r for r in ranked if wanted in (None, r.candidate.id)), None)
-    choice = Choice(layer, title, window, ranked, stock, picked, wanted, as_it_comes=True, **more)
+    choice = Choice(
+        layer, title, window, ranked, catalogue=stock, picked=picked, wanted=wanted, as_it_comes=True, **more
+    )
     return choice, next((p for p in parts if picked and p.id == picked.candidate.id), None)
 
 
@@ -151,7 +153,7 @@ def pick_of(
     judged = [(p, fault(p)) for p in parts]
     best = min((p for p, why in judged if not why), key=worth, default=None)
     offers = tuple(Offer(p.id, p.said, not why, why or said(p)) for p, why in judged)
-    return Pick(layer, title, need, offers, best.id if best else None, advice), best
+    return Pick(layer, title, need, offers, picked=best.id if best else None, advice=advice), best
 
 
 @dataclass(frozen=True)

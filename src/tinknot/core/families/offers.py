@@ -56,7 +56,7 @@ def choice_out(choice: Choice, margins: Margins, sleeves: Mapping[str, StockSlee
         covered_mm=w.profile[-1][0] - w.profile[0][0],
         least_wall_mm=w.least_wall_mm,
         picked=choice.picked.candidate.id if choice.picked else None,
-        advice="" if choice.ranked else _advice(choice, refused, need, allow, sleeves),
+        advice="" if choice.ranked else _advice(choice, refused, need, allow, sleeves=sleeves),
         candidates=found,
         slot=choice.slot,
         layers=list(choice.layers),

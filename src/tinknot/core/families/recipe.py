@@ -95,7 +95,7 @@ class BaseRecipe(ABC, Generic[J, S]):
         return ()
 
     def sleeve_choice(
-        self, layer: str, title: str, window: Window, form: str, wanted: str | None, slot: str
+        self, layer: str, title: str, window: Window, form: str, wanted: str | None = None, slot: str = ""
     ) -> Choice:
         """Every sleeve of a form in stock on one window, with the best picked, or the one that is wanted."""
         stock = Catalogue(
@@ -108,7 +108,7 @@ class BaseRecipe(ABC, Generic[J, S]):
         )
         found = stock.ranked(window)
         picked = next((r for r in found if wanted in (None, r.candidate.id)), None)
-        return Choice(layer, title, window, found, stock, picked, wanted, slot=slot)
+        return Choice(layer, title, window, found, catalogue=stock, picked=picked, wanted=wanted, slot=slot)
 
     def parked(self, items: Sequence[ParkItem], free_a_mm: float, free_b_mm: float = 0.0) -> Parking:
         """Parts waiting on both tails, as far apart and away from the work as the rule book has it."""
@@ -143,7 +143,9 @@ class BaseRecipe(ABC, Generic[J, S]):
         best = min(
             found, key=lambda t: (t.price_each if t.price_each is not None else 1e9, t.id), default=None
         )
-        return Pick(layer, title, need, tuple(offers), best.id if best else None, f"Order {kind} tape."), best
+        return Pick(
+            layer, title, need, tuple(offers), picked=best.id if best else None, advice=f"Order {kind} tape."
+        ), best
 
     def why(self, plan: Plan) -> str:
         """The last part that closes it, and how thick it is then."""

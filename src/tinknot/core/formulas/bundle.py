@@ -149,8 +149,12 @@ class Effort:
     kept: int
 
 
-EQUAL = (Effort(20, 48, 0.78, 0, 3), Effort(POLISHED, 12, 0.78, 0, 2))
-UNEQUAL = (Effort(10, 24, 0.86, 2, 3), Effort(20, 12, 0.86, 1, 2), Effort(POLISHED, 8, 0.86, 0, 1))
+EQUAL = (Effort(20, 48, 0.78, 0, kept=3), Effort(POLISHED, 12, 0.78, 0, kept=2))
+UNEQUAL = (
+    Effort(10, 24, 0.86, 2, kept=3),
+    Effort(20, 12, 0.86, 1, kept=2),
+    Effort(POLISHED, 8, 0.86, 0, kept=1),
+)
 
 
 def _starts(radii: Array) -> Iterator[Array]:

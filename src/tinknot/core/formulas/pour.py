@@ -51,7 +51,11 @@ def pour_packs(
             opened = max(before.mix_to_min, before.pour_to_min - mix_min)
         mixed = opened + mix_min
         start = max(mixed, before.pour_to_min) if before else mixed
-        found.append(PackPour(number, opened, mixed, start, start + takes, opened + pot_life_min))
+        found.append(
+            PackPour(
+                number, opened, mixed, start, pour_to_min=start + takes, gels_at_min=opened + pot_life_min
+            )
+        )
     return tuple(found)
 
 

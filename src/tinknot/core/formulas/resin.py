@@ -64,8 +64,8 @@ def fill(
         displaced,
         net,
         required,
-        tuple((p.id, n) for p, n in zip(packs, chosen, strict=True) if n),
-        total - required,
+        packs=tuple((p.id, n) for p, n in zip(packs, chosen, strict=True) if n),
+        left_over_ml=total - required,
     )
 
 

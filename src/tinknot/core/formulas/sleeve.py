@@ -123,13 +123,13 @@ def fit(tube: Tube, pass_od_mm: float, seal_od_mm: float, margins: Margins) -> F
         need / allow,
         tube.ratio,
         need,
-        allow,
-        pass_short,
-        grip_short,
-        comfort,
-        tube.recovery(seal_od_mm) if on else None,
-        tube.wall_mm(seal_od_mm) if on else None,
-        tube.od_mm(seal_od_mm) if on else None,
+        allowed_recovered_mm=allow,
+        pass_short_by_mm=pass_short,
+        grip_short_by_mm=grip_short,
+        comfort=comfort,
+        recovery_at_seal=tube.recovery(seal_od_mm) if on else None,
+        wall_at_seal_mm=tube.wall_mm(seal_od_mm) if on else None,
+        od_at_seal_mm=tube.od_mm(seal_od_mm) if on else None,
     )
 
 

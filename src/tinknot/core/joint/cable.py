@@ -102,11 +102,11 @@ def _core(given: CoreIn) -> Core:
         given.colour,
         Round.of(given.insulation_od_mm, given.insulation_od_across_mm),
         given.area_mm2,
-        od,
-        "measured" if measured else size.source,
-        given.flexibility,
-        given.shape == "sector",
-        given.metal,
+        conductor=od,
+        conductor_source="measured" if measured else size.source,
+        flexibility=given.flexibility,
+        sector=given.shape == "sector",
+        metal=given.metal,
     )
 
 
@@ -116,17 +116,17 @@ def cable_end(name: str, given: EndIn) -> CableEnd:
     armour = None
     if a:
         bedding = Round.of(a.bedding_od_mm, a.bedding_od_across_mm)
-        armour = Armour(a.kind, a.thickness_mm, bedding, a.area_mm2, a.metal)
+        armour = Armour(a.kind, a.thickness_mm, bedding, a.area_mm2, metal=a.metal)
     sheath = Round.of(given.sheath_od_mm, given.sheath_od_across_mm)
     return CableEnd(
         name,
         given.label or "",
         sheath,
         tuple(_core(c) for c in given.cores),
-        given.free_mm,
-        armour,
-        given.landed,
-        given.flat or sheath.greatest_mm > FLAT * sheath.least_mm,
+        free_mm=given.free_mm,
+        armour=armour,
+        landed=given.landed,
+        flat=given.flat or sheath.greatest_mm > FLAT * sheath.least_mm,
     )
 
 

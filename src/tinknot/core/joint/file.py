@@ -205,9 +205,13 @@ class JointFile(JointHead):
         if not s.cores_least <= count <= s.cores_most:
             words.append(f"it serves {s.cores_least} to {s.cores_most} cores, the cable has {count}")
         areas = [c.area_mm2 for e in ends for c in e.cores]
-        words += outside("conductors", min(areas), max(areas), s.area_least_mm2, s.area_most_mm2, "mm²")
+        words += outside(
+            "conductors", min(areas), max(areas), s.area_least_mm2, high=s.area_most_mm2, unit="mm²"
+        )
         sheaths = [e.sheath_od_mm for e in ends]
-        words += outside("sheaths", min(sheaths), max(sheaths), s.sheath_least_mm, s.sheath_most_mm, "mm")
+        words += outside(
+            "sheaths", min(sheaths), max(sheaths), s.sheath_least_mm, high=s.sheath_most_mm, unit="mm"
+        )
         armoured = any(e.armour for e in ends)
         if s.armoured is not None and s.armoured != armoured:
             words.append(

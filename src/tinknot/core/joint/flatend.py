@@ -58,8 +58,8 @@ def laid_open(leaflet: Leaflet, construction: str, end: str) -> LaidOpen:
 
     if "core" in cuts:
         gone = at("core")
-        return LaidOpen(jacket, at("braid"), max(inner, gone), gone, (gone, gone), True)
-    return LaidOpen(jacket, at("braid", jacket), inner, at(core_name), (at("bus-1"), at("bus-2")))
+        return LaidOpen(jacket, at("braid"), max(inner, gone), gone, bus_mm=(gone, gone), shorter=True)
+    return LaidOpen(jacket, at("braid", jacket), inner, at(core_name), bus_mm=(at("bus-1"), at("bus-2")))
 
 
 def _at(cut: LeafletCut | None, jacket: float, inner: float, otherwise: float) -> float:

@@ -73,7 +73,7 @@ def _end(path: str, end: Mapping[str, Any]) -> list[Question]:
             continue
         name = core.get("name") or str(i + 1)
         if area and area <= 1000:
-            doubt = _core(here, name, od, area, core.get("class"))
+            doubt = _core(here, name, od, area, flexibility=core.get("class"))
             if doubt:
                 found.append(doubt)
                 continue

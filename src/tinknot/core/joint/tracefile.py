@@ -169,9 +169,9 @@ def _not_served(cable: TraceCableIn, s: Serves) -> Iterator[str]:
     if s.constructions and cable.construction not in s.constructions:
         yield f"it serves {' and '.join(s.constructions)} cable, this is {cable.construction}"
     wide, thick, bus = cable.outer_jacket.width_mm, cable.outer_jacket.thickness_mm, cable.bus_area_mm2
-    yield from outside("widths", wide, wide, s.width_least_mm, s.width_most_mm, "mm")
-    yield from outside("thicknesses", thick, thick, s.thickness_least_mm, s.thickness_most_mm, "mm")
-    yield from outside("bus wires", bus, bus, s.bus_least_mm2, s.bus_most_mm2, "mm²")
+    yield from outside("widths", wide, wide, s.width_least_mm, high=s.width_most_mm, unit="mm")
+    yield from outside("thicknesses", thick, thick, s.thickness_least_mm, high=s.thickness_most_mm, unit="mm")
+    yield from outside("bus wires", bus, bus, s.bus_least_mm2, high=s.bus_most_mm2, unit="mm²")
 
 
 def _flat(file: TraceFile) -> Iterator[Measured]:

@@ -234,8 +234,14 @@ class EarthBond(Layer):
     def consumes(self) -> tuple[Material, ...]:
         """Strap, clamps and the tape over springs, mesh; the strap's own connector where there is no second
         armour."""
-        found = [Material(self.strap.said, 1, "piece", self.strap.on_hand, self.strap.id, self.strap_lot)]
-        found += [Material(c.said, 1, "piece", c.on_hand, c.id, lot) for c, lot in self.clamps.values()]
+        found = [
+            Material(
+                self.strap.said, 1, "piece", self.strap.on_hand, part_id=self.strap.id, lot=self.strap_lot
+            )
+        ]
+        found += [
+            Material(c.said, 1, "piece", c.on_hand, part_id=c.id, lot=lot) for c, lot in self.clamps.values()
+        ]
         if self._springs:
             found.append(Material("tape over a spring", self._springs, "piece"))
         if len(self.ends) == 1:
@@ -256,8 +262,8 @@ class EarthBond(Layer):
                     round(used.tape_length_mm),
                     "mm",
                     None if m.on_hand is None else m.on_hand * m.roll_mm,
-                    m.id,
-                    self.mesh_lot,
+                    part_id=m.id,
+                    lot=self.mesh_lot,
                 )
             )
         return tuple(found)

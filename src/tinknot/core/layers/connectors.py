@@ -148,10 +148,10 @@ class Connector(Layer):
         for end, side, metal in (("A", -1, self.metals[0]), ("B", 1, self.metals[1])):
             x1, x2 = sorted((c, c + side * self.bare_mm))
             kind = conductor_kind(metal)
-            yield piece(kind, x1, x2, stage.under.at((x1 + x2) / 2).greatest_mm, end)
+            yield piece(kind, x1, x2, stage.under.at((x1 + x2) / 2).greatest_mm, end=end)
             for n in range(1, self.marks() + 1):
                 at = c + side * (reach - pitch * n)
-                yield piece("press", at - width / 2, at + width / 2, od * 0.8, end)
+                yield piece("press", at - width / 2, at + width / 2, od * 0.8, end=end)
 
     def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
         """The connector."""
@@ -214,7 +214,7 @@ class Connector(Layer):
         """One connector; contact compound on aluminium."""
         c = self.connector
         compound = (Material("contact compound", 1, "piece"),) if self.aluminium else ()
-        return (Material(c.said, 1, "piece", c.on_hand, c.id, self.lot), *compound)
+        return (Material(c.said, 1, "piece", c.on_hand, part_id=c.id, lot=self.lot), *compound)
 
     def minutes(self) -> Minutes:
         """Cut, strip, park, join and insulate one core."""
@@ -316,7 +316,7 @@ class ShearBolt(Connector):
                     "last bolt",
                     "N·m",
                     (self.window[0] + self.window[1]) / 2,
-                    (self.window[1] - self.window[0]) / 2,
+                    tolerance=(self.window[1] - self.window[0]) / 2,
                     instrument="torque-driver",
                 ),
             )
@@ -422,7 +422,16 @@ def connector_layer(
 ) -> Connector:
     """The layer of a connector of any kind that joins in line."""
     kind, word = KINDS[connector.kind]
-    return kind(f"{word}-{core}", f"connector on core {core}", core, connector, lot, centre_mm, rules, **more)
+    return kind(
+        f"{word}-{core}",
+        f"connector on core {core}",
+        core,
+        connector,
+        lot=lot,
+        centre_mm=centre_mm,
+        rules=rules,
+        **more,
+    )
 
 
 def butt_mm(connector: StockConnector, rules: RuleBook) -> float:

@@ -463,7 +463,14 @@ def cooling(
             (Gate("temperature", "surface", "°C", most=touch_c, required=False, instrument="thermometer"),)
         ),
         timers=tuple(
-            Timer(f"cool-{n}" if n > 1 else "cool", "cooling", of("hot", thing), minutes, None, "temperature")
+            Timer(
+                f"cool-{n}" if n > 1 else "cool",
+                "cooling",
+                of("hot", thing),
+                minutes,
+                most_min=None,
+                unless_gate="temperature",
+            )
             for n, (thing, minutes) in enumerate(heated, 1)
         ),
         layer=layer,
@@ -482,7 +489,7 @@ def pieces_of(used: Sequence[Material], od_after_mm: float, roll_mm: float = 1.0
             m.what,
             m.lot,
             m.quantity if m.unit == "piece" else m.quantity / roll_mm,
-            od_after_mm,
+            od_after_mm=od_after_mm,
         )
         for m in used
         if m.part_id

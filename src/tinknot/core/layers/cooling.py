@@ -45,4 +45,4 @@ def cooling_together(
     name: str, heated: Sequence[tuple[str, float]], skin: Literal["connector", "core"], rules: RuleBook
 ) -> tuple[CoresCool, ...]:
     """The wait for what was heated core by core; none for nothing."""
-    return (CoresCool(name, "the cores cool", tuple(heated), skin, rules),) if heated else ()
+    return (CoresCool(name, "the cores cool", tuple(heated), skin, rules=rules),) if heated else ()

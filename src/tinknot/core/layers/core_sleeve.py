@@ -42,7 +42,7 @@ class CoreSleeve(Sleeve):
 
     def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
         """Round its core; it stands off where it cannot shrink further."""
-        yield stage.ring("core-sleeve", self.id, x, self.core, self.tube.recovered_id_mm)
+        yield stage.ring("core-sleeve", self.id, x, self.core, least_bore_mm=self.tube.recovered_id_mm)
 
     def threads(self) -> tuple[Threaded, ...]:
         """On its own core."""
@@ -52,8 +52,8 @@ class CoreSleeve(Sleeve):
                 self.part.id if self.part else "",
                 self.core,
                 self.cut_length_mm,
-                self.park_on.upper(),
-                1,
+                end=self.park_on.upper(),
+                order=1,
             ),
         )
 

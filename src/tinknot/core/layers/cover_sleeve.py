@@ -76,7 +76,11 @@ class CoverSleeve(Sleeve):
         if self.wraps:
             return ()
         part = self.part.id if self.part else ""
-        return (Threaded(self.id, part, "sheath", self.cut_length_mm, self.park_on.upper(), self.park_order),)
+        return (
+            Threaded(
+                self.id, part, "sheath", self.cut_length_mm, end=self.park_on.upper(), order=self.park_order
+            ),
+        )
 
     def requires(self, under: Profile, path: Profile) -> Window | None:
         """What is held otherwise need not grip, only lie on the thickest place; an end that a piece over it
@@ -182,7 +186,7 @@ class CoverSleeve(Sleeve):
                             "from the sheath cut",
                             "mm",
                             over + beyond,
-                            5.0,
+                            tolerance=5.0,
                             required=False,
                             accept=accept,
                             instrument="tape",
@@ -264,7 +268,13 @@ class CoverSleeve(Sleeve):
                 timers=(
                     *self.flash_off(clean),
                     *(
-                        Timer(f"open-{s.end}", f"sheath {s.end} clean", self._cleaned(s.end), None, opened)
+                        Timer(
+                            f"open-{s.end}",
+                            f"sheath {s.end} clean",
+                            self._cleaned(s.end),
+                            None,
+                            most_min=opened,
+                        )
                         for s in surfaces
                         if s.end
                     ),

@@ -70,7 +70,7 @@ class CrutchFill(Layer):
         """Tape off its roll."""
         t = self.tape
         on_hand = None if t.on_hand is None else t.on_hand * t.roll_mm
-        return (Material(t.said, round(self.tape_mm), "mm", on_hand, t.id, self.lot),)
+        return (Material(t.said, round(self.tape_mm), "mm", on_hand, part_id=t.id, lot=self.lot),)
 
     def counted(self) -> tuple[Piece, ...]:
         """A share of the roll."""

@@ -62,7 +62,7 @@ class Procedure(Layer):
 
 def procedure(rules: RuleBook, told: Iterable[Step], seen: Iterable[Fault] = ()) -> Procedure:
     """The gates and proofs of a joint."""
-    return Procedure("procedure", "gates and proofs", rules, tuple(told), tuple(seen))
+    return Procedure("procedure", "gates and proofs", rules, tuple(told), seen=tuple(seen))
 
 
 def hold(rules: RuleBook, name: Hold, step: Step) -> Step:

@@ -118,7 +118,7 @@ class RepairSleeve(CoverSleeve):
                             "from the damage",
                             "mm",
                             over + self.rules.number("surface.beyond_mm"),
-                            5.0,
+                            tolerance=5.0,
                             required=False,
                             accept="roughened" in self.rules.names("tolerance.accept"),
                             instrument="tape",

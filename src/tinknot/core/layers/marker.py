@@ -45,7 +45,7 @@ class MarkerSleeve(Layer):
         part_id = first.part.id if first.part else "marker sleeve"
         length = max(m.length_mm for m in self.marks)
         title = self.title if len(self.marks) > 1 else ""
-        return (Threaded(self.id, part_id, self.track, length, self.end, 2, title),)
+        return (Threaded(self.id, part_id, self.track, length, end=self.end, order=2, title=title),)
 
     def work(self) -> tuple[Step, ...]:
         """Threaded on the core before it is joined."""
@@ -84,7 +84,7 @@ class MarkerSleeve(Layer):
             if p is None:
                 yield Material("marker sleeve", 1, "piece")
             else:
-                yield Material(p.said, 1, "piece", p.on_hand, p.id, m.lot)
+                yield Material(p.said, 1, "piece", p.on_hand, part_id=p.id, lot=m.lot)
 
     def consumes(self) -> tuple[Material, ...]:
         """One marker a core."""

@@ -138,7 +138,7 @@ def rung_through(cores: Sequence[str], units: Sequence[str]) -> tuple[Step, ...]
                         f"core {c} rings at",
                         "no.",
                         float(n),
-                        0.0,
+                        tolerance=0.0,
                         required=False,
                         name=f"core {c}",
                         group=unit,

@@ -72,15 +72,63 @@ class BareScreen(Layer):
             ahead = self.ahead_mm
             comb = "Comb it out before it is folded back; no strand across the cut."
             return (
-                Cut("A", "sheath", "cable-end", ahead, tol, deep, ahead, kind="sheath"),
-                Cut("A", "braid", "sheath-cut", bare, tol, comb, max(0.0, ahead - bare)),
+                Cut(
+                    "A",
+                    "sheath",
+                    "cable-end",
+                    ahead,
+                    tolerance_mm=tol,
+                    caution=deep,
+                    removed_mm=ahead,
+                    kind="sheath",
+                ),
+                Cut(
+                    "A",
+                    "braid",
+                    "sheath-cut",
+                    bare,
+                    tolerance_mm=tol,
+                    caution=comb,
+                    removed_mm=max(0.0, ahead - bare),
+                ),
             )
         off = bare if self.window else self.ahead_mm + bare
-        far = Cut("A", "sheath", "cable-end", self.ahead_mm + bare, tol, deep, off, kind="sheath")
+        far = Cut(
+            "A",
+            "sheath",
+            "cable-end",
+            self.ahead_mm + bare,
+            tolerance_mm=tol,
+            caution=deep,
+            removed_mm=off,
+            kind="sheath",
+        )
         if self.window:
-            return (far, Cut("A", "sheath, near edge", "cable-end", self.ahead_mm, tol, deep, bare))
+            return (
+                far,
+                Cut(
+                    "A",
+                    "sheath, near edge",
+                    "cable-end",
+                    self.ahead_mm,
+                    tolerance_mm=tol,
+                    caution=deep,
+                    removed_mm=bare,
+                ),
+            )
         under = "Lift the strands off what lies under them before they are cut."
-        return (far, Cut("A", "screen", "cable-end", self.ahead_mm, tol, under, self.ahead_mm))
+        return (
+            far,
+            Cut(
+                "A",
+                "screen",
+                "cable-end",
+                self.ahead_mm,
+                tolerance_mm=tol,
+                caution=under,
+                removed_mm=self.ahead_mm,
+            ),
+        )
 
     def work(self) -> tuple[Step, ...]:
         """Tried on scrap, wiped, cut, looked at."""
@@ -129,7 +177,7 @@ class BareScreen(Layer):
                             "braid folded back" if self.fold else "bare screen",
                             "mm",
                             self.span_mm[1] - self.span_mm[0],
-                            self.rules.number("cut.strip_tolerance_mm"),
+                            tolerance=self.rules.number("cut.strip_tolerance_mm"),
                             required=False,
                             instrument="calliper",
                         ),
@@ -245,7 +293,7 @@ class Lead(Layer):
                             "bare conductor",
                             "mm",
                             self.bare_mm,
-                            self.rules.number("cut.strip_tolerance_mm"),
+                            tolerance=self.rules.number("cut.strip_tolerance_mm"),
                             required=False,
                             instrument="calliper",
                         ),
@@ -328,7 +376,11 @@ class Held(Layer):
         """A ring goes over the cable's end."""
         if not self.ring:
             return ()
-        return (Threaded(self.id, self.part.id, "sheath", self.part.width_mm, self.on or "A", self.order),)
+        return (
+            Threaded(
+                self.id, self.part.id, "sheath", self.part.width_mm, end=self.on or "A", order=self.order
+            ),
+        )
 
     def waits_on(self, wanted: Side) -> Side:
         """On its own end."""
@@ -414,7 +466,7 @@ class Held(Layer):
 
     def consumes(self) -> tuple[Material, ...]:
         """One, and the tape over a spring."""
-        found = [Material(self.part.said, 1, "piece", self.part.on_hand, self.part.id, self.lot)]
+        found = [Material(self.part.said, 1, "piece", self.part.on_hand, part_id=self.part.id, lot=self.lot)]
         return tuple(found if self.ring else [*found, Material("tape over a spring", 1, "piece")])
 
     def counted(self) -> tuple[Piece, ...]:

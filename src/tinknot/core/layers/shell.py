@@ -124,7 +124,7 @@ class ResinShell(Layer):
         if shell.form == "split":
             return ()
         a, b = self.span_mm
-        return (Threaded(self.id, shell.id, "sheath", b - a, self.park_on.upper(), 1),)
+        return (Threaded(self.id, shell.id, "sheath", b - a, end=self.park_on.upper(), order=1),)
 
     def _cut_words(self) -> str:
         stages = self.cut.shell.stages
@@ -178,7 +178,7 @@ class ResinShell(Layer):
                             "from the sleeve's edge" if self.sleeved else "from the sheath cut",
                             "mm",
                             over,
-                            5.0,
+                            tolerance=5.0,
                             required=False,
                             accept=accept,
                             instrument="tape",
@@ -243,9 +243,9 @@ class ResinShell(Layer):
                     resin.least_temperature_c,
                     FULL,
                     self.rules.number("cure.handle"),
-                    self.rules.number("cure.energise"),
-                    pour.handle_min,
-                    pour.full_min,
+                    full=self.rules.number("cure.energise"),
+                    handle_min=pour.handle_min,
+                    full_min=pour.full_min,
                 ),
                 acts=(Wait(at=Place(span_mm=self.span_mm), thing=self.thing, until="cured"),),
                 focus_mm=self.span_mm,
@@ -353,8 +353,8 @@ class ResinShell(Layer):
         many = len(packs)
         if self.at_once or many == 1:
             said = ", ".join(f"{n} × {r.said}" for r, _, n in pour.packs)
-            yield self._mix(1, "Mix the resin", (shut,), f"{said}. {self._knead(' a pack')}", hands)
-            clock = Timer("pot-life", "pot life of the mix", of("mixed", MIX), None, pour.window_min)
+            yield self._mix(1, "Mix the resin", (shut,), f"{said}. {self._knead(' a pack')}", hands=hands)
+            clock = Timer("pot-life", "pot life of the mix", of("mixed", MIX), None, most_min=pour.window_min)
             yield self._pour(
                 1,
                 "Pour",
@@ -372,12 +372,12 @@ class ResinShell(Layer):
             alone = "" if self.persons > 1 or k == 1 else " Open it only now that the one before is in."
             waits = shut if k == 1 else before if self.persons > 1 else poured
             text = f"{r.said}.{alone} {self._knead()}"
-            yield self._mix(k, f"Mix {of_all}", (waits,), text, hands, part=r.id)
+            yield self._mix(k, f"Mix {of_all}", (waits,), text, hands=hands, part=r.id)
             words = "then it gels" if k == 1 else f"then it gels, and pack {k - 1} under it"
-            timers = [Timer("pot-life", f"pot life of pack {k}", mixed, None, pour.window_min)]
+            timers = [Timer("pot-life", f"pot life of pack {k}", mixed, None, most_min=pour.window_min)]
             if k > 1:
                 still = f"pack {k - 1} still takes the next"
-                timers.append(Timer("under", still, before, None, pour.window_min))
+                timers.append(Timer("under", still, before, None, most_min=pour.window_min))
             yield self._pour(
                 k,
                 f"Pour {of_all}",
@@ -424,7 +424,7 @@ class ResinShell(Layer):
                     ),
                 )
             ),
-            timers=(Timer("clean", "sheath clean", self._clean, None, opened),) if k == 1 else (),
+            timers=(Timer("clean", "sheath clean", self._clean, None, most_min=opened),) if k == 1 else (),
             acts=(
                 Mix(
                     thing=Thing(name, "resin", seals="resin", of=resin.said),
@@ -471,8 +471,11 @@ class ResinShell(Layer):
         """Shell, packs, spacers, tape, abrasive."""
         shell = self.cut.shell
         return (
-            Material(shell.said, 1, "piece", shell.on_hand, shell.id, self.lot),
-            *(Material(r.said, n, "piece", r.on_hand, r.id, lot) for r, lot, n in self.pour.packs),
+            Material(shell.said, 1, "piece", shell.on_hand, part_id=shell.id, lot=self.lot),
+            *(
+                Material(r.said, n, "piece", r.on_hand, part_id=r.id, lot=lot)
+                for r, lot, n in self.pour.packs
+            ),
             Material("spacer", self.spacers, "piece"),
             Material("tape round an end of the shell", 2, "piece"),
             Material("abrasive strip", 2, "piece"),

@@ -224,7 +224,14 @@ class Sleeve(Layer):
         """Its cut length."""
         assert self.part is not None
         return (
-            Material(self.part_name, self.cut_length_mm, "mm", self.part.on_hand_mm, self.part.id, self.lot),
+            Material(
+                self.part_name,
+                self.cut_length_mm,
+                "mm",
+                self.part.on_hand_mm,
+                part_id=self.part.id,
+                lot=self.lot,
+            ),
         )
 
     def faults(self) -> tuple[Fault, ...]:

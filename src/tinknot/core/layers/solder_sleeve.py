@@ -71,7 +71,11 @@ class SolderSleeve(Layer):
 
     def threads(self) -> tuple[Threaded, ...]:
         """On the sheath, from the cable's end."""
-        return (Threaded(self.id, self.part.id, "sheath", self.part.length_mm, self.on or "A", self.order),)
+        return (
+            Threaded(
+                self.id, self.part.id, "sheath", self.part.length_mm, end=self.on or "A", order=self.order
+            ),
+        )
 
     def work(self) -> tuple[Step, ...]:
         """Threaded, slid over, its ring first, looked at hot, cooled."""
@@ -223,7 +227,7 @@ class SolderSleeve(Layer):
 
     def consumes(self) -> tuple[Material, ...]:
         """One."""
-        return (Material(self.part.said, 1, "piece", self.part.on_hand, self.part.id, self.lot),)
+        return (Material(self.part.said, 1, "piece", self.part.on_hand, part_id=self.part.id, lot=self.lot),)
 
     def minutes(self) -> Minutes:
         """Slid on, soldered, looked at; then it cools."""

@@ -122,7 +122,9 @@ class TapeWrap(Layer):
         """Tape off its rolls, relaxed."""
         t = self.tape
         on_hand = None if t.on_hand is None else t.on_hand * t.roll_mm
-        return (Material(t.said, round(self.wound.tape_length_mm), "mm", on_hand, t.id, self.lot),)
+        return (
+            Material(t.said, round(self.wound.tape_length_mm), "mm", on_hand, part_id=t.id, lot=self.lot),
+        )
 
     def counted(self) -> tuple[Piece, ...]:
         """A share of the roll."""

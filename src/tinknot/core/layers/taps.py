@@ -36,9 +36,9 @@ class TapEnd(Layer):
                 "sheath",
                 "cable-end",
                 bare,
-                tol,
-                "Score round, do not cut through; the cores lie right under it.",
-                bare,
+                tolerance_mm=tol,
+                caution="Score round, do not cut through; the cores lie right under it.",
+                removed_mm=bare,
                 kind="sheath",
             ),
             *(
@@ -47,11 +47,11 @@ class TapEnd(Layer):
                     f"core {c.name}",
                     "sheath-cut",
                     bare,
-                    tol,
-                    "Cut square; do not strip it.",
-                    0.0,
-                    c.name,
-                    "core",
+                    tolerance_mm=tol,
+                    caution="Cut square; do not strip it.",
+                    removed_mm=0.0,
+                    core=c.name,
+                    kind="core",
                 )
                 for c in self.end.cores
             ),
@@ -166,19 +166,26 @@ class Piercing(Layer):
 
         main, tap = self.main, self.tap
         yield piece(
-            "insulation", low, high, 0, main.insulation.greatest_mm, 0, end="A", colour=main.colour or ""
+            "insulation",
+            low,
+            high,
+            0,
+            od=main.insulation.greatest_mm,
+            near=0,
+            end="A",
+            colour=main.colour or "",
         )
         yield piece(
             "insulation",
             start - 5,
             high,
             self.drop_mm,
-            tap.insulation.greatest_mm,
-            0.1,
+            od=tap.insulation.greatest_mm,
+            near=0.1,
             end="B",
             colour=tap.colour or "",
         )
-        yield piece("connector", start, end, self.drop_mm / 2, self.connector.od_mm, 1, layer=self.id)
+        yield piece("connector", start, end, self.drop_mm / 2, od=self.connector.od_mm, near=1, layer=self.id)
 
     def rings(self, stage: Stage, x: float) -> Iterator[Circle]:
         """The connector where it sits, the main's core everywhere, the tap's from the connector on."""
@@ -248,7 +255,7 @@ class Piercing(Layer):
     def consumes(self) -> tuple[Material, ...]:
         """One connector."""
         c = self.connector
-        return (Material(c.said, 1, "piece", c.on_hand, c.id, self.lot),)
+        return (Material(c.said, 1, "piece", c.on_hand, part_id=c.id, lot=self.lot),)
 
     def minutes(self) -> Minutes:
         """Place and tighten."""

@@ -28,11 +28,11 @@ class WireEnd(Preparation):
                 "insulation",
                 "cable-end",
                 strip,
-                self.rules.number("cut.strip_tolerance_mm"),
-                "Do not nick the strands: score the insulation and pull.",
-                strip,
-                core.name,
-                "insulation",
+                tolerance_mm=self.rules.number("cut.strip_tolerance_mm"),
+                caution="Do not nick the strands: score the insulation and pull.",
+                removed_mm=strip,
+                core=core.name,
+                kind="insulation",
             ),
         )
 

@@ -54,4 +54,4 @@ class StockDonor(Counted):
     @property
     def braid(self) -> Braid:
         """Its figures as a braid."""
-        return Braid(self.carriers, self.ends, self.strand_mm, self.under_mm, self.lay_mm)
+        return Braid(self.carriers, self.ends, self.strand_mm, self.under_mm, lay_mm=self.lay_mm)

@@ -16,5 +16,7 @@ def fit_check(window: Window, sleeves: Sequence[StockSleeve], margins: Margins, 
     candidates = [s.candidate(f"/sleeves/{i}", today) for i, s in enumerate(sleeves)]
     found = Catalogue(candidates, margins)
     ranked = found.ranked(window)
-    choice = Choice("fit-check", "fit check", window, ranked, found, ranked[0] if ranked else None)
+    choice = Choice(
+        "fit-check", "fit check", window, ranked, catalogue=found, picked=ranked[0] if ranked else None
+    )
     return choice_out(choice, margins, {s.id: s for s in sleeves})

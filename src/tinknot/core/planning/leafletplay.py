@@ -40,7 +40,10 @@ def sheet_breaks(sheet: KitSheet, rules: RuleBook) -> list[Doubt]:
     before = play(steps, found)
     told = {(rows[b.step], b.words): b for b in reversed(before) if b.step in rows}
     return [
-        Doubt(path=f"/leaflet/layers/{row}", message=f"{words} {_mend(b, len(before), steps, rows, found)}")
+        Doubt(
+            path=f"/leaflet/layers/{row}",
+            message=f"{words} {_mend(b, len(before), steps, rows, found=found)}",
+        )
         for (row, words), b in sorted(told.items(), key=lambda x: x[0])
     ]
 

@@ -58,7 +58,7 @@ def sample_joint(sheet: KitSheet) -> JointFile:
     s, tap = sheet.serves, sheet.recipe == "tap-lv"
     count = min(max(3, s.cores_least), s.cores_most)
     area = _size(s.area_least_mm2, s.area_most_mm2)
-    cable = _end(count, area, s.armoured is not False and not tap, s.sheath_least_mm, s.sheath_most_mm)
+    cable = _end(count, area, s.armoured is not False and not tap, s.sheath_least_mm, high=s.sheath_most_mm)
     body = {
         "format": "tinknot-joint",
         "version": 1,

@@ -137,7 +137,7 @@ class Fold:
                 return
             case "fault":
                 seen = e.text or next((f.seen for f in self.plan.faults if f.id == e.choice), "fault")
-                self._fault(e, e.id, e.choice, seen, step)
+                self._fault(e, e.id, e.choice, seen, step=step)
                 self.reported[e.id] = e
             case "undone" if e.about:
                 self._withdraw(e)
@@ -203,7 +203,9 @@ class Fold:
         poured = self.since().get(step.cure.since) if step.cure else None
         if poured is None or step.cure is None:
             return None
-        return cure_state(step.id, step.cure, poured, self.warmth.get(step.id, []), self.plan.ambient_c)
+        return cure_state(
+            step.id, step.cure, poured, self.warmth.get(step.id, []), ambient_c=self.plan.ambient_c
+        )
 
     def _flag(self, e: Event, why: str, **more: bool) -> None:
         self.flags[e.id] = Flag(event=e.id, step=e.step, why=why, **more)
@@ -281,7 +283,7 @@ class Fold:
             self.lots[f"{step.layer}/{step.part_id}"] = e.lot
         self._worked(step, e)
         if late:
-            self._fault(e, f"late-{e.id}", "surface-late", late, step)
+            self._fault(e, f"late-{e.id}", "surface-late", late, step=step)
 
     def _against(self) -> list[str]:
         """What stands against the release whatever the rules say: faults that are open, and readings of steps
@@ -344,7 +346,7 @@ class Fold:
         if mend is None:
             self._flag(e, "This is no way to mend that fault")
             return
-        cost = consequence(self.plan, place, mend, self.counted(), self.lost_mm)
+        cost = consequence(self.plan, place, mend, self.counted(), lost_mm=self.lost_mm)
         if cost.why_not:
             self._flag(e, f"Not possible: {cost.why_not}")
             return

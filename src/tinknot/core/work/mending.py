@@ -71,10 +71,10 @@ def consequence(
 ) -> Consequence:
     """What `mend` would cost now, with the steps in `counted` done and `lost_mm` lost before, by end."""
     step = plan.step(place.step)
-    roots, lost, why_not = _roots(plan, place, step, mend, counted)
+    roots, lost, why_not = _roots(plan, place, step, mend, counted=counted)
     reopened = (roots | dependents(plan, roots)) & counted if mend.kind != "mended" else set()
     used = used_parts(plan, counted)
-    scrapped = [p for p in used if _thrown_away(plan, p, mend, place, counted)]
+    scrapped = [p for p in used if _thrown_away(plan, p, mend, place, counted=counted)]
     left = {
         end: None if slack is None else round(slack - lost_mm.get(end, 0.0) - lost.get(end, 0.0), 3)
         for end, slack in plan.slack_mm.items()

@@ -234,7 +234,7 @@ def _proofs(plan: Plan, step: StepOut, states: dict[str, StepState], rules: Rule
             simulated=g.id in states[step.id].simulated,
         )
         if g.unit == "MΩ" and g.least is not None and value > 0:
-            proof = proof.model_copy(update=_trend(plan, step, g, states, rules))
+            proof = proof.model_copy(update=_trend(plan, step, g, states, rules=rules))
         found.append(proof)
     return found
 
@@ -248,7 +248,7 @@ def _trend(
         value, warm = state.values.get(gate.id), state.values.get("temperature", ROOM_C)
         if not value or not LAW_C[0] <= warm <= LAW_C[1]:  # beyond it the law says nothing
             return None, None
-        found = insulation(value, warm, length_m or 1000.0, gate.least or value, halving)
+        found = insulation(value, warm, length_m or 1000.0, gate.least or value, halving_c=halving)
         return found.at_20c_mohm, found.mohm_km if length_m else None
 
     if gate.id in states[step.id].over:  # how much more is not known, so it is compared with nothing

@@ -83,10 +83,10 @@ def _step(step: Step, world: World, began: dict[object, float], shown: bool = Tr
         late = world.now - (began.get(t.after, world.now) + (t.most_min if t.most_min is not None else inf))
         if late > 1e-6:
             words = f"“{t.label}” has run out {late:.0f} min before this is begun."
-            yield Broken(9, step.id, step.title, words, "Begin it later, or leave less work in between.")
+            yield Broken(9, step.id, step.title, words, mend="Begin it later, or leave less work in between.")
     for act in step.acts:
         for number, (place, words, mend) in breaks(world, act):
-            yield Broken(number, step.id, place, words[0].upper() + words[1:] + ".", mend)
+            yield Broken(number, step.id, place, words[0].upper() + words[1:] + ".", mend=mend)
         world.do(act)
     began[step.id] = world.now
 

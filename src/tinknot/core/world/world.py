@@ -331,7 +331,7 @@ class World:
         if at.span_mm is None:
             return
         self.laid = [x for x in self.laid if x.thing.id != thing.id]
-        self.laid.append(Laid(thing, at.core, at.span_mm, hides, shut))
+        self.laid.append(Laid(thing, at.core, at.span_mm, hides, shut=shut))
         by_itself = bool(at.end)  # such an end is read apart
         if hides and not by_itself and (thing.metal or thing.tube or not at.core):
             self.read -= {"insulation", "continuity"}

@@ -182,7 +182,7 @@ def save(sheet_id: str, given: KitSheet, version: int, who: Person) -> SheetOut:
         if row is not None and row.state == "draft":
             authors = sorted({*json.loads(row.authors), who.name})
             ids = sorted({*json.loads(row.author_ids), who.id})
-            body = _stamped(given, row.revision, "draft", authors, "")
+            body = _stamped(given, row.revision, "draft", authors, checked_by="")
             KitSheetRow.update(
                 body=body,
                 authors=json.dumps(authors),
@@ -192,7 +192,7 @@ def save(sheet_id: str, given: KitSheet, version: int, who: Person) -> SheetOut:
             ).where(KitSheetRow.id == row.id).execute()
         else:
             number = head.revision + 1 if head else 1
-            body = _stamped(given, number, "draft", [who.name], "")
+            body = _stamped(given, number, "draft", [who.name], checked_by="")
             KitSheetRow.create(
                 sheet_id=sheet_id,
                 revision=number,
@@ -243,7 +243,7 @@ def check(sheet_id: str, version: int, who: Person) -> SheetOut:
         raise fault
     with writing():
         row = _draft(sheet_id, version)
-        body = _stamped(given, row.revision, "checked", json.loads(row.authors), who.name)
+        body = _stamped(given, row.revision, "checked", json.loads(row.authors), checked_by=who.name)
         KitSheetRow.update(state="checked", body=body, version=version + 1, updated=now_text()).where(
             KitSheetRow.id == row.id
         ).execute()
@@ -272,7 +272,7 @@ def retire(sheet_id: str, version: int, who: Person) -> SheetOut:
         if (row.version if row else 0) != version:
             raise Conflict(f"{sheet_id} was changed in the meantime; look at it again.")
         authors = [now.author] if now.author else [who.name]
-        body = _stamped(now, now.revision, "retired", authors, now.checked_by)
+        body = _stamped(now, now.revision, "retired", authors, checked_by=now.checked_by)
         if row is None:
             KitSheetRow.create(
                 sheet_id=sheet_id,

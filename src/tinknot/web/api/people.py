@@ -80,13 +80,15 @@ def log() -> Changes:
 @endpoint(bp, "POST", "/people", body=PersonIn, out=PersonOut, role="admin", status=201)
 def add(body: PersonIn) -> PersonOut:
     """Add a person, who chooses a password at the first sign-in."""
-    return _out(accounts.add_person(body.username, body.name, body.role, body.password, True, person()))
+    return _out(
+        accounts.add_person(body.username, body.name, body.role, body.password, must_change=True, by=person())
+    )
 
 
 @endpoint(bp, "PATCH", "/people/<int:user_id>", body=PersonPatch, out=PersonOut, role="admin", guarded=True)
 def change(user_id: int, body: PersonPatch, version: int) -> PersonOut:
     """Change role, name, or whether the person may sign in."""
-    return _out(accounts.set_person(user_id, version, body.role, body.active, body.name, person()))
+    return _out(accounts.set_person(user_id, version, body.role, body.active, name=body.name, by=person()))
 
 
 @endpoint(bp, "POST", "/people/<int:user_id>/password", out=ResetOut, role="admin", guarded=True)

@@ -152,7 +152,7 @@ def receive(part_id: str, body: LotIn) -> StockPart:
 def count(part_id: str, lot_id: int, body: Count, version: int) -> StockPart:
     """Put down what was found on the shelf."""
     found = stock.Found(body.quantity, body.opened, body.stored_c, body.note)
-    return stock.count_lot(part_id, lot_id, found, version, person().name)
+    return stock.count_lot(part_id, lot_id, found, version, who=person().name)
 
 
 @endpoint(bp, "POST", "/stock-import", body=CsvIn, out=ImportReport, role="jointer", keyed=True, slow=True)

@@ -19,7 +19,7 @@ BOOT = asking(
     "boot, breakout or cap",
     BootFile,
     _recipe,
-    ASKS,
+    asks=ASKS,
     cautions=(
         "Old plating may be cadmium: never abrade it.",
         "Epoxy makes skin allergic for good: gloves.",

@@ -17,7 +17,7 @@ _ON_STEP = When(ask="job", answers=["straight"])
 
 def _leg(n: int) -> Ask:
     when = _ON_LEGS if n < 3 else When(ask="legs", answers=[str(k) for k in range(n, 5)])
-    return length(f"leg_{n}_od_mm", f"Leg {n}, diameter", _LEGS, 1, 60, when=when)
+    return length(f"leg_{n}_od_mm", f"Leg {n}, diameter", _LEGS, 1, most=60, when=when)
 
 
 ASKS = (
@@ -44,14 +44,14 @@ ASKS = (
             ("both", "both ends are landed"),
         ),
     ),
-    length("cable_od_mm", "Cable, diameter", _CABLE, 1.5, 90),
+    length("cable_od_mm", "Cable, diameter", _CABLE, 1.5, most=90),
     length(
         "cable_od_across_mm",
         "Cable, diameter at 90°",
         _CABLE,
         1.5,
-        90,
-        "Where it is not round.",
+        most=90,
+        hint="Where it is not round.",
         required=False,
     ),
     sheath("sheath", _CABLE),
@@ -62,21 +62,38 @@ ASKS = (
         group=_CABLE,
         required=False,
     ),
-    length("bend_mm", "Least bend radius of the cable", _CABLE, 5, 900, "From its sheet.", required=False),
-    length("clear_mm", "Straight, clear cable behind it", _CABLE, 10, 5000, "Room to slide the part back."),
-    length("fitting_od_mm", "What the part must slide over, diameter", _FITTING, 2, 120, when=_ON_FITTING),
+    length(
+        "bend_mm",
+        "Least bend radius of the cable",
+        _CABLE,
+        5,
+        most=900,
+        hint="From its sheet.",
+        required=False,
+    ),
+    length(
+        "clear_mm",
+        "Straight, clear cable behind it",
+        _CABLE,
+        10,
+        most=5000,
+        hint="Room to slide the part back.",
+    ),
+    length(
+        "fitting_od_mm", "What the part must slide over, diameter", _FITTING, 2, most=120, when=_ON_FITTING
+    ),
     length(
         "groove_od_mm",
         "Groove, diameter",
         _FITTING,
         2,
-        120,
-        "Empty where it has none.",
+        most=120,
+        hint="Empty where it has none.",
         required=False,
         when=_ON_FITTING,
     ),
-    length("groove_mm", "Groove, width", _FITTING, 0.5, 40, required=False, when=_ON_FITTING),
-    length("to_sheath_mm", "From the groove to sound sheath", _FITTING, 0, 400, when=_ON_FITTING),
+    length("groove_mm", "Groove, width", _FITTING, 0.5, most=40, required=False, when=_ON_FITTING),
+    length("to_sheath_mm", "From the groove to sound sheath", _FITTING, 0, most=400, when=_ON_FITTING),
     Ask(
         id="surface",
         label="Its surface is",
@@ -119,7 +136,7 @@ ASKS = (
         "From the sheath's end to sound leg jackets",
         _LEGS,
         0,
-        300,
+        most=300,
         when=_ON_LEGS,
     ),
     length(
@@ -127,29 +144,29 @@ ASKS = (
         "Thickest before the legs part",
         _LEGS,
         2,
-        100,
-        "Where a joint, a spring or a lead lies there.",
+        most=100,
+        hint="Where a joint, a spring or a lead lies there.",
         when=_ON_LEGS,
         required=False,
     ),
-    length("before_mm", "How long that is", _LEGS, 1, 600, when=_ON_LEGS, required=False),
+    length("before_mm", "How long that is", _LEGS, 1, most=600, when=_ON_LEGS, required=False),
     length(
         "other_od_mm",
         "Cable on the far side, diameter",
         _STEP,
         1.5,
-        90,
-        "Where it differs.",
+        most=90,
+        hint="Where it differs.",
         required=False,
         when=_ON_STEP,
     ),
-    length("between_mm", "Length of what lies between", _STEP, 0, 800, when=_ON_STEP),
+    length("between_mm", "Length of what lies between", _STEP, 0, most=800, when=_ON_STEP),
     length(
         "between_od_mm",
         "The thickest that lies between",
         _STEP,
         1,
-        120,
+        most=120,
         when=When(ask="job", answers=["fitting", "straight"]),
     ),
     *service(_LIVES),

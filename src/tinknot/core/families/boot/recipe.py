@@ -47,7 +47,7 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
         super().__init__(joint, rules, today)
         self.properties -= {"lined"}  # what keeps water out is chosen with its adhesive
         self.place = Place(joint, rules)
-        self.choosing = Choosing(self.place, rules, self.margins, self.properties, today)
+        self.choosing = Choosing(self.place, rules, self.margins, self.properties, today=today)
 
     @cached_property
     def sleeves(self) -> Mapping[str, StockSleeve]:
@@ -66,7 +66,7 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
 
     def as_found(self, s: BootSolution) -> AsFound:
         """The cable, which ends at what the part goes over."""
-        end = FoundEnd("A", {"sheath": self.joint.cable_od_mm}, {}, s.seat[0] if s.seat else 0.0, -1)
+        end = FoundEnd("A", {"sheath": self.joint.cable_od_mm}, {}, s.seat[0] if s.seat else 0.0, away=-1)
         return AsFound((end,))
 
     # --- the whole stack --------------------------------------------------------------------------------
@@ -94,8 +94,8 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
             "what it goes over",
             r,
             self._beneath(),
-            j.landed == "no",
-            HELD[j.braid] if j.job == "fitting" else "",
+            built=j.landed == "no",
+            braid=HELD[j.braid] if j.job == "fitting" else "",
         )
         outside = mouths[1].under if len(mouths) == 2 else mouths[0].under
         beneath = of("done", under.id)

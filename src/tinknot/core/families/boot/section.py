@@ -76,7 +76,7 @@ def section(s: BootSolution, job: str) -> Section | None:
             if b - a > 1e-6 and not m.fitting
         ),
     ]
-    return draw(inside, over, reach, dimensions, widest(first.under.greatest()), LOOKS)
+    return draw(inside, over, reach, dimensions, outside=widest(first.under.greatest()), looks=LOOKS)
 
 
 def _furthest(seat: Seat) -> float:
@@ -102,7 +102,7 @@ def _beneath(job: str, seat: Seat, reach: tuple[float, float]) -> Iterator[Benea
         x = [s.x_mm for s in first.under.stations]
         kinds = ((reach[0], "sheath"), (x[1], "bedding"), (x[-2], "sheath"))
         step = kinds if len(x) > 4 else ((reach[0], "sheath"),)
-        yield Beneath(first, step, reach[0], first.under.end_mm, "B")
+        yield Beneath(first, step, reach[0], first.under.end_mm, far="B")
     else:
         yield Beneath(first, ((reach[0], "sheath"),), reach[0], first.under.end_mm)
 

@@ -19,7 +19,7 @@ GROUND = asking(
     "ground lead on a screen",
     GroundFile,
     _recipe,
-    ASKS,
+    asks=ASKS,
     cautions=(
         "A screen that is earthed elsewhere may carry voltage: prove it dead, bridge it before it is cut.",
         "Trip, alarm and intrinsically safe loops need consent before they are touched.",

@@ -31,7 +31,7 @@ def booted(
     beside = (job.leg_ods_mm[0] + job.leg_ods_mm[1]) / 2
     names = ("the cable in front", "the lead")
     at = MouldedPlace(job, place.rules, names, (0.0, beside))
-    choosing = Choosing(at, place.rules, margins, properties - {"lined"}, today)
+    choosing = Choosing(at, place.rules, margins, properties - {"lined"}, today=today)
 
     def on(part: StockBoot) -> On:
         looked = Fact("looked", ActPlace("A", skin="screen"))

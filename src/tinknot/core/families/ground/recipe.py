@@ -72,7 +72,7 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
         """One cable with its sheath and the screen under it."""
         at = s.place or self.place
         skins: dict[Skin, float] = {"sheath": at.sheath.greatest_mm, "screen": self.joint.screen_od_mm}
-        return Found((FoundEnd("A", skins, {}, at.bare[0], -1),))
+        return Found((FoundEnd("A", skins, {}, at.bare[0], away=-1),))
 
     def solve(self) -> GroundSolution:
         """As asked for; else soldered where that may be and a sleeve fits, else held by what fits."""
@@ -125,11 +125,11 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
             "solder sleeve",
             self.place.asks((low - 5, high + 5)),
             parts,
-            self.margins,
-            self.place.against,
-            self.today,
-            self.properties,
-            self.joint.sleeve,
+            margins=self.margins,
+            against=self.place.against,
+            today=self.today,
+            properties=self.properties,
+            wanted=self.joint.sleeve,
             slot="/asked/sleeve",
             bare_mm=self.place.bare,
             rings={s.id: s.rings for s in parts},
@@ -151,17 +151,17 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
             "solder sleeve",
             self.rules,
             part,
-            part.first_lot(self.today),
-            (a, b),
-            (solder.from_mm, solder.to_mm),
-            ((wide.from_mm, wide.to_mm), (other.from_mm, other.to_mm)),
-            place.window,
-            gun,
-            self._cool(thick),
+            lot=part.first_lot(self.today),
+            span_mm=(a, b),
+            solder_mm=(solder.from_mm, solder.to_mm),
+            seals_mm=((wide.from_mm, wide.to_mm), (other.from_mm, other.to_mm)),
+            window=place.window,
+            gun_c=gun,
+            cool_min=self._cool(thick),
             where="the fold" if self.joint.fold else "the bare screen",
         )
         choice = replace(choice, bare_mm=place.bare)
-        return self._whole("solder", [], [sleeve], (choice,), (), (a, b), place)
+        return self._whole("solder", [], [sleeve], (choice,), picks=(), seat=(a, b), place=place)
 
     # --- held without heat ------------------------------------------------------------------------------
 
@@ -185,9 +185,9 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
             "spring" if method == "spring" else "crimp ring",
             self.rules,
             part,
-            part.first_lot(self.today),
-            (-half, half),
-            on,
+            lot=part.first_lot(self.today),
+            span_mm=(-half, half),
+            on_mm=on,
         )
         return self._covered(method, held, pick)
 
@@ -208,7 +208,9 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
         what = "constant-force spring" if method == "spring" else "crimp ring"
         need = f"{mm(on_mm):.1f} mm over screen and lead, at most {mm(width, MOST):g} mm wide"
         advice = f"Order a {what} for {need}."
-        return pick_of("holder", what, need, advice, parts, fault, closest, lambda c: c.range_said)
+        return pick_of(
+            "holder", what, need, advice, parts=parts, fault=fault, worth=closest, said=lambda c: c.range_said
+        )
 
     def _covered(self, method: Method, held: Held, pick: Pick) -> GroundSolution:
         """Covered by a boot where that is asked for; else by a sleeve, by tape where no sleeve fits and tape
@@ -227,7 +229,7 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
         span = (low - on_sheath, high + ahead)
         under = held.apply(self.place.under)
         wet = bool(SEALED & set(self.joint.duties))
-        ends = (CableEnd("A", "", s, (), self.joint.clear_mm),)
+        ends = (CableEnd("A", "", s, (), free_mm=self.joint.clear_mm),)
         cover = ScreenCover(
             "ground-cover",
             "cover sleeve",
@@ -243,14 +245,16 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
         window = cover.requires(under, under.between(*span))
         assert window is not None
         form = "wrap-around" if self.joint.landed else "tube"
-        choice = self.sleeve_choice(cover.id, cover.title, window, form, self.joint.sleeve, "/asked/sleeve")
+        choice = self.sleeve_choice(
+            cover.id, cover.title, window, form, wanted=self.joint.sleeve, slot="/asked/sleeve"
+        )
         if choice.picked is not None:
             part = self.sleeves[choice.picked.candidate.id]
             cut = choice.picked.cut_length_mm
             made = replace(cover, part=part, lot=part.first_lot(self.today), cut_length_mm=cut)
             if made.hot:
                 made = replace(made, cool_min=self._cool(made.apply(under).between(*span).greatest()))
-            return self._whole(method, [held], [made], (choice,), (pick,), span)
+            return self._whole(method, [held], [made], (choice,), picks=(pick,), seat=span)
         if wet or self.joint.sleeve:
             return GroundSolution(choices=(choice,), picks=(pick,))
         tape_pick, tape = self.tape_pick(
@@ -263,21 +267,21 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
             "tape over it",
             tape,
             tape.first_lot(self.today),
-            span,
-            LEAST_PASSES,
-            under.between(*span).greatest(),
-            r,
+            span_mm=span,
+            passes=LEAST_PASSES,
+            substrate_mm=under.between(*span).greatest(),
+            rules=r,
         )
-        return self._whole(method, [held], [wrap], (), (pick, tape_pick), span)
+        return self._whole(method, [held], [wrap], (), picks=(pick, tape_pick), seat=span)
 
     def _booted(self, method: Method, held: Held, pick: Pick) -> GroundSolution:
         under = held.apply(self.place.under)
-        found = booted(self.place, under, self.margins, self.properties, self.today, self._cool)
+        found = booted(self.place, under, self.margins, self.properties, today=self.today, cool=self._cool)
         if found.made is None:
             return GroundSolution(choices=found.choices, picks=(pick, *found.picks))
         seat, layers = found.made.seat, list(found.made.layers)
         span = (seat.start_mm, seat.end_mm)
-        return self._whole(method, [held], layers, found.choices, (pick, *found.picks), span)
+        return self._whole(method, [held], layers, found.choices, picks=(pick, *found.picks), seat=span)
 
     # --- the whole stack --------------------------------------------------------------------------------
 
@@ -294,7 +298,14 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
         p, j = place or self.place, self.joint
         low, high = p.bare
         screen = BareScreen(
-            "screen", "bare screen", self.rules, p.bare, j.ahead_mm, p.window, j.screen == "foil", j.fold
+            "screen",
+            "bare screen",
+            self.rules,
+            p.bare,
+            ahead_mm=j.ahead_mm,
+            window=p.window,
+            foil=j.screen == "foil",
+            fold=j.fold,
         )
         lies = (low, p.leaves[1]) if j.exit == "front" else (p.leaves[0], high)
         lead = Lead(
@@ -302,13 +313,13 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
             "lead",
             self.rules,
             high - low,
-            lies,
-            p.bare,
-            p.hulls,
-            p.lead_od_mm,
-            p.conductor_mm,
-            j.exit,
-            j.lead == "in-sleeve",
+            span_mm=lies,
+            bare_span_mm=p.bare,
+            over=p.hulls,
+            od_mm=p.lead_od_mm,
+            conductor_mm=p.conductor_mm,
+            exit=j.exit,
+            ready=j.lead == "in-sleeve",
         )
         threaded = [t for x in (*inside, *covers) for t in x.threads()]
         uohm = resistance_uohm(j.lead_area_mm2, j.lead_length_mm, FINE)

@@ -105,7 +105,7 @@ def section(s: GroundSolution, place: Place) -> Section:
     cable = BareCable(place, reach)
     puts = covers(s.layers, place.cable, 100.0)
     over = [OverLead(p, place) if n else p for n, p in enumerate(puts)]  # the first is the lead
-    drawn = draw([cable], over, reach, dimensions, widest(place.sheath.greatest_mm), LOOKS)
+    drawn = draw([cable], over, reach, dimensions, outside=widest(place.sheath.greatest_mm), looks=LOOKS)
     return drawn.model_copy(update={"crossings": [_centred(c, place) for c in drawn.crossings]})
 
 

@@ -19,7 +19,7 @@ JACKET = asking(
     "jacket repair: sheath damaged, cores whole",
     JacketFile,
     _recipe,
-    ASKS,
+    asks=ASKS,
     cautions=(
         (
             "A damaged jacket is often the smaller harm. Look for a core or screen under it before anything"

@@ -63,7 +63,7 @@ class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
         od = self.sheath.greatest_mm
         return Found(
             tuple(
-                FoundEnd(e, {"sheath": od}, {}, away * self.half, away, through=True)
+                FoundEnd(e, {"sheath": od}, {}, away * self.half, away=away, through=True)
                 for e, away in (("A", -1), ("B", 1))
             )
         )
@@ -119,8 +119,8 @@ class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
             "the damaged place",
             self.rules,
             (-self.half, self.half),
-            SEEN[self.joint.grade],
-            self.joint.holed,
+            seen=SEEN[self.joint.grade],
+            holed=self.joint.holed,
         )
 
     def _fill(self) -> tuple[list[PlainWrap], list[Pick]]:
@@ -136,10 +136,10 @@ class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
             "mastic into the hole",
             tape,
             tape.first_lot(self.today),
-            (-self.half, self.half),
-            passes_for(tape, wall),
-            self.sheath.greatest_mm - 2 * wall,
-            self.rules,
+            span_mm=(-self.half, self.half),
+            passes=passes_for(tape, wall),
+            substrate_mm=self.sheath.greatest_mm - 2 * wall,
+            rules=self.rules,
             text="Press it into every corner; no edge may stand out, no air stay under it.",
         )
         return [fill], [pick]
@@ -151,7 +151,7 @@ class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
         under = inner
         for x in fill:
             under = x.apply(under)
-        edges = tuple(CableEnd(side, "", self.sheath, (), self.joint.clear_mm) for side in ("A", "B"))
+        edges = tuple(CableEnd(side, "", self.sheath, (), free_mm=self.joint.clear_mm) for side in ("A", "B"))
         sleeve = RepairSleeve(
             "repair-sleeve",
             "repair sleeve",
@@ -165,7 +165,7 @@ class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
         window = sleeve.requires(under, under.between(*self.span))
         assert window is not None
         choice = self.sleeve_choice(
-            sleeve.id, sleeve.title, window, "wrap-around", self.joint.sleeve, "/asked/sleeve"
+            sleeve.id, sleeve.title, window, "wrap-around", wanted=self.joint.sleeve, slot="/asked/sleeve"
         )
         if choice.picked is None:
             return replace(self._nothing(self._room()), choices=(choice,), picks=tuple(picks))
@@ -174,7 +174,7 @@ class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
         made = replace(sleeve, part=part, lot=lot, cut_length_mm=cut)
         if made.hot:
             made = replace(made, cool_min=self._cool(made.apply(under).between(*self.span).greatest()))
-        return self._closed("sleeve", inner, [*fill, made], picks, (choice,))
+        return self._closed("sleeve", inner, [*fill, made], picks, choices=(choice,))
 
     def _taped(self) -> JacketSolution:
         """Closed by self-amalgamating tape, as thick as the jacket it replaces."""
@@ -192,12 +192,12 @@ class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
             "tape over the damage",
             tape,
             tape.first_lot(self.today),
-            self.span,
-            passes,
-            self.sheath.greatest_mm,
-            self.rules,
+            span_mm=self.span,
+            passes=passes,
+            substrate_mm=self.sheath.greatest_mm,
+            rules=self.rules,
         )
-        return self._closed("tape", self._inner(), [*fill, wrap], picks, ())
+        return self._closed("tape", self._inner(), [*fill, wrap], picks, choices=())
 
     def _closed(
         self, by: str, inner: Profile, covers: list[Layer], picks: list[Pick], choices: tuple[Choice, ...]

@@ -66,4 +66,4 @@ def section(s: JacketSolution, sheath: Round) -> Section:
             _along("overlap", b, high, "on the jacket"),
         ]
     cable = DamagedCable(s.inner, sheath, s.hole, reach)
-    return draw([cable], over, reach, dimensions, outermost(over, s.inner), LOOKS)
+    return draw([cable], over, reach, dimensions, outside=outermost(over, s.inner), looks=LOOKS)

@@ -29,7 +29,9 @@ def connectors_for(job: Job) -> list[Set]:
     per_core: list[list[StockConnector]] = []
     for a, b in zip(job.a.cores, job.b.cores, strict=True):
         suited = [
-            c for c in job.joint.stock.connectors if not _why_not(job, c, a, b, given.kind if given else None)
+            c
+            for c in job.joint.stock.connectors
+            if not _why_not(job, c, a, b, kind=given.kind if given else None)
         ]
         if not suited:
             raise NoConnector.at(
@@ -61,7 +63,7 @@ def _one(job: Job, part_id: str) -> Set:
     if part is None:
         raise InputError.at("/connector/part_id", f"{part_id} is not in stock")
     for a, b in zip(job.a.cores, job.b.cores, strict=True):
-        if why := _why_not(job, part, a, b, None):
+        if why := _why_not(job, part, a, b, kind=None):
             raise InputError.at(
                 "/connector/part_id",
                 f"{part.id} {why}: core {a.name}, {mm2(a.area_mm2):g} to {mm2(b.area_mm2):g} mm²",
@@ -156,11 +158,11 @@ def connector_pick(job: Job, picked: StockConnector | None) -> Pick:
     pairs = list(zip(job.a.cores, job.b.cores, strict=True))
     offers = []
     for c in job.joint.stock.connectors:
-        why = next((w for x, y in pairs if (w := _why_not(job, c, x, y, kind))), "")
+        why = next((w for x, y in pairs if (w := _why_not(job, c, x, y, kind=kind))), "")
         if not why and not _enough(job, c, len(pairs)):
             why = f"{len(pairs)} are needed, {c.free(job.today):g} are on hand"
         offers.append(
             Offer(c.id, c.said, not why, why or f"⌀ {mm(c.od_mm):g} mm, {mm(c.length_mm):g} mm long")
         )
     need = f"joins {mm2(a.area_mm2):g} to {mm2(b.area_mm2):g} mm²"
-    return Pick("connector", "connector", need, tuple(offers), picked.id if picked else None)
+    return Pick("connector", "connector", need, tuple(offers), picked=picked.id if picked else None)

@@ -43,11 +43,11 @@ def readings(draft: Mapping[str, Any]) -> Iterator[Reading]:
         return Reading(where=end, what=said, value=str(value), across=str(across))
 
     for name, end in draft.get("ends", {}).items():
-        yield read(name, "sheath", f"/ends/{name}/sheath_od", end, "sheath_od")
+        yield read(name, "sheath", f"/ends/{name}/sheath_od", end, name="sheath_od")
         for n, core in enumerate(end.get("cores", [])):
             area = core.get("area_mm2")
             what = (
                 f"core {core['name']} {core.get('colour', '')},"
                 f" {'?' if area is None else format(mm2(area), 'g')} mm²"
             )
-            yield read(name, what, f"/ends/{name}/cores/{n}/insulation_od", core, "insulation_od")
+            yield read(name, what, f"/ends/{name}/cores/{n}/insulation_od", core, name="insulation_od")

@@ -109,7 +109,17 @@ class Job:
             raise InputError.at("/choice", f"{wanted} is not in stock")
         stock = self.catalogue(form, limp)
         place = f"/choice/{slot}" if slot else ""
-        return Choice(layer, title, window, stock.ranked(window), stock, None, wanted, cores, slot=place)
+        return Choice(
+            layer,
+            title,
+            window,
+            stock.ranked(window),
+            catalogue=stock,
+            picked=None,
+            wanted=wanted,
+            cores=cores,
+            slot=place,
+        )
 
     def catalogue(self, form: SleeveForm, limp: bool = False) -> Catalogue:
         """All sleeves of a form, or only the `limp` ones; what was found for a window is kept."""
@@ -173,7 +183,9 @@ class Job:
             offers.append(
                 Offer(t.id, t.said, not why, why or f"{mm(t.width_mm):g} × {mm(t.thickness_mm):g} mm")
             )
-        return Pick(layer, title, need, tuple(offers), best.id if best else None, f"Order {kind} tape.")
+        return Pick(
+            layer, title, need, tuple(offers), picked=best.id if best else None, advice=f"Order {kind} tape."
+        )
 
     def plain_steps(self) -> tuple[PlainLayer, ...]:
         """Steps and cautions a kit sheet adds, as a layer of their own."""

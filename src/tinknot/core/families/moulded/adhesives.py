@@ -59,7 +59,9 @@ class CureAt:
         """As it is shown beside the others."""
         if self.why_not:
             return Offer(self.way, WAYS[self.way], False, self.why_not)
-        return Offer(self.way, WAYS[self.way], True, self.said, self.handle_min, self.full_min)
+        return Offer(
+            self.way, WAYS[self.way], True, self.said, handle_min=self.handle_min, full_min=self.full_min
+        )
 
     @property
     def said(self) -> str:
@@ -152,7 +154,7 @@ class Adhesives:
         if not why and system == "paste" and nozzle is None:
             why = "no mixing nozzle in stock fits it"
         life = paste.open_law().pot_life_min(max(self.joint.ambient_c, paste.least_temperature_c))
-        return Tight(system, paste, 0.0, why, nozzle, life, cures, cured)
+        return Tight(system, paste, 0.0, why, nozzle=nozzle, open_min=life, cures=cures, cured=cured)
 
     def _late(self, c: CureAt) -> bool:
         return self.joint.within_h is not None and not at_most(c.full_min, self.joint.within_h * 60)
@@ -178,7 +180,7 @@ class Adhesives:
             elif way != "room" and self.joint.landed == "both" and way == "oven":
                 why = "what is landed at both ends does not go into an oven"
             soon, done = (0.0 if why else t or 0.0 for t in times)
-            yield CureAt(way, at, soon, done, why, log[-1].temperature_c)
+            yield CureAt(way, at, soon, done, why_not=why, later_c=log[-1].temperature_c)
 
     def _air(self, now_c: float) -> list[LogEntry]:
         """The air from now on: as forecast, on a straight line; else as it is."""
@@ -245,7 +247,9 @@ def cartridges(
     if have is not None and have < nozzles:
         short.append(f"{have:g} nozzles on hand, {nozzles} needed")
     lot, taken = found or ("", float(count))
-    return Cartridges(bands, net, required, count, nozzles, lot, taken, "; ".join(short))
+    return Cartridges(
+        bands, net, required, count, nozzles=nozzles, lot=lot, taken=taken, short="; ".join(short)
+    )
 
 
 def bands_of(mouths: Iterable[Mouth]) -> Iterator[Band]:

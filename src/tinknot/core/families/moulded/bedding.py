@@ -179,7 +179,7 @@ def cure_pick(choosing: Choosing, tight: Tight) -> tuple[Pick, ...]:
         return ()
     offers, within_h = tuple(c.offer for c in tight.cures), choosing.place.joint.within_h
     within = f"within {within_h:g} h" if within_h else "no time is set on the card"
-    return (Pick("cure", "cure", within, offers, tight.cured.way, ""),)
+    return (Pick("cure", "cure", within, offers, picked=tight.cured.way, advice=""),)
 
 
 def as_sleeve(b: StockBoot) -> StockSleeve:

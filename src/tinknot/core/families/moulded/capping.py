@@ -30,8 +30,8 @@ def cap_for(
         title,
         need,
         f"Order a lined cap for {mm(od_mm):.1f} mm.",
-        caps,
-        fault,
-        lambda p: (p.openings[0].expanded_id_mm, p.id),
-        lambda p: f"goes over up to {mm(p.openings[0].expanded_id_mm, MOST):g} mm",
+        parts=caps,
+        fault=fault,
+        worth=lambda p: (p.openings[0].expanded_id_mm, p.id),
+        said=lambda p: f"goes over up to {mm(p.openings[0].expanded_id_mm, MOST):g} mm",
     )

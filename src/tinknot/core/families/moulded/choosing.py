@@ -131,7 +131,7 @@ class Choosing:
             picked = None
         if picked is not None and isinstance(j.tight.part, StockPaste):
             mouths = self.seats[picked].mouths
-            paste = cartridges(j.tight, mouths, self.later(mouths), self.rules, self.today)
+            paste = cartridges(j.tight, mouths, self.later(mouths), self.rules, today=self.today)
             picked = None if paste.short else picked
         settled = tuple(c.with_part(picked) for c in choices)
         return Found(j.tight, settled, self.parts[picked] if picked else None, paste)
@@ -196,9 +196,9 @@ class Choosing:
             mouth.name if several else self.title,
             window,
             stock.ranked(window),
-            stock,
-            None,
-            self.place.joint.boot,
+            catalogue=stock,
+            picked=None,
+            wanted=self.place.joint.boot,
             slot="/asked/boot",
             of=self.title if several else "",
             as_it_comes=True,

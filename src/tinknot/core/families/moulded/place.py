@@ -96,11 +96,11 @@ class Place:
                 "the fitting's mouth",
                 "the fitting",
                 max(fitting, cable),
-                seals,
-                (0.0, first.straight_mm),
-                band,
-                under,
-                course,
+                seals_mm=seals,
+                span_mm=(0.0, first.straight_mm),
+                band_mm=band,
+                under=under,
+                course=course,
                 tape_mm=j.groove_mm,
                 fitting=True,
             ),
@@ -109,11 +109,11 @@ class Place:
                 "the cable's mouth",
                 "the cable",
                 cable,
-                self.cable.least_mm,
-                (begins, end),
-                (min(max(begins, sheath_at), end), end),
-                under,
-                course,
+                seals_mm=self.cable.least_mm,
+                span_mm=(begins, end),
+                band_mm=(min(max(begins, sheath_at), end), end),
+                under=under,
+                course=course,
             ),
         ]
 
@@ -150,16 +150,28 @@ class Place:
             band = (min(max(begins, jacket), span[1]), span[1])
             course = Course(ends, turn, heights[k] * squeeze)
             name = self.legs[k] if self.legs else f"leg {k + 1}"
-            legs.append(Mouth(opening, name, name, od, od, span, band, under, course))
+            legs.append(
+                Mouth(
+                    opening,
+                    name,
+                    name,
+                    od,
+                    seals_mm=od,
+                    span_mm=span,
+                    band_mm=band,
+                    under=under,
+                    course=course,
+                )
+            )
         main = Mouth(
             0,
             "the main mouth",
             self.trunk,
             max(cable.greatest_mm, thick, *ods),
-            cable.least_mm,
-            (0.0, ends),
-            (0.0, sound),
-            legs[0].under,
+            seals_mm=cable.least_mm,
+            span_mm=(0.0, ends),
+            band_mm=(0.0, sound),
+            under=legs[0].under,
         )
         return [main, *sorted(legs, key=lambda m: m.name)]
 
@@ -185,20 +197,20 @@ class Place:
                 "the mouth on this side",
                 "this side's jacket",
                 here.greatest_mm,
-                here.least_mm,
-                (0.0, first.straight_mm),
-                (0.0, max(0.0, min(first.straight_mm, a))),
-                under,
+                seals_mm=here.least_mm,
+                span_mm=(0.0, first.straight_mm),
+                band_mm=(0.0, max(0.0, min(first.straight_mm, a))),
+                under=under,
             ),
             Mouth(
                 1,
                 "the mouth on the far side",
                 "the far side's jacket",
                 max(here.greatest_mm, most, other.greatest_mm),
-                other.least_mm,
-                (begins, length),
-                (min(max(begins, b), length), length),
-                under,
+                seals_mm=other.least_mm,
+                span_mm=(begins, length),
+                band_mm=(min(max(begins, b), length), length),
+                under=under,
             ),
         ]
 
@@ -211,10 +223,10 @@ class Place:
                 "its mouth",
                 "the cable's end",
                 c.greatest_mm,
-                c.least_mm,
-                (0.0, first),
-                (0.0, first),
-                under,
+                seals_mm=c.least_mm,
+                span_mm=(0.0, first),
+                band_mm=(0.0, first),
+                under=under,
             )
         ]
 

@@ -71,10 +71,10 @@ def donor_for(
         "donor braid",
         need,
         advice,
-        job.joint.stock.donors,
-        fault,
-        lambda d: (d.harvested, -covers(d), d.id),
-        lambda d: f"covers {covers(d):.0f} % over {mm(bulge, LEAST):.1f} mm{cost(d)}",
+        parts=job.joint.stock.donors,
+        fault=fault,
+        worth=lambda d: (d.harvested, -covers(d), d.id),
+        said=lambda d: f"covers {covers(d):.0f} % over {mm(bulge, LEAST):.1f} mm{cost(d)}",
     )
     if best is None:
         return pick, None
@@ -84,14 +84,14 @@ def donor_for(
         "donor braid",
         job.rules,
         best,
-        lot,
-        seat,
-        cut(best),
-        booked(best) if best.harvested else 0,
-        bulge,
-        covers(best),
-        layers,
-        "A",
+        lot=lot,
+        span_mm=seat,
+        cut_mm=cut(best),
+        cable_mm=booked(best) if best.harvested else 0,
+        bulge_mm=bulge,
+        coverage_pct=covers(best),
+        layers=layers,
+        end="A",
     )
 
 
@@ -111,7 +111,7 @@ def held(
         if fixed == "solder":
             if len(parts) < 2:
                 continue
-            found.append(_soldered(job, parts[side], end, sign * middle, sign, under))
+            found.append(_soldered(job, parts[side], end, sign * middle, sign=sign, under=under))
             continue
         on = under.at(sign * middle).greatest_mm
         pick, part = _holder(job, fixed, end, on)
@@ -123,9 +123,9 @@ def held(
                 FIXED[fixed].removesuffix("s"),
                 job.rules,
                 part,
-                part.first_lot(job.today),
-                (sign * middle - half, sign * middle + half),
-                on,
+                lot=part.first_lot(job.today),
+                span_mm=(sign * middle - half, sign * middle + half),
+                on_mm=on,
                 joins="fold and donor braid",
                 on=end,
                 order=2,
@@ -151,13 +151,13 @@ def _soldered(
         f"solder sleeve on {end}",
         job.rules,
         part,
-        part.first_lot(job.today),
-        span,
-        here(solder.from_mm, solder.to_mm),
-        (here(wide.from_mm, wide.to_mm), here(other.from_mm, other.to_mm)),
-        False,
-        gun,
-        job.cool(part.tube("").od_mm(under.between(*span).greatest())),
+        lot=part.first_lot(job.today),
+        span_mm=span,
+        solder_mm=here(solder.from_mm, solder.to_mm),
+        seals_mm=(here(wide.from_mm, wide.to_mm), here(other.from_mm, other.to_mm)),
+        window=False,
+        gun_c=gun,
+        cool_min=job.cool(part.tube("").od_mm(under.between(*span).greatest())),
         joins="fold and donor braid",
         where="the fold",
         on=end,
@@ -180,7 +180,9 @@ def _holder(
     need = f"{mm(on_mm):.1f} mm over fold and donor braid"
     advice = f"Order a {title} for {mm(on_mm):.1f} mm."
     layer, on = f"{fixed}-{end}", f"{title} on {end}"
-    return pick_of(layer, on, need, advice, parts, fault, closest, lambda c: c.range_said)
+    return pick_of(
+        layer, on, need, advice, parts=parts, fault=fault, worth=closest, said=lambda c: c.range_said
+    )
 
 
 def screen_uohm(job: ScreenedJob, donor: DonorBraid, length_mm: float) -> float:

@@ -23,7 +23,7 @@ Span = tuple[float, float]
 
 def _end(job: ScreenedJob, side: int) -> CableEnd:
     j, od = job.joint, job.sheath[side]
-    return CableEnd("AB"[side], "", Round(od, od), (), (j.free_a_mm, j.free_b_mm)[side])
+    return CableEnd("AB"[side], "", Round(od, od), (), free_mm=(j.free_a_mm, j.free_b_mm)[side])
 
 
 def covers_of(job: ScreenedJob, span: Span, half: float) -> Iterator[CoverSleeve]:
@@ -69,8 +69,8 @@ def breakout(job: ScreenedJob, layout: Layout, span: Span, under: Profile) -> Pu
     names = tuple(f"wire {n}" for u in range(job.cable.units) for n in job.joined.b.unit(u))
     heights = tuple(y for _, y in layout.places)
     od = under.at(span[1], "left").greatest_mm
-    at = Place(_as_breakout(job, od), job.rules, names, heights, "the outer sleeve's end")
-    choosing = Choosing(at, job.rules, job.margins, job.properties - {"lined"}, job.today)
+    at = Place(_as_breakout(job, od), job.rules, names, heights, trunk="the outer sleeve's end")
+    choosing = Choosing(at, job.rules, job.margins, job.properties - {"lined"}, today=job.today)
 
     def on(part: StockBoot) -> On:
         begins = span[1] - part.openings[0].straight_mm
@@ -80,10 +80,10 @@ def breakout(job: ScreenedJob, layout: Layout, span: Span, under: Profile) -> Pu
             (taken_off("B", "sheath"),) if split else (of("threaded", PART),),
             over_all((begins, begins + part.length_mm)),
             "" if split else "over the wires of B",
-            begins,
-            "B",
-            (taken_off("B", "sheath"),),
-            5,
+            at_mm=begins,
+            end="B",
+            parks_on=(taken_off("B", "sheath"),),
+            order=5,
         )
 
     return put_on(choosing, on, job.cool)
@@ -116,7 +116,7 @@ def chosen(job: ScreenedJob, cover: CoverSleeve, under: Profile) -> tuple[Choice
     assert window is not None
     form = "wrap-around" if cover.over and j.pieces_wrap else "tube"
     wanted, slot = (None, "") if cover.over else (j.sleeve, "/asked/sleeve")
-    choice = job.sleeve_choice(cover.id, cover.title, window, form, wanted, slot)
+    choice = job.sleeve_choice(cover.id, cover.title, window, form, wanted=wanted, slot=slot)
     if choice.picked is None:
         return choice, None
     part = job.sleeves[choice.picked.candidate.id]

@@ -50,4 +50,13 @@ def foil_for(
     what = f"{len(ods_mm)} wrap{'s' if len(ods_mm) > 1 else ''} of {mm(missing_mm):.0f} mm, half-lapped"
     cable = whole_up(missing_mm + harvest_mm)
     advice = f"Order foil of the same kind, or take it from {mm(cable, LEAST)} mm of equal cable."
-    return pick_of(LAYER, TITLE, what, advice, foils, fault, lambda f: (f.harvested, need[f.id], f.id), said)
+    return pick_of(
+        LAYER,
+        TITLE,
+        what,
+        advice,
+        parts=foils,
+        fault=fault,
+        worth=lambda f: (f.harvested, need[f.id], f.id),
+        said=said,
+    )

@@ -99,12 +99,12 @@ class ScreenedJob(AskingRecipe[ScreenedFile, ScreenedSolution]):
                 self.rules,
                 self.margins,
                 self.properties,
-                self.today,
-                sum(a.members[n].cores for n in units),
-                tuple(a.number(n) for n in units),
-                tuple(mm for n in units for mm in self.insulation[n]),
-                areas,
-                self.sleeve_choice,
+                today=self.today,
+                cores=sum(a.members[n].cores for n in units),
+                units=tuple(a.number(n) for n in units),
+                insulation_mm=tuple(mm for n in units for mm in self.insulation[n]),
+                areas_mm2=areas,
+                sleeve_choice=self.sleeve_choice,
                 only=len(sections) == 1,
             )
             for areas, units in sections.items()
@@ -119,7 +119,15 @@ class ScreenedJob(AskingRecipe[ScreenedFile, ScreenedSolution]):
         places = [asked] if asked else range(1, min(MOST_PLACES, self.cable.units) + 1)
         thick = [max(both) for both in self.insulation]
         return {
-            k: laid(self.cable, k, self.joint.apart, self.splice_of, thick, self.rules, self._marker_mm)
+            k: laid(
+                self.cable,
+                k,
+                self.joint.apart,
+                self.splice_of,
+                core_mm=thick,
+                rules=self.rules,
+                marker_mm=self._marker_mm,
+            )
             for k in places
         }
 

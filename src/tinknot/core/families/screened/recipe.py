@@ -33,7 +33,7 @@ class ScreenedRecipe(ScreenedJob):
             skins: dict[Skin, float] = {"sheath": self.sheath[side], "screen": self.sheath[side]}
             if name == "B" and self.joint.side_b == "wires":
                 skins = {}
-            ends.append(FoundEnd(name, skins, units, away * half, away))
+            ends.append(FoundEnd(name, skins, units, away * half, away=away))
         return Found(tuple(ends))
 
     def solve(self) -> ScreenedSolution:
@@ -152,7 +152,7 @@ class ScreenedRecipe(ScreenedJob):
         lay, left = self.joint.lay_mm, self.rules.number("screen.lays_left")
         twist = Twist(lay, left) if lay else None
         braid = self.braid_mm if self.braided else 0.0
-        return section(s, self.sheath, braid, self.joint.inside_od_mm, twist, self.wires)
+        return section(s, self.sheath, braid, self.joint.inside_od_mm, twist=twist, wires=self.wires)
 
     def extras(self, s: ScreenedSolution) -> dict[str, Any]:
         """The gap."""

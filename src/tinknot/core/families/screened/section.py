@@ -104,13 +104,13 @@ class Cores:
         """Core by core, the nearest last."""
         for unit, core, x, size, (depth, y) in self._each(self.centres):
             for n, part in enumerate(self._core(unit, core)):
-                yield _tube("core", core, "", part.line, size.core_mm, part.depth_mm, n)
+                yield _tube("core", core, "", part.line, od=size.core_mm, depth_mm=part.depth_mm, n=n)
             for kind, length, od in (
                 ("splice", size.splice_mm, size.spliced_mm),
                 ("barrel", size.barrel_mm, size.core_mm),
             ):
                 line = [(x - length / 2, y), (x + length / 2, y)]
-                yield _tube(kind, core, f"unit-{unit}", line, od, depth + 0.1)
+                yield _tube(kind, core, f"unit-{unit}", line, od=od, depth_mm=depth + 0.1)
 
     def _core(self, unit: str, core: str) -> Iterator[Stretch]:
         """A core from sheath to sheath: straight, or in the turns of its unit outside its splices."""
@@ -179,10 +179,10 @@ def section(
             side,
             sheath[n],
             braid_mm,
-            inside_mm,
-            half,
-            fold[n] if braid_mm else 0.0,
-            abs(reach[n]),
+            inside_mm=inside_mm,
+            cut_mm=half,
+            fold_mm=fold[n] if braid_mm else 0.0,
+            reach_mm=abs(reach[n]),
         )
         for n, (name, side) in enumerate((("A", -1), ("B", 1)))
     ]
@@ -197,4 +197,4 @@ def section(
         dimensions.append(
             Dimension(kind="covered", from_mm=low, to_mm=high, value_mm=high - low, label="covered")
         )
-    return draw([*ends, cores], over, reach, dimensions, outermost(over, inner), LOOKS)
+    return draw([*ends, cores], over, reach, dimensions, outside=outermost(over, inner), looks=LOOKS)

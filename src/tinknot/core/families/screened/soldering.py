@@ -40,10 +40,10 @@ def solder_choice(
         f"solder sleeve on {name}",
         window,
         parts,
-        job.margins,
-        against,
-        job.today,
-        job.properties,
+        margins=job.margins,
+        against=against,
+        today=job.today,
+        properties=job.properties,
         rings={s.id: s.rings for s in parts},
     )
     half = min(fold, part.fold_room_mm) / 2 if part else fold / 2

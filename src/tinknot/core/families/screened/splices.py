@@ -19,7 +19,7 @@ from tinknot.core.tolerance import at_least, at_most
 
 LAID = 1.2  # how much thicker strands lie than a solid conductor of their section
 WET = {"damp", "buried", "immersed"}
-SleeveChoice = Callable[[str, str, Window, str, str | None, str], Choice]
+SleeveChoice = Callable[[str, str, Window, str], Choice]
 
 
 @dataclass(frozen=True)
@@ -96,10 +96,10 @@ class Splices:
             self._of("sealed splice"),
             window,
             self.joint.stock.splices,
-            self.margins,
-            self._against,
-            self.today,
-            self.properties,
+            margins=self.margins,
+            against=self._against,
+            today=self.today,
+            properties=self.properties,
         )
         if s is None:
             return Found((choice,))
@@ -113,15 +113,15 @@ class Splices:
                 s.said,
                 f"{s.said}{die}: both conductors seen in its window, each indent on its line.",
                 "Crimped",
-                s.strip_mm,
-                s.barrel_mm,
-                s.barrel_od_mm,
-                s.length_mm,
-                s.tube(""),
-                (Material(s.said, 1, "piece", s.on_hand, s.id, lot),),
-                s.id,
-                lot,
-                s.id,
+                strip_mm=s.strip_mm,
+                metal_mm=s.barrel_mm,
+                metal_od_mm=s.barrel_od_mm,
+                length_mm=s.length_mm,
+                tube=s.tube(""),
+                used=(Material(s.said, 1, "piece", s.on_hand, part_id=s.id, lot=lot),),
+                part_id=s.id,
+                lot=lot,
+                sleeve_id=s.id,
                 shrink_c=s.shrink_c,
                 scorch_c=s.scorch_c,
                 die=s.die or "",
@@ -154,8 +154,8 @@ class Splices:
             self._of("crimp barrel"),
             f"for {areas} mm², {self.cores} of them",
             tuple(Offer(c.id, c.said, not why, why or f"⌀ {mm(c.od_mm):g} mm") for c, why in judged),
-            best.id if best else None,
-            f"Order crimp barrels for {areas} mm².",
+            picked=best.id if best else None,
+            advice=f"Order crimp barrels for {areas} mm².",
         )
         if best is None:
             return Found((), (pick,))
@@ -174,7 +174,7 @@ class Splices:
             part_id=best.id,
             lot=lot,
             die=best.die or "",
-            first=(Material(best.said, 1, "piece", best.on_hand, best.id, lot),),
+            first=(Material(best.said, 1, "piece", best.on_hand, part_id=best.id, lot=lot),),
         )
 
     def _no_barrel(self, c: StockConnector) -> str:
@@ -240,7 +240,7 @@ class Splices:
             squareness_mm=r.number("sleeve.squareness_mm"),
         )
         layer, title = f"unit-{self.units[0]}", self._of("sleeve over each core")
-        choice = self.sleeve_choice(layer, title, window, "tube", None, "")
+        choice = self.sleeve_choice(layer, title, window, "tube")
         choice = replace(choice, cores=self.units, each=self.cores // len(self.units))
         if choice.picked is None:
             return Found((choice,), picks)
@@ -248,7 +248,7 @@ class Splices:
         cut = float(choice.picked.cut_length_mm)
         lot = part.first_lot(self.today)
         name = part.name or part.id
-        sleeve = Material(name, cut, "mm", choice.picked.candidate.on_hand_mm, part.id, lot)
+        sleeve = Material(name, cut, "mm", choice.picked.candidate.on_hand_mm, part_id=part.id, lot=lot)
         first = more.pop("first")
         assert isinstance(first, tuple)
         return Found(

@@ -30,11 +30,11 @@ def units_of(job: ScreenedJob, layout: Layout) -> list[UnitSpliced]:
             f"{unit.kind} {name}",
             name,
             rules,
-            splice,
-            centres,
-            job.turns(layout, name),
-            float(ceil(rest)),
-            None if splice.shrink_c is None else gun_c(rules, splice.shrink_c),
+            part=splice,
+            centres_mm=centres,
+            turns=job.turns(layout, name),
+            cool_min=float(ceil(rest)),
+            gun_c=None if splice.shrink_c is None else gun_c(rules, splice.shrink_c),
             partners=job.partners[n],
         )
         found.append(made)
@@ -53,7 +53,9 @@ def markers_of(job: ScreenedJob, units: list[UnitSpliced]) -> list[MarkerSleeve]
         )
         if marks:
             title = f"markers of unit {u.unit}" if len(marks) > 1 else f"marker of core {marks[0].name}"
-            found.append(MarkerSleeve(f"marker-{u.unit}", title, u.unit, marks, job.rules, u.long_side))
+            found.append(
+                MarkerSleeve(f"marker-{u.unit}", title, u.unit, marks, rules=job.rules, end=u.long_side)
+            )
     return found
 
 
@@ -68,7 +70,7 @@ def cap_picks(job: ScreenedJob) -> list[tuple[Pick, StockBoot | None]]:
     if not any(len(b.openings) == 1 for b in stock):
         return []
     return [
-        cap_for(f"caps-{end}", f"caps on {end}", stock, job.core[n], job.margins, job.today)
+        cap_for(f"caps-{end}", f"caps on {end}", stock, job.core[n], margins=job.margins, today=job.today)
         for n, end in enumerate("AB")
         if spare[n]
     ]
@@ -84,10 +86,10 @@ def caps_of(job: ScreenedJob) -> list[Caps]:
             f"caps on {end}",
             r,
             end,
-            cores,
-            part,
-            part.first_lot(job.today) if part else "",
-            gun_c(r, (part and part.shrink_c) or SHRINKS_C),
+            cores=cores,
+            part=part,
+            lot=part.first_lot(job.today) if part else "",
+            gun_c=gun_c(r, (part and part.shrink_c) or SHRINKS_C),
         )
         for end, cores in zip("AB", job.joined.spare, strict=True)
         if cores
@@ -102,4 +104,6 @@ def ring_out(job: ScreenedJob) -> RingOut | None:
     b = job.cables[1]
     units = tuple(job.cable.number(n) for n in range(job.cable.units))
     screened = bool(b.overall or any(u.screens for u in b.members))
-    return RingOut("ring-out", "cores of side B", job.rules, b.cores, units, job.joint.marks, screened)
+    return RingOut(
+        "ring-out", "cores of side B", job.rules, b.cores, units=units, by=job.joint.marks, screened=screened
+    )

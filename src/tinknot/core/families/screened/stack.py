@@ -188,13 +188,13 @@ def _whole(job: ScreenedJob, at: Laid, made: Stack) -> ScreenedSolution:
             f"end {name}",
             name,
             job.rules,
-            layout.cut_mm(name),
-            {u.unit: u.part.strip_mm for u in units},
-            folds[n],
-            "foil" in job.cable.overall,
-            ((-half - folds[0], 0.0), (0.0, half + folds[1]))[n],
-            job.wires and name == "B",
-            job.wires,
+            cut_mm=layout.cut_mm(name),
+            strip_mm={u.unit: u.part.strip_mm for u in units},
+            fold_mm=folds[n],
+            foil="foil" in job.cable.overall,
+            span_mm=((-half - folds[0], 0.0), (0.0, half + folds[1]))[n],
+            wires=job.wires and name == "B",
+            alone=job.wires,
         )
         for n, name in enumerate("AB")
     ]

@@ -158,11 +158,11 @@ def _stack(work: Work, cores: Cores, covers: tuple[Layer, ...]) -> tuple[Layer, 
                 n: c.cut_a_mm if e.name == "A" else c.cut_b_mm
                 for n, c in zip(names, layout.cores, strict=True)
             },
-            strip,
-            job.rules,
-            (-half - 45, half + 5) if e.name == "A" else (-half - 5, half + 45),
-            (job.made.setback_mm or {}).get(e.name, 0.0),
-            _threaded_mm(covers, e.name),
+            strip_mm=strip,
+            rules=job.rules,
+            focus_mm=(-half - 45, half + 5) if e.name == "A" else (-half - 5, half + 45),
+            setback_mm=(job.made.setback_mm or {}).get(e.name, 0.0),
+            threaded_mm=_threaded_mm(covers, e.name),
         )
         for e in job.ends
     ]
@@ -172,7 +172,7 @@ def _stack(work: Work, cores: Cores, covers: tuple[Layer, ...]) -> tuple[Layer, 
             f"marker on core {a.name}",
             a.name,
             (_mark(job, a, b),),
-            job.rules,
+            rules=job.rules,
         )
         for a, b in zip(job.a.cores, job.b.cores, strict=True)
         if (a.colour and b.colour and a.colour != b.colour) or b.partner

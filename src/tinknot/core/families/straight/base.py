@@ -50,10 +50,10 @@ def inner_profile(job: Job, cores: Cores) -> Profile:
         )
     half, tail = cores.layout.gap_mm / 2, max(over_sheath_mm(job)) + TAIL_MM
     fold = job.rules.number("armour.fold_mm")
-    a = _end(job.a, -half - tail, -half, cores.crutch_mm[0], fold)
+    a = _end(job.a, -half - tail, -half, cores.crutch_mm[0], fold=fold)
     b = [
         (-x2, -x1, g, n)
-        for x1, x2, g, n in reversed(_end(job.b, -half - tail, -half, -cores.crutch_mm[1], fold))
+        for x1, x2, g, n in reversed(_end(job.b, -half - tail, -half, -cores.crutch_mm[1], fold=fold))
     ]
     before = Profile.of_stretches(a, flat=job.a.flat and not job.a.armour)
     after = Profile.of_stretches(b, flat=job.b.flat and not job.b.armour)
@@ -108,10 +108,10 @@ def fill(job: Job, under: Profile, span: tuple[float, float]) -> tuple[list[Laye
                 "mastic over the step",
                 tape,
                 tape.first_lot(job.today),
-                stretch,
-                passes_for(tape, thick),
-                min(left, right),
-                job.rules,
+                span_mm=stretch,
+                passes=passes_for(tape, thick),
+                substrate_mm=min(left, right),
+                rules=job.rules,
                 text="Press it into the corner; no edge may stand out.",
                 with_next=n < len(places),
             )

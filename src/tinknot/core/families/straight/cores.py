@@ -116,7 +116,9 @@ def sleeve_groups(job: Job, connectors: Sequence[StockConnector]) -> Groups:
     for cores, window in _windows(job, connectors):
         names = tuple(job.a.cores[i].name for i in cores)
         title = f"sleeve on core {names[0]}" if len(cores) == 1 else f"sleeves on cores {', '.join(names)}"
-        choice = job.sleeve_choice(f"core-sleeve-{names[0]}", title, window, "tube", "core_sleeve", names)
+        choice = job.sleeve_choice(
+            f"core-sleeve-{names[0]}", title, window, "tube", slot="core_sleeve", cores=names
+        )
         found.append((cores, choice))
     return found
 
@@ -128,8 +130,8 @@ def _windows(job: Job, connectors: Sequence[StockConnector]) -> list[tuple[tuple
     for i, connector in enumerate(connectors):
         layer = core_sleeve(job, i, connector, 0.0)
         reach = layer.span_mm[1] + 1
-        track = connector_layer(connector, "", "", 0.0, job.rules).apply(
-            bare_track(job, i, connector, 0.0, (-reach, reach))
+        track = connector_layer(connector, "", "", 0.0, rules=job.rules).apply(
+            bare_track(job, i, connector, 0.0, ends=(-reach, reach))
         )
         for wrap in _mica(job, i, connector, 0.0):
             track = wrap.apply(track)
@@ -153,11 +155,11 @@ def _mica(job: Job, i: int, connector: StockConnector, centre: float) -> list[Pl
             f"mica on core {core}",
             tape,
             tape.first_lot(job.today),
-            (centre - half, centre + half),
-            int(job.rules.number("tape.mica_passes")),
-            connector.od_mm,
-            job.rules,
-            core,
+            span_mm=(centre - half, centre + half),
+            passes=int(job.rules.number("tape.mica_passes")),
+            substrate_mm=connector.od_mm,
+            rules=job.rules,
+            core=core,
         )
     ]
 
@@ -173,11 +175,11 @@ def _taped(job: Job, i: int, connector: StockConnector, centre: float) -> TapeWr
         f"tape on core {core}",
         tape,
         tape.first_lot(job.today),
-        (centre - half, centre + half),
-        passes,
-        connector.od_mm,
-        job.rules,
-        core,
+        span_mm=(centre - half, centre + half),
+        passes=passes,
+        substrate_mm=connector.od_mm,
+        rules=job.rules,
+        core=core,
     )
 
 
@@ -190,7 +192,7 @@ def join(job: Job, steps: int, connectors: Sequence[StockConnector], groups: Gro
     supplied = (
         0.0 if taped else max((float(c.picked.cut_length_mm) for c in choices if c.picked), default=covered)
     )
-    layout, kept = _layout(job, connectors, covered, supplied, steps)
+    layout, kept = _layout(job, connectors, covered, supplied, steps=steps)
     bed, half_gap = bed_mm(job), layout.gap_mm / 2
     crutch = (bed[0] - half_gap, half_gap - bed[1])
     made: list[Connector] = []
@@ -204,7 +206,7 @@ def join(job: Job, steps: int, connectors: Sequence[StockConnector], groups: Gro
             core.name,
             connector.first_lot(job.today),
             centre,
-            job.rules,
+            rules=job.rules,
             metals=(job.a.cores[i].metal, job.b.cores[i].metal),
             partner=job.b.cores[i].partner,
             cool_min=job.cool_min(connector.od_mm, core.area_mm2),
@@ -212,7 +214,7 @@ def join(job: Job, steps: int, connectors: Sequence[StockConnector], groups: Gro
             area_mm2=min(e.cores[i].area_mm2 for e in job.ends),
         )
         made.append(layer)
-        track = layer.apply(bare_track(job, i, connector, centre, crutch))
+        track = layer.apply(bare_track(job, i, connector, centre, ends=crutch))
         over: list[Layer] = list(_mica(job, i, connector, centre))
         for wrap in over:
             track = wrap.apply(track)
@@ -251,11 +253,11 @@ def join(job: Job, steps: int, connectors: Sequence[StockConnector], groups: Gro
         kept,
         tuple(made),
         (*made, *made_and_cooled(job, made), *layers, *rest),
-        tuple(tracks),
-        tuple(choices),
-        tuple(_picks(job, taped)),
-        complete,
-        crutch,
+        tracks=tuple(tracks),
+        choices=tuple(choices),
+        picks=tuple(_picks(job, taped)),
+        complete=complete,
+        crutch_mm=crutch,
     )
 
 
@@ -275,7 +277,7 @@ def _picks(job: Job, taped: bool) -> list[Pick]:
                 "tape on the cores",
                 "self-amalgamating",
                 f"wound at least {mm(thick, LEAST):.1f} mm thick",
-                job.properties & {"zero-halogen"},
+                properties=job.properties & {"zero-halogen"},
             )
         )
     if job.build.fire == "mica":

@@ -188,10 +188,10 @@ def _build_up(job: Job, cores: Cores, s: Stack) -> tuple[list[PlainWrap], list[P
         f"tape on the thinner sheath, {thinner.name}",
         tape,
         tape.first_lot(job.today),
-        spot,
-        passes,
-        thinner.sheath.greatest_mm,
-        job.rules,
+        span_mm=spot,
+        passes=passes,
+        substrate_mm=thinner.sheath.greatest_mm,
+        rules=job.rules,
         text="Roughen and degrease the sheath first. Wind it even: the sleeve grips on it.",
     )
     return [wrap], [pick]

@@ -99,8 +99,8 @@ def bond(job: Job, cores: Cores, around_mm: float) -> tuple[EarthBond | None, li
             "earth strap",
             f"at least {mm2(least):.1f} mm²: {why}",
             offers,
-            strap.id if strap else None,
-            f"Order a strap of at least {mm2(least):.1f} mm².",
+            picked=strap.id if strap else None,
+            advice=f"Order a strap of at least {mm2(least):.1f} mm².",
         )
     ]
     clamps: dict[str, tuple[StockClamp, str]] = {}
@@ -125,14 +125,14 @@ def bond(job: Job, cores: Cores, around_mm: float) -> tuple[EarthBond | None, li
             "earth bond",
             tuple(e for e in job.ends if e.armour),
             folds,
-            strap,
-            strap.first_lot(job.today),
-            clamps,
-            span,
-            job.rules,
-            mesh,
-            mesh.first_lot(job.today) if mesh else "",
-            around_mm,
+            strap=strap,
+            strap_lot=strap.first_lot(job.today),
+            clamps=clamps,
+            span_mm=span,
+            rules=job.rules,
+            mesh=mesh,
+            mesh_lot=mesh.first_lot(job.today) if mesh else "",
+            around_mm=around_mm,
             limit_mohm=_limit_mohm(job, span[1] - span[0]),
         ),
         picks,
@@ -174,10 +174,10 @@ def over_springs(job: Job, bond: EarthBond, under: Profile) -> tuple[list[PlainW
                 f"{tape.kind.replace('-', ' ')} over the spring on {end}",
                 tape,
                 tape.first_lot(job.today),
-                bond.folds[end],
-                1,
-                under.between(*bond.folds[end]).greatest(),
-                job.rules,
+                span_mm=bond.folds[end],
+                passes=1,
+                substrate_mm=under.between(*bond.folds[end]).greatest(),
+                rules=job.rules,
                 text="Over spring, tape and wire ends, as far as the armour lies; no point stands out.",
                 end=end,
                 with_next=end != ends[-1],
@@ -210,8 +210,8 @@ def _clamp(job: Job, e: CableEnd, strap: StockStrap | None) -> tuple[StockClamp 
         f"clamp on {e.name}",
         need,
         offers,
-        best.id if best else None,
-        f"Order a spring or clamp for {mm(od):.1f} mm.",
+        picked=best.id if best else None,
+        advice=f"Order a spring or clamp for {mm(od):.1f} mm.",
     )
 
 
@@ -226,6 +226,6 @@ def _mesh(job: Job) -> tuple[StockMesh | None, Pick]:
         if restores(job)
         else "a screen all round under the resin",
         offers,
-        best.id if best else None,
-        "Order metal mesh.",
+        picked=best.id if best else None,
+        advice="Order metal mesh.",
     )

@@ -72,7 +72,9 @@ def poured(job: Job, inside: Inside, under: Profile) -> tuple[ResinShell | None,
         f" {mm(job.b.sheath.greatest_mm):g} mm"
     )
     advice = "Order a shell that clears the sheaths and the connectors."
-    picks = [Pick("shell", "resin shell", need, offers, best.shell.id if best else None, advice)]
+    picks = [
+        Pick("shell", "resin shell", need, offers, picked=best.shell.id if best else None, advice=advice)
+    ]
     found = (
         pours[best.shell.id]
         if best
@@ -109,12 +111,12 @@ def poured(job: Job, inside: Inside, under: Profile) -> tuple[ResinShell | None,
             "resin shell",
             best,
             best.shell.first_lot(job.today),
-            pour,
-            job.ends,
-            (-a - inside.rough_mm[0], b - inside.rough_mm[1]),
-            inside.spacers,
-            inside.spacers_said,
-            job.rules,
+            pour=pour,
+            ends=job.ends,
+            sheath_in_mm=(-a - inside.rough_mm[0], b - inside.rough_mm[1]),
+            spacers=inside.spacers,
+            spacers_said=inside.spacers_said,
+            rules=job.rules,
             persons=job.build.persons,
             at_once=job.made.at_once,
             sleeved=inside.sleeved,
@@ -249,11 +251,11 @@ def _pour(job: Job, packs: Sequence[StockResin], volume: Fill) -> Pour:
         tuple(taken),
         warm,
         window.pot_life_min,
-        r.mix_minutes,
-        min(max(x.volume_ml for x, *_ in taken), volume.required_ml) / rate,
-        inf if handle.full_at_min is None else handle.full_at_min,
-        inf if full.full_at_min is None else full.full_at_min,
-        timeline,
+        mix_min=r.mix_minutes,
+        pour_min=min(max(x.volume_ml for x, *_ in taken), volume.required_ml) / rate,
+        handle_min=inf if handle.full_at_min is None else handle.full_at_min,
+        full_min=inf if full.full_at_min is None else full.full_at_min,
+        timeline=timeline,
     )
 
 

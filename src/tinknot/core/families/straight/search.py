@@ -103,7 +103,7 @@ class Search:
             picks = (*picks, *[r.candidate.id for r in allowed][:1])
         cores = self.cores(picks[: len(self.groups)])
         over = self.covered(picks) if len(picks) >= len(self.groups) else None
-        solution = solution_of(self.work, self.steps, self.connectors, cores, over)
+        solution = solution_of(self.work, self.steps, self.connectors, cores, covered=over)
         why = fewer or _where_greedy_fails(self.job, together, by_layer, self.layers)
         return replace(solution, greedy=why)
 

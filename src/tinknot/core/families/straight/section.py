@@ -141,11 +141,13 @@ def _core(s: CableSolution, i: int, places: list[Place], connector: Connector, p
     )
     metal, span = connector.apply(cores), (c - connector.half_mm, c + connector.half_mm)
     over = tuple(
-        Put(x, Stage(metal, s.tracks[i], lies.span_mm, depth, axis))
+        Put(x, Stage(metal, s.tracks[i], lies.span_mm, depth, axis=axis))
         for x in s.layers
         if x is not connector and (lies := x.lies()) and lies.core == connector.core
     )
-    return CoreDrawn((a, b), connector, over, Stage(cores, metal, span, depth, axis), s.crutch_mm)
+    return CoreDrawn(
+        (a, b), connector, over, Stage(cores, metal, span, depth, axis=axis), crutch_mm=s.crutch_mm
+    )
 
 
 def _dimensions(s: CableSolution, over: Sequence[Put], half: float) -> list[Dimension]:
@@ -187,17 +189,17 @@ def section(s: CableSolution) -> Section:
     high = max(p.stage.span_mm[1] for p in over) + BEYOND_MM
     folds = next((x.folds for x in s.layers if isinstance(x, EarthBond)), {})
     cables = [
-        CableDrawn(end, s.inner, side, half, crutch, abs(far), folds.get(end.name))
+        CableDrawn(end, s.inner, side, half, crutch_mm=crutch, reach_mm=abs(far), fold=folds.get(end.name))
         for end, side, crutch, far in zip(s.ends, (-1, 1), s.crutch_mm, (low, high), strict=True)
     ]
     connectors = [x for x in s.layers if isinstance(x, Connector)]
-    cores = [_core(s, i, places, x, plain) for i, x in enumerate(connectors)]
+    cores = [_core(s, i, places, x, plain=plain) for i, x in enumerate(connectors)]
     return draw(
         [*cables, *cores],
         over,
         (low, high),
         _dimensions(s, over, half),
-        outermost(over, s.inner),
+        outside=outermost(over, s.inner),
     )
 
 

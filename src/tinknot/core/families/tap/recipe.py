@@ -107,12 +107,12 @@ class TapRecipe(CableRecipe):
                 f"connector on core {main.name}",
                 main.name,
                 c,
-                c.first_lot(job.today),
-                first + n * pitch,
-                main,
-                tap,
-                r,
-                self.kind == "earthing",
+                lot=c.first_lot(job.today),
+                centre_mm=first + n * pitch,
+                main=main,
+                tap=tap,
+                rules=r,
+                earthing=self.kind == "earthing",
             )
             for n, ((main, tap), c) in enumerate(zip(self.pairs, connectors, strict=True))
         ]
@@ -178,7 +178,9 @@ class TapRecipe(CableRecipe):
             title = (
                 f"end cap on core {names[0]}" if len(names) == 1 else f"end caps on cores {', '.join(names)}"
             )
-            choice = job.sleeve_choice(f"end-cap-{names[0]}", title, window, "cap", "core_sleeve", names)
+            choice = job.sleeve_choice(
+                f"end-cap-{names[0]}", title, window, "cap", slot="core_sleeve", cores=names
+            )
             choice = replace(choice, ranked=tuple(_whole(r) for r in choice.ranked))
             best = next(iter(job.allowed(choice)), None)
             choice = choice.with_part(best.candidate.id if best else None)
@@ -221,7 +223,7 @@ class TapRecipe(CableRecipe):
             "tap connector",
             f"taps {mm2(tap.area_mm2):g} mm² from {mm2(main.area_mm2):g} mm²",
             tuple(offers),
-            picked.id,
+            picked=picked.id,
         )
 
 

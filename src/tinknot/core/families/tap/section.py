@@ -23,9 +23,9 @@ def section(s: CableSolution) -> Section:
             Profile.of_stretches([(*reach, d.insulation.greatest_mm, d.insulation.least_mm)])
             for d in (tap.main, tap.tap)
         )
-        drawn.append(Put(tap, Stage(main, tap.apply(main), reach, 0.0, Axis.level(y))))
+        drawn.append(Put(tap, Stage(main, tap.apply(main), reach, 0.0, axis=Axis.level(y))))
         if cap := caps.get(tap.core):
             at = Axis.level(y - tap.drop_mm)
-            drawn.append(Put(cap, Stage(beneath, cap.apply(beneath), reach, 0.5, at)))
+            drawn.append(Put(cap, Stage(beneath, cap.apply(beneath), reach, 0.5, axis=at)))
     along = Dimension(kind="covered", from_mm=a, to_mm=b, value_mm=b - a, label="along the main")
-    return draw(drawn, [], reach, [along], widest(0.0))
+    return draw(drawn, [], reach, [along], outside=widest(0.0))

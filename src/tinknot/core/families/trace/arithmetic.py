@@ -107,7 +107,7 @@ def _node_cuts(recipe: TraceStack, stops: list[str]) -> list[ZoneCutOut]:
         loop = recipe.side(end).loop_mm
         if loop is not None and not at_most(z.cut_mm, loop):
             words += " That is more than its loop gives: leave it longer and cold, or splice a piece in."
-        drawn = _drawn(felt, node_mm, z, recipe.opened[end].jacket_mm, 0.0)
+        drawn = _drawn(felt, node_mm, z, recipe.opened[end].jacket_mm, pipe=0.0)
         found.append(ZoneCutOut(end=end, words=words, **vars(z), **drawn))
     if recipe.joined and len(found) > 1:
         cold = sum(z.cold_mm for z in found[:2])
@@ -176,7 +176,7 @@ def _zone(recipe: TraceStack, stops: list[str]) -> ZoneCutOut | None:
     node_mm = recipe.cables["A"].node_mm
     assert node_mm is not None
     try:
-        z = zone_cut(c.felt_mm, node_mm, lead, most, recipe.opened["A"].jacket_mm)
+        z = zone_cut(c.felt_mm, node_mm, lead, most, opened_mm=recipe.opened["A"].jacket_mm)
     except InputError as fault:
         stops.append(f"First connection point {fault.errors[0].message}.")
         return None
@@ -196,7 +196,7 @@ def _zone(recipe: TraceStack, stops: list[str]) -> ZoneCutOut | None:
         f"{first} first connection point of the pipe lies {said_mm(z.node_at_mm)} mm from the end,"
         f" {where}.{rest}"
     )
-    drawn = _drawn(c.felt_mm, node_mm, z, recipe.opened["A"].jacket_mm, z.cut_mm + lead)
+    drawn = _drawn(c.felt_mm, node_mm, z, recipe.opened["A"].jacket_mm, pipe=z.cut_mm + lead)
     return ZoneCutOut(words=words, **vars(z), **drawn)
 
 

@@ -73,7 +73,7 @@ def zone_cut(
     lost = cut + opened_mm + REL * node_mm
     kept = [p for i in range(k) if (p := felt_mm + i * node_mm) > lost]
     at, first = point - cut, min(kept, default=point) - cut
-    return ZoneCut(cut, at, at - lead_mm, first, max(0.0, lead_mm - first) if kept else 0.0)
+    return ZoneCut(cut, at, at - lead_mm, first, early_mm=max(0.0, lead_mm - first) if kept else 0.0)
 
 
 def node_cut(felt_mm: float, node_mm: float, opened_mm: float) -> ZoneCut:
@@ -132,7 +132,7 @@ def circuit_check(
         )
     if not at_most(current, breaker_a):
         words.append(f"it starts with {current:.1f} A, the breaker is {breaker_a:g} A")
-    return CircuitCheck(length_m, row.most_m, current, breaker_a, tuple(words))
+    return CircuitCheck(length_m, row.most_m, current, breaker_a, why_not=tuple(words))
 
 
 def loop_fits(radius_mm: float, least_mm: float | None) -> bool:

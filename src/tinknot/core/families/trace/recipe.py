@@ -54,7 +54,7 @@ class TraceRecipe(TraceStack):
                 "bedding": cable.inner_jacket.width_mm,
             }
             wires = dict.fromkeys(("bus-1", "bus-2"), cable.core.width_mm / 2)
-            ends.append(FoundEnd(e, skins, wires, 0.0, 1 if n else -1))
+            ends.append(FoundEnd(e, skins, wires, 0.0, away=1 if n else -1))
         return Found(tuple(ends), heating=True)
 
     @property
@@ -103,7 +103,7 @@ class TraceRecipe(TraceStack):
     def _way(self, way_id: str, title: str, why: str, other: TraceFile) -> Way:
         own = {"cable", "ends", "circuit", "mounting", "choice"}  # what of a file is the draft's own part
         body = other.model_dump(mode="json", exclude_none=True, include=own)
-        return Way(way_id, title, {"trace": body}, partial(self._worked, other), why, leads=True)
+        return Way(way_id, title, {"trace": body}, partial(self._worked, other), why=why, leads=True)
 
     def _worked(self, other: TraceFile) -> tuple["TraceRecipe", TraceSolution]:
         again = TraceRecipe(other, self.given_rules, self.today, self.made)

@@ -156,10 +156,10 @@ def section(s: TraceSolution, of: Mapping[str, TraceCableIn], off: Mapping[str, 
     cables = []
     for e, axis in s.axes.items():
         far = ((low if axis.side < 0 else high) - axis.at_mm) * axis.side
-        cables.append(FlatEnd(e, axis, s.opened[e], of[e], far, off[e]))
+        cables.append(FlatEnd(e, axis, s.opened[e], of[e], far_mm=far, off_mm=off[e]))
     dimensions = list(_dimensions(s, low, high))
     wide = max(c.outer_jacket.width_mm for c in of.values())
-    return draw(cables, over, (low, high), dimensions, widest(wide))
+    return draw(cables, over, (low, high), dimensions, outside=widest(wide))
 
 
 def _dimensions(s: TraceSolution, low: float, high: float) -> Iterator[Dimension]:

@@ -57,7 +57,7 @@ class TraceStack(Putting):
                 f"end {end} cut square",
                 end,
                 self.rules,
-                end in self._threaded_on(layers_of),
+                threaded=end in self._threaded_on(layers_of),
                 focus_mm=self._focus(end),
             )
             self.squares[end] = square
@@ -180,8 +180,8 @@ class TraceStack(Putting):
             kit.said if kit else self.sheet.name,
             kit.id if kit else "",
             kit.first_lot(self.today) if kit else "",
-            kit.free(self.today) if kit else none,
-            packing or "The parts of the leaflet.",
+            on_hand=kit.free(self.today) if kit else none,
+            packing=packing or "The parts of the leaflet.",
         )
 
     def test_v(self) -> float:

@@ -86,7 +86,13 @@ class Tubes:
         )
         ranked = tuple(replace(r, waste_mm=0.0) for r in own.ranked(window))
         return Choice(
-            tube.id, tube.title, window, ranked, own, ranked[0] if ranked else None, as_it_comes=True
+            tube.id,
+            tube.title,
+            window,
+            ranked,
+            catalogue=own,
+            picked=ranked[0] if ranked else None,
+            as_it_comes=True,
         )
 
     def _from_stock(self, tube: TraceTube, window: Window, under: Profile, wanted: str | None) -> Choice:
@@ -102,7 +108,9 @@ class Tubes:
         )
         found = stock.ranked(window)
         picked = next((r for r in found if wanted in (None, r.candidate.id)), None)
-        return Choice(tube.id, tube.title, window, tuple(found), stock, picked, wanted)
+        return Choice(
+            tube.id, tube.title, window, tuple(found), catalogue=stock, picked=picked, wanted=wanted
+        )
 
     def _window(self, tube: TraceTube, under: Profile, axis: Axis | None) -> Window:
         seat = under.between(*tube.span_mm)

@@ -120,7 +120,7 @@ class Areas:
                         "marked and ready, from the mouth's mark",
                         "mm",
                         round(wide, 1),
-                        5.0,
+                        tolerance=5.0,
                         required=False,
                         accept="roughened" in self.rules.names("tolerance.accept"),
                         instrument="tape",

@@ -106,7 +106,7 @@ class Caps(Layer):
         p, n = self.part, len(self.cores)
         if p is None:
             return (Material(UNCOUNTED, n, "piece"),)
-        return (Material(p.said, n, "piece", p.on_hand, p.id, self.lot),)
+        return (Material(p.said, n, "piece", p.on_hand, part_id=p.id, lot=self.lot),)
 
     def counted(self) -> tuple[Piece, ...]:
         """Each of them."""

@@ -87,10 +87,14 @@ class HotMelt(Layer):
             hidden, cut = m.tape_mm is not None, self._cut(m)
             times = "once" if self._turns == 1 else f"{self._turns} times"
             where = "in the groove" if hidden else "at the mark of the mouth"
-            gates = [Gate("cut", "tape cut", "mm", float(cut), 3.0, required=False, instrument="tape")]
+            gates = [
+                Gate("cut", "tape cut", "mm", float(cut), tolerance=3.0, required=False, instrument="tape")
+            ]
             if not hidden:
                 gates.append(
-                    Gate("shows", "of its width outside the mark", "%", shows, within, required=False)
+                    Gate(
+                        "shows", "of its width outside the mark", "%", shows, tolerance=within, required=False
+                    )
                 )
             found.append(
                 Step(
@@ -148,7 +152,7 @@ class HotMelt(Layer):
         """What is wound on."""
         cut = sum(self._cut(m) for m in self.mouths)
         on_hand = None if self.tape.on_hand is None else self.tape.on_hand * self.tape.roll_mm
-        return (Material(self.tape.said, cut, "mm", on_hand, self.tape.id, self.lot),)
+        return (Material(self.tape.said, cut, "mm", on_hand, part_id=self.tape.id, lot=self.lot),)
 
     def counted(self) -> tuple[Piece, ...]:
         """Wound off a roll."""

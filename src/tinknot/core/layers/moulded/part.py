@@ -92,7 +92,9 @@ class MouldedPart(Layer):
         """On the cable, behind the place."""
         if not self.threads_from:
             return ()
-        return (Threaded(self.id, self.part.id, "sheath", self.part.length_mm, self.end, self.order),)
+        return (
+            Threaded(self.id, self.part.id, "sheath", self.part.length_mm, end=self.end, order=self.order),
+        )
 
     def waits_on(self, wanted: Side) -> Side:
         """On its own end."""
@@ -178,7 +180,7 @@ class MouldedPart(Layer):
         """How long what it is bedded in can be worked."""
         if self.worked_from is None:
             return ()
-        return (Timer("worked", "adhesive can be worked", self.worked_from, None, self.worked_min),)
+        return (Timer("worked", "adhesive can be worked", self.worked_from, None, most_min=self.worked_min),)
 
     def _shrunk(self) -> Iterator[Step]:
         first, legs = self.first, self.seat.mouths[1:]
@@ -366,7 +368,7 @@ class MouldedPart(Layer):
 
     def consumes(self) -> tuple[Material, ...]:
         """One."""
-        part = Material(self.part.said, 1, "piece", self.part.on_hand, self.part.id, self.lot)
+        part = Material(self.part.said, 1, "piece", self.part.on_hand, part_id=self.part.id, lot=self.lot)
         return (part, *self.areas.consumes())
 
     def minutes(self) -> Minutes:

@@ -141,7 +141,7 @@ class PasteBands(Layer):
         return tuple(LayOn(at=m.place, thing=thing, seals_on=(m.place,)) for m in mouths)
 
     def _timer(self, since: Fact) -> tuple[Timer, ...]:
-        return (Timer("worked", "paste can be worked", since, None, self.open_min),)
+        return (Timer("worked", "paste can be worked", since, None, most_min=self.open_min),)
 
     def _band(self, m: Mouth) -> str:
         twice = "round it and inside the mouth" if m.fitting else "round it"
@@ -217,9 +217,9 @@ class PasteBands(Layer):
     def consumes(self) -> tuple[Material, ...]:
         """Cartridges and nozzles."""
         p, n = self.paste, self.nozzle
-        found = [Material(p.said, self.taken, "piece", p.on_hand, p.id, self.lot)]
+        found = [Material(p.said, self.taken, "piece", p.on_hand, part_id=p.id, lot=self.lot)]
         if n:
-            found.append(Material(n.said, self.nozzles, "piece", n.on_hand, n.id, ""))
+            found.append(Material(n.said, self.nozzles, "piece", n.on_hand, part_id=n.id, lot=""))
         return tuple(found)
 
     def counted(self) -> tuple[Piece, ...]:
@@ -297,9 +297,9 @@ class PasteCure(Layer):
                     self.paste.least_temperature_c,
                     self.since,
                     self.rules.number("cure.handle"),
-                    self.rules.number("cure.energise"),
-                    self.handle_min,
-                    self.full_min,
+                    full=self.rules.number("cure.energise"),
+                    handle_min=self.handle_min,
+                    full_min=self.full_min,
                 ),
                 acts=(Wait(until="cured"),),
             ),

@@ -221,7 +221,7 @@ def _planes(mandrel_mm: float | None, by_hand: bool) -> tuple[Step, ...]:
             needs=(DONE,),
             reading=Reading(
                 (
-                    Gate("bent", "bent to", "°", 90.0, 15.0)
+                    Gate("bent", "bent to", "°", 90.0, tolerance=15.0)
                     if by_hand
                     else Gate("mandrel", "mandrel", "mm", least=mandrel_mm, instrument="tape"),
                 ),

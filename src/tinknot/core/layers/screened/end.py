@@ -53,9 +53,20 @@ class ScreenedEnd(Layer):
         off = max(self.longest_mm + spare, fold)
         under = "Score the sheath, do not cut through: the screen lies right under it."
         mark = "A mark round all wires together: every length is measured from it."
-        found = [Cut(self.end, "sheath", "cable-end", off, tol, under, off, kind="sheath")]
+        found = [
+            Cut(
+                self.end,
+                "sheath",
+                "cable-end",
+                off,
+                tolerance_mm=tol,
+                caution=under,
+                removed_mm=off,
+                kind="sheath",
+            )
+        ]
         if self.wires:
-            found = [Cut(self.end, "mark", "cable-end", off, tol, mark, 0.0)]
+            found = [Cut(self.end, "mark", "cable-end", off, tolerance_mm=tol, caution=mark, removed_mm=0.0)]
         if self.fold_mm:
             found.append(
                 Cut(
@@ -63,9 +74,9 @@ class ScreenedEnd(Layer):
                     "braid",
                     "sheath-cut",
                     self.fold_mm,
-                    tol,
-                    "Comb it out before it is folded back; no strand across the cut.",
-                    max(0.0, off - self.fold_mm),
+                    tolerance_mm=tol,
+                    caution="Comb it out before it is folded back; no strand across the cut.",
+                    removed_mm=max(0.0, off - self.fold_mm),
                 )
             )
         for unit in self.cut_mm.values():
@@ -75,9 +86,9 @@ class ScreenedEnd(Layer):
                     f"core {name}",
                     "sheath-cut",
                     mm,
-                    tol,
-                    "Square, and of its own length: units stand apart.",
-                    off - mm,
+                    tolerance_mm=tol,
+                    caution="Square, and of its own length: units stand apart.",
+                    removed_mm=off - mm,
                     core=name,
                     kind="core",
                 )

@@ -208,7 +208,7 @@ class FoilMadeGood(Layer):
         if p is None:
             return (Material("equal cable, for its foil", float(self.used_mm), "mm"),)
         on_hand = None if p.on_hand is None else p.on_hand * p.roll_mm
-        return (Material(p.said, float(self.used_mm), "mm", on_hand, p.id, self.lot),)
+        return (Material(p.said, float(self.used_mm), "mm", on_hand, part_id=p.id, lot=self.lot),)
 
     def from_lot(self) -> str:
         """Its lot."""
@@ -265,7 +265,7 @@ class DonorBraid(Layer):
 
     def threads(self) -> tuple[Threaded, ...]:
         """Nearest to the joint."""
-        return (Threaded(self.id, self.part.id, "sheath", float(self.cut_mm), self.end, 1),)
+        return (Threaded(self.id, self.part.id, "sheath", float(self.cut_mm), end=self.end, order=1),)
 
     def work(self) -> tuple[Step, ...]:
         """Threaded, drawn over, looked at."""
@@ -346,7 +346,7 @@ class DonorBraid(Layer):
         """As much as is cut."""
         on_hand = None if self.part.on_hand is None else self.part.on_hand * self.part.roll_mm
         used = float((self.cable_mm or self.cut_mm) * self.layers)
-        return (Material(self.part.said, used, "mm", on_hand, self.part.id, self.lot),)
+        return (Material(self.part.said, used, "mm", on_hand, part_id=self.part.id, lot=self.lot),)
 
     def counted(self) -> tuple[Piece, ...]:
         """A share of its roll."""

@@ -118,7 +118,15 @@ class UnitSpliced(Layer):
                         ()
                         if self.turns is None
                         else (
-                            Gate("turns", "wound in", "turns", self.turns, 0.5, required=False, accept=True),
+                            Gate(
+                                "turns",
+                                "wound in",
+                                "turns",
+                                self.turns,
+                                tolerance=0.5,
+                                required=False,
+                                accept=True,
+                            ),
                         )
                     ),
                     core=self.unit,
@@ -243,7 +251,7 @@ class UnitSpliced(Layer):
             return ()
         end, mm = self.long_side, self.part.threaded_mm
         title = f"sleeves on the cores of unit {self.unit}" if len(self.centres_mm) > 1 else self.title
-        return (Threaded(self.id, self.part.sleeve_id, self.unit, mm, end, 1, title),)
+        return (Threaded(self.id, self.part.sleeve_id, self.unit, mm, end=end, order=1, title=title),)
 
     def _threaded(self) -> Iterator[Step]:
         if self.part.threaded_mm is None:

@@ -21,7 +21,7 @@ class Grommet(AtEnd):
 
     def threads(self) -> tuple[Threaded, ...]:
         """On the jacket; it stays there."""
-        return (Threaded(self.id, self.part_id, "sheath", 0.0, self.end, 9, self.title),)
+        return (Threaded(self.id, self.part_id, "sheath", 0.0, end=self.end, order=9, title=self.title),)
 
     def work(self) -> tuple[Step, ...]:
         """In order of the hands."""
@@ -129,7 +129,7 @@ class Terminals(AtEnd):
                 f"terminal {s}",
                 "N·m",
                 middle,
-                max((most - least) / 2, 1e-6),
+                tolerance=max((most - least) / 2, 1e-6),
                 instrument="torque-driver",
             )
             for w, s in (("bus-1", "bus wire 1"), ("bus-2", "bus wire 2"), ("braid", "braid"))
@@ -193,7 +193,7 @@ class Box(AtEnd):
             "lid screws",
             "N·m",
             (least + most) / 2,
-            max((most - least) / 2, 1e-6),
+            tolerance=max((most - least) / 2, 1e-6),
             instrument="torque-driver",
         )
         drain = {

@@ -18,7 +18,7 @@ class Kit(Layer):
 
     def consumes(self) -> tuple[Material, ...]:
         """One box."""
-        return (Material(self.title, 1, "piece", self.on_hand, self.part_id, self.lot),)
+        return (Material(self.title, 1, "piece", self.on_hand, part_id=self.part_id, lot=self.lot),)
 
     def faults(self) -> tuple[Fault, ...]:
         """What a box can come with."""

@@ -48,14 +48,20 @@ class Moulded(DrawnFlat, AtEnd):
         return (
             ()
             if not self.parked
-            else (Threaded(self.id, self.leaf.part or "", "sheath", 0.0, self.parked, 5, self.title),)
+            else (
+                Threaded(
+                    self.id, self.leaf.part or "", "sheath", 0.0, end=self.parked, order=5, title=self.title
+                ),
+            )
         )
 
     def work(self) -> tuple[Step, ...]:
         """Sealed inside, pushed on, wiped."""
         i = self.id
         cap = self.leaf.kind == "cap"
-        skin = (Timer("skin", "sealant open", self.skin[0], None, self.skin[1]),) if self.skin else ()
+        skin = (
+            (Timer("skin", "sealant open", self.skin[0], None, most_min=self.skin[1]),) if self.skin else ()
+        )
         how = (
             "closed end ahead, until the end of the cable meets its floor"
             if cap

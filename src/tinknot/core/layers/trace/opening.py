@@ -112,9 +112,9 @@ class FlatCut(AtEnd):
                 SAID.get(c.layer, c.layer),
                 c.datum,
                 c.length.value_mm,
-                c.tolerance_mm or self.rules.number("trace.tolerance_mm"),
-                c.caution or CAUTIONS[c.layer],
-                self.removed_mm,
+                tolerance_mm=c.tolerance_mm or self.rules.number("trace.tolerance_mm"),
+                caution=c.caution or CAUTIONS[c.layer],
+                removed_mm=self.removed_mm,
             ),
         )
 

@@ -230,7 +230,7 @@ class TraceProcedure(Layer):
     def _by_itself(self, end: str, needs: tuple[str, ...]) -> tuple[Step, ...]:
         """An end that is neither joined nor landed: tested and looked at before it is closed, whatever the
         other end has come to."""
-        test = self._trace_insulation("", needs, "build", f"Insulation before {end} is closed", end)
+        test = self._trace_insulation("", needs, "build", f"Insulation before {end} is closed", end=end)
         look = Step(
             f"look.{end}",
             f"Look at the bare end {end}",

@@ -39,7 +39,7 @@ class Sealant(AtEnd):
                     after=(f"inspect.{i}",),
                     action="It is cured",
                     text="Do not move or flex it, do not energise before the time is up.",
-                    timers=(Timer("cure", "sealant curing", f"seal.{i}", self.cure_min, None),),
+                    timers=(Timer("cure", "sealant curing", f"seal.{i}", self.cure_min, most_min=None),),
                     acts=(Wait(until="cured"),),
                     end=e,
                     focus_mm=self.span_mm,
@@ -143,7 +143,7 @@ class PlainWork(AtEnd):
     def work(self) -> tuple[Step, ...]:
         """As written."""
         x = self.leaf
-        timers = (Timer("wait", x.title, f"do.{self.id}", x.minutes, None),) if x.minutes else ()
+        timers = (Timer("wait", x.title, f"do.{self.id}", x.minutes, most_min=None),) if x.minutes else ()
         work = Step(
             f"do.{self.id}",
             x.title,

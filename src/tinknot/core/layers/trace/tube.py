@@ -44,7 +44,15 @@ class TraceTube(DrawnFlat, Sleeve):
             return ()
         part = self.part.id if self.part else ""
         return (
-            Threaded(self.id, part, "sheath", self.cut_length_mm, self.parked, self.park_order, self.title),
+            Threaded(
+                self.id,
+                part,
+                "sheath",
+                self.cut_length_mm,
+                end=self.parked,
+                order=self.park_order,
+                title=self.title,
+            ),
         )
 
     @property
@@ -198,7 +206,9 @@ class TraceTube(DrawnFlat, Sleeve):
                 caution="Hot. Do not let go early: it opens again.",
                 look="Adhesive comes out of the pinched edge.",
                 acts=(Note(at=Place(self.end)),),
-                timers=(Timer("soft", "still soft", after, None, self.rules.number("trace.soft_min")),),
+                timers=(
+                    Timer("soft", "still soft", after, None, most_min=self.rules.number("trace.soft_min")),
+                ),
                 focus_mm=self.span_mm,
                 end=self.end,
             ),
@@ -211,7 +221,7 @@ class TraceTube(DrawnFlat, Sleeve):
                 action="It has set",
                 text="Keep the pliers closed until the time is up.",
                 acts=(Wait(until="set"),),
-                timers=(Timer("pinch", "pinch held", f"pinch.{self.id}", self.hold_s / 60, None),),
+                timers=(Timer("pinch", "pinch held", f"pinch.{self.id}", self.hold_s / 60, most_min=None),),
                 focus_mm=self.span_mm,
                 end=self.end,
             ),
