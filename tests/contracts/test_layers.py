@@ -264,3 +264,28 @@ def test_every_plan_can_be_built_to_its_release(plan: Plan):
     assert not found.flags, found.flags[0]
     assert not found.faults, found.faults[0]
     assert found.state == "released"
+
+
+def test_words_follow_the_joint(plan: Plan):
+    """What a step or an inspection speaks of is there, and what it takes is in the materials."""
+    said = " ".join(f"{s.text} {s.look} {s.caution}" for s in plan.steps).lower()
+    things = (
+        " ".join(m.what for m in plan.materials).lower() + " " + " ".join(p.name for p in plan.parts).lower()
+    )
+    for thing in ("spring", "mesh", "spacer"):
+        assert (thing in said) <= (thing in things), thing
+    taped = not any(s.kind == "seal" and s.core for s in plan.steps)
+    assert not (taped and "every core sleeved" in said)
+    for end in ("A", "B"):
+        lengths = {round(c.distance_mm, 3) for c in plan.cuts if c.end == end and c.kind == "core"}
+        if not lengths:
+            continue
+        told = any(s.end == end and ("long one" in s.text or "short one" in s.text) for s in plan.steps)
+        assert told == (len(lengths) > 1 and max(lengths) - min(lengths) >= 0.5)
+
+
+def test_a_shell_has_a_spacer_beside_every_connector():
+    for plan in PLANS.values():
+        spacers = next((m.quantity for m in plan.materials if m.what == "spacer"), None)
+        if spacers is not None and plan.closure != "sleeve-resin":  # there the cores lie under one sleeve
+            assert spacers >= sum(1 for s in plan.steps if s.kind == "join")

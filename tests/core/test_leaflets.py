@@ -5,9 +5,8 @@ from typing import Any
 
 import pytest
 
-from tests.core.world import reached, replayed
+from tests.joints import waits
 from tests.trace import SHEETS, read, trace
-from tinknot.core.families.registry import family_of
 from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.solve import plan_joint
 from tinknot.core.rulebook import RuleBook
@@ -34,12 +33,11 @@ def leaflet(made_from: str, **layers: Any) -> dict[str, Any]:
 
 
 def planned(sheet: dict[str, Any], **changes: Any) -> Plan:
-    """The plan by a sheet that adds up, replayed in the world in the order it shows."""
+    """The plan by a sheet that adds up."""
     assert [d.message for d in doubts(read(sheet), RULES)] == []
     joint = trace(sheet, **changes)
     plan = plan_joint(joint, RULES)
     assert plan.verdict == "planned", plan.warnings
-    replayed(plan, family_of(joint).recipe(joint, RULES, None, None).solve().layers, lambda ready: ready[0])
     return plan
 
 
@@ -149,9 +147,9 @@ def test_one_end_is_made_whatever_the_other_has_come_to(name: str):
     by_id = {s.id: s for s in plan.steps}
     for s in plan.steps:
         if s.end and s.station != "prove":
-            others = {by_id[n].end for n in reached(plan, s)} - {"", s.end}
+            others = {by_id[n].end for n in waits(plan, s.id)} - {"", s.end}
             assert others == set(), (s.id, others)
-    assert {by_id[n].end for n in reached(plan, by_id["test.after.insulation"])} >= {"A", "B"}
+    assert {by_id[n].end for n in waits(plan, "test.after.insulation")} >= {"A", "B"}
 
 
 def test_the_braid_is_measured_to_the_pipe_before_it_is_landed_and_never_after():

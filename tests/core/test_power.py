@@ -9,7 +9,6 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.core.test_progress import Log
-from tests.joints import waits
 from tests.power import ARMOURED, BUILDS, PLAIN, RESIN, SHELL, STOCK, TAPS, end, file, power
 from tinknot.core.errors import InputError
 from tinknot.core.families.straight.earth import strap_k
@@ -488,7 +487,7 @@ def test_heat_in_a_hazardous_area_waits_for_the_gas_test():
     ]
     plan = planned(stocked(power(PLAIN, PLAIN, duties=["hazardous"]), sleeves=oily))
     assert plan.verdict == "planned"
-    assert all("gas-test" in waits(plan, s.id) for s in plan.steps if s.hot)
+    assert all("gas-test" in s.needs for s in plan.steps if s.hot)
 
 
 # -- taps ---------------------------------------------------------------------------------------------------

@@ -140,20 +140,17 @@ def makers(need: Fact, made: Iterable[tuple[Fact, T]]) -> list[T]:
     return [by for fact, by in made if fact.meets(need)]
 
 
-def made_by(does: Sequence[Act], taken: str = "") -> list[Fact]:
-    """What is so once all acts of a step are done, and not made untrue again in it; `taken`: when its
-    readings are taken."""
+def made_by(does: Sequence[Act], taken: str = "") -> tuple[list[Fact], list[Fact]]:
+    """What is so once all acts of a step are done, and not made untrue again in it; and what they make
+    untrue. `taken`: when its readings are taken."""
     found: list[Fact] = []
+    gone: list[Fact] = []
     for act in does:
-        gone = list(_unmade(act))
-        found = [f for f in found if not any(f.meets(u) for u in gone)]
+        now = list(_unmade(act))
+        gone += now
+        found = [f for f in found if not any(f.meets(u) for u in now)]
         found += _made(act, taken)
-    return [*found, Fact("read", when=taken)] if taken else found
-
-
-def unmade_by(does: Sequence[Act]) -> list[Fact]:
-    """What the acts of a step make untrue."""
-    return [f for act in does for f in _unmade(act)]
+    return ([*found, Fact("read", when=taken)] if taken else found), gone
 
 
 PLAIN: dict[type[Act], What] = {

@@ -5,7 +5,7 @@ becomes part of an answer (`core/model.py`), which has the plain words and, besi
 them is worth. So nobody has to find lengths in a language again."""
 
 import re
-from collections.abc import Iterator
+from collections.abc import Iterable
 from dataclasses import dataclass
 from decimal import Decimal
 from typing import Any, Literal
@@ -94,18 +94,25 @@ def unmarked(text: str) -> str:
     return apart(text)[0]
 
 
-def figures_in(values: dict[str, Any]) -> Iterator[tuple[str, Figure]]:
+def figures_in(values: dict[str, Any]) -> list[tuple[str, Figure]]:
     """Every figure of an answer's own sentences, with the name of the field, or its name and place where it
     holds several; the marks are taken out of `values`."""
+    told: list[tuple[str, Figure]] = []
     for name, value in values.items():
         if isinstance(value, str):
             if _OPEN in value:
                 values[name], found = apart(value)
-                yield from ((name, f) for f in found)
+                told += [(name, f) for f in found]
         elif isinstance(value, list | tuple) and any(isinstance(v, str) and _OPEN in v for v in value):
             several = [apart(v) if isinstance(v, str) else (v, []) for v in value]
             values[name] = type(value)(words for words, _ in several)
-            yield from ((f"{name}/{n}", f) for n, (_, found) in enumerate(several) for f in found)
+            told += [(f"{name}/{n}", f) for n, (_, found) in enumerate(several) for f in found]
+    return told
+
+
+def lengths_in(sentences: Iterable[str]) -> list[float]:
+    """The lengths that sentences mark, mm."""
+    return [f.value for words in sentences for f in apart(words)[1] if f.unit == "mm"]
 
 
 _LENGTHS = re.compile(

@@ -86,7 +86,7 @@ class Result(BaseModel):
         if not isinstance(data, dict):
             return data
         own = dict(data)
-        found = list(figures_in(own))
+        found = figures_in(own)
         if found and "figures" in cls.model_fields:
             own["figures"] = [FigureOut(of=name, **vars(f)) for name, f in found]
         return own

@@ -57,7 +57,7 @@ class CrutchFill(Layer):
                 focus_mm=(x - 30, x + 30),
                 acts=(
                     LayOn(
-                        at=Place(end, span_mm=(x - self.depth_mm / 2, x + self.depth_mm / 2)),
+                        at=Place(end, skin="core", span_mm=(x - self.depth_mm / 2, x + self.depth_mm / 2)),
                         thing=Thing(self.id, self.title, seals="mastic", of=self.tape.said),
                         seals_on=(Place(end, skin="insulation"),),
                     ),

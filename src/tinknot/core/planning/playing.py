@@ -36,6 +36,7 @@ def found_of(recipe: Recipe[Any], s: Solution) -> Found | None:
         length_m=joint.cable_length_m,
         air_c=joint.ambient_c,
         wet=bool({"buried", "immersed"} & set(joint.duties)),
+        hazardous="hazardous" in joint.duties,
         clear_mm=getattr(joint, "clear_mm", None),
     )
 

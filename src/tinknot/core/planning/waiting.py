@@ -10,7 +10,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
 
 from tinknot.core.acts import Place, Span, ThreadOn
-from tinknot.core.facts import AS_FOUND, GAS_FREE, Fact, What, made_by, makers, overlap, unmade_by
+from tinknot.core.facts import AS_FOUND, GAS_FREE, Fact, What, made_by, makers, overlap
 from tinknot.core.layers.contract import Layer, Step
 
 
@@ -55,9 +55,10 @@ class Facts:
         self._made: Known = defaultdict(list)
         self._unmade: Known = defaultdict(list)
         for w in self.worked:
-            for fact in _made_by(w.step):
+            made, unmade = made_by(w.step.acts, w.step.reading.taken)
+            for fact in (*made, *w.step.makes):
                 self._made[fact.what].append((fact, w))
-            for fact in unmade_by(w.step.acts):
+            for fact in unmade:
                 self._unmade[fact.what].append((fact, w))
 
     def makers(self, need: Fact, of: Worked) -> list[Worked]:
@@ -75,26 +76,29 @@ class Facts:
 
     def steps(self) -> Iterator[Step]:
         """Every step with the ids of those it waits for, and its clocks with the ids of theirs."""
-        after = {w.step.id: dict.fromkeys(w.step.after) for w in self.worked}
+        waits = self._waits()
+        for w in self.worked:
+            cure = w.step.cure and replace(w.step.cure, since=self._since(w.step.cure.since, w))
+            timers = tuple(replace(t, after=self._since(t.after, w)) for t in w.step.timers)
+            yield replace(w.step, after=tuple(waits[w.step.id]), timers=timers, cure=cure)
+
+    def _waits(self) -> dict[str, dict[str, None]]:
+        """By step, those it waits for."""
+        waits = {w.step.id: dict.fromkeys(w.step.after) for w in self.worked}
         for w in self.worked:
             for need in w.needs:
                 found = self.makers(need, w)
                 if not found and need.what not in AS_FOUND and need.what != "ready":
                     told = f"“{w.step.title}” ({w.step.id})"
                     raise NobodyMakes(f"{told} needs {need.said}, which no step makes so")
-                after[w.step.id] |= {m.step.id: None for m in found}
-                for x in makers(need, self._unmade[need.what]):
-                    if x is w or x in found:
-                        continue
-                    if x.within(w):
-                        for m in found:
-                            after[m.step.id][x.step.id] = None
-                    else:
-                        after[x.step.id][w.step.id] = None
-        for w in self.worked:
-            cure = w.step.cure and replace(w.step.cure, since=self._since(w.step.cure.since, w))
-            timers = tuple(replace(t, after=self._since(t.after, w)) for t in w.step.timers)
-            yield replace(w.step, after=tuple(after[w.step.id]), timers=timers, cure=cure)
+                waits[w.step.id] |= {m.step.id: None for m in found}
+                against = self._unmade.get(need.what)
+                for x in makers(need, against) if against else ():
+                    if x is not w and x not in found:
+                        first, then = ([x], found) if x.within(w) else ([w], [x])
+                        for m in then:
+                            waits[m.step.id] |= {y.step.id: None for y in first}
+        return waits
 
     def _since(self, fact: Fact | str, of: Worked) -> str:
         """The last step that makes so what a clock runs from."""
@@ -113,7 +117,7 @@ def _depths(layers: Sequence[Layer]) -> list[int]:
 
 def _made_by(step: Step) -> list[Fact]:
     """What is so when a step is done."""
-    return [*made_by(step.acts, step.reading.taken), *step.makes]
+    return [*made_by(step.acts, step.reading.taken)[0], *step.makes]
 
 
 def _lies(step: Step, at: Place) -> bool:
@@ -136,16 +140,17 @@ def threading(steps: Iterable[Step]) -> dict[str, str]:
 
 
 def without_implied(steps: Sequence[Step]) -> list[Step]:
-    """The same with none of what follows from the rest of what a step waits for; they stand in an order in
-    which they can be worked."""
+    """The same with none of what follows from the rest of what a step waits for, but for the gas test, which
+    every heat says; they stand in an order in which they can be worked."""
     known: dict[str, int] = {}  # all that a step waits for, a bit each
     bit = {s.id: 1 << n for n, s in enumerate(steps)}
+    gas = {s.id for s in steps if s.kind == "gate" and GAS_FREE in _made_by(s)}
     found = []
     for s in steps:
         before = 0
         for n in s.after:
             before |= known[n]
-        own = tuple(n for n in s.after if not bit[n] & before)
-        known[s.id] = before | sum(bit[n] for n in own)
+        own = tuple(n for n in s.after if not bit[n] & before or (s.heat and n in gas))
+        known[s.id] = before | sum(bit[n] for n in s.after)
         found.append(s if own == s.after else replace(s, after=own))
     return found

@@ -32,7 +32,8 @@ class Found:
     how much of it there is, None for a tool; `waits_mm`: where each part that is threaded over the whole
     cable waits, mm on the joint's axis; `length_m`: of the whole cable, where it is known; `air_c`: the air,
     °C; `wet`: it will lie in the ground or under water; `clear_mm`: how far what lies beside it is away,
-    where that was asked; `heating`: it is a heating cable, whose element joins its wires all along."""
+    where that was asked; `heating`: it is a heating cable, whose element joins its wires all along;
+    `hazardous`: there may be gas."""
 
     ends: tuple[FoundEnd, ...]
     network: bool = False
@@ -44,7 +45,4 @@ class Found:
     wet: bool = False
     clear_mm: float | None = None
     heating: bool = False
-
-    def end(self, name: str) -> FoundEnd | None:
-        """The end of that name."""
-        return next((e for e in self.ends if e.name == name), None)
+    hazardous: bool = False

@@ -21,7 +21,7 @@ class Broken:
     mend: str
 
 
-EDITION = 2  # goes up when a law sees more than before; what was played by an earlier one is played anew
+EDITION = 3  # goes up when a law sees more than before; what was played by an earlier one is played anew
 CRIMP_MM, IRON_MM, SHIELDED_MM, HOT_AIR_MM = 10.0, 30.0, 50.0, 100.0  # from what waits on the cable
 AIR_K = 130.0  # at the nozzle above what the wall must reach
 CLEAR_MM = 100.0  # all round, for heat
@@ -42,16 +42,30 @@ def gates(w: World, act: Act) -> Iterator[Found]:
         return
     if "isolated" not in w.said:
         yield act.at.said, "it may be live: nobody has isolated it yet", "Isolate and prove dead first."
+    if w.found.hazardous and "gas-free" not in w.said:
+        yield act.at.said, "there may be gas: nobody has measured it yet", "Measure it free of gas first."
     worked = (acts.Remove, acts.FoldBack, acts.ThreadOn, acts.Join, acts.Shrink)
     if isinstance(act, worked) and "measured" not in w.said:
         yield act.at.said, "nobody has held the readings against the cable yet", "Check the readings first."
+    screened = any("screen" in e.skins for e in w.found.ends) and not w.found.heating
+    if isinstance(act, acts.Remove) and act.what == "sheath" and screened and "screen-dead" not in w.said:
+        yield act.at.said, "its screen may carry another place's voltage", "Prove the screen dead first."
     if isinstance(act, acts.Join) and w.waiting and "counted" not in w.said:
         yield act.at.said, "nobody has counted what waits on the cable", "Touch and count every part first."
-    closing = isinstance(act, (acts.Shrink, acts.Close)) and not act.at.core and bool(act.thing.seals)
+    closing = not act.at.core and _closes(act)
     sheathed = any("sheath" in e.skins and e.cores for e in w.found.ends)
     here = [p for join in w.joined.values() for p in join.ends if act.at.end in ("", p.end)]
     if closing and sheathed and here and "covered" not in w.said:
         yield act.at.said, "nobody took a last look before it is closed", "Look at the cores, then close it."
+
+
+def _closes(act: Act) -> bool:
+    """Whether an act closes what lies there, or makes ready for it."""
+    if isinstance(act, (acts.Shrink, acts.Close)):
+        return bool(act.thing.seals)
+    if isinstance(act, acts.LayOn):
+        return act.thing.metal or act.thing.seals in ("mastic", "tape")
+    return isinstance(act, acts.Roughen) and not act.inside
 
 
 def _attested(w: World, act: acts.Attest) -> Iterator[Found]:
@@ -60,7 +74,7 @@ def _attested(w: World, act: acts.Attest) -> Iterator[Found]:
         yield "the joint", "nobody has isolated it yet", "Isolate and prove dead first."
     if act.what == "screen-dead" and not any("screen" in e.skins for e in w.found.ends):
         yield "the joint", "there is no screen to prove dead", "Leave it out."
-    if act.what == "covered" and any(p.core for join in w.joined.values() for p in join.ends):
+    if act.what == "covered":
         yield from _not_read(w, "before it is covered")
     if act.what == "proved":
         yield from _not_read(w, "since it was closed")
@@ -148,11 +162,16 @@ def reaches(w: World, act: Act) -> Iterator[Found]:
             yield act.at.said, f"the {name} is still on", f"Take the {name} off first."
     for place in touched:
         at = _protective(w, place)
-        if at is None:
-            continue
-        if over := w.over(at):
-            name = over[-1].thing.name
-            yield place.said, f"the {name} lies over it already", f"Do it before the {name} is put on."
+        if at is not None:
+            yield from _under(place, w.over(at))
+    if isinstance(act, (acts.Shrink, acts.SlideTo)) and act.at.core:
+        yield from _under(act.at, [x for x in w.over(act.at) if not x.core])
+
+
+def _under(place: Place, over: list[Laid]) -> Iterator[Found]:
+    if over:
+        name = over[-1].thing.name
+        yield place.said, f"the {name} lies over it already", f"Do it before the {name} is put on."
 
 
 def meets_clean(w: World, act: Act) -> Iterator[Found]:
@@ -239,6 +258,9 @@ def reads_true(w: World, act: Act) -> Iterator[Found]:
                 "it is tested against far ends that nobody can isolate",
                 "Test the tap's own cable alone, both ends apart, before it is connected.",
             )
+        if act.what == "insulation" and w.hot:
+            name = w.names[next(iter(w.hot))]
+            yield act.at.said, f"the {name} is still hot, and hot insulation reads low", "Let it cool first."
         wires = {p.core for p in act.between if p.skin == "conductor"}
         if w.found.heating and act.what == "continuity" and wires and w.closed:
             yield (

@@ -5,7 +5,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from math import inf
 
 from tinknot.core.acts import Attest, Note
-from tinknot.core.figures import apart
+from tinknot.core.figures import lengths_in
 from tinknot.core.layers.contract import Step
 from tinknot.core.world.found import Found
 from tinknot.core.world.laws import Broken, breaks
@@ -94,8 +94,9 @@ def _step(step: Step, world: World, began: dict[object, float], shown: bool = Tr
 def figures_of(step: Step) -> frozenset[float]:
     """The lengths that the hand finds in a step, mm: in its words, and to work to in its readings."""
     said = (step.title, step.text, step.caution, step.look, step.batch.text if step.batch else "")
-    told = [f.value for words in said for f in apart(words)[1] if f.unit == "mm"]
-    return frozenset(told + [g.target for g in step.gates if g.unit == "mm" and g.target is not None])
+    return frozenset(
+        lengths_in(said) + [g.target for g in step.gates if g.unit == "mm" and g.target is not None]
+    )
 
 
 def orders(steps: Sequence[Step]) -> Iterator[list[Step]]:

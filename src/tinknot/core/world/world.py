@@ -91,7 +91,7 @@ class World:
 
     def end(self, name: str) -> FoundEnd | None:
         """The end as found."""
-        return self.found.end(name)
+        return next((e for e in self.found.ends if e.name == name), None)
 
     def keys(self, place: Place) -> Iterator[Key]:
         """The surfaces a place speaks of: one core's or every core's, of one end or of both."""

@@ -126,7 +126,7 @@ def put_on(choosing: Choosing, on: Callable[[StockBoot], On], cool: Callable[[fl
     return PutOn(made, found.choices, (pick, *cure_pick(choosing, found.tight)))
 
 
-def _laid(choosing: Choosing, found: Found, mouths: tuple[Mouth, ...], clean: tuple[Fact, ...]) -> Bed:
+def _laid(choosing: Choosing, found: Found, mouths: tuple[Mouth, ...], clean: Fact) -> Bed:
     """What makes the part tight, laid on once its surfaces are `clean`."""
     tight, r, today = found.tight, choosing.rules, choosing.today
     if isinstance(tight.part, StockHotMelt):
@@ -134,7 +134,7 @@ def _laid(choosing: Choosing, found: Found, mouths: tuple[Mouth, ...], clean: tu
         tape = HotMelt("hot-melt", "hot-melt tape", r, tight.part, lot=lot, mouths=mouths, clean=clean)
         return Bed(tape.beneath(mouths), tuple(Fact("laid", m.place) for m in mouths), (tape,))
     if not isinstance(tight.part, StockPaste) or found.paste is None or tight.cured is None:
-        return Bed(mouths, clean)
+        return Bed(mouths, (clean,))
     bands = PasteBands(
         "paste",
         SAID[tight.system],

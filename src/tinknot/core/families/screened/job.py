@@ -175,6 +175,7 @@ class ScreenedJob(AskingRecipe[ScreenedFile, ScreenedSolution]):
         return most if part is None else min(most, part.fold_room_mm)
 
     def fixed_by(self) -> Fixing:
+        """What holds the donor braid: as asked for, else solder where it may be and fits on both sides."""
         if self.joint.fixed:
             return self.joint.fixed
         if self.joint.cold_only:

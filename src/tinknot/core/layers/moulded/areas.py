@@ -4,15 +4,14 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from tinknot.core.acts import Act, Place, Roughen, Thing, Wipe
+from tinknot.core.acts import Act, Roughen, Thing, Wipe
 from tinknot.core.drawing.model import Body
-from tinknot.core.facts import Fact
+from tinknot.core.facts import Fact, of
 from tinknot.core.layers.contract import Batch, Fault, Gate, Material, Mend, Reading, Step
 from tinknot.core.layers.moulded.seat import Mouth, Span
 from tinknot.core.rulebook import RuleBook
 
 AREAS = Batch("areas", "Make every surface ready")
-INSIDE = Place("inside")  # of the part itself
 
 
 @dataclass(frozen=True)
@@ -31,10 +30,9 @@ class Areas:
     after: tuple[Fact, ...] = ()
 
     @property
-    def clean(self) -> tuple[Fact, ...]:
+    def clean(self) -> Fact:
         """All of them made clean."""
-        inside = (Fact("clean", INSIDE, self.of),) if self.inside else ()
-        return (*(Fact("clean", m.place) for m in self.mouths), *inside)
+        return of("clean", self.of)
 
     def steps(self) -> tuple[Step, ...]:
         """Mouth by mouth: marked, degreased, abraded, wiped; then the part's inside."""
@@ -51,7 +49,7 @@ class Areas:
                     batch=AREAS,
                     layer=self.of,
                     acts=(Roughen(thing=Thing(self.of, "part"), inside=True),),
-                    makes=(Fact("clean", INSIDE, self.of),),
+                    makes=(self.clean,),
                 )
             )
         return tuple(found)
@@ -128,6 +126,7 @@ class Areas:
                 )
             ),
             acts=self._made_ready(m, wide),
+            makes=(self.clean,),
         )
 
     @property
@@ -148,6 +147,6 @@ class Areas:
                 "A clean place was touched or got wet",
                 ("gloves not clean", "breath, rain"),
                 (Mend("Clean it once more", "again"),),
-                at=self.clean,
+                at=(self.clean,),
             ),
         )

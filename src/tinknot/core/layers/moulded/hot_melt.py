@@ -38,7 +38,7 @@ class HotMelt(Layer):
     tape: StockHotMelt
     lot: str
     mouths: tuple[Mouth, ...]
-    clean: tuple[Fact, ...]
+    clean: Fact
     with_next = True
 
     @property
@@ -102,7 +102,7 @@ class HotMelt(Layer):
                     f"Wind hot-melt tape on {m.on}",
                     "adhesive",
                     "build",
-                    needs=self.clean,
+                    needs=(self.clean,),
                     text=(
                         f"Cut {mm(cut)} mm, wind it {times} round {where}, melt its tail on with the"
                         " gun's edge."

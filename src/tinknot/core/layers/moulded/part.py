@@ -184,7 +184,7 @@ class MouldedPart(Layer):
 
     def _shrunk(self) -> Iterator[Step]:
         first, legs = self.first, self.seat.mouths[1:]
-        timers = (flash(self.rules, self.areas.clean[-1]), *self._worked())
+        timers = (flash(self.rules, self.areas.clean), *self._worked())
         yield Step(
             f"place.{self.id}",
             f"Slide the {self.title} to its marks",

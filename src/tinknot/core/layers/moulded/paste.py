@@ -44,7 +44,7 @@ class PasteBands(Layer):
     count: int
     taken: float
     mouths: tuple[Mouth, ...]
-    clean: tuple[Fact, ...]
+    clean: Fact
     with_next = True
     open_min: float
     on: str
@@ -101,7 +101,7 @@ class PasteBands(Layer):
             else f"Open the {'cartridge' if self.count == 1 else 'cartridges'}",
             "adhesive",
             "build",
-            needs=self.clean,
+            needs=(self.clean,),
             text=f"{several}{self.paste.said}, in date.{bleed}{opened}",
             caution=self._gloves(),
             look="Both parts flow even, no lump, no skin." if self.nozzle else "It flows even, no skin.",
