@@ -55,6 +55,11 @@ BROKEN = [
     (0, "nobody isolated it", s.without(s.ready[:1])),
     (0, "cut before it is measured", s.without(s.ready[1:])),
     (0, "joined before anybody counted", s.without(s.counted)),
+    (0, "roughened to be closed before anybody looked", s.before(s.covered, tuple(
+        acts.Roughen(at=p, mm=60) for p in s.SHEATHS))),
+    (2, "a core sleeve shrunk under a mesh", s.before(s.insulated, (MESH,))),
+    (7, "insulation read while a sleeve is hot", s.without(s.insulated[3:])),
+    (0, "a joint of no open core covered before it is read", (*s.ready, Attest(what="covered"))),
     (1, "the outer sleeve is narrower than the sheath", s.instead(s.closed[0], thing=NARROW)),
     (1, "a core sleeve that does not pass its connector", s.instead(
         s.insulated[0], thing=replace(s.SLEEVE, bore_mm=6.9))),
@@ -111,6 +116,9 @@ BROKEN = [
     (16, "covered before anybody pulled", s.without(s.proved[:1])),
 ]  # fmt: skip
 IN_ANOTHER_WORLD = [
+    (0, "work where nobody measured the gas", replace(s.JOINT, hazardous=True), s.GOOD),
+    (0, "a screen opened that nobody proved dead", Found((
+        replace(s.A, skins={"sheath": 12.0, "screen": 11.0}), s.B)), s.GOOD),
     (4, "armour on an unarmoured cable", UNARMOURED, (*s.ready, acts.Look(at=Place("A", skin="armour")))),
     (7, "tested against ends that nobody isolates", NETWORK, (
         *s.ready, acts.Read(what="insulation", far=True))),
