@@ -61,7 +61,7 @@ def test_cooling_ends_by_time_or_by_a_reading():
 
 
 def test_a_sheath_that_lay_open_too_long_is_a_fault():
-    log = Log(PLAN).through("surface.sheath.B")
+    log = Log(PLAN).through("wipe.sheath.B")
     log.add("done", "seal.outer-sleeve", minutes=61)
     found = fold(PLAN, log.events)
     assert found.state == "stopped"
@@ -69,7 +69,7 @@ def test_a_sheath_that_lay_open_too_long_is_a_fault():
     assert found.faults[0].layer == "outer-sleeve"
     mended = fold(PLAN, log.add("remedy", about=found.faults[0].id, choice="again").events)
     assert not mended.faults
-    assert state(mended, "surface.sheath.A").state == state(mended, "surface.sheath.B").state == "open"
+    assert state(mended, "wipe.sheath.A").state == state(mended, "wipe.sheath.B").state == "open"
     assert state(mended, "seal.outer-sleeve").state == "locked"
 
 
@@ -247,7 +247,7 @@ def test_verdict_release_limit_remake():
         values={"core-1": 0.4, "core-2": 90.0, "core-3": 90.0, "core-4": 90.0},
     )
     assert judged(bad).verdict == "remake"
-    kept = Log(PLAN).through("before-closing")
+    kept = Log(PLAN).through("cut.sheath.B")
     kept.add("done", "surface.sheath.A").add(
         "done", "surface.sheath.B", values={"roughened": 30.0}, text="the clamp begins there"
     )

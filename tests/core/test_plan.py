@@ -75,7 +75,7 @@ def test_every_plan_can_be_worked(cores: int, steps: int):
         if s.kind == "join":
             assert parked <= before(s.id)
         if s.kind == "seal":
-            assert any(x.startswith("surface.") for x in s.needs)
+            assert any(x.startswith(("surface.", "wipe.")) for x in s.needs)
             assert any(s.id in i.needs and i.kind == "inspect" for i in plan.steps)
     assert len({round(c.cut_a_mm + c.cut_b_mm, 9) for c in plan.cores}) == 1
     xs = [x for x, _ in plan.profile]

@@ -99,7 +99,7 @@ def test_the_springs_get_mastic_once_the_path_is_measured_or_none_where_nothing_
     given = stocked(power(thick, thick, duties=["buried"]), meshes=[])
     plan = planned(given)
     assert plan.step("wrap.spring-A").needs == ["test.bond.earth"]
-    assert {"wrap.spring-A", "wrap.spring-B"} <= set(plan.step("surface.sheath.A").needs)
+    assert {"wrap.spring-A", "wrap.spring-B"} <= set(plan.step("wipe.sheath.A").needs)
     assert {p.part_id for p in plan.parts if p.layer.startswith("spring-")} == {"mastic"}
     narrow = [s | ({"expanded_id_mm": 44.5} if s["id"] == "o52" else {}) for s in given["stock"]["sleeves"]]
     bare = planned(stocked(given, sleeves=[s for s in narrow if s["id"] != "wrap"]))
@@ -544,7 +544,8 @@ def test_the_crutch_is_filled_before_anything_closes_over_it():
     for name in (CAST, "armoured both, sleeved", "no heat allowed"):
         plan = planned(BUILDS[name])
         order = [s.id for s in plan.steps]
-        over = [s for s in plan.steps if s.id.startswith(("surface.sheath", "surface.inner-sleeve"))]
+        over = [s for s in plan.steps if s.id.startswith(("wipe.sheath", "wipe.inner-sleeve"))]
+        assert over
         for side in "AB":
             at = order.index(f"wrap.crutch.{side}")
             assert order.index("before-closing") < at

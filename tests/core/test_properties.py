@@ -11,9 +11,11 @@ from hypothesis import strategies as st
 from tests.conftest import cases
 from tinknot.core.choosing.park import ParkItem, park
 from tinknot.core.choosing.place import stagger
+from tinknot.core.families.recipe import away_from
 from tinknot.core.formulas.bundle import LOST, bundle, bundle_near
 from tinknot.core.formulas.sleeve import Margins, Tube, cut_length_mm, fit, supplied_length_mm
 from tinknot.core.formulas.sleeve_columns import supplied_lengths_mm
+from tinknot.core.rulebook import RuleBook
 
 # Best published ratios R/r of n equal circles in a circle, n = 1 … 20 (Graham et al. 1998, rounded up)
 BEST_EQUAL = (
@@ -221,3 +223,27 @@ def test_places_drawn_next_to_each_other_never_lose_their_way(
     assert max(hypot(x, y) + d / 2 for (x, y), d in zip(found, now, strict=True)) <= pushed * LOST * (
         1 + 1e-6
     )
+
+
+@given(
+    st.lists(
+        st.tuples(
+            st.tuples(st.floats(-200, 0), st.floats(0, 200)), st.sampled_from(("crimp", "heat", "air"))
+        ),
+        max_size=5,
+    ),
+    st.floats(0, 200),
+)
+def test_the_nearest_part_is_as_far_from_all_that_is_worked_as_the_rule_book_has_it(worked, half):
+    """Law 12: 10 mm from a crimping tool, 30 from an iron, 50 from hot air with reflector and shield."""
+    a, b = away_from(RuleBook.of(), worked, half)
+    reach = {"crimp": 10, "heat": 30, "air": 50}
+    assert min(a, b) >= 10
+    for (low, high), how in worked:
+        assert low - (-half - a) >= reach[how] - 1e-9
+        assert half + b - high >= reach[how] - 1e-9
+
+
+def test_a_part_waits_farther_where_heat_works_near_its_cut():
+    """A solder sleeve up to 4 mm past the cut on B: 54 mm behind it; on A a crimp's 10 mm are enough."""
+    assert away_from(RuleBook.of(), [((-20, 74), "air"), ((-60, -40), "crimp")], 70) == (10, 54)

@@ -11,7 +11,7 @@ from tests.golden.kept import breaks_of, broken, kept, lost, planned, waits_for
 from tinknot.core.figures import unmarked
 
 NAMES = sorted(kept())
-MOST_BROKEN = 936  # kinds of step that break a law, over all kept plans; lowered with every one put right
+MOST_BROKEN = 321  # kinds of step that break a law, over all kept plans; lowered with every one put right
 
 
 @pytest.mark.parametrize("name", NAMES if FULL else NAMES[::12])
@@ -106,6 +106,7 @@ def test_the_demos_joints_are_kept_as_their_database_holds_them():
             "/parts had",
             "/safety",
             "/settings",
+            *(("/section",) if was["family"] == "tap-lv" else ()),  # its neutral goes on first
         )
         if not any(s["id"].startswith(("wrap.mesh", "wrap.crutch")) for s in now["steps"]):
             # where a zone cable is cut and what lies under its jacket; aluminium drawn as it is

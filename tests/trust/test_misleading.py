@@ -55,7 +55,7 @@ def test_a_fault_is_taken_back_by_whoever_reported_it_and_both_are_kept():
 
 
 def test_a_time_that_ran_out_is_taken_back_by_nobody():
-    log = Log(PLAN).through("surface.sheath.B")
+    log = Log(PLAN).through("wipe.sheath.B")
     log.add("done", "seal.outer-sleeve", minutes=3000)
     (late,) = fold(PLAN, log.events).faults
     assert late.reporter == ""

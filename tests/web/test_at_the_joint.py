@@ -374,7 +374,7 @@ def test_a_core_cut_too_short_is_planned_again(planned):
 
 
 def test_a_joint_with_a_deviation_is_released_with_a_limit_only(planned, sign_in):
-    work_to(planned, "before-closing")
+    work_to(planned, "cut.sheath.B")
     send(planned, event("surface.sheath.A"))
     send(planned, event("surface.sheath.B", values={"roughened": 30}, text="the clamp begins there"))
     work_to_again(planned, "label")

@@ -30,6 +30,7 @@ HARMLESS = {
     ("cut.sheath.#", "noted"): "the stripper is set on scrap: what a knife too deep does is not played",
     ("place.boot", "laid"): "adhesive forgotten at one mouth: a mouth's own seal is not played",
     ("before-closing", "tried"): "a part may be tried as late as it is slid on",
+    ("place.boot", "tried"): "the same",
     ("before-closing", "counted"): "the lead is laid after it",
     ("sealed-and-proved", "read"): "bends and sheath tests, which not every joint is asked for",
     ("map.cores", "cold"): "cores ring through hot as well",
@@ -39,8 +40,10 @@ HARMLESS = {
     ("bond.strap", "ready"): "which metal lies under which is not played",
     ("lay.lead", "made"): "a lead is stripped at the bench",
     ("lay.lead", "covered"): "the holder that closes over it waits itself",
-    ("test.after.continuity", "done"): "a tap's caps change no core",
-    ("test.after.continuity", "made"): "a tap's connectors are looked at as well after the reading",
+    ("test.before.insulation", "cut"): "a tap's cable is read as well before its cores are cut square",
+    ("sealed-and-proved", "made"): "a tap's connectors are looked at, each by its own step",
+    ("wipe.#", "covered"): "dry-wiped after roughening counts as clean: this is for hands and dust since",
+    ("wipe.#", "ready"): "the same of a shell",
     ("connectors", "cold"): "solder is looked at while it is hot as well",
 }  # what no law sees yet, with the reason
 
@@ -92,9 +95,9 @@ def whole(name: str) -> Whole:
 
 
 def kind(step: str) -> str:
-    """The kind of a step: cores and numbers do not count, and surfaces and threading are one kind each."""
+    """The kind of a step: cores and numbers do not count; surfaces, wipes and threading are one each."""
     plain = re.sub(r"[0-9]+|[A-Z]$", "#", step)
-    return re.sub(r"^(surface|park)\..*", r"\1.#", plain)
+    return re.sub(r"^(surface|park|wipe)\..*", r"\1.#", plain)
 
 
 @cache

@@ -71,7 +71,8 @@ def rough_again(steps, found) -> Spoilt:
     unclean = {step for law, step, *_ in told(steps, found) if law == 3}
     for kind in (acts.Shrink, acts.LayOn):
         for n, s, a in at(steps, kind):
-            if s.id not in unclean and a.seals_on and not a.seals_on[0].end.startswith("mouth"):
+            wiped = s.id in unclean or any(isinstance(x, acts.Wipe) for x in s.acts)  # by the step itself
+            if not wiped and a.seals_on and not a.seals_on[0].end.startswith("mouth"):
                 yield before(steps, n, *(acts.Roughen(at=p, mm=10.0) for p in a.seals_on)), found
 
 
@@ -242,7 +243,7 @@ UNSEEN = {
     r"bond\.strap": "it goes to armour that is not there",
     r"wrap\.|bond\.(drains|under)": "what only fills, protects or lies beside changes no other step",
     r"inspect\.|map\.|connectors": "a second look at what another step looks at or reads",
-    r"surface\.": "nothing sticks there: a sleeve without adhesive, or a second wipe",
+    r"(surface|wipe)\.": "nothing sticks there, or a second wipe: dry-wiped after roughening counts as clean",
     r"cut\.(scrap|lead|damage|core|sheath)|lay\.lead|twist\.|shell\.lid": "nothing else is measured from it",
     r"before-closing|parked|released|gas-test|screen-dead": "a hold that others repeat, or the last of all",
     r"test\.": "one of several readings of the same path",

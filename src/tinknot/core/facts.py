@@ -24,6 +24,7 @@ What = Literal[
     # of the cable
     "cut",
     "folded",
+    "rough",
     "clean",
     "named",
     # of a thing
@@ -52,7 +53,7 @@ What = Literal[
 EVERY = "*"  # every core there is
 CORES = ("conductor", "connector", "insulation", "core")  # skins that every core has
 AS_FOUND: frozenset[What] = frozenset(
-    {"gas-free", "screen-dead", "counted", "cold", "cured", "named", "tried"}
+    {"gas-free", "screen-dead", "counted", "cold", "cured", "named", "tried", "rough"}
 )  # what is so before the work, unless a step of the plan is what makes it so
 
 ANYWHERE = Place()
@@ -155,6 +156,7 @@ def made_by(does: Sequence[Act], taken: str = "") -> tuple[list[Fact], list[Fact
 
 PLAIN: dict[type[Act], What] = {
     acts.Wipe: "clean",
+    acts.Roughen: "rough",
     acts.ThreadOn: "threaded",
     acts.SlideTo: "seated",
     acts.LayOn: "laid",

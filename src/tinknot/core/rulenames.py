@@ -14,6 +14,7 @@ NAMES = {
     "stagger.butt_gap_mm": "Stop inside a barrel",
     "park.keep_away_crimp_mm": "Parked parts from the crimp tool",
     "park.keep_away_heat_mm": "Parked parts from an iron or a flame",
+    "park.keep_away_air_mm": "Parked parts from hot air",
     "park.between_mm": "Between parked parts",
     "cut.tolerance_mm": "Tolerance of a cut",
     "cut.strip_tolerance_mm": "Tolerance of a conductor strip",

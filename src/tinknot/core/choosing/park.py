@@ -78,20 +78,28 @@ def tail(items: Sequence[ParkItem], free_mm: float, *, between_mm: float, keep_a
 
 
 def park(
-    items: Sequence[ParkItem], free_a_mm: float, free_b_mm: float, *, between_mm: float, keep_away_mm: float
+    items: Sequence[ParkItem],
+    free_a_mm: float,
+    free_b_mm: float,
+    *,
+    between_mm: float,
+    keep_away_mm: float,
+    keep_away_b_mm: float | None = None,
 ) -> Parking:
     """The best placing of `items` on two tails with `free_a_mm` and `free_b_mm` to spare.
 
-    Used = lengths + between × (n − 1) + keep-away, for a side that holds anything. Of the placings
+    Used = lengths + between × (n − 1) + keep-away, for a side that holds anything; `keep_away_b_mm` where
+    it is another one on B. Of the placings
     that fit, the most even one, then the smallest list of ids on A; when none fits, the one that
     overruns least. Every different (count, length) on A is followed once, which is exact; raises
     InputError where there would be too many to follow.
     """
     threading = sorted(items, key=lambda item: -item.order)
     total, count = sum(i.length_mm for i in items), len(items)
+    away_b = keep_away_mm if keep_away_b_mm is None else keep_away_b_mm
 
-    def used(length: float, n: int) -> float:
-        return used_mm(length, n, between_mm=between_mm, keep_away_mm=keep_away_mm)
+    def used(length: float, n: int, away: float) -> float:
+        return used_mm(length, n, between_mm=between_mm, keep_away_mm=away)
 
     # (pieces on A, length on A) → the smallest list of ids on A that gives it
     states: dict[tuple[int, float], tuple[str, ...]] = {(0, 0.0): ()}
@@ -109,7 +117,7 @@ def park(
 
     def placing(entry: tuple[tuple[int, float], tuple[str, ...]]) -> Parking:
         (n, x), on_a = entry
-        a, b = used(x, n), used(total - x, count - n)
+        a, b = used(x, n, keep_away_mm), used(total - x, count - n, away_b)
         over_a, over_b = short_by(free_a_mm, a), short_by(free_b_mm, b)
         chosen = set(on_a)
         on_b = tuple(i.id for i in threading if i.id not in chosen)

@@ -5,7 +5,7 @@ from collections.abc import Iterable, Mapping, Sequence
 from datetime import date
 from functools import cached_property
 from math import ceil, pi
-from typing import Any, ClassVar, Generic, TypeVar
+from typing import Any, ClassVar, Generic, Literal, TypeVar
 
 from tinknot.core.choosing.choose import Catalogue, Ranked, Window
 from tinknot.core.choosing.fitting import COMFORT
@@ -33,11 +33,44 @@ from tinknot.core.world.found import Found
 
 J = TypeVar("J", bound=JointHead)
 S = TypeVar("S", bound=Solution)
+Reach = Literal["crimp", "heat", "air"]  # what could hurt a part that waits too near to it
 
 
 def margins_of(rules: RuleBook) -> Margins:
     """Slide and grip margins of the rule book."""
     return Margins(rules.number("slide.pct"), rules.number("slide.min_mm"), rules.number("grip.pct"))
+
+
+def away_from(
+    rules: RuleBook, worked: Iterable[tuple[tuple[float, float], Reach]], half_mm: float
+) -> tuple[float, float]:
+    """How far behind its sheath cut the nearest part must wait on A and on B, mm: from each stretch of the
+    joint's axis that is `worked` by a tool that presses, an iron, or hot air with reflector and shield.
+    `half_mm`: from the middle to either cut (law 12)."""
+    by = {k: rules.number(f"park.keep_away_{k}_mm") for k in ("crimp", "heat", "air")}
+    near = [(by[how] - span[0] - half_mm, by[how] + span[1] - half_mm) for span, how in worked]
+    return max([by["crimp"], *(a for a, _ in near)]), max([by["crimp"], *(b for _, b in near)])
+
+
+def parked(
+    rules: RuleBook,
+    items: Sequence[ParkItem],
+    free_a_mm: float,
+    free_b_mm: float = 0.0,
+    *,
+    away: tuple[float, float] | None = None,
+) -> Parking:
+    """Parts waiting on both tails, as far apart and away from the work as the rule book has it; `away`: from
+    the cuts on A and on B, mm, where heat or a tool reaches further than a crimping tool."""
+    near_a, near_b = away or (rules.number("park.keep_away_crimp_mm"),) * 2
+    return park(
+        items,
+        free_a_mm,
+        free_b_mm,
+        between_mm=rules.number("park.between_mm"),
+        keep_away_mm=near_a,
+        keep_away_b_mm=near_b,
+    )
 
 
 LONGEST_COOL_MIN = 12 * 60.0  # where the air is hardly colder, a reading ends the wait
@@ -111,14 +144,8 @@ class BaseRecipe(ABC, Generic[J, S]):
         return Choice(layer, title, window, found, catalogue=stock, picked=picked, wanted=wanted, slot=slot)
 
     def parked(self, items: Sequence[ParkItem], free_a_mm: float, free_b_mm: float = 0.0) -> Parking:
-        """Parts waiting on both tails, as far apart and away from the work as the rule book has it."""
-        return park(
-            items,
-            free_a_mm,
-            free_b_mm,
-            between_mm=self.rules.number("park.between_mm"),
-            keep_away_mm=self.rules.number("park.keep_away_crimp_mm"),
-        )
+        """Parts waiting on both tails, as far apart and away from the tool as the rule book has it."""
+        return parked(self.rules, items, free_a_mm, free_b_mm)
 
     def cool_min(self, outside_mm: float, cable_mm: float, copper: float) -> float:
         """Whole minutes that something just shrunk on a cable rests; `copper`: its share of the cable."""

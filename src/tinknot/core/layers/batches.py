@@ -17,6 +17,7 @@ HOT = "Look while it is hot: then it can still be heated again. Leave it alone u
 INSPECT_CORES = Batch("inspect-cores", "Look at every core, let them cool", HOT)
 LOOK_CORES = Batch("look-cores", "Look at every core")
 SURFACE_SHEATH = Batch("surface-sheath", "Roughen both sheaths")
+WIPE_SHEATH = Batch("wipe-sheath", "Wipe both sheaths")
 SURFACE_SLEEVED = Batch("surface-sleeved", "Roughen all that will lie in resin")
 SURFACE_JACKET = Batch("surface-jacket", "Roughen the jacket on both sides")
 CRUTCH = Batch("crutch", "Fill both crutches")

@@ -407,7 +407,7 @@ class Soldered(Connector):
 
     def tools(self) -> tuple[str, ...]:
         """Heat."""
-        return ("soldering iron or hot air", "heat shield")
+        return ("soldering iron or hot air", "heat shield", *self.uses)
 
 
 KINDS: dict[str, tuple[type[Connector], str]] = {

@@ -24,6 +24,7 @@ class CoreSleeve(Sleeve):
     core: str = ""
     park_on: Side = "a"
     together: bool = False  # shrunk in turns with those of the other cores
+    over_mica: bool = False  # the connector is wound in and wiped no more
 
     def lies(self) -> Lies | None:
         """On its core."""
@@ -64,6 +65,8 @@ class CoreSleeve(Sleeve):
         if self.hot:
             closing = replace(closing, text=f"Centre it over the connector. {closing.text}")
         seat, thing = Place(core=c, span_mm=self.span_mm), self.thing
+        what = "the insulation" if self.over_mica else "connector and insulation"
+        metal = () if self.over_mica else (Place(core=c, skin="connector", span_mm=self.span_mm),)
         edges = tuple(Place(e, c, "insulation", self.span_mm) for e in "AB")
         return (
             Step(
@@ -88,12 +91,9 @@ class CoreSleeve(Sleeve):
                 "surface",
                 "build",
                 needs=over_core(c),
-                text="Degrease connector and insulation where the sleeve will lie. Let it flash off.",
+                text=f"Degrease {what} where the sleeve will lie. Let it flash off.",
                 batch=batches.SURFACE_CORES,
-                acts=(
-                    self.wiped(Place(core=c, skin="connector", span_mm=self.span_mm)),
-                    *(self.wiped(edge) for edge in edges),
-                ),
+                acts=tuple(self.wiped(place) for place in (*metal, *edges)),
                 core=c,
                 focus_mm=self.span_mm,
             ),

@@ -27,7 +27,7 @@ class CoverSleeve(Sleeve):
     cable's sheath unless it wraps around. `seals`: it is the one that keeps water out; `closes`: it closes
     the joint; `over`: the one end it lies on; `drawn`: the kind of body it is drawn as; `flexes`: the joint
     moves, and lies neither buried nor immersed; `open_ends`: those of A and B that it need not close on,
-    because a piece over them does."""
+    because a piece over them does; `roughened`: its sheaths are roughened already, and only wiped now."""
 
     ends: tuple[CableEnd, ...] = ()
     overlap_mm: tuple[float, ...] = ()
@@ -39,6 +39,7 @@ class CoverSleeve(Sleeve):
     drawn: str = "outer-sleeve"
     flexes: bool = False
     open_ends: str = ""
+    roughened: bool = False
 
     skin: ClassVar[str] = "sheath"  # what it seals on
 
@@ -162,6 +163,8 @@ class CoverSleeve(Sleeve):
                     acts=(self.wiped(Place(span_mm=self.span_mm)),),
                 ),
             )
+        if self.roughened:
+            return tuple(self._wiped_on(e.name) for e in self.ends if e.name not in self.open_ends)
         beyond, grit = self.rules.number("surface.beyond_mm"), self.rules["surface.grit"]
         accept = "roughened" in self.rules.names("tolerance.accept")
         prefix = "surface.sheath" if self.closes else f"surface.{self.id}"
@@ -201,6 +204,21 @@ class CoverSleeve(Sleeve):
             )
             for e, over in zip(self.ends, self.overlap_mm, strict=True)
             if e.name not in self.open_ends
+        )
+
+    def _wiped_on(self, end: str) -> Step:
+        """The roughened sheath wiped just before it is closed."""
+        return Step(
+            f"wipe.{'sheath' if self.closes else self.id}.{end}",
+            f"Wipe the roughened sheath on {end}",
+            "surface",
+            "build",
+            needs=self._beneath,
+            text="Degrease all that the adhesive will lie on, with a fresh cloth. Let it flash off.",
+            caution="Solvent away from heat.",
+            batch=batches.WIPE_SHEATH,
+            end=end,
+            acts=(self.wiped(Place(end, skin="sheath", span_mm=self.span_mm)),),
         )
 
     @property
@@ -358,7 +376,15 @@ class CoverSleeve(Sleeve):
                 "surface-late",
                 "The cleaned sheath lay open too long",
                 ("interrupted work",),
-                (Mend("Clean and roughen again, then go on", "again"), CUT_OUT),
+                (
+                    Mend(
+                        "Wipe it clean again; roughen again what was soiled"
+                        if self.roughened
+                        else "Clean and roughen again, then go on",
+                        "again",
+                    ),
+                    CUT_OUT,
+                ),
             ),
         )
 

@@ -1,6 +1,6 @@
 """Gates and proofs of a lead on a screen."""
 
-from tinknot.core.acts import Attest, Place, Read, TakeOff
+from tinknot.core.acts import Place, Read, TakeOff
 from tinknot.core.facts import COUNTED, DONE, Fact
 from tinknot.core.layers import gates
 from tinknot.core.layers.contract import Fault, Gate, Mend, Reading, Step, Taken
@@ -33,7 +33,6 @@ def ground_procedure(
     after, and the lead is read to the screen. `lead_uohm`: the most the lead may read to the screen, µΩ;
     `elsewhere`: the screen has an earth besides this lead; `threads`: something waits on the cable."""
     r, looked = proofs.rules, Fact("looked", Place("A", skin="screen"))
-    off = (TakeOff(called=gates.BRIDGE),) if elsewhere else ()
     return gates.procedure(
         r,
         (
@@ -59,13 +58,12 @@ def ground_procedure(
                 "Screen bright and whole, no whisker, the reading is noted.",
                 needs=(COUNTED, Fact("tried")),
             ),
-            _lead_to_screen(lead_uohm),
+            _lead_to_screen(lead_uohm, elsewhere),
             _to_screen(proofs, "after", DONE),
             gates.proved(
                 r,
-                "It is cold, closed, and its readings stand. Take the bridge off.",
+                "It is cold, closed, and its readings stand.",
                 "Both mouths closed all round, the lead cannot be moved in them.",
-                acts=(*off, Attest(what="proved")),
             ),
             *gates.end(
                 r,
@@ -78,7 +76,9 @@ def ground_procedure(
     )
 
 
-def _lead_to_screen(uohm: float) -> Step:
+def _lead_to_screen(uohm: float, bridged: bool) -> Step:
+    """What was joined for the work comes off first, or it is what is read."""
+    off = (TakeOff(called=gates.BRIDGE),) if bridged else ()
     return Step(
         "test.after.screen",
         "Lead to screen",
@@ -89,8 +89,12 @@ def _lead_to_screen(uohm: float) -> Step:
             (Gate("lead", "lead to screen", "µΩ", most=round(uohm), instrument="low-ohm-meter"),),
             taken="after",
         ),
-        text="Four wires: from the lead's end to sound screen, as near as it can be reached.",
-        acts=(Read(what="resistance", between=(Place("A", skin="screen"),)),),
+        text=("Take the bridge off. " if bridged else "")
+        + "Four wires: from the lead's end to sound screen, as near as it can be reached.",
+        acts=(
+            *off,
+            Read(what="resistance", between=(Place("A", skin="screen"),)),
+        ),
         tools=("low-ohm-meter",),
     )
 

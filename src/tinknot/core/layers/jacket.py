@@ -1,15 +1,15 @@
 """A damaged jacket made whole again: the place dressed, the hole filled, a sleeve or tape over it; and its
 proofs."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from tinknot.core.acts import Look, Place, Remove, Roughen, Wipe
+from tinknot.core.acts import Look, Place, Remove
 from tinknot.core.facts import DONE, MEASURED, Fact
-from tinknot.core.figures import said_mm
 from tinknot.core.layers import batches, gates
-from tinknot.core.layers.contract import Fault, Gate, Layer, Mend, Minutes, Reading, Step
+from tinknot.core.layers.contract import Fault, Layer, Mend, Minutes, Step
 from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.gates import Procedure
+from tinknot.core.layers.preparation import roughening
 from tinknot.core.layers.proofs import SEEN, Proofs
 from tinknot.core.rulebook import RuleBook
 
@@ -91,50 +91,41 @@ class DamageDressed(Layer):
 
 
 @dataclass(frozen=True)
+class EdgesRoughened(Layer):
+    """Sound jacket on both sides of the damage roughened for what seals there (`of`), before anything lies in
+    the hole that its dust would fall on."""
+
+    rules: RuleBook
+    reach_mm: float
+    of: str
+
+    def work(self) -> tuple[Step, ...]:
+        """Both sides."""
+        return tuple(
+            roughening(
+                f"surface.{self.of}.{e}",
+                f"Roughen the jacket, side {e}",
+                self.rules,
+                self.reach_mm,
+                at=Place(e, skin="sheath"),
+                flexes=False,
+                batch=batches.SURFACE_JACKET,
+                needs=(Fact("looked", Place(skin="damage")),),
+                label="from the damage",
+            )
+            for e in "AB"
+        )
+
+
+@dataclass(frozen=True)
 class RepairSleeve(CoverSleeve):
     """A wrap-around sleeve over the damage and well onto sound jacket on both sides."""
 
     def _surfaces(self) -> tuple[Step, ...]:
-        """Both edges of the place, marked, roughened and clean."""
-        grit = self.rules["surface.grit"]
+        """Both edges of the place, roughened before, wiped clean."""
         return tuple(
-            Step(
-                f"surface.{self.id}.{e.name}",
-                f"Roughen the jacket, side {e.name}",
-                "surface",
-                "build",
-                needs=self._beneath,
-                text=(
-                    f"Mark {said_mm(over)} mm from the damage. Degrease, abrade with {grit:g} grit finishing"
-                    " round the cable, wipe dry."
-                ),
-                caution="Solvent away from heat; let it flash off.",
-                batch=batches.SURFACE_JACKET,
-                end=e.name,
-                reading=Reading(
-                    (
-                        Gate(
-                            "roughened",
-                            "from the damage",
-                            "mm",
-                            over + self.rules.number("surface.beyond_mm"),
-                            tolerance=5.0,
-                            required=False,
-                            accept="roughened" in self.rules.names("tolerance.accept"),
-                            instrument="tape",
-                        ),
-                    )
-                ),
-                acts=(
-                    self.wiped(Place(e.name, skin="sheath", span_mm=self.span_mm)),
-                    Roughen(
-                        at=Place(e.name, skin="sheath", span_mm=self.span_mm),
-                        mm=over + self.rules.number("surface.beyond_mm"),
-                    ),
-                    Wipe(at=Place(e.name, skin="sheath", span_mm=self.span_mm)),
-                ),
-            )
-            for e, over in zip(self.ends, self.overlap_mm, strict=True)
+            replace(s, title=f"Wipe the jacket, side {s.end}")
+            for s in (self._wiped_on(e.name) for e in self.ends)
         )
 
 

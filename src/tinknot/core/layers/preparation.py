@@ -1,13 +1,24 @@
 """A cable end laid open: sheath off, cores to length, conductors bare."""
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
-from tinknot.core.acts import FoldBack, Place, Remove, Wipe
+from tinknot.core.acts import FoldBack, Place, Remove, Roughen, Wipe
 from tinknot.core.facts import MEASURED, Fact, taken_off
 from tinknot.core.figures import mm, said_mm
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.layers import batches
-from tinknot.core.layers.contract import Cut, Fault, Gate, Layer, Material, Mend, Minutes, Reading, Step
+from tinknot.core.layers.contract import (
+    Batch,
+    Cut,
+    Fault,
+    Gate,
+    Layer,
+    Material,
+    Mend,
+    Minutes,
+    Reading,
+    Step,
+)
 from tinknot.core.rulebook import RuleBook
 
 
@@ -38,6 +49,59 @@ def strip_gate(cut: Cut) -> Gate:
     )
 
 
+def roughening(
+    step: str,
+    title: str,
+    rules: RuleBook,
+    reach_mm: float,
+    *,
+    at: Place,
+    flexes: bool,
+    batch: Batch,
+    needs: tuple[Fact, ...],
+    label: str = "from the sheath cut",
+) -> Step:
+    """A sheath degreased, roughened `reach_mm` from its mark and wiped dry, before something lies open that
+    its dust would fall on; it is wiped once more when it is closed."""
+    grit = rules["surface.grit"]
+    way = (
+        "along the cable: a scratch round it would crack where it bends"
+        if flexes
+        else "finishing round the cable: a long scratch is a leak path"
+    )
+    return Step(
+        step,
+        title,
+        "surface",
+        "cut",
+        needs=needs,
+        text=f"Degrease, abrade {said_mm(reach_mm)} mm with {grit:g} grit, {way}, wipe dry, blow it clean.",
+        caution="Before anything lies open: its dust conducts and keeps water.",
+        batch=batch,
+        end=at.end,
+        reading=Reading(
+            (
+                Gate(
+                    "roughened",
+                    label,
+                    "mm",
+                    reach_mm,
+                    tolerance=5.0,
+                    required=False,
+                    accept="roughened" in rules.names("tolerance.accept"),
+                    instrument="tape",
+                ),
+            )
+        ),
+        acts=(
+            Wipe(at=at, solvent=True, flash_min=rules.number("surface.flash_min")),
+            Roughen(at=at, mm=reach_mm),
+            Wipe(at=at),
+        ),
+        makes=(Fact("rough", replace(at, span_mm=None)),),
+    )
+
+
 @dataclass(frozen=True)
 class Preparation(Layer):
     """What is taken off one end. `core_cut_mm`: each core's length from the sheath cut, and
@@ -50,6 +114,8 @@ class Preparation(Layer):
     focus_mm: tuple[float, float]
     setback_mm: float = 0.0  # the sheath cut moved back by as much, because a core was cut too short
     threaded_mm: float = 0.0  # what of its tail is taken by parts that go over the whole cable
+    rough_mm: tuple[float, float] | None = None  # from where to where its sheath is roughened, on the axis
+    flexes: bool = False  # it moves, and lies neither buried nor immersed
 
     def cuts(self) -> tuple[Cut, ...]:
         """Running distances from the sheath cut; the sheath itself from the square-cut cable end."""
@@ -171,6 +237,7 @@ class Preparation(Layer):
                 acts=(Remove(at=Place(e), what="sheath", mm=sheath.distance_mm, datum="cable-end"),),
             ),
         ]
+        steps += self._roughened()
         for cut in rest:
             core = cut.core
             if cut.layer in ("armour", "bedding"):
@@ -236,7 +303,7 @@ class Preparation(Layer):
                         f"Strip core {core} on {e}",
                         "cut",
                         "cut",
-                        needs=(taken_off(e, "core", core),),
+                        needs=(taken_off(e, "core", core), Fact("rough", Place(e, skin="sheath"))),
                         text="Score the insulation all round and pull it off. "
                         + (
                             "Round the sector with the rounding die."
@@ -259,6 +326,24 @@ class Preparation(Layer):
                     )
                 )
         return tuple(steps)
+
+    def _roughened(self) -> tuple[Step, ...]:
+        """The sheath roughened for what seals there, before bare copper, mesh or mastic lies open."""
+        if self.rough_mm is None:
+            return ()
+        e, on = self.end.name, Place(self.end.name, skin="sheath", span_mm=self.rough_mm)
+        return (
+            roughening(
+                f"surface.sheath.{e}",
+                f"Roughen the sheath on {e}",
+                self.rules,
+                self.rough_mm[1] - self.rough_mm[0],
+                at=on,
+                flexes=self.flexes,
+                batch=batches.SURFACE_SHEATH,
+                needs=(taken_off(e, "sheath"),),
+            ),
+        )
 
     def _fold(self) -> Step:
         """The armour bent back, once all that goes over it whole is threaded on."""

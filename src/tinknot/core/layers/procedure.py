@@ -3,7 +3,7 @@
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, field
 
-from tinknot.core.acts import Place, Read
+from tinknot.core.acts import Attest, Place, Read, TakeOff
 from tinknot.core.facts import DONE, Fact
 from tinknot.core.layers import gates
 from tinknot.core.layers.contract import Gate, Reading, Step
@@ -14,9 +14,10 @@ from tinknot.core.layers.proofs import CORES_COVERED, SEEN, Proofs, flexed, shea
 class Joined:
     """What is special about a joint. `places`: each core or unit that is looked at by itself; `threads`:
     something waits on the cable or its cores; `insulated`: how the cores are again; `state`: what the joint
-    must have come to; `connector_uohm`: of each connector's length of conductor, µΩ; `sheath`: armour on
-    both sides lies in the ground or under water and can tell of a sheath let through; `covered`: cores are
-    proved before something else closes over them; `more`: what else is read when it is closed."""
+    must have come to; `connector_uohm`: of each connector's length of conductor, µΩ; `sheath`: armour on both
+    sides lies in the ground or under water and can tell of a sheath let through; `covered`: cores are proved
+    before something else closes over them; `more`: what else is read when it is closed; `off`: that the
+    bridge of a screen comes off, in words, where no reading of it says so."""
 
     proofs: Proofs
     places: Sequence[str]
@@ -31,6 +32,7 @@ class Joined:
     screen: tuple[Step, ...] = ()
     named: tuple[Step, ...] = ()
     more: tuple[Step, ...] = ()
+    off: str = ""
 
 
 def joint_procedure(j: Joined) -> gates.Procedure:
@@ -68,8 +70,9 @@ def joint_procedure(j: Joined) -> gates.Procedure:
             *j.more,
             gates.proved(
                 r,
-                f"The joint is {j.state}, closed at both ends, and its readings stand.",
+                f"The joint is {j.state}, closed at both ends, and its readings stand.{j.off}",
                 "Both ends closed, readings within their limits.",
+                acts=(*((TakeOff(called=gates.BRIDGE),) if j.off else ()), Attest(what="proved")),
             ),
             *gates.end(
                 r,
@@ -93,7 +96,6 @@ def _before(j: Joined) -> tuple[Step, ...]:
             "Before the joint is closed",
             "Last look at the cores. Take a photograph.",
             f"Every core {j.insulated}, nothing sharp, tests noted.",
-            needs=(Fact("tried"),),
             cores=True,
         ),
     )
@@ -150,8 +152,12 @@ def rung_through(cores: Sequence[str], units: Sequence[str]) -> tuple[Step, ...]
     )
 
 
+OFF = " Take the screen's bridge off, one end first."
+
+
 def screen_through(uohm: float) -> tuple[Step, ...]:
-    """The screen through the joint, at most so many µΩ; nothing where no braid is made good (0)."""
+    """The screen through the joint, at most so many µΩ, its bridge off; nothing where no braid is made good
+    (0)."""
     if not uohm:
         return ()
     return (
@@ -174,8 +180,14 @@ def screen_through(uohm: float) -> tuple[Step, ...]:
                 ),
                 taken="after",
             ),
-            text="Four wires, from sound screen to sound screen at the cable's ends or test points.",
-            acts=(Read(what="resistance", between=(Place("A", skin="screen"), Place("B", skin="screen"))),),
+            text=(
+                "Take its bridge off, one end first. Four wires, from sound screen to sound screen at the"
+                " cable's ends or test points."
+            ),
+            acts=(
+                TakeOff(called=gates.BRIDGE),
+                Read(what="resistance", between=(Place("A", skin="screen"), Place("B", skin="screen"))),
+            ),
             tools=("low-ohm-meter",),
         ),
     )

@@ -2,7 +2,7 @@
 to go wrong then."""
 
 from collections.abc import Mapping
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from tinknot.core.acts import Bend, Bridge, Place, Read, TakeOff
 from tinknot.core.facts import DONE, EVERY, Fact
@@ -71,6 +71,16 @@ class Proofs:
             tools=("insulation-tester",),
             acts=(Read(what="insulation", between=(Place(skin="conductor"), *EARTH_AND_REST)),),
             makes=(read("cores apart", taken),),
+        )
+
+    def alone(self, needs: tuple[Fact, ...]) -> Step:
+        """Insulation of a tap's own cable, core by core, before it is connected."""
+        step = self._insulation("before")
+        return replace(
+            step,
+            needs=needs,
+            text="The tap's own cable alone: each core against the others and earth, both its ends apart.",
+            acts=tuple(replace(a, far=False) if isinstance(a, Read) else a for a in step.acts),
         )
 
     def _most_ohm(self, core: str) -> float:

@@ -9,7 +9,7 @@ from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage, level
 from tinknot.core.facts import COVERED, MEASURED, Fact, of, over_all, taken_off
-from tinknot.core.figures import mm
+from tinknot.core.figures import mm, said_mm
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
@@ -28,11 +28,13 @@ from tinknot.core.layers.contract import (
 )
 from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.mends import END_AGAIN
+from tinknot.core.layers.preparation import roughening
 from tinknot.core.parts.clamp import StockClamp
 from tinknot.core.parts.ring import StockRing
 from tinknot.core.rulebook import RuleBook
 
 Span = tuple[float, float]
+ROUGH = Fact("rough", Place("A", skin="sheath"))
 SCRAP = Thing("scrap", "scrap of this cable")
 
 
@@ -55,7 +57,8 @@ def foil_faults(causes: tuple[str, ...], else_: Mend, **at: Any) -> tuple[Fault,
 class BareScreen(Layer):
     """The sheath taken off over the screen. `span_mm`: the screen laid bare, on the joint's axis; `ahead_mm`:
     from the end that is not the sheath's to the cable's end; `window`: sheath lies on both sides of it;
-    `foil`: it is foil with a drain wire, not braid; `fold`: its braid is folded back over the sheath."""
+    `foil`: it is foil with a drain wire, not braid; `fold`: its braid is folded back over the sheath;
+    `rough_mm`: how far the sheath is roughened behind it for what seals there."""
 
     rules: RuleBook
     span_mm: Span
@@ -63,6 +66,7 @@ class BareScreen(Layer):
     window: bool
     foil: bool
     fold: bool = False
+    rough_mm: float = 0.0
 
     def cuts(self) -> tuple[Cut, ...]:
         """Rings round the sheath, and where it is cut the screen, all from the cable's end."""
@@ -132,12 +136,6 @@ class BareScreen(Layer):
 
     def work(self) -> tuple[Step, ...]:
         """Tried on scrap, wiped, cut, looked at."""
-        edges = "Ring the sheath at both edges, slit it between them, lift the ring off."
-        off = (
-            "Ring the sheath and draw it off. Comb the braid out, trim it, fold it back over the sheath."
-            if self.fold
-            else "Ring the sheath and draw it off. Trim the screen to its mark, no whisker left."
-        )
         return (
             Step(
                 "cut.scrap",
@@ -159,14 +157,15 @@ class BareScreen(Layer):
                 batch=batches.CLEAN,
                 end="A",
                 acts=(Wipe(at=Place("A", skin="sheath")),),
+                makes=(of("clean", "cable"),),
             ),
             Step(
                 "cut.sheath.A",
                 "Lay the screen bare",
                 "cut",
                 "cut",
-                needs=(of("noted", SCRAP.id), Fact("clean", Place("A", skin="sheath"))),
-                text=edges if self.window else off,
+                needs=(of("noted", SCRAP.id), of("clean", "cable")),
+                text=self._how_bared(),
                 caution="Blade away from the hand, and never deeper than on the scrap.",
                 end="A",
                 acts=self._bared(),
@@ -185,6 +184,7 @@ class BareScreen(Layer):
                 ),
                 focus_mm=self.span_mm,
             ),
+            *self._roughened(),
             Step(
                 "inspect.screen",
                 "Look at the screen",
@@ -205,10 +205,47 @@ class BareScreen(Layer):
             ),
         )
 
+    def _roughened(self) -> tuple[Step, ...]:
+        """The sheath behind the screen roughened, before a lead lies on it that dust would fall on."""
+        if not self.rough_mm:
+            return ()
+        return (
+            roughening(
+                "surface.sheath.A",
+                "Roughen the sheath on A",
+                self.rules,
+                self.rough_mm,
+                at=Place("A", skin="sheath", span_mm=(self.span_mm[0] - self.rough_mm, self.span_mm[0])),
+                flexes=False,
+                batch=batches.SURFACE_SHEATH,
+                needs=(taken_off("A", "sheath"),),
+                label="from the bare screen",
+            ),
+        )
+
+    def _how_bared(self) -> str:
+        """Every cut with its figure, from the cable's end."""
+        wide, ahead = self.span_mm[1] - self.span_mm[0], self.ahead_mm
+        if self.window:
+            return (
+                f"Ring the sheath {mm(ahead):g} and {mm(ahead + wide):g} mm from the cable's end, slit it"
+                " between them, lift the ring off."
+            )
+        if self.fold:
+            return (
+                f"Ring the sheath {mm(ahead):g} mm from the cable's end and draw it off. Comb the braid out,"
+                f" trim it to {said_mm(wide)} mm, fold it back over the sheath."
+            )
+        return (
+            f"Ring the sheath {mm(ahead + wide):g} mm from the cable's end and draw it off. Trim the screen"
+            f" {mm(ahead):g} mm from the end, no whisker left."
+        )
+
     def _bared(self) -> tuple[Act, ...]:
-        """The sheath off, the screen trimmed or folded back; the step names no place from the cable's end."""
+        """The sheath off, the screen trimmed or folded back."""
         wide = self.span_mm[1] - self.span_mm[0]
-        off = Remove(at=Place("A"), what="sheath", mm=None, datum="cable-end")
+        ring = self.ahead_mm if self.fold else self.ahead_mm + wide
+        off = Remove(at=Place("A"), what="sheath", mm=ring, datum="cable-end")
         if self.fold:
             return off, FoldBack(at=Place("A", skin="screen"), what="screen", mm=wide)
         return (off,)
@@ -269,7 +306,7 @@ class Lead(Layer):
                     "Lay the sleeve's lead",
                     "screen",
                     "build",
-                    needs=(COVERED,),
+                    needs=(COVERED, ROUGH),
                     text=f"It leaves {way}. No pull on it while it is soldered.",
                     action="It lies right",
                     acts=(Note(at=Place("A")),),
@@ -306,7 +343,7 @@ class Lead(Layer):
                 "Lay the lead on the screen",
                 "screen",
                 "build",
-                needs=(of("made", self.id), COVERED),
+                needs=(of("made", self.id), COVERED, ROUGH),
                 text=f"Its bare part flat on the bare screen, nothing bare past the edges. It leaves {way}.",
                 action="It lies right",
                 acts=(

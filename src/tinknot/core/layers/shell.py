@@ -60,7 +60,8 @@ def _mix_id(k: int) -> str:
 @dataclass(frozen=True)
 class ResinShell(Layer):
     """The shell closed round the joint and filled. `persons` mix and pour; `at_once`: all packs were mixed in
-    one step, by a plan of before each had its own; `sleeved`: what lies in it is under an outer sleeve."""
+    one step, by a plan of before each had its own; `sleeved`: what lies in it is under an outer sleeve;
+    `roughened`: its sheaths are roughened already, and only wiped now."""
 
     cut: CutShell
     lot: str
@@ -74,6 +75,7 @@ class ResinShell(Layer):
     persons: int = 1
     at_once: bool = False
     sleeved: bool = False
+    roughened: bool = False
 
     def closes_mm(self) -> tuple[float, float] | None:
         """Its span."""
@@ -160,43 +162,47 @@ class ResinShell(Layer):
                     acts=(ThreadOn(at=Place(end), thing=self.thing),),
                 ),
             )
-        surfaces = [
-            Step(
-                f"surface.{self.id if self.sleeved else 'sheath'}.{e.name}",
-                f"Roughen {'sleeve and ' if self.sleeved else 'the '}sheath on {e.name}",
-                "surface",
-                "build",
-                needs=over_all(),
-                text=f"Degrease, abrade with {grit:g} grit all that will lie in resin, wipe dry.",
-                caution="Solvent away from heat; let it flash off.",
-                batch=batches.SURFACE_SLEEVED if self.sleeved else batches.SURFACE_SHEATH,
-                end=e.name,
-                reading=Reading(
-                    (
-                        Gate(
-                            "roughened",
-                            "from the sleeve's edge" if self.sleeved else "from the sheath cut",
-                            "mm",
-                            over,
-                            tolerance=5.0,
-                            required=False,
-                            accept=accept,
-                            instrument="tape",
-                        ),
-                    )
-                ),
-                acts=(
-                    Wipe(
-                        at=self._skin(e.name),
-                        solvent=True,
-                        flash_min=self.rules.number("surface.flash_min"),
+        surfaces = (
+            self._wiped()
+            if self.roughened
+            else [
+                Step(
+                    f"surface.{self.id if self.sleeved else 'sheath'}.{e.name}",
+                    f"Roughen {'sleeve and ' if self.sleeved else 'the '}sheath on {e.name}",
+                    "surface",
+                    "build",
+                    needs=over_all(),
+                    text=f"Degrease, abrade with {grit:g} grit all that will lie in resin, wipe dry.",
+                    caution="Solvent away from heat; let it flash off.",
+                    batch=batches.SURFACE_SLEEVED if self.sleeved else batches.SURFACE_SHEATH,
+                    end=e.name,
+                    reading=Reading(
+                        (
+                            Gate(
+                                "roughened",
+                                "from the sleeve's edge" if self.sleeved else "from the sheath cut",
+                                "mm",
+                                over,
+                                tolerance=5.0,
+                                required=False,
+                                accept=accept,
+                                instrument="tape",
+                            ),
+                        )
                     ),
-                    Roughen(at=self._skin(e.name), mm=over),
-                    Wipe(at=self._skin(e.name)),
-                ),
-            )
-            for e, over in zip(self.ends, self.sheath_in_mm, strict=True)
-        ]
+                    acts=(
+                        Wipe(
+                            at=self._skin(e.name),
+                            solvent=True,
+                            flash_min=self.rules.number("surface.flash_min"),
+                        ),
+                        Roughen(at=self._skin(e.name), mm=over),
+                        Wipe(at=self._skin(e.name)),
+                    ),
+                )
+                for e, over in zip(self.ends, self.sheath_in_mm, strict=True)
+            ]
+        )
         return (
             *park,
             *surfaces,
@@ -251,6 +257,25 @@ class ResinShell(Layer):
                 focus_mm=self.span_mm,
             ),
         )
+
+    def _wiped(self) -> list[Step]:
+        """Sheaths that are roughened already, wiped just before they are closed in."""
+        flash = self.rules.number("surface.flash_min")
+        return [
+            Step(
+                f"wipe.sheath.{e.name}",
+                f"Wipe the roughened sheath on {e.name}",
+                "surface",
+                "build",
+                needs=over_all(),
+                text="Degrease all that will lie in resin, with a fresh cloth. Let it flash off.",
+                caution="Solvent away from heat.",
+                batch=batches.WIPE_SHEATH,
+                end=e.name,
+                acts=(Wipe(at=self._skin(e.name), solvent=True, flash_min=flash),),
+            )
+            for e in self.ends
+        ]
 
     @property
     def thing(self) -> Thing:

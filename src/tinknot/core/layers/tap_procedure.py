@@ -1,21 +1,25 @@
 """Gates and proofs around a tap, or around an earthing for work on a line."""
 
-from tinknot.core.facts import CONNECTED, DONE, Fact
+from tinknot.core.facts import CONNECTED, taken_off
 from tinknot.core.layers import gates
 from tinknot.core.layers.contract import Step
 from tinknot.core.layers.proofs import SEEN, Proofs
 
 
 def tap_procedure(proofs: Proofs, *, earthing: bool, hazardous: bool) -> gates.Procedure:
-    """Holds that a tap has: nothing is parked, nothing closed over it. An earthing reads no core."""
+    """Holds that a tap has: nothing is parked, nothing closed over it. The tap's own cable is read alone,
+    before it hangs on a network that nobody isolates; once connected, the parted heads are its proof. An
+    earthing reads no core."""
     r, checks = proofs.rules, "Read the sizes once more: a piercing connector fits only its own range."
-    tests = () if earthing else proofs.core_by_core("after", (DONE, CONNECTED))
+    square = tuple(taken_off("B", "core", c) for c in proofs.cores)
+    tests = () if earthing else (proofs.alone(square),)
     return gates.procedure(
         r,
         (
             _isolated(proofs, earthing),
             *gates.gas_test(r, hazardous),
             gates.measured(r, "", "Check main and tap against the plan", checks),
+            *tests,
             gates.connectors(
                 r,
                 proofs.cores,
@@ -23,7 +27,6 @@ def tap_procedure(proofs: Proofs, *, earthing: bool, hazardous: bool) -> gates.P
                 look="Head parted, cores seated, core tapped to its own core.",
                 fails="Any connector in doubt comes off; a new one beside it.",
             ),
-            *tests,
             gates.proved(
                 r,
                 "Every core is short-circuited and earthed. Only now the line may be touched."
@@ -31,7 +34,7 @@ def tap_procedure(proofs: Proofs, *, earthing: bool, hazardous: bool) -> gates.P
                 else "Every connector stands, every open end is capped.",
                 "Nothing loose, nothing strained." if earthing else "Nothing bare, nothing strained.",
                 title="Fitted and proved",
-                needs=(CONNECTED,) if earthing else (Fact("read", when="after"),),
+                needs=(CONNECTED,),
             ),
             *gates.end(
                 r,
@@ -39,7 +42,7 @@ def tap_procedure(proofs: Proofs, *, earthing: bool, hazardous: bool) -> gates.P
                 "Hand the earthed line over" if earthing else "Release the tap",
                 "After the work it is taken off line end first, earth end last."
                 if earthing
-                else "Relieve the tap's strain.",
+                else "Relieve the tap's strain. Voltage at its far end, once it is live, is its last proof.",
             ),
         ),
         SEEN,

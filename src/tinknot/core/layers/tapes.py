@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from math import ceil, sqrt
 
-from tinknot.core.acts import LayOn, Look, Place, Thing, Wipe
+from tinknot.core.acts import Act, LayOn, Look, Place, Thing, Wipe
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.facts import Fact, of, over_all, over_core
@@ -14,6 +14,7 @@ from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Layer, Material, Mend, Minutes, Piece, Step, pieces_of
 from tinknot.core.layers.mends import CUT_OUT
+from tinknot.core.layers.sleeve import flash
 from tinknot.core.parts.tape import StockTape
 from tinknot.core.rulebook import RuleBook
 
@@ -32,7 +33,8 @@ def passes_for(tape: StockTape, thickness_mm: float) -> int:
 
 @dataclass(frozen=True)
 class TapeWrap(Layer):
-    """Tape over `span_mm` of a core or of the whole bundle, `passes` times there and back."""
+    """Tape over `span_mm` of a core or of the whole bundle, `passes` times there and back. `ends`: on whose
+    sheath it must hold, where that is not all it lies on."""
 
     tape: StockTape
     lot: str
@@ -41,6 +43,7 @@ class TapeWrap(Layer):
     substrate_mm: float
     rules: RuleBook
     core: str = ""
+    ends: tuple[str, ...] = ()
 
     @property
     def wound(self) -> Wrap:
@@ -107,7 +110,7 @@ class TapeWrap(Layer):
         """What it must hold on."""
         if self.core:
             return tuple(Place(e, self.core, "insulation", self.span_mm) for e in "AB")
-        return (self.seat,)
+        return tuple(Place(e, skin="sheath", span_mm=self.span_mm) for e in self.ends) or (self.seat,)
 
     def how(self) -> str:
         """In words: turns, passes, stretch."""
@@ -152,6 +155,7 @@ class TapeWrap(Layer):
     def work(self) -> tuple[Step, ...]:
         """Wiped, wound, looked at."""
         where = f"core {self.core}" if self.core else "the place"
+        clean = Fact("clean", Place(core=self.core, span_mm=self.span_mm))
         return (
             Step(
                 f"surface.{self.id}",
@@ -173,7 +177,8 @@ class TapeWrap(Layer):
                 self.title_words,
                 "seal",
                 "build",
-                needs=(Fact("clean", Place(core=self.core, span_mm=self.span_mm)),),
+                needs=(clean,),
+                timers=(flash(self.rules, clean),),
                 text=f"{self.tape.said}: {self.how()}",
                 batch=batches.seal_cores("Insulate the cores with tape") if self.core else None,
                 action="Wound",
@@ -215,6 +220,7 @@ class PlainWrap(TapeWrap):
 
     def work(self) -> tuple[Step, ...]:
         """Wound."""
+        dry = "Wipe the place dry. " if self.tape.kind == "mastic" else ""
         return (
             Step(
                 f"wrap.{self.id}",
@@ -222,22 +228,22 @@ class PlainWrap(TapeWrap):
                 "wrap",
                 "build",
                 needs=self._beneath,
-                text=f"{self.tape.said}: {self.how()}",
+                text=f"{dry}{self.tape.said}: {self.how()}",
                 caution=self.text,
                 batch=batches.SPRINGS if self.end else batches.WRAPS.get(self.tape.kind),
                 core=self.core,
                 end=self.end,
                 part_id=self.tape.id,
                 focus_mm=self.span_mm,
-                acts=(
-                    LayOn(
-                        at=self.seat,
-                        thing=self.thing,
-                        seals_on=(self.seat,) if self.thing.seals == "mastic" else (),
-                    ),
-                ),
+                acts=self._laid(),
             ),
         )
+
+    def _laid(self) -> tuple[Act, ...]:
+        """Wound; under mastic all is brushed and wiped dry first."""
+        sticks = self.thing.seals == "mastic"
+        on = LayOn(at=self.seat, thing=self.thing, seals_on=(self.seat,) if sticks else ())
+        return (Wipe(at=self.seat), on) if sticks else (on,)
 
     @property
     def title_words(self) -> str:

@@ -13,6 +13,7 @@ from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Cut, Fault, Layer, Material, Mend, Minutes, Reading, Step
 from tinknot.core.layers.preparation import distance_gate
+from tinknot.core.layers.proofs import read
 from tinknot.core.layers.sleeve import Sleeve
 from tinknot.core.parts.connector import StockConnector
 from tinknot.core.rulebook import RuleBook
@@ -126,6 +127,7 @@ class Piercing(Layer):
     tap: Core
     rules: RuleBook
     earthing: bool = False
+    first: str = ""  # the core that goes on before all others: neutral, or PEN
 
     @property
     def drop_mm(self) -> float:
@@ -205,6 +207,13 @@ class Piercing(Layer):
                 yield Circle(kind="insulation", colour=colour, od_mm=core.insulation.greatest_mm, **at)
                 yield Circle(kind=conductor_kind(core.metal), od_mm=core.conductor.greatest_mm, **at)
 
+    def _needs(self) -> tuple[Fact, ...]:
+        """The tap's core square and its cable read alone, and the neutral on before the others."""
+        if self.earthing:
+            return (MEASURED,)
+        after = (Fact("joined", Place(core=self.first)),) if self.first not in ("", self.core) else ()
+        return (taken_off("B", "core", self.core), read("cores apart", "before"), *after)
+
     def work(self) -> tuple[Step, ...]:
         """Placed, tightened until the head parts, looked at."""
         c = self.connector
@@ -220,7 +229,7 @@ class Piercing(Layer):
                 f"Fit the {what} on core {self.core}",
                 "join",
                 "build",
-                needs=(MEASURED if self.earthing else taken_off("B", "core", self.core),),
+                needs=self._needs(),
                 text=(
                     f"On the insulated core, no stripping. Tighten evenly {torque}; its socket points down."
                     if self.earthing

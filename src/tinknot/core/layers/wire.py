@@ -6,7 +6,7 @@ from typing import ClassVar
 
 from tinknot.core.acts import Place, Remove, Wipe
 from tinknot.core.facts import CONNECTED, MEASURED, Fact, taken_off
-from tinknot.core.figures import said_mm
+from tinknot.core.figures import mm, said_mm
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Cut, Material, Minutes, Reading, Step
 from tinknot.core.layers.cover_sleeve import CoverSleeve
@@ -53,6 +53,7 @@ class WireEnd(Preparation):
                 focus_mm=self.focus_mm,
             ),
         )
+        off = self.rules.number("cut.spare_mm")
         round_it = " Round the sector with the rounding die." if core.sector else ""
         return (
             *(clean if self.threaded_mm else ()),
@@ -62,9 +63,9 @@ class WireEnd(Preparation):
                 "cut",
                 "cut",
                 needs=(MEASURED,),
-                text="Square across, all strands to one length.",
+                text=f"Its last {mm(off):g} mm off, square across, all strands to one length.",
                 batch=batches.ENDS,
-                acts=(Remove(at=Place(e, core.name), what="core", mm=None, datum="cable-end"),),
+                acts=(Remove(at=Place(e, core.name), what="core", mm=off, datum="cable-end"),),
                 end=e,
                 focus_mm=self.focus_mm,
             ),

@@ -139,7 +139,9 @@ def again_from(plan: Plan) -> dict[str, list[str]]:
 def _done_again(plan: Plan, place: Place, step: StepOut | None) -> set[str]:
     """The step itself; for one that only looks or waits, the work of its layer that it looks at."""
     if place.fault == "surface-late":
-        return {s.id for s in plan.steps if s.layer == place.layer and s.kind == "surface"}
+        mine = [s for s in plan.steps if s.layer == place.layer]
+        clocks = {t.after for s in mine for t in s.timers if t.most_min is not None}
+        return {s.id for s in mine if s.kind == "surface" and s.id in clocks}
     if step is None:
         return set()
     if step.kind in ("inspect", "wait"):

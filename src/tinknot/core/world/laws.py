@@ -21,7 +21,7 @@ class Broken:
     mend: str
 
 
-EDITION = 3  # goes up when a law sees more than before; what was played by an earlier one is played anew
+EDITION = 4  # goes up when a law sees more than before; what was played by an earlier one is played anew
 CRIMP_MM, IRON_MM, SHIELDED_MM, HOT_AIR_MM = 10.0, 30.0, 50.0, 100.0  # from what waits on the cable
 AIR_K = 130.0  # at the nozzle above what the wall must reach
 CLEAR_MM = 100.0  # all round, for heat
@@ -391,7 +391,8 @@ def counts(w: World, act: Act) -> Iterator[Found]:
 
 
 def harms_nobody(w: World, act: Act) -> Iterator[Found]:
-    """14: nothing is taken off a cable that runs on, and what earthed it is joined again."""
+    """14: nothing is taken off a cable that runs on, what earthed it is joined again, on a tap the neutral
+    goes on first."""
     if isinstance(act, acts.Attest) and act.what == "proved":
         bonded = {(p.end, p.skin) for join in w.joined.values() for p in join.ends}
         metal = any(x.thing.metal and not x.core for x in w.laid)
@@ -400,6 +401,10 @@ def harms_nobody(w: World, act: Act) -> Iterator[Found]:
                 yield f"{skin} on {name}", f"the {skin} is not joined again", "Join it across the joint."
     if isinstance(act, acts.Remove) and (end := w.end(act.at.end)) and end.through and act.what != "damage":
         yield act.at.said, "the cable is not cut here, and this is its only insulation", "Leave it on."
+    first = w.found.first
+    on = {join.at.core for join in w.joined.values()}
+    if isinstance(act, acts.Join) and act.how == "pierced" and not {"", act.at.core, *on} & {first}:
+        yield act.at.said, f"core {first} is the neutral, and is not on yet", "Connect it before all others."
 
 
 def right_way(w: World, act: Act) -> Iterator[Found]:
@@ -436,6 +441,13 @@ def has_room_for_dirt(w: World, act: Act) -> Iterator[Found]:
         bare = [x for x in w.laid if x.core and x.thing.id in w.joined and x.thing.metal]
         for x in (x for x in (*open_, *bare) if not _hidden(w, x)):
             yield act.at.said, f"its dust falls on the {x.thing.name}", "Roughen before that lies open."
+        stripped = {core for _, core, what in w.gone if what == "insulation"}
+        for core in sorted(stripped - {x.core for x in w.laid}):
+            yield (
+                act.at.said,
+                f"its dust falls on the bare copper{core and f' of core {core}'}",
+                "Roughen before it is bare.",
+            )
     near = w.found.clear_mm
     close = isinstance(act, acts.Shrink) and act.hot and near is not None and near < CLEAR_MM
     if close and not (_at_hand(w, "reflector") or _at_hand(w, "shield")):

@@ -118,13 +118,14 @@ class World:
         return tuple(sorted((end.edge_mm, end.edge_mm + end.away * HERE_MM)))  # type: ignore[return-value]  # two of them
 
     def point(self, place: Place) -> float:
-        """The x by which it is judged whether a place is hidden, mm: of a sheath near the outer edge of what
-        is worked there, else the middle."""
+        """The x by which it is judged whether a place is hidden, mm: of a sheath or insulation near the outer
+        edge of what is worked there, else the middle."""
         a, b = self.stretch(place)
         end = self.end(place.end)
-        if place.skin == "sheath" and end is not None:
+        if place.skin in ("sheath", "insulation") and end is not None:
             outer = a if end.away < 0 else b
-            return outer + 0.1 * (end.edge_mm - outer)
+            inner = end.edge_mm if place.skin == "sheath" else (a + b) / 2
+            return outer + 0.1 * (inner - outer)
         return (a + b) / 2
 
     def over(self, place: Place) -> list[Laid]:
@@ -315,9 +316,12 @@ class World:
         return [name for name, join in self.joined.items() if _meets(join.ends, act.at)]
 
     def _sweep(self, at: Place) -> None:
-        """A cable wiped as far back as something is slid; of a mouth, what it lies on."""
-        if at.skin == "sheath":
-            self.swept |= {at.end} if self.end(at.end) else {e.name for e in self.found.ends}
+        """A cable wiped as far back as something is slid, not only where something seals; of a mouth, what it
+        lies on."""
+        if at.skin == "sheath" and not self.end(at.end):
+            self.swept |= {e.name for e in self.found.ends}
+        elif at.skin == "sheath" and at.span_mm is None:
+            self.swept.add(at.end)
 
     def _remove(self, act: acts.Remove) -> None:
         self.gone.add((act.at.end, act.at.core, act.what))

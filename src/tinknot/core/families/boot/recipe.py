@@ -5,9 +5,11 @@ from dataclasses import replace
 from datetime import date
 from functools import cached_property
 
+from tinknot.core.acts import Place as ActPlace
+from tinknot.core.acts import Skin
 from tinknot.core.choosing.park import Parking, ParkItem
 from tinknot.core.drawing.model import Section
-from tinknot.core.facts import of, over_all
+from tinknot.core.facts import MEASURED, Fact, of, over_all
 from tinknot.core.families.boot.file import BootFile
 from tinknot.core.families.boot.remedies import Remedies
 from tinknot.core.families.boot.section import section
@@ -65,9 +67,14 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
         return self._whole(found, found.part, pick)
 
     def as_found(self, s: BootSolution) -> AsFound:
-        """The cable, which ends at what the part goes over."""
-        end = FoundEnd("A", {"sheath": self.joint.cable_od_mm}, {}, s.seat[0] if s.seat else 0.0, away=-1)
-        return AsFound((end,))
+        """The cable, which ends at what the part goes over: beyond a fitting, or before its legs."""
+        skins: dict[Skin, float] = {"sheath": self.joint.cable_od_mm}
+        edge, away = s.seat[0] if s.seat else 0.0, -1
+        if s.seated and self.joint.job == "fitting":
+            edge, away = s.seated.mouths[-1].band_mm[0], 1
+        elif s.seated:
+            edge = s.seated.mouths[0].band_mm[1]
+        return AsFound((FoundEnd("A", skins, {}, edge, away=away),))
 
     # --- the whole stack --------------------------------------------------------------------------------
 
@@ -96,16 +103,19 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
             self._beneath(),
             built=j.landed == "no",
             braid=HELD[j.braid] if j.job == "fitting" else "",
+            threaded=bool(threaded),
+            off_mm=self._off_mm(part),
         )
         outside = mouths[1].under if len(mouths) == 2 else mouths[0].under
         beneath = of("done", under.id)
-        on = On(outside, (beneath,), over_all(), threaded)
+        clean = (Fact("clean", ActPlace("A", skin="sheath")),) if threaded else ()
+        on = On(outside, (beneath,), over_all(), threaded, parks_on=(MEASURED, *clean))
         made = bedded(self.choosing, found, part, on, cool=self._cool)
         mandrel, said = self._mandrel()
         procedure = boot_procedure(
             Proofs(r, j.rated_voltage_v),
             beneath=beneath,
-            threads=bool(threaded),
+            threaded=bool(threaded),
             hazardous="hazardous" in j.duties,
             state="cold and cured" if made.cures else "cold",
             mandrel_mm=mandrel,
@@ -127,6 +137,11 @@ class BootRecipe(AskingRecipe[BootFile, BootSolution]):
             tight=tight,
             seated=made.seat,
         )
+
+    def _off_mm(self, part: StockBoot) -> float:
+        """How much sheath comes off at a breakout, mm at least: from the sheath's end to the legs' mouths."""
+        seat = self.place.seat(part)
+        return max(0.0, seat.end_mm - seat.mouths[0].band_mm[1])
 
     def _beneath(self) -> BeneathKind:
         j = self.joint

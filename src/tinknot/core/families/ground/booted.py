@@ -5,7 +5,7 @@ from collections.abc import Callable
 from datetime import date
 
 from tinknot.core.acts import Place as ActPlace
-from tinknot.core.facts import Fact, over_all
+from tinknot.core.facts import Fact, over_all, taken_off
 from tinknot.core.families.ground.place import Place
 from tinknot.core.families.moulded.bedding import On, PutOn, put_on
 from tinknot.core.families.moulded.choosing import Choosing
@@ -35,7 +35,8 @@ def booted(
 
     def on(part: StockBoot) -> On:
         looked = Fact("looked", ActPlace("A", skin="screen"))
-        return On(under, (looked,), over_all(), at_mm=high - part.openings[0].straight_mm)
+        at = high - part.openings[0].straight_mm
+        return On(under, (looked,), over_all(), at_mm=at, rough_early=(taken_off("A", "sheath"),))
 
     return put_on(choosing, on, cool)
 

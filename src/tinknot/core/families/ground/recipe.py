@@ -23,6 +23,7 @@ from tinknot.core.formulas.conductor import resistance_uohm
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.layers.contract import Layer, Threaded
 from tinknot.core.layers.ground import ground_procedure
+from tinknot.core.layers.moulded.areas import AreasRoughened
 from tinknot.core.layers.proofs import Proofs
 from tinknot.core.layers.screen import BareScreen, Held, Lead, ScreenCover
 from tinknot.core.layers.sleeve import COLD
@@ -241,6 +242,7 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
             park_on="a",
             park_order=2,
             drawn="cover",
+            roughened=True,
         )
         window = cover.requires(under, under.between(*span))
         assert window is not None
@@ -307,6 +309,10 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
             foil=j.screen == "foil",
             fold=j.fold,
         )
+        rough = next((x for x in covers if isinstance(x, ScreenCover) and x.roughened), None)
+        if rough is not None:
+            beyond = self.rules.number("surface.beyond_mm")
+            screen = replace(screen, rough_mm=rough.overlap_mm[0] + beyond)
         lies = (low, p.leaves[1]) if j.exit == "front" else (p.leaves[0], high)
         lead = Lead(
             "lead",
@@ -332,7 +338,9 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
             hazardous="hazardous" in j.duties,
         )
         outside = p.cable
-        layers: tuple[Layer, ...] = (procedure, screen, lead, *inside, *covers)
+        early = [x for x in covers if isinstance(x, AreasRoughened)]
+        over = [x for x in covers if x not in early]
+        layers: tuple[Layer, ...] = (procedure, screen, *early, lead, *inside, *over)
         for x in layers:
             outside = x.apply(outside)
         return GroundSolution(

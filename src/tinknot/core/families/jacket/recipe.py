@@ -19,7 +19,7 @@ from tinknot.core.figures import mm
 from tinknot.core.joint.cable import CableEnd, Round
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
-from tinknot.core.layers.jacket import DamageDressed, RepairSleeve, jacket_procedure
+from tinknot.core.layers.jacket import DamageDressed, EdgesRoughened, RepairSleeve, jacket_procedure
 from tinknot.core.layers.proofs import Proofs
 from tinknot.core.layers.sleeve import COLD
 from tinknot.core.layers.tapes import PlainWrap, TapeWrap, passes_for
@@ -196,6 +196,7 @@ class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
             passes=passes,
             substrate_mm=self.sheath.greatest_mm,
             rules=self.rules,
+            ends=("A", "B"),
         )
         return self._closed("tape", self._inner(), [*fill, wrap], picks, choices=())
 
@@ -206,13 +207,19 @@ class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
         outside, dressed = inner, self._dressed()
         for x in covers:
             outside = x.apply(outside)
+        beyond = self.overlap + self.rules.number("surface.beyond_mm")
+        edges = (
+            (EdgesRoughened("edges", "edges", self.rules, beyond, of=covers[-1].id),)
+            if by == "sleeve"
+            else ()
+        )
         procedure = jacket_procedure(
             Proofs(self.rules, self.joint.rated_voltage_v),
             Fact("looked", Place(skin="damage")),
             hazardous="hazardous" in self.joint.duties,
         )
         return JacketSolution(
-            layers=(procedure, dressed, *covers),
+            layers=(procedure, dressed, *edges, *covers),
             choices=choices,
             picks=tuple(picks),
             outside=outside,

@@ -9,7 +9,7 @@ from tinknot.core.families.moulded.adhesives import SAID, WAYS, Tight
 from tinknot.core.families.moulded.choosing import PART, Choosing, Found
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
-from tinknot.core.layers.moulded.areas import Areas
+from tinknot.core.layers.moulded.areas import Areas, AreasRoughened
 from tinknot.core.layers.moulded.hot_melt import HotMelt
 from tinknot.core.layers.moulded.part import MouldedPart
 from tinknot.core.layers.moulded.paste import PasteBands, PasteCure
@@ -43,7 +43,8 @@ class On:
     """Where and when a part goes on. `outside`: what it lies on; `goes_on`: what must be so before it is
     tried dry, `ready`: and before its surfaces are made ready; `threads_from`: where it is threaded on before
     something is in its way, in words; `at_mm`: where its first mouth begins on the joint's axis; `end`,
-    `parks_on`, `order`: how it waits there."""
+    `parks_on`, `order`: how it waits there; `rough_early`: what must be so before its surfaces are roughened,
+    where that comes first."""
 
     outside: Profile
     goes_on: tuple[Fact, ...]
@@ -53,6 +54,7 @@ class On:
     end: str = "A"
     parks_on: tuple[Fact, ...] = (MEASURED,)
     order: int = 1
+    rough_early: tuple[Fact, ...] = ()
 
 
 @dataclass(frozen=True)
@@ -80,6 +82,8 @@ def bedded(
         plated=j.surface == "plated",
         inside=not part.lined,
         after=on.ready,
+        threaded=bool(on.threads_from),
+        early=on.rough_early,
     )
     bed = _laid(choosing, found, seat.mouths, areas.clean)
     boot = MouldedPart(
@@ -105,7 +109,8 @@ def bedded(
     )
     boot = replace(boot, cool_min=cool(boot.apply(on.outside).between(*boot.span_mm).greatest()))
     cured = (bed.cure,) if bed.cure else ()
-    return Bedded((*bed.layers, boot, *cured), seat, bool(cured))
+    early = (AreasRoughened(f"{PART}-areas", "surfaces", areas),) if on.rough_early else ()
+    return Bedded((*early, *bed.layers, boot, *cured), seat, bool(cured))
 
 
 @dataclass(frozen=True)

@@ -3,10 +3,10 @@
 from collections.abc import Iterator
 from dataclasses import replace
 
-from tinknot.core.facts import of, over_all, taken_off
+from tinknot.core.facts import over_all, taken_off
 from tinknot.core.families.choice import Choice
 from tinknot.core.families.moulded.bedding import On, PutOn, put_on
-from tinknot.core.families.moulded.choosing import PART, Choosing
+from tinknot.core.families.moulded.choosing import Choosing
 from tinknot.core.families.moulded.job import MouldedJob
 from tinknot.core.families.moulded.place import Place
 from tinknot.core.families.screened.job import ScreenedJob
@@ -77,7 +77,7 @@ def breakout(job: ScreenedJob, layout: Layout, span: Span, under: Profile) -> Pu
         split = part.form == "split"
         return On(
             under,
-            (taken_off("B", "sheath"),) if split else (of("threaded", PART),),
+            over_all((begins, begins + part.length_mm)),
             over_all((begins, begins + part.length_mm)),
             "" if split else "over the wires of B",
             at_mm=begins,

@@ -47,6 +47,11 @@ class ScreenedJob(AskingRecipe[ScreenedFile, ScreenedSolution]):
         self.sheath = (joint.sheath_od_mm, own or joint.sheath_od_b_mm or joint.sheath_od_mm)
         self.braided = "braid" in self.cable.overall
 
+    @property
+    def screened(self) -> bool:
+        """Whether there is any screen in it."""
+        return bool(self.cable.overall) or any(u.screens for u in self.cable.members)
+
     @cached_property
     def sleeves(self) -> Mapping[str, StockSleeve]:
         """Sleeves, and splices and solder sleeves as sleeves."""
@@ -183,6 +188,7 @@ class ScreenedJob(AskingRecipe[ScreenedFile, ScreenedSolution]):
         return "solder" if all(part for _, part in self.solder_choices) else "spring"
 
     def overlap(self, side: int) -> float:
+        """Least cover of the outer sleeve on the sheath of `side`, mm (domain.md section 27)."""
         r = self.rules
         return max(r.number("overlap.outer_min_mm"), r.number("overlap.outer_per_od") * self.sheath[side])
 
@@ -198,4 +204,5 @@ class ScreenedJob(AskingRecipe[ScreenedFile, ScreenedSolution]):
         return "AB" if asked == "both" else asked or ""
 
     def cool(self, outside_mm: float) -> float:
+        """Minutes that something just shrunk on the joint rests."""
         return self.cool_min(outside_mm, max(self.sheath), COPPER)

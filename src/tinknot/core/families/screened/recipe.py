@@ -30,7 +30,9 @@ class ScreenedRecipe(ScreenedJob):
         units = {u: size.core_mm for u, size in s.layout.sizes.items()} if s.layout else {}
         ends = []
         for side, (name, away) in enumerate((("A", -1), ("B", 1))):
-            skins: dict[Skin, float] = {"sheath": self.sheath[side], "screen": self.sheath[side]}
+            skins: dict[Skin, float] = {"sheath": self.sheath[side]}
+            if self.screened:
+                skins["screen"] = self.sheath[side]
             if name == "B" and self.joint.side_b == "wires":
                 skins = {}
             ends.append(FoundEnd(name, skins, units, away * half, away=away))

@@ -5,6 +5,7 @@ from dataclasses import dataclass, replace
 from itertools import pairwise
 
 from tinknot.core.choosing.park import Parking, ParkItem
+from tinknot.core.families.recipe import away_from, parked
 from tinknot.core.families.screened.braiding import donor_for, held, screen_uohm
 from tinknot.core.families.screened.closing import breakout, chosen, covers_of
 from tinknot.core.families.screened.foiling import foil_for, needed_mm
@@ -20,10 +21,12 @@ from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.cooling import cooling_together
 from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.moulded.part import MouldedPart
-from tinknot.core.layers.procedure import Joined, joint_procedure, rung_through, screen_through
+from tinknot.core.layers.procedure import OFF, Joined, joint_procedure, rung_through, screen_through
 from tinknot.core.layers.proofs import Proofs
 from tinknot.core.layers.screened.end import ScreenedEnd
 from tinknot.core.layers.screened.screens import DonorBraid, Drains, FoilMadeGood
+from tinknot.core.layers.screened.units import UnitSpliced
+from tinknot.core.layers.solder_sleeve import SolderSleeve
 from tinknot.core.tolerance import whole_up
 
 BRIDGED = " Bridge it across the place before it is cut."
@@ -180,7 +183,7 @@ def _whole(job: ScreenedJob, at: Laid, made: Stack) -> ScreenedSolution:
     caps = caps_of(job)
     longest = max(u.cool_min for u in units)
     cools = cooling_together("cores-cool", [(x.id, longest) for x in (*units, *caps)], "core", job.rules)
-    parking = _parking(job, made.layers)
+    parking = _parking(job, units, made.layers, half)
     over = [_parked(x, parking) for x in made.layers]
     ends = [
         ScreenedEnd(
@@ -208,9 +211,10 @@ def _whole(job: ScreenedJob, at: Laid, made: Stack) -> ScreenedSolution:
             places=tuple(dict.fromkeys(of_core)),
             threads=any(x.threads() for x in (*over, *units, *markers)),
             hazardous="hazardous" in j.duties,
-            screen=(gates.screen_dead(BRIDGED),),
+            screen=(gates.screen_dead(BRIDGED),) if job.screened else (),
             named=rung_through(cores, of_core),
             more=screen_through(uohm),
+            off=OFF if job.screened and not uohm else "",
         )
     )
     rung = ring_out(job)
@@ -231,12 +235,20 @@ def _whole(job: ScreenedJob, at: Laid, made: Stack) -> ScreenedSolution:
     )
 
 
-def _parking(job: ScreenedJob, layers: Sequence[Layer]) -> Parking:
-    """What is threaded, each part on the tail its layer wants."""
+def _parking(
+    job: ScreenedJob, units: Sequence[UnitSpliced], layers: Sequence[Layer], half_mm: float
+) -> Parking:
+    """What is threaded, each part on the tail its layer wants, behind what splices and solder sleeves are
+    shrunk with."""
     items = [
         ParkItem(t.layer, t.length_mm, x.waits_on("either"), t.order) for x in layers for t in x.threads()
     ]
-    return job.parked(items, job.joint.free_a_mm, job.joint.free_b_mm)
+    last = max((n for n, x in enumerate(layers) if x.threads()), default=0)
+    hot = [u.span_mm for u in units]
+    hot += [x.span_mm for x in layers[:last] if isinstance(x, SolderSleeve)]
+    hot += [x.span_mm for x in layers[:last] if isinstance(x, CoverSleeve) and x.hot]
+    near = away_from(job.rules, [(span, "air") for span in hot], half_mm)
+    return parked(job.rules, items, job.joint.free_a_mm, job.joint.free_b_mm, away=near)
 
 
 def _own_ohm(job: ScreenedJob) -> dict[str, float]:

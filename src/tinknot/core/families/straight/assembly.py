@@ -1,10 +1,10 @@
 """A straight joint put together: where its parts wait, its layers from the first gate to the last cover."""
 
-from collections.abc import Iterable
+from collections.abc import Iterable, Sequence
 from dataclasses import replace
 
 from tinknot.core.choosing.choose import Ranked
-from tinknot.core.choosing.park import Parking, ParkItem, Side, park
+from tinknot.core.choosing.park import Parking, ParkItem, Side
 from tinknot.core.families.lowvoltage.connectors import (
     Set,
     connector_pick,
@@ -12,7 +12,7 @@ from tinknot.core.families.lowvoltage.connectors import (
 from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.families.lowvoltage.metal import mohm_per_m
 from tinknot.core.families.lowvoltage.recipe import CableSolution
-from tinknot.core.families.recipe import flex_mandrel
+from tinknot.core.families.recipe import Reach, away_from, flex_mandrel, parked
 from tinknot.core.families.stack import Stack
 from tinknot.core.families.straight import base
 from tinknot.core.families.straight.cores import Cores
@@ -24,6 +24,7 @@ from tinknot.core.formulas.earth import sound_path_mohm
 from tinknot.core.joint.cable import Core
 from tinknot.core.layers.connectors import Connector
 from tinknot.core.layers.contract import Layer
+from tinknot.core.layers.core_sleeve import CoreSleeve
 from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.marker import Mark, MarkerSleeve
 from tinknot.core.layers.procedure import Joined, joint_procedure
@@ -32,10 +33,24 @@ from tinknot.core.layers.shell import ResinShell
 from tinknot.core.parts.marker import marker_for
 from tinknot.core.tolerance import at_least
 
+Span = tuple[float, float]
 _FLEX_MISSING = "Moving: the cable's least bend radius is not on the card, so no flex proof is planned."
 
 
-def parking_of(job: Job, covered: Stack, last: Ranked | None = None) -> Parking:
+def _worked(job: Job, cores: Cores, covers: Sequence[Layer]) -> list[tuple[Span, Reach]]:
+    """Where a tool or heat works while parts still wait; what is parked already stays."""
+    if job.made.parts:
+        return []
+    worked: list[tuple[Span, Reach]] = [
+        (c.seat_mm, "heat" if c.heated else "crimp") for c in cores.connectors
+    ]
+    hot = [x.span_mm for x in cores.layers if isinstance(x, CoreSleeve) and x.hot]
+    last = max((n for n, x in enumerate(covers) if x.threads()), default=0)
+    hot += [x.span_mm for x in covers[:last] if isinstance(x, CoverSleeve) and x.hot]
+    return [*worked, *((span, "air") for span in hot)]
+
+
+def parking_of(job: Job, cores: Cores, covered: Stack, last: Ranked | None = None) -> Parking:
     """Where everything that goes over a whole cable waits, with the pending sleeve cut as `last` says;
     what is seated first waits nearest."""
     layers = covered.layers
@@ -49,13 +64,8 @@ def parking_of(job: Job, covered: Stack, last: Ranked | None = None) -> Parking:
         was = (job.made.sides or {}).get(x.id)
         side: Side = "a" if was == "a" else "b" if was == "b" else x.waits_on(job.choice.outer_parks_on)
         items.append(ParkItem(x.id, t.length_mm, landed if side == "either" else side, order))
-    return park(
-        items,
-        job.a.free_mm,
-        job.b.free_mm,
-        between_mm=job.rules.number("park.between_mm"),
-        keep_away_mm=job.rules.number("park.keep_away_crimp_mm"),
-    )
+    near = away_from(job.rules, _worked(job, cores, layers), cores.layout.gap_mm / 2)
+    return parked(job.rules, items, job.a.free_mm, job.b.free_mm, away=near)
 
 
 def _connector_uohm(job: Job, c: Connector) -> float:
@@ -108,7 +118,7 @@ def solution_of(
         or not cores.complete
     ):
         return found
-    parking = parking_of(job, covered)
+    parking = parking_of(job, cores, covered)
     orders = {x.id: n for n, x in enumerate((x for x in covered.layers if x.threads()), 1)}
     covers = tuple(_parked(x, parking, orders) for x in covered.layers)
     closed = [span for x in covers if (span := x.closes_mm())]
@@ -144,8 +154,36 @@ def _mark(job: Job, a: Core, b: Core) -> Mark:
     return Mark(a.name, a.colour or "", part, part.first_lot(job.today) if part else "")
 
 
+def _roughened(job: Job, covers: tuple[Layer, ...]) -> tuple[tuple[Layer, ...], dict[str, float]]:
+    """The covers with their sheaths roughened before anything lies open that dust would fall on; how far from
+    each sheath cut, mm. What goes over the outer sleeve is roughened with it; work that began
+    by earlier rules goes on by them."""
+    if any(job.made.began_without(f"wipe.sheath.{e}") for e in "AB"):
+        return covers, {}
+    beyond, reach, closed = job.rules.number("surface.beyond_mm"), dict[str, float](), False
+    found: list[Layer] = []
+    for x in covers:
+        if isinstance(x, CoverSleeve) and x.seals and not closed:
+            mine = {e.name: over + beyond for e, over in zip(x.ends, x.overlap_mm, strict=True)}
+            closed = x.closes
+        elif isinstance(x, ResinShell) and not closed:
+            mine, closed = {e.name: mm for e, mm in zip(x.ends, x.sheath_in_mm, strict=True)}, True
+        else:
+            found.append(x)
+            continue
+        reach = {e: max(reach.get(e, 0.0), mine.get(e, 0.0)) for e in {**reach, **mine}}
+        found.append(replace(x, roughened=True))
+    return tuple(found), reach
+
+
+def _from_cut(end: str, half_mm: float, reach_mm: float) -> Span:
+    """A stretch of sheath from its cut outward, on the joint's axis."""
+    return (-half_mm - reach_mm, -half_mm) if end == "A" else (half_mm, half_mm + reach_mm)
+
+
 def _stack(work: Work, cores: Cores, covers: tuple[Layer, ...]) -> tuple[Layer, ...]:
     job, layout = work.job, cores.layout
+    covers, rough = _roughened(job, covers)
     names = [c.name for c in job.a.cores]
     half = layout.gap_mm / 2
     strip = {c.core: c.strip_mm for c in cores.connectors}
@@ -163,6 +201,8 @@ def _stack(work: Work, cores: Cores, covers: tuple[Layer, ...]) -> tuple[Layer, 
             focus_mm=(-half - 45, half + 5) if e.name == "A" else (-half - 5, half + 45),
             setback_mm=(job.made.setback_mm or {}).get(e.name, 0.0),
             threaded_mm=_threaded_mm(covers, e.name),
+            rough_mm=_from_cut(e.name, half, rough[e.name]) if e.name in rough else None,
+            flexes="moving" in job.joint.duties and not {"buried", "immersed"} & {*job.joint.duties},
         )
         for e in job.ends
     ]

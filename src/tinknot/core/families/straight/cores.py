@@ -233,6 +233,7 @@ def join(job: Job, steps: int, connectors: Sequence[StockConnector], groups: Gro
                 cut_length_mm=found.cut_length_mm,
                 park_on=long,
                 pieces=picked[i].window.pieces,
+                over_mica=bool(over),
                 together=job.build.cores_shrunk == "together" and len(connectors) > 1,
             )
         if insulation is None:

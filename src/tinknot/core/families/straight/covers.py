@@ -49,15 +49,20 @@ class Cover:
         return "end-piece" if self.over else self.id
 
     def ends(self, job: Job) -> tuple[CableEnd, ...]:
-        """The ends it seals on."""
-        return job.ends if self.closes else base.ends_of(job, [self.over])
+        """The ends on whose sheath it seals: of one that closes all but the one with a piece under it."""
+        piece = thin(job.ends).name if job.build.thin_side == "end-piece" else ""
+        return (
+            tuple(e for e in job.ends if e.name != piece) if self.closes else base.ends_of(job, [self.over])
+        )
 
     def overlaps_mm(self, job: Job, cores: Cores) -> tuple[float, ...]:
         """How far it reaches onto each sheath it seals on, mm from the sheath cut."""
         half, span = cores.layout.gap_mm / 2, self.lies(job, cores)
         if self.over:
             return (-half - span[0] if self.over == "A" else span[1] - half,)
-        return tuple(base.over_sheath_mm(job)) if self.closes else ()
+        mine = {e.name for e in self.ends(job)}
+        both = zip("AB", base.over_sheath_mm(job), strict=True)
+        return tuple(over for end, over in both if end in mine) if self.closes else ()
 
     def properties(self, job: Job) -> frozenset[str]:
         """What it must be."""
@@ -103,9 +108,10 @@ def sealed_mm(job: Job, cores: Cores) -> Span:
 
 
 def _over_bedding(job: Job, cores: Cores) -> Span:
-    """From crutch to crutch and onto the bedding, on a side without armour as far as the outer seal."""
-    least, bed, over = job.rules.number("overlap.bedding_min_mm"), bed_mm(job), base.over_sheath_mm(job)
-    reach = [min(max(least, 0.5 * b), b) if b else over[i] for i, b in enumerate(bed)]
+    """From crutch to crutch and onto the bedding, on a side without armour on to the sheath; the outer seal
+    lies beyond it."""
+    least, bed = job.rules.number("overlap.bedding_min_mm"), bed_mm(job)
+    reach = [min(max(least, 0.5 * b), b) if b else least for b in bed]
     return cores.crutch_mm[0] - reach[0], cores.crutch_mm[1] + reach[1]
 
 

@@ -7,7 +7,6 @@ from math import inf
 
 from tinknot.core.choosing.fitting import ANYTHING, Option
 from tinknot.core.choosing.whole import around, best, fewest, greedy, option, worth
-from tinknot.core.families.choice import Choice
 from tinknot.core.families.lowvoltage.connectors import Set
 from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.families.lowvoltage.recipe import CableSolution
@@ -63,16 +62,16 @@ class Search:
         found = self.covered(_names(chosen))
         if found.pending is None:
             return []
-        choice = found.choices[-1]
-        options = self.job.options(choice, others)
+        options = self.job.options(found.choices[-1], others)
         if len(chosen) < self.layers - 1:
             return options
         # of the last layer only the best can win
-        return islice((o for o in options if self._parks(found, choice, o)), 1)
+        cores = self.cores(_names(chosen[: len(self.groups)]))
+        return islice((o for o in options if self._parks(cores, found, o)), 1)
 
-    def _parks(self, found: Stack, choice: Choice, o: Option) -> bool:
-        part = choice.fitting(o.id)
-        return part is not None and parking_of(self.job, found, part).fits
+    def _parks(self, cores: Cores, found: Stack, o: Option) -> bool:
+        part = found.choices[-1].fitting(o.id)
+        return part is not None and parking_of(self.job, cores, found, part).fits
 
     def first(self, chosen: tuple[Option, ...]) -> Option | None:
         """What is ranked first on its own; of the last layer, what is best of those that can be parked."""

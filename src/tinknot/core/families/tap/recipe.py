@@ -60,6 +60,12 @@ class TapRecipe(CableRecipe):
                 )
         return tuple(chosen)
 
+    def _first(self) -> str:
+        """The core that goes on first and comes off last: the neutral, else PEN; empty where neither is
+        told."""
+        by_colour = {c.colour: c.name for c in self.job.b.cores}
+        return by_colour.get("blue") or by_colour.get("green-yellow") or ""
+
     def _why_not(self, c: StockConnector, main: Core, tap: Core) -> str:
         if c.kind != self.kind:
             return f"is {c.kind}, not {self.kind}"
@@ -88,6 +94,7 @@ class TapRecipe(CableRecipe):
             (replace(main, through=True), tap),
             network=self.kind != "earthing",
             earthing=self.kind == "earthing",
+            first="" if self.kind == "earthing" else self._first(),
         )
 
     def draw(self, s: CableSolution) -> Section | None:
@@ -113,6 +120,7 @@ class TapRecipe(CableRecipe):
                 tap=tap,
                 rules=r,
                 earthing=self.kind == "earthing",
+                first=self._first(),
             )
             for n, ((main, tap), c) in enumerate(zip(self.pairs, connectors, strict=True))
         ]
@@ -151,7 +159,8 @@ class TapRecipe(CableRecipe):
         ends: tuple[Layer, ...] = (
             () if self.kind == "earthing" else (TapEnd("preparation-B", "tap prepared", job.b, r),)
         )
-        layers = (procedure, *ends, *taps, *caps, *cool, *lead, *job.plain_steps())
+        in_turn = sorted(taps, key=lambda t: t.core != t.first)
+        layers = (procedure, *ends, *in_turn, *caps, *cool, *lead, *job.plain_steps())
         return replace(found, layers=layers, seat=(-half, half))
 
     def _caps(self, taps: list[Piercing]) -> tuple[list[EndCap], list[Choice]]:

@@ -4,21 +4,25 @@ from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import Literal
 
-from tinknot.core.acts import Act, Roughen, Thing, Wipe
+from tinknot.core.acts import Act, Place, Roughen, Thing, Wipe
 from tinknot.core.drawing.model import Body
-from tinknot.core.facts import Fact, of
-from tinknot.core.layers.contract import Batch, Fault, Gate, Material, Mend, Reading, Step
+from tinknot.core.facts import MEASURED, Fact, of
+from tinknot.core.layers.contract import Batch, Fault, Gate, Layer, Material, Mend, Reading, Step
 from tinknot.core.layers.moulded.seat import Mouth, Span
 from tinknot.core.rulebook import RuleBook
 
 AREAS = Batch("areas", "Make every surface ready")
+WIPES = Batch("area-wipes", "Wipe every surface once more")
+ROUGH = Fact("rough", Place("A", skin="sheath"))
 
 
 @dataclass(frozen=True)
 class Areas:
     """Every area that the layer `of` is sealed on. `abrade`: the way of the last strokes; `solvent`: wiped
     with solvent after abrading, else dry; `plated`: the fitting is only degreased; `inside`: the part's own
-    inside is made ready too, where it has no lining; `after`: what must be so before."""
+    inside is made ready too, where it has no lining; `after`: what must be so before; `threaded`: the part
+    waits on the cable meanwhile, and its inside is made ready before; `early`: what must be so
+    before they are roughened, where that comes before something lies open that dust would fall on."""
 
     rules: RuleBook
     of: str
@@ -28,6 +32,13 @@ class Areas:
     plated: bool
     inside: bool
     after: tuple[Fact, ...] = ()
+    threaded: bool = False
+    early: tuple[Fact, ...] = ()
+
+    @property
+    def inside_ready(self) -> Fact:
+        """The part's own inside made ready."""
+        return of("clean", f"{self.of}-inside")
 
     @property
     def clean(self) -> Fact:
@@ -35,21 +46,21 @@ class Areas:
         return of("clean", self.of)
 
     def steps(self) -> tuple[Step, ...]:
-        """Mouth by mouth: marked, degreased, abraded, wiped; then the part's inside."""
-        found = [self._area(m) for m in self.mouths]
+        """Mouth by mouth: marked, degreased, abraded, wiped; only wiped where that came early; then the
+        part's inside."""
+        found = [self._wiped(m) if self.early else self._area(m) for m in self.mouths]
         if self.inside:
             found.append(
                 Step(
                     f"surface.{self.of}.inside",
                     "Roughen the part's inside at its mouths",
                     "surface",
-                    "build",
-                    needs=self.after,
+                    "park" if self.threaded else "build",
+                    needs=(MEASURED,) if self.threaded else self.after,
                     text=f"Degrease, abrade round its inside, {self._wipe}.",
-                    batch=AREAS,
-                    layer=self.of,
+                    batch=None if self.threaded else AREAS,
                     acts=(Roughen(thing=Thing(self.of, "part"), inside=True),),
-                    makes=(self.clean,),
+                    makes=(self.clean, self.inside_ready),
                 )
             )
         return tuple(found)
@@ -84,6 +95,10 @@ class Areas:
                     id=f"{self.of}-area-{m.opening}", kind="area", layer=self.of, depth_mm=depth_mm, **edges
                 )
 
+    def roughened(self) -> tuple[Step, ...]:
+        """What comes early, mouth by mouth."""
+        return tuple(self._area(m) for m in self.mouths) if self.early else ()
+
     def _area(self, m: Mouth) -> Step:
         beyond = self.rules.number("surface.beyond_mm")
         wide = m.adhesive_mm + beyond
@@ -104,12 +119,11 @@ class Areas:
             f"surface.{self.of}.{m.opening}",
             f"Mark and clean {m.on}",
             "surface",
-            "build",
-            needs=self.after,
+            "cut" if self.early else "build",
+            needs=self.early or self.after,
             text=how,
             caution=caution,
             batch=AREAS,
-            layer=self.of,
             focus_mm=self.marked_mm(m),
             reading=Reading(
                 (
@@ -126,6 +140,22 @@ class Areas:
                 )
             ),
             acts=self._made_ready(m, wide),
+            makes=(ROUGH,) if self.early else (self.clean,),
+        )
+
+    def _wiped(self, m: Mouth) -> Step:
+        """What was roughened early, wiped just before the part goes on."""
+        return Step(
+            f"wipe.{self.of}.{m.opening}",
+            f"Wipe {m.on} clean",
+            "surface",
+            "build",
+            needs=(ROUGH, *self.after),
+            text="Degrease what was roughened, with a fresh cloth. Let it flash off.",
+            caution="Solvent away from heat.",
+            batch=WIPES,
+            focus_mm=self.marked_mm(m),
+            acts=(Wipe(at=m.place, solvent=True, flash_min=self.rules.number("surface.flash_min")),),
             makes=(self.clean,),
         )
 
@@ -150,3 +180,14 @@ class Areas:
                 at=(self.clean,),
             ),
         )
+
+
+@dataclass(frozen=True)
+class AreasRoughened(Layer):
+    """What a part is sealed on, roughened before a lead or a mesh lies open beside it."""
+
+    areas: Areas
+
+    def work(self) -> tuple[Step, ...]:
+        """Mouth by mouth."""
+        return self.areas.roughened()

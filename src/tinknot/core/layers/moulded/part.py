@@ -122,7 +122,7 @@ class MouldedPart(Layer):
                 f"Thread the {self.title}",
                 "park",
                 "park",
-                needs=self.parks_on,
+                needs=(*self.parks_on, *((self.areas.inside_ready,) if self.areas.inside else ())),
                 text=(
                     f"{self.part.said}, {self.threads_from}. Its marks: {self._mouths()}. Slide it well back."
                 ),

@@ -3,9 +3,9 @@
 from dataclasses import dataclass
 from typing import Literal
 
-from tinknot.core.acts import Bend, Join, Look, Note, Place, Read, Remove, Thing
+from tinknot.core.acts import Bend, Join, Look, Note, Place, Read, Remove, Thing, Wipe
 from tinknot.core.facts import COUNTED, DONE, MEASURED, Fact, of
-from tinknot.core.figures import mm
+from tinknot.core.figures import LEAST, mm
 from tinknot.core.layers import gates
 from tinknot.core.layers.contract import Batch, Fault, Gate, Layer, Mend, Minutes, Reading, Step
 from tinknot.core.layers.mends import END_AGAIN
@@ -43,18 +43,24 @@ _WORDS: dict[Beneath, tuple[str, str, str]] = {
 @dataclass(frozen=True)
 class Underneath(Layer):
     """What the part goes over: `built` once the part is threaded, or only looked at. `braid`: what holds a
-    braid on the fitting, in words; empty where there is none."""
+    braid on the fitting, in words; empty where there is none; `threaded`: the part is threaded over the cable
+    first; `off_mm`: how much sheath comes off for the legs at least."""
 
     rules: RuleBook
     what: Beneath
     built: bool
     braid: str = ""
+    threaded: bool = False
+    off_mm: float = 0.0
 
     def work(self) -> tuple[Step, ...]:
         """Made; then the braid banded on."""
         title, text, action = _WORDS[self.what]
+        if self.what == "legs":
+            text = f"At least {mm(self.off_mm, LEAST):g} mm from where the legs end. {text}"
         cut = self.what in ("legs", "end")
         found = [
+            *(self._clean() if self.threaded else ()),
             Step(
                 f"join.{self.id}",
                 title,
@@ -65,12 +71,12 @@ class Underneath(Layer):
                 action=action,
                 end="A",
                 acts=(
-                    Remove(at=Place("A"), what="sheath", mm=None, datum="cable-end")
+                    Remove(at=Place("A"), what="sheath", mm=self.off_mm, datum="cable-end")
                     if self.what == "legs"
                     else Note(at=Place("A")),
                 ),
                 makes=(of("made", self.id),),
-            )
+            ),
         ]
         if self.braid:
             found.append(
@@ -97,6 +103,22 @@ class Underneath(Layer):
             )
         return tuple(found)
 
+    def _clean(self) -> tuple[Step, ...]:
+        """The cable wiped, before the part is threaded over it."""
+        return (
+            Step(
+                "clean.A",
+                "Wipe the cable clean",
+                "surface",
+                "cut",
+                needs=(MEASURED,),
+                text="Dirt, water and grease off, as far back as the part will be slid.",
+                caution="What is threaded on takes the dirt along under its adhesive.",
+                end="A",
+                acts=(Wipe(at=Place("A", skin="sheath")),),
+            ),
+        )
+
     def minutes(self) -> Minutes:
         """As an end is made."""
         return Minutes(self.rules.number("time.end_min"))
@@ -121,7 +143,7 @@ def boot_procedure(
     proofs: Proofs,
     *,
     beneath: Fact,
-    threads: bool,
+    threaded: bool,
     hazardous: bool,
     state: str,
     mandrel_mm: float | None,
@@ -143,7 +165,7 @@ def boot_procedure(
                 title="Check the readings against what is there",
             ),
             *gates.counted(
-                r, threads, "Touch the part and count. Once what it goes over is made, it cannot be put on."
+                r, threaded, "Touch the part and count. Once what it goes over is made, it cannot be put on."
             ),
             *_screen(screen_mohm, beneath),
             proofs.together("before", (beneath,)),

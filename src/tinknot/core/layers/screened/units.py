@@ -33,6 +33,7 @@ Span = tuple[float, float]
 
 
 SPLICES = Batch("splices", "Splice every core", "Each to the core of its own name. Look into every window.")
+SOLDERING = ("soldering iron", "solder", "rosin flux")
 SHRINK = Batch(
     "shrink-splices", "Shrink the splices", "Each from its middle outward, until its ends have run."
 )
@@ -229,7 +230,7 @@ class UnitSpliced(Layer):
                 thing=Thing(f"{self.id}-{which}", f"splice of {self.named}", metal=True),
                 ends=sides,
                 how="soldered" if self.part.soldered else "crimped",
-                uses=("solder", "rosin flux") if self.part.soldered else (),
+                uses=SOLDERING[1:] if self.part.soldered else (),
             ),
         )
 
@@ -348,5 +349,5 @@ class UnitSpliced(Layer):
 
     def tools(self) -> tuple[str, ...]:
         """Crimp or solder, and heat."""
-        joined = "soldering iron, solder" if self.part.soldered else f"crimp tool for {self.part.said}"
-        return (joined, "hot-air gun with reflector")
+        joined = SOLDERING if self.part.soldered else (f"crimp tool for {self.part.said}",)
+        return (*joined, "hot-air gun with reflector")
