@@ -557,9 +557,25 @@ def test_a_tube_mould_is_sealed_below_filled_upright_topped_up_and_closed():
     order = [s.id for s in plan.steps]
     wanted = ["park.shell", "shell.close", "mix.resin", "inspect.resin", "shell.lid", "cure.shell"]
     assert [i for i in order if i in wanted] == wanted
-    assert "lower end" in plan.step("shell.close").text
+    (bore,) = {s["inside_diameter_mm"] for s in SHELL["stages"][1:2]}
+    words = f"Wind tape on A's sheath, {(plan.joint_length_mm - plan.gap_mm) / 2:g} mm from the sheath cut"
+    assert f"{words}, up to {bore:g} mm." in plan.step("shell.close").text
+    (tape,) = [m for m in plan.materials if m.what.startswith("PVC tape")]
+    sheath = single()["ends"]["A"]["sheath_od_mm"]
+    assert tape.quantity == pytest.approx(pi / 4 * (bore**2 - sheath**2) / 0.15, abs=50)
     assert "open end" in plan.step("seal.resin").text
     assert "lower port" not in " ".join(s.text for s in plan.steps)
+
+
+def test_the_ends_of_a_tube_mould_are_cut_to_what_passes_the_joint():
+    """Three cores held apart with their sleeves are thicker than the stage that just clears the sheath: the
+    next one is left, and its gap, too wide for tape alone, is built up (law 1)."""
+    plan = planned(BUILDS["cast in a tube"])
+    split = planned(stocked(BUILDS["cast in a tube"], shells=[SHELL | {"form": "split"}]))
+    assert "26 mm stage" in split.step("shell.close").text
+    assert "34 mm stage" in plan.step("park.shell").text
+    assert plan.joint_length_mm == split.joint_length_mm - 2 * 30
+    assert not plan.breaks
 
 
 def test_a_single_insulated_wire_is_one_sleeve_and_few_steps():

@@ -85,7 +85,7 @@ def test_steps_go_on_without_a_connection_and_are_sent_once(sign_in, page: Page,
     expect(page.get_by_text("not sent yet")).to_have_count(0, timeout=20_000)
     work = page.request.get(f"{site.address}/api/v1/joints/SK-107/work").json()
     steps = [e["step"] for e in work["events"]]
-    assert len(steps) == len(set(steps)) == 9
+    assert len(steps) == len(set(steps)) == 11
     assert work["progress"]["flags"] == []
 
 

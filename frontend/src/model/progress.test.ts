@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest'
 import vectors from '../../../tests/vectors/progress.json'
 import { aState, aStep } from '../testing/plan'
-import { current, inOneGo, overlay } from './progress'
+import { current, firstBefore, inOneGo, overlay } from './progress'
 
 const plan = { steps: vectors.steps.map((s) => aStep(s)) }
 const fresh = vectors.steps.map((s) =>
@@ -47,6 +47,16 @@ test('what comes one after the other in a batch is offered together, and none wi
   expect(inOneGo([sleeve, marker], after)).toEqual([])
   const threaded = overlay(parking, after, [did('outer'), did('sleeve')])
   expect(current(parking, threaded).map((s) => s.id)).toEqual(['marker'])
+})
+
+test('what is to be done first is what can be done now, not only the step before', () => {
+  const states = [
+    aState({ id: 'ring', state: 'open' }),
+    aState({ id: 'cut', state: 'locked', locked_by: ['ring'] }),
+    aState({ id: 'strip', state: 'locked', locked_by: ['cut'] }),
+  ]
+  expect(firstBefore(states, 'strip')).toBe('ring')
+  expect(firstBefore(states, 'ring')).toBeUndefined()
 })
 
 test('a reading laid over the server’s is kept', () => {

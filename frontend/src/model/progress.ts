@@ -65,6 +65,14 @@ function relock(plan: Pick<Plan, 'steps'>, now: Map<string, State>): void {
   }
 }
 
+/** What is to be done first before a locked step: the open one that it waits for, over others or not. */
+export function firstBefore(states: State[], id: string): string | undefined {
+  const waits = new Map(states.map((s) => [s.id, s.locked_by[0]]))
+  let first = waits.get(id)
+  for (let next = first; next !== undefined; next = waits.get(next)) first = next
+  return first
+}
+
 /** Every step that needs `id`, directly or not. */
 export function dependents(plan: Pick<Plan, 'steps'>, id: string): string[] {
   const found = new Set<string>()

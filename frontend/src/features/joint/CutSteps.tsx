@@ -1,3 +1,4 @@
+import { firstBefore } from '../../model/progress'
 import { length, sign } from '../../model/units'
 import { useSettings } from '../../settings'
 import type { WorkProps } from './useWork'
@@ -37,7 +38,7 @@ export function CutSteps({ plan, steps, states, confirm }: Props) {
                 {state?.state === 'again' && <b className="text-warning"> asked again: {state.why}</b>}
                 {s.photo && !done && <span> · with a picture, under Build</span>}
                 {state?.state === 'locked' && (
-                  <span> · first: {plan.steps.find((x) => x.id === state.locked_by[0])?.title}</span>
+                  <span> · first: {plan.steps.find((x) => x.id === firstBefore(states, s.id))?.title}</span>
                 )}
               </span>
               {gate && (

@@ -1,6 +1,7 @@
 import { Link } from 'react-router'
 import { NotCounted } from '../../components/notes'
 import { ParkStrip } from '../../components/ParkStrip'
+import { firstBefore } from '../../model/progress'
 import { useMay } from '../../session'
 import { useEvents, type WorkProps } from './useWork'
 
@@ -16,7 +17,7 @@ export function Park({ work, states, outbox, labels }: WorkProps) {
     return by.length ? [{ id: s.id, by: by.flatMap((b) => steps.get(b) ?? []) }] : []
   })
   const uncut = waits.filter((w) => w.by.some((b) => b.station === 'cut'))
-  const first = new Map(waits.map((w) => [w.id, w.by[0]?.title ?? '']))
+  const first = new Map(waits.map((w) => [w.id, steps.get(firstBefore(states, w.id) ?? '')?.title ?? '']))
   const hold = work.plan.steps.find((s) => s.hold === 'parked')
   const signed = hold && done.has(hold.id)
   if (!parked.length)

@@ -62,6 +62,11 @@ class CutShell:
         half = self.shell.body_length_mm / 2
         return -half - a, half + b
 
+    @property
+    def mouths_mm(self) -> tuple[float, float]:
+        """How wide its ends are left on A and on B, mm."""
+        return self.inside[0][1], self.inside[-1][1]
+
     def bore(self) -> Profile:
         """Its inside as a profile."""
         x, stretches = self.reach_mm[0], []

@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator
 from dataclasses import dataclass
+from math import pi
 
 from tinknot.core.acts import (
     Act,
@@ -23,7 +24,7 @@ from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.outline import rounded
 from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.facts import Fact, of, over_all, taken_off
-from tinknot.core.figures import said_mm
+from tinknot.core.figures import mm, said_mm
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
@@ -45,6 +46,7 @@ from tinknot.core.layers.contract import (
 )
 from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.layers.pour import CutShell, Pour
+from tinknot.core.layers.under_resin import spacers
 from tinknot.core.rulebook import RuleBook
 
 _FILL = "Fill to the brim."
@@ -57,11 +59,14 @@ def _mix_id(k: int) -> str:
     return MIX if k == 1 else f"{MIX}.{k}"
 
 
+TAPE_MM = 0.15  # PVC tape, 19 mm wide (IEC 60454-3-1)
+
+
 @dataclass(frozen=True)
 class ResinShell(Layer):
     """The shell closed round the joint and filled. `persons` mix and pour; `at_once`: all packs were mixed in
     one step, by a plan of before each had its own; `sleeved`: what lies in it is under an outer sleeve;
-    `roughened`: its sheaths are roughened already, and only wiped now."""
+    `roughened`: its sheaths are roughened already, and only wiped; `spaced`: its spacers stand already."""
 
     cut: CutShell
     lot: str
@@ -76,6 +81,7 @@ class ResinShell(Layer):
     at_once: bool = False
     sleeved: bool = False
     roughened: bool = False
+    spaced: bool = False
 
     def closes_mm(self) -> tuple[float, float] | None:
         """Its span."""
@@ -300,11 +306,11 @@ class ResinShell(Layer):
         seat = Place(span_mm=self.span_mm)
         gap = 0.0 if self.sleeved else self.rules.number("resin.core_gap_mm")
         within = Place(skin="" if self.sleeved else "core", span_mm=self.span_mm)
-        held = LayOn(at=within, thing=Thing(f"{self.id}-spacers", "spacers", of="spacer", apart_mm=gap))
+        held: tuple[Act, ...] = () if self.spaced else (LayOn(at=within, thing=spacers(self.id, gap)),)
         on: tuple[Act, ...] = ()
         if self.tube:
             on = (SlideTo(at=seat, thing=self.thing, from_end=self.park_on.upper()),)
-        return (held, *on, Close(at=seat, thing=self.thing))
+        return (*held, *on, Close(at=seat, thing=self.thing))
 
     @property
     def tube(self) -> bool:
@@ -316,13 +322,34 @@ class ResinShell(Layer):
         """All that will lie in the resin made clean."""
         return Fact("clean", Place(skin="sheath", span_mm=self.span_mm))
 
+    @property
+    def _lower(self) -> str:
+        """The end that a tube comes to first, and stands on."""
+        return "A" if self.park_on == "b" else "B"
+
+    @property
+    def _built_up(self) -> str:
+        """The sheath made as thick as the lower end of a tube, which is as wide as the joint."""
+        n = "AB".index(self._lower)
+        edge = "the sleeve" if self.sleeved else "the sheath cut"
+        return (
+            f"Wind tape on {self._lower}'s sheath, {said_mm(self.sheath_in_mm[n])} mm from {edge}, up to"
+            f" {mm(self.cut.mouths_mm[n]):g} mm"
+        )
+
+    def _build_up_mm(self) -> float:
+        """How much tape that takes, mm."""
+        n = "AB".index(self._lower)
+        bore, od = self.cut.mouths_mm[n], self.ends[n].sheath.least_mm
+        return round(pi / 4 * (bore**2 - od**2) / TAPE_MM, -2)
+
     def _closed(self) -> Step:
         """Round the joint and tight, but for where it is filled."""
-        apart = self.spacers_said
+        apart = "the spacers in their places" if self.spaced else self.spacers_said
         held = "Sleeve off the wall all round" if self.sleeved else "Cores held apart and off the wall"
         how = (
-            f"{apart}. Slide the mould over the joint, tape its lower end tight, and stand it upright with"
-            " the upper end open."
+            f"{apart}. {self._built_up}. Slide the mould over the joint and on to it, tape that end tight,"
+            f" and stand it upright, {self._lower} below, the upper end open."
             if self.tube
             else f"{self.cut.shell.said}: cut the ends {self._cut_words()}, {apart}, centre it, tape both"
             " ends tight."
@@ -502,6 +529,11 @@ class ResinShell(Layer):
                 for r, lot, n in self.pour.packs
             ),
             Material("spacer", self.spacers, "piece"),
+            *(
+                (Material("PVC tape, to build up under the mould", self._build_up_mm(), "mm"),)
+                if self.tube
+                else ()
+            ),
             Material("tape round an end of the shell", 2, "piece"),
             Material("abrasive strip", 2, "piece"),
             Material("degreasing wipe", 4, "piece"),

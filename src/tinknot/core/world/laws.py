@@ -277,7 +277,7 @@ def reads_true(w: World, act: Act) -> Iterator[Found]:
             )
     if isinstance(act, acts.PourIn) and act.last:
         metal = [x for x in w.laid if x.thing.metal and x.hides and not x.core]
-        if metal and "insulation" not in w.read:
+        if {x.thing.id for x in metal} - w.against:
             yield act.at.said, "the cores were never read against the mesh", "Read them before the resin."
 
 

@@ -78,6 +78,7 @@ class World:
     hot: dict[str, Place] = field(default_factory=dict)  # by thing: where
     mixed: dict[str, float] = field(default_factory=dict)  # by thing: until when it must be in
     read: set[str] = field(default_factory=set)  # what was read since the last thing was laid or closed
+    against: set[str] = field(default_factory=set)  # metal round the cores that they were read against
     uncured: bool = False  # what was poured is not hard yet
     filled: bool = False  # it was poured full
     closed: set[str] = field(default_factory=set)  # ends over which something was closed
@@ -248,6 +249,8 @@ class World:
                 self.tugged |= {name for name, join in self.joined.items() if _meets(join.ends, act.at)}
             case acts.Read():
                 self.read.add(act.what)
+                if act.what == "insulation":
+                    self.against |= {x.thing.id for x in self.laid if x.thing.metal and not x.core}
             case acts.Note():
                 self.noted.add(act.thing.id)
             case acts.Wait(until="cured"):
@@ -335,6 +338,7 @@ class World:
         if at.span_mm is None:
             return
         self.laid = [x for x in self.laid if x.thing.id != thing.id]
+        self.against.discard(thing.id)
         self.laid.append(Laid(thing, at.core, at.span_mm, hides, shut=shut))
         by_itself = bool(at.end)  # such an end is read apart
         if hides and not by_itself and (thing.metal or thing.tube or not at.core):

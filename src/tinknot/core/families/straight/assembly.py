@@ -22,6 +22,7 @@ from tinknot.core.figures import mm
 from tinknot.core.formulas.conductor import resistance_uohm
 from tinknot.core.formulas.earth import sound_path_mohm
 from tinknot.core.joint.cable import Core
+from tinknot.core.layers.bond import EarthBond
 from tinknot.core.layers.connectors import Connector
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.core_sleeve import CoreSleeve
@@ -30,6 +31,7 @@ from tinknot.core.layers.marker import Mark, MarkerSleeve
 from tinknot.core.layers.procedure import Joined, joint_procedure
 from tinknot.core.layers.proofs import Proofs
 from tinknot.core.layers.shell import ResinShell
+from tinknot.core.layers.under_resin import CoresApart, MeshRead
 from tinknot.core.parts.marker import marker_for
 from tinknot.core.tolerance import at_least
 
@@ -176,6 +178,24 @@ def _roughened(job: Job, covers: tuple[Layer, ...]) -> tuple[tuple[Layer, ...], 
     return tuple(found), reach
 
 
+def _cast_over_mesh(job: Job, covers: tuple[Layer, ...], proofs: Proofs) -> tuple[Layer, ...]:
+    """Where resin goes over a mesh: spacers before it is wound, cores read against it before the pour."""
+    shell = shell_of(covers)
+    meshed = any(isinstance(x, EarthBond) and x.mesh for x in covers)
+    if shell is None or not meshed or job.made.began_without("test.mesh"):
+        return covers
+    gap, found = job.rules.number("resin.core_gap_mm"), list[Layer]()
+    for x in covers:
+        if isinstance(x, EarthBond) and not shell.sleeved:
+            found.append(
+                CoresApart("spacers", "spacers", shell.spacers_said, gap, span_mm=shell.span_mm, of=shell.id)
+            )
+        if x is shell:
+            found.append(MeshRead("mesh-read", "mesh", proofs))
+        found.append(replace(shell, spaced=not shell.sleeved) if x is shell else x)
+    return tuple(found)
+
+
 def _from_cut(end: str, half_mm: float, reach_mm: float) -> Span:
     """A stretch of sheath from its cut outward, on the joint's axis."""
     return (-half_mm - reach_mm, -half_mm) if end == "A" else (half_mm, half_mm + reach_mm)
@@ -185,6 +205,8 @@ def _stack(work: Work, cores: Cores, covers: tuple[Layer, ...]) -> tuple[Layer, 
     job, layout = work.job, cores.layout
     covers, rough = _roughened(job, covers)
     names = [c.name for c in job.a.cores]
+    proofs = Proofs(job.rules, job.joint.rated_voltage_v, tuple(names), through_ohm=_through_ohm(job))
+    covers = _cast_over_mesh(job, covers, proofs)
     half = layout.gap_mm / 2
     strip = {c.core: c.strip_mm for c in cores.connectors}
     ends = [
@@ -219,7 +241,7 @@ def _stack(work: Work, cores: Cores, covers: tuple[Layer, ...]) -> tuple[Layer, 
     ]
     procedure = joint_procedure(
         Joined(
-            proofs=Proofs(job.rules, job.joint.rated_voltage_v, tuple(names), through_ohm=_through_ohm(job)),
+            proofs=proofs,
             places=names,
             threads=any(x.threads() for x in (*markers, *cores.layers, *covers)),
             hazardous="hazardous" in job.joint.duties,

@@ -31,6 +31,10 @@ class Inside(Protocol):
         """What a shell must clear, in words."""
         ...
 
+    def passes_mm(self) -> float:
+        """The thickest that something slid over it must pass, mm."""
+        ...
+
     def edges(self) -> list[float]:
         """Every place at which what is to be cleared changes, mm."""
         ...
@@ -67,6 +71,10 @@ class OpenCores:
             f"clears {mm(self.spread.greatest()):.1f} mm of cores with"
             f" {mm(self.job.rules.number('resin.cover_mm')):g} mm round the connectors"
         )
+
+    def passes_mm(self) -> float:
+        """The cores held apart."""
+        return self.spread.greatest()
 
     def edges(self) -> list[float]:
         """Those of the cores held apart."""
@@ -112,6 +120,10 @@ class Sleeved:
         greatest = self.under.between(*self.span_mm).greatest()
         cover = self.job.rules.number("resin.cover_mm")
         return f"clears {mm(greatest):.1f} mm of sleeved joint with {mm(cover):g} mm round it"
+
+    def passes_mm(self) -> float:
+        """The sleeved joint."""
+        return self.under.between(*self.span_mm).greatest()
 
     def edges(self) -> list[float]:
         """Those of the sleeved joint."""

@@ -136,17 +136,15 @@ def _cut(job: Job, inside: Inside, s: StockShell, under: Profile) -> tuple[CutSh
         return None, "both ends sit in glands: a tube cannot be threaded on"
     r = job.rules
     clear, widest = r.number("resin.end_clear_mm"), r.number("resin.end_most_mm")
-    stages = []
+    stages, slid = [], inside.passes_mm() if s.form == "tube" else 0.0
     for e in job.ends:
-        need = e.sheath.greatest_mm + clear
+        need = max(e.sheath.greatest_mm + clear, slid)  # a tube is slid over all that it goes round
         widths = [x.inside_diameter_mm for x in s.stages] + [s.body_inside_mm]
         n = next((i for i, d in enumerate(widths) if at_least(d, need)), None)
         if n is None:
-            return (
-                None,
-                f"does not clear the sheath on {e.name}: {mm(short_by(s.body_inside_mm, need)):.1f} mm short",
-            )
-        if widths[n] - e.sheath.least_mm > widest * (1 + 1e-9):
+            over = "joint" if slid >= need else f"sheath on {e.name}"
+            return None, f"does not clear the {over}: {mm(short_by(s.body_inside_mm, need)):.1f} mm short"
+        if s.form != "tube" and widths[n] - e.sheath.least_mm > widest * (1 + 1e-9):
             return (
                 None,
                 (
