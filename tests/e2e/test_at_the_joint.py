@@ -74,7 +74,7 @@ def test_whole_build_on_a_phone_with_the_network_cut_and_two_reloads(browser, si
     context.add_init_script(NO_DEVICES)
     page = entered(context, site, "runa", "/")
     site.set_rule(page, "surface.flash_min", 0)
-    site.built(page, "SK-107", "Take both sheaths off")
+    site.built(page, "SK-107", "Take both sheaths off and roughen them")
     page.goto(f"{site.address}/joints/SK-107/build")
     expect(page.get_by_role("heading", name="Take both sheaths off")).to_be_visible()
     page.evaluate("() => navigator.serviceWorker.ready.then(() => true)")

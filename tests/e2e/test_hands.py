@@ -58,7 +58,7 @@ def test_one_builds_on_a_phone_a_second_verifies(browser, site):
     page = entered(context, site, "runa", "/")
     site.set_rule(page, "surface.flash_min", 0)
     planned_again(page, site, "SK-107")
-    site.built(page, "SK-107", "Take both sheaths off")
+    site.built(page, "SK-107", "Take both sheaths off and roughen them")
     page.goto(f"{site.address}/joints/SK-107/build")
     expect(page.get_by_role("heading", level=1)).to_be_visible()
     page.evaluate("() => navigator.serviceWorker.ready.then(() => true)")

@@ -3,6 +3,7 @@
 from tinknot.core.layers.contract import Batch
 
 SHEATHS = Batch("sheaths", "Take both sheaths off")
+SHEATHS_ROUGHENED = Batch("sheaths", "Take both sheaths off and roughen them")
 ENDS = Batch("ends", "Cut both ends square")
 STRIP_WIRES = Batch("strip-wires", "Strip the wire on both sides")
 WHOLE = Batch(

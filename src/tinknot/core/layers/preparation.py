@@ -214,7 +214,7 @@ class Preparation(Layer):
                 ),
                 caution="What is threaded on slides over it and takes the dirt along under its adhesive.",
                 end=e,
-                batch=batches.SHEATHS,
+                batch=self._sheaths,
                 acts=(Wipe(at=Place(e, skin="sheath")),),
             ),
         )
@@ -230,7 +230,7 @@ class Preparation(Layer):
                 caution=sheath.caution,
                 look="No knife mark on any core.",
                 end=e,
-                batch=batches.SHEATHS,
+                batch=self._sheaths,
                 basis=moved,
                 reading=Reading((distance_gate(sheath, accept, "from the cable end"),)),
                 focus_mm=self.focus_mm,
@@ -327,6 +327,16 @@ class Preparation(Layer):
                 )
         return tuple(steps)
 
+    @property
+    def _sheaths(self) -> Batch:
+        """What the sheaths are worked in: off, and roughened where something seals on them."""
+        if self.rough_mm is None:
+            return batches.SHEATHS
+        if not self.setback_mm:
+            return batches.SHEATHS_ROUGHENED
+        e, back = self.end.name, said_mm(self.setback_mm)
+        return Batch(f"sheath-{e}", f"Take the sheath {back} mm further back on end {e}, roughen it")
+
     def _roughened(self) -> tuple[Step, ...]:
         """The sheath roughened for what seals there, before bare copper, mesh or mastic lies open."""
         if self.rough_mm is None:
@@ -340,7 +350,7 @@ class Preparation(Layer):
                 self.rough_mm[1] - self.rough_mm[0],
                 at=on,
                 flexes=self.flexes,
-                batch=batches.SURFACE_SHEATH,
+                batch=self._sheaths,
                 needs=(taken_off(e, "sheath"),),
             ),
         )
