@@ -8,6 +8,8 @@ import type { Taken } from './readings'
 interface Props {
   joint: string
   step: Step
+  /** Its own words, beside those of its batch. */
+  words: string
   picked: boolean
   toggle: () => void
   read: (gate: string) => Taken | null
@@ -18,7 +20,7 @@ interface Props {
 }
 
 /** A step of a batch: ticked, its figures, and what was read of them. */
-export function Row({ joint, step, picked, toggle, read, set, instruments, lot, takeLot }: Props) {
+export function Row({ joint, step, words, picked, toggle, read, set, instruments, lot, takeLot }: Props) {
   const { unit } = useSettings()
   const figures = step.gates.filter((g) => g.target !== null)
   const [first] = figures
@@ -33,7 +35,7 @@ export function Row({ joint, step, picked, toggle, read, set, instruments, lot, 
         />
         <span className="min-w-0 grow">
           {step.title}
-          {step.kind === 'park' && <span className="quiet block text-base">{step.text}</span>}
+          {words && <span className="quiet block text-base">{words}</span>}
         </span>
         {figures.length === 1 && first?.unit === 'mm' && (
           <b className="text-2xl whitespace-nowrap">

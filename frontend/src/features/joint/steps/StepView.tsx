@@ -30,7 +30,7 @@ import { eventOf, useReadings } from './readings'
 import { Tags } from './Tags'
 import { TesterFile } from './TesterFile'
 import { type Accepted, kindsOf, lackingTools, ToolPick, toolsFor } from './ToolPick'
-import { action, batchText, batchTitle } from './words'
+import { action, batchText, batchTitle, ownText } from './words'
 import { builtOf, didWork } from './work'
 
 const SPARE = 6 // figures that may all be left out are folded away from so many on
@@ -170,6 +170,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
                 key={s.id}
                 joint={work.ref}
                 step={s}
+                words={ownText(s, steps)}
                 picked={picked.has(s.id)}
                 toggle={() => setPicked((now) => toggled(now, s.id))}
                 read={(gate) => read(s.id, gate)}

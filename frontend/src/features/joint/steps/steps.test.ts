@@ -2,7 +2,7 @@ import { expect, test } from 'vitest'
 import { lookOf, type Section } from '../../../components/section'
 import type { Step } from '../useWork'
 import { pictured } from './spoiled'
-import { action, batchText, batchTitle, spoken } from './words'
+import { action, batchText, batchTitle, ownText, spoken } from './words'
 
 const body = (id: string, kind: string, layer: string, core: string, from: number, to: number) => ({
   id,
@@ -150,6 +150,14 @@ test('words of a batch and of the large action', () => {
   expect(action([...cores, step({ action: 'Clean' })], 0)).toBe('Done: all 3')
   expect(action([step({ kind: 'test' })], 1)).toBe('Note it: this does not pass')
   expect(action([step({ hold: 'parked' })], 0)).toBe('Sign this hold')
+})
+
+test('unlike work in a batch says its own words', () => {
+  const cut = step({ batch: 'sheaths' })
+  const rough = step({ batch: 'sheaths', kind: 'surface', text: 'Abrade 50 mm.' })
+  const park = step({ kind: 'park', text: 'Over core 1.' })
+  expect([cut, rough].map((s) => ownText(s, [cut, rough]))).toEqual(['', 'Abrade 50 mm.'])
+  expect(ownText(park, [park])).toBe('Over core 1.')
 })
 
 test('what is read aloud names the figures', () => {

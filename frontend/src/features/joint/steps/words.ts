@@ -11,6 +11,11 @@ export function batchText(steps: Step[]): string {
   return steps[0]?.batch_text || (steps[0]?.text ?? '')
 }
 
+/** What stands in a step's own row: of what is threaded, and of work unlike the first of its batch. */
+export function ownText(step: Step, steps: Step[]): string {
+  return step.kind === 'park' || step.kind !== steps[0]?.kind ? step.text : ''
+}
+
 /** What is confirmed by the one large button: of steps that are unlike only that they are done. */
 export function action(steps: Step[], failing: number): string {
   if (failing) return 'Note it: this does not pass'
