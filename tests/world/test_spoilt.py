@@ -242,6 +242,7 @@ UNSEEN = {
     r"adhesive\.|wipe\.boot|seal\.boot|place\.boot|orient\.": "mouths are not told apart",
     r"bond\.strap": "it goes to armour that is not there",
     r"wrap\.|bond\.(drains|under)": "what only fills, protects or lies beside changes no other step",
+    r"place\.spacers": "how far cores lie apart in the resin is looked at, not played",
     r"inspect\.|map\.|connectors": "a second look at what another step looks at or reads",
     r"(surface|wipe)\.": "nothing sticks there, or a second wipe: dry-wiped after roughening counts as clean",
     r"cut\.(scrap|lead|damage|core|sheath)|lay\.lead|twist\.|shell\.lid": "nothing else is measured from it",
