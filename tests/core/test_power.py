@@ -575,6 +575,10 @@ def test_the_ends_of_a_tube_mould_are_cut_to_what_passes_the_joint():
     assert "26 mm stage" in split.step("shell.close").text
     assert "34 mm stage" in plan.step("park.shell").text
     assert plan.joint_length_mm == split.joint_length_mm - 2 * 30
+    pipe = SHELL | {"form": "tube", "stages": [], "body_length_mm": 400}
+    plain = planned(stocked(BUILDS["cast in a tube"], shells=[pipe]))
+    assert "ends as they are" in plain.step("park.shell").text
+    assert f"up to {SHELL['body_inside_mm']:g} mm" in plain.step("shell.close").text
     assert not plan.breaks
 
 

@@ -134,13 +134,16 @@ class ResinShell(Layer):
         a, b = self.span_mm
         return (Threaded(self.id, shell.id, "sheath", b - a, end=self.park_on.upper(), order=1),)
 
-    def _cut_words(self) -> str:
+    def _cut_words(self, how: str) -> str:
+        """Where its ends are cut, after `how`; a plain pipe is taken as it is."""
         stages = self.cut.shell.stages
+        if not stages:
+            return "ends as they are"
         words = []
         for end, n in zip("AB", self.cut.first_stage, strict=True):
             d = stages[n].inside_diameter_mm if n < len(stages) else self.cut.shell.body_inside_mm
             words.append(f"{end} at the {said_mm(d)} mm stage")
-        return " and ".join(words)
+        return how + " and ".join(words)
 
     def work(self) -> tuple[Step, ...]:
         """Sheaths roughened, shell cut, closed and sealed, resin mixed, poured, topped up, cured."""
@@ -160,7 +163,7 @@ class ResinShell(Layer):
                     "park",
                     "park",
                     needs=(taken_off(end, "sheath"), Fact("clean", Place(end, skin="sheath"))),
-                    text=f"{shell.said}, ends cut {self._cut_words()}. Slide it well back.",
+                    text=f"{shell.said}, {self._cut_words('ends cut ')}. Slide it well back.",
                     caution="It cannot be put on later.",
                     batch=batches.WHOLE,
                     end=end,
@@ -351,7 +354,7 @@ class ResinShell(Layer):
             f"{apart}. {self._built_up}. Slide the mould over the joint and on to it, tape that end tight,"
             f" and stand it upright, {self._lower} below, the upper end open."
             if self.tube
-            else f"{self.cut.shell.said}: cut the ends {self._cut_words()}, {apart}, centre it, tape both"
+            else f"{self.cut.shell.said}: {self._cut_words('cut the ends ')}, {apart}, centre it, tape both"
             " ends tight."
         )
         return Step(
