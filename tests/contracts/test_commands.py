@@ -119,10 +119,10 @@ def test_plan_of_the_examples(path: Path):
 
 
 def test_plan_is_played_step_by_step_with_the_laws_it_breaks():
-    told = tinknot("plan", "--play", ROOT / "examples/cast-in-tube.json")
+    told = tinknot("plan", "--play", ROOT / "examples/sleeved-then-cast.json")
     assert told.exit_code == 0
-    assert "waits on the cable: shell on B" in told.output
-    assert "law 1, the joint: The tube mould is 26.0 mm open, and 30.7 mm lie in its way." in told.output
+    assert "waits on the cable: inner-sleeve on B" in told.output
+    assert "law 2, conductor of core protective on B: The inner sleeve lies over it already." in told.output
     sound = tinknot("plan", "--play", ROOT / "examples/single-core-bolted.json")
     assert "0 times a law is broken" in sound.output
     nothing = tinknot("plan", "--play", ROOT / "examples/nothing-fits.json")

@@ -17,7 +17,7 @@ from tinknot.services import building, planning
 from tinknot.services.opening import open_site
 from tinknot.store.models import Joint, PlanRevision
 
-EXAMPLE = Path("examples/cast-in-tube.json")
+EXAMPLE = Path("examples/sleeved-then-cast.json")
 
 
 @pytest.fixture(scope="module")

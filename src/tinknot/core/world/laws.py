@@ -258,7 +258,7 @@ def reads_true(w: World, act: Act) -> Iterator[Found]:
                 "it is tested against far ends that nobody can isolate",
                 "Test the tap's own cable alone, both ends apart, before it is connected.",
             )
-        if act.what == "insulation" and w.hot:
+        if act.what == "insulation" and w.hot and not w.found.heating:
             name = w.names[next(iter(w.hot))]
             yield act.at.said, f"the {name} is still hot, and hot insulation reads low", "Let it cool first."
         wires = {p.core for p in act.between if p.skin == "conductor"}
@@ -441,11 +441,12 @@ def has_room_for_dirt(w: World, act: Act) -> Iterator[Found]:
         bare = [x for x in w.laid if x.core and x.thing.id in w.joined and x.thing.metal]
         for x in (x for x in (*open_, *bare) if not _hidden(w, x)):
             yield act.at.said, f"its dust falls on the {x.thing.name}", "Roughen before that lies open."
-        stripped = {core for _, core, what in w.gone if what == "insulation"}
+        here = {end for end, *_ in w.gone if act.at.end in ("", end)}
+        stripped = {core for end, core, what in w.gone if what == "insulation" and core and end in here}
         for core in sorted(stripped - {x.core for x in w.laid}):
             yield (
                 act.at.said,
-                f"its dust falls on the bare copper{core and f' of core {core}'}",
+                f"its dust falls on the bare copper of core {core}",
                 "Roughen before it is bare.",
             )
     near = w.found.clear_mm
