@@ -15,6 +15,7 @@ from tinknot.core.layers.contract import (
     Threaded,
 )
 from tinknot.core.layers.sleeve import CLOSED, Sleeve
+from tinknot.core.layers.surfaces import degreased
 
 
 @dataclass(frozen=True)
@@ -93,7 +94,7 @@ class CoreSleeve(Sleeve):
                 needs=over_core(c),
                 text=f"Degrease {what} where the sleeve will lie. Let it flash off.",
                 batch=batches.SURFACE_CORES,
-                acts=tuple(self.wiped(place) for place in (*metal, *edges)),
+                acts=tuple(degreased(self.rules, place) for place in (*metal, *edges)),
                 core=c,
                 focus_mm=self.span_mm,
             ),

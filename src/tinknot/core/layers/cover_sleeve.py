@@ -4,7 +4,7 @@ from collections.abc import Iterator
 from dataclasses import dataclass, replace
 from typing import ClassVar
 
-from tinknot.core.acts import Act, Close, LayOn, Look, Place, Roughen, Shrink, SlideTo, ThreadOn, Wipe
+from tinknot.core.acts import Act, Close, LayOn, Look, Place, Shrink, SlideTo, ThreadOn
 from tinknot.core.choosing.choose import Window
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
@@ -14,9 +14,10 @@ from tinknot.core.figures import mm, said_mm
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
-from tinknot.core.layers.contract import Fault, Gate, Material, Mend, Minutes, Reading, Step, Threaded, Timer
+from tinknot.core.layers.contract import Fault, Material, Mend, Minutes, Reading, Step, Threaded, Timer
 from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.layers.sleeve import CLOSED, Closing, Sleeve
+from tinknot.core.layers.surfaces import abraded, degreased, roughened_gate, scratches, wiped_again
 
 _PIECE = Mend("Seal that end with a wrap-around piece over it, under Choose, and plan again", "mended")
 
@@ -160,13 +161,12 @@ class CoverSleeve(Sleeve):
                     needs=self._beneath,
                     text="Degrease what it will lie on. Let it flash off.",
                     focus_mm=self.span_mm,
-                    acts=(self.wiped(Place(span_mm=self.span_mm)),),
+                    acts=(degreased(self.rules, Place(span_mm=self.span_mm)),),
                 ),
             )
         if self.roughened:
             return tuple(self._wiped_on(e.name) for e in self.ends if e.name not in self.open_ends)
         beyond, grit = self.rules.number("surface.beyond_mm"), self.rules["surface.grit"]
-        accept = "roughened" in self.rules.names("tolerance.accept")
         prefix = "surface.sheath" if self.closes else f"surface.{self.id}"
         return tuple(
             Step(
@@ -176,31 +176,14 @@ class CoverSleeve(Sleeve):
                 "build",
                 needs=self._beneath,
                 text=(
-                    f"Degrease, abrade with {grit:g} grit, {self._direction}, wipe dry. Mark"
+                    f"Degrease, abrade with {grit:g} grit, {scratches(self.flexes)}, wipe dry. Mark"
                     f" {said_mm(over)} mm for the sleeve's edge."
                 ),
                 caution="Solvent away from heat; let it flash off.",
                 batch=batches.SURFACE_SHEATH,
                 end=e.name,
-                reading=Reading(
-                    (
-                        Gate(
-                            "roughened",
-                            "from the sheath cut",
-                            "mm",
-                            over + beyond,
-                            tolerance=5.0,
-                            required=False,
-                            accept=accept,
-                            instrument="tape",
-                        ),
-                    )
-                ),
-                acts=(
-                    self.wiped(Place(e.name, skin="sheath", span_mm=self.span_mm)),
-                    Roughen(at=Place(e.name, skin="sheath", span_mm=self.span_mm), mm=over + beyond),
-                    Wipe(at=Place(e.name, skin="sheath", span_mm=self.span_mm)),
-                ),
+                reading=Reading((roughened_gate(self.rules, "from the sheath cut", over + beyond),)),
+                acts=abraded(self.rules, Place(e.name, skin="sheath", span_mm=self.span_mm), over + beyond),
             )
             for e, over in zip(self.ends, self.overlap_mm, strict=True)
             if e.name not in self.open_ends
@@ -208,25 +191,15 @@ class CoverSleeve(Sleeve):
 
     def _wiped_on(self, end: str) -> Step:
         """The roughened sheath wiped just before it is closed."""
-        return Step(
+        return wiped_again(
             f"wipe.{'sheath' if self.closes else self.id}.{end}",
             f"Wipe the roughened sheath on {end}",
-            "surface",
-            "build",
+            self.rules,
+            "all that the adhesive will lie on",
+            at=Place(end, skin="sheath", span_mm=self.span_mm),
             needs=self._beneath,
-            text="Degrease all that the adhesive will lie on, with a fresh cloth. Let it flash off.",
-            caution="Solvent away from heat.",
             batch=batches.WIPE_SHEATH,
-            end=end,
-            acts=(self.wiped(Place(end, skin="sheath", span_mm=self.span_mm)),),
         )
-
-    @property
-    def _direction(self) -> str:
-        """Which way the scratches run, by what the joint will live in."""
-        if self.flexes:
-            return "along the cable: a scratch round it would crack where it bends"
-        return "finishing round the cable: a long scratch is a leak path"
 
     def _closed(self) -> Closing:
         lined = self.part is not None and self.part.lined

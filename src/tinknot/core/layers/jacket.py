@@ -9,8 +9,8 @@ from tinknot.core.layers import batches, gates
 from tinknot.core.layers.contract import Fault, Layer, Mend, Minutes, Step
 from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.gates import Procedure
-from tinknot.core.layers.preparation import roughening
 from tinknot.core.layers.proofs import SEEN, Proofs
+from tinknot.core.layers.surfaces import roughening
 from tinknot.core.rulebook import RuleBook
 
 _INSTEAD = Mend(

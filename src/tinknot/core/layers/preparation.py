@@ -1,8 +1,8 @@
 """A cable end laid open: sheath off, cores to length, conductors bare."""
 
-from dataclasses import dataclass, replace
+from dataclasses import dataclass
 
-from tinknot.core.acts import FoldBack, Place, Remove, Roughen, Wipe
+from tinknot.core.acts import FoldBack, Place, Remove, Wipe
 from tinknot.core.facts import MEASURED, Fact, taken_off
 from tinknot.core.figures import mm, said_mm
 from tinknot.core.joint.cable import CableEnd
@@ -19,6 +19,7 @@ from tinknot.core.layers.contract import (
     Reading,
     Step,
 )
+from tinknot.core.layers.surfaces import rough, roughening
 from tinknot.core.rulebook import RuleBook
 
 
@@ -46,59 +47,6 @@ def strip_gate(cut: Cut) -> Gate:
         tolerance=cut.tolerance_mm,
         required=False,
         instrument="calliper",
-    )
-
-
-def roughening(
-    step: str,
-    title: str,
-    rules: RuleBook,
-    reach_mm: float,
-    *,
-    at: Place,
-    flexes: bool,
-    batch: Batch,
-    needs: tuple[Fact, ...],
-    label: str = "from the sheath cut",
-) -> Step:
-    """A sheath degreased, roughened `reach_mm` from its mark and wiped dry, before something lies open that
-    its dust would fall on; it is wiped once more when it is closed."""
-    grit = rules["surface.grit"]
-    way = (
-        "along the cable: a scratch round it would crack where it bends"
-        if flexes
-        else "finishing round the cable: a long scratch is a leak path"
-    )
-    return Step(
-        step,
-        title,
-        "surface",
-        "cut",
-        needs=needs,
-        text=f"Degrease, abrade {said_mm(reach_mm)} mm with {grit:g} grit, {way}, wipe dry, blow it clean.",
-        caution="Before anything lies open: its dust conducts and keeps water.",
-        batch=batch,
-        end=at.end,
-        reading=Reading(
-            (
-                Gate(
-                    "roughened",
-                    label,
-                    "mm",
-                    reach_mm,
-                    tolerance=5.0,
-                    required=False,
-                    accept="roughened" in rules.names("tolerance.accept"),
-                    instrument="tape",
-                ),
-            )
-        ),
-        acts=(
-            Wipe(at=at, solvent=True, flash_min=rules.number("surface.flash_min")),
-            Roughen(at=at, mm=reach_mm),
-            Wipe(at=at),
-        ),
-        makes=(Fact("rough", replace(at, span_mm=None)),),
     )
 
 
@@ -303,7 +251,7 @@ class Preparation(Layer):
                         f"Strip core {core} on {e}",
                         "cut",
                         "cut",
-                        needs=(taken_off(e, "core", core), Fact("rough", Place(e, skin="sheath"))),
+                        needs=(taken_off(e, "core", core), rough(e)),
                         text="Score the insulation all round and pull it off. "
                         + (
                             "Round the sector with the rounding die."

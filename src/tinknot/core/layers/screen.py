@@ -28,13 +28,12 @@ from tinknot.core.layers.contract import (
 )
 from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.mends import END_AGAIN
-from tinknot.core.layers.preparation import roughening
+from tinknot.core.layers.surfaces import rough, roughening
 from tinknot.core.parts.clamp import StockClamp
 from tinknot.core.parts.ring import StockRing
 from tinknot.core.rulebook import RuleBook
 
 Span = tuple[float, float]
-ROUGH = Fact("rough", Place("A", skin="sheath"))
 SCRAP = Thing("scrap", "scrap of this cable")
 
 
@@ -306,7 +305,7 @@ class Lead(Layer):
                     "Lay the sleeve's lead",
                     "screen",
                     "build",
-                    needs=(COVERED, ROUGH),
+                    needs=(COVERED, rough("A")),
                     text=f"It leaves {way}. No pull on it while it is soldered.",
                     action="It lies right",
                     acts=(Note(at=Place("A")),),
@@ -343,7 +342,7 @@ class Lead(Layer):
                 "Lay the lead on the screen",
                 "screen",
                 "build",
-                needs=(of("made", self.id), COVERED, ROUGH),
+                needs=(of("made", self.id), COVERED, rough("A")),
                 text=f"Its bare part flat on the bare screen, nothing bare past the edges. It leaves {way}.",
                 action="It lies right",
                 acts=(

@@ -12,12 +12,10 @@ from tinknot.core.acts import (
     Mix,
     Place,
     PourIn,
-    Roughen,
     SlideTo,
     Thing,
     ThreadOn,
     Wait,
-    Wipe,
 )
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
@@ -46,7 +44,7 @@ from tinknot.core.layers.contract import (
 )
 from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.layers.pour import CutShell, Pour
-from tinknot.core.layers.under_resin import spacers
+from tinknot.core.layers.surfaces import abraded, roughened_gate, wiped_again
 from tinknot.core.rulebook import RuleBook
 
 _FILL = "Fill to the brim."
@@ -152,7 +150,6 @@ class ResinShell(Layer):
         hands = "Gloves and eyes; ventilate." + (
             " Isocyanate: trained people only." if resin.isocyanate else ""
         )
-        accept = "roughened" in self.rules.names("tolerance.accept")
         park: tuple[Step, ...] = ()
         if shell.form == "tube":
             end = self.park_on.upper()
@@ -187,27 +184,14 @@ class ResinShell(Layer):
                     end=e.name,
                     reading=Reading(
                         (
-                            Gate(
-                                "roughened",
+                            roughened_gate(
+                                self.rules,
                                 "from the sleeve's edge" if self.sleeved else "from the sheath cut",
-                                "mm",
                                 over,
-                                tolerance=5.0,
-                                required=False,
-                                accept=accept,
-                                instrument="tape",
                             ),
                         )
                     ),
-                    acts=(
-                        Wipe(
-                            at=self._skin(e.name),
-                            solvent=True,
-                            flash_min=self.rules.number("surface.flash_min"),
-                        ),
-                        Roughen(at=self._skin(e.name), mm=over),
-                        Wipe(at=self._skin(e.name)),
-                    ),
+                    acts=abraded(self.rules, self._skin(e.name), over),
                 )
                 for e, over in zip(self.ends, self.sheath_in_mm, strict=True)
             ]
@@ -269,19 +253,15 @@ class ResinShell(Layer):
 
     def _wiped(self) -> list[Step]:
         """Sheaths that are roughened already, wiped just before they are closed in."""
-        flash = self.rules.number("surface.flash_min")
         return [
-            Step(
+            wiped_again(
                 f"wipe.sheath.{e.name}",
                 f"Wipe the roughened sheath on {e.name}",
-                "surface",
-                "build",
+                self.rules,
+                "all that will lie in resin",
+                at=self._skin(e.name),
                 needs=over_all(),
-                text="Degrease all that will lie in resin, with a fresh cloth. Let it flash off.",
-                caution="Solvent away from heat.",
                 batch=batches.WIPE_SHEATH,
-                end=e.name,
-                acts=(Wipe(at=self._skin(e.name), solvent=True, flash_min=flash),),
             )
             for e in self.ends
         ]
@@ -304,12 +284,17 @@ class ResinShell(Layer):
         """What of an end lies in the resin."""
         return Place(end, skin="sheath", span_mm=self.span_mm)
 
-    def _closing(self) -> tuple[Act, ...]:
-        """Spacers first, then the mould over them or the shell round them."""
-        seat = Place(span_mm=self.span_mm)
-        gap = 0.0 if self.sleeved else self.rules.number("resin.core_gap_mm")
+    @property
+    def spacers_laid(self) -> LayOn:
+        """What holds the cores apart, or the sleeve off the wall."""
         within = Place(skin="" if self.sleeved else "core", span_mm=self.span_mm)
-        held: tuple[Act, ...] = () if self.spaced else (LayOn(at=within, thing=spacers(self.id, gap)),)
+        gap = 0.0 if self.sleeved else self.rules.number("resin.core_gap_mm")
+        return LayOn(at=within, thing=Thing(f"{self.id}-spacers", "spacers", of="spacer", apart_mm=gap))
+
+    def _closing(self) -> tuple[Act, ...]:
+        """Spacers, where none stand already; then the mould over them or the shell round them."""
+        seat = Place(span_mm=self.span_mm)
+        held: tuple[Act, ...] = () if self.spaced else (self.spacers_laid,)
         on: tuple[Act, ...] = ()
         if self.tube:
             on = (SlideTo(at=seat, thing=self.thing, from_end=self.park_on.upper()),)

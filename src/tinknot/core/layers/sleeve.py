@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, field
 
-from tinknot.core.acts import Place, Thing, Wipe
+from tinknot.core.acts import Thing
 from tinknot.core.choosing.choose import Window
 from tinknot.core.facts import Fact
 from tinknot.core.formulas.sleeve import Tube
@@ -152,10 +152,6 @@ class Sleeve(Layer):
             seals="adhesive" if self.part.lined else "",
             of=self.part_name,
         )
-
-    def wiped(self, place: Place) -> Wipe:
-        """A surface degreased with solvent, which flashes off."""
-        return Wipe(at=place, solvent=True, flash_min=self.rules.number("surface.flash_min"))
 
     @property
     def hot(self) -> bool:

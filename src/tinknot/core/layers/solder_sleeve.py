@@ -3,7 +3,7 @@
 from collections.abc import Iterator
 from dataclasses import dataclass, replace
 
-from tinknot.core.acts import Join, Look, Place, Shrink, SlideTo, Thing, ThreadOn, Wipe
+from tinknot.core.acts import Join, Look, Place, Shrink, SlideTo, Thing, ThreadOn
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
@@ -27,6 +27,7 @@ from tinknot.core.layers.contract import (
 )
 from tinknot.core.layers.mends import END_AGAIN
 from tinknot.core.layers.sleeve import flash
+from tinknot.core.layers.surfaces import degreased
 from tinknot.core.parts.solder_sleeve import StockSolderSleeve
 from tinknot.core.rulebook import RuleBook
 
@@ -108,7 +109,7 @@ class SolderSleeve(Layer):
                 needs=(Fact("ready", seat),),
                 text="Degrease what its sealing rings will lie on. Let it flash off.",
                 caution="Solvent away from heat.",
-                acts=(Wipe(at=sealed, solvent=True, flash_min=self.rules.number("surface.flash_min")),),
+                acts=(degreased(self.rules, sealed),),
                 focus_mm=self.span_mm,
                 end=self.on,
             ),

@@ -15,6 +15,7 @@ from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Layer, Material, Mend, Minutes, Piece, Step, pieces_of
 from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.layers.sleeve import flash
+from tinknot.core.layers.surfaces import degreased
 from tinknot.core.parts.tape import StockTape
 from tinknot.core.rulebook import RuleBook
 
@@ -165,10 +166,7 @@ class TapeWrap(Layer):
                 needs=self._beneath,
                 text="Degrease where the tape will lie. Let it flash off.",
                 batch=batches.SURFACE_CORES if self.core else None,
-                acts=tuple(
-                    Wipe(at=place, solvent=True, flash_min=self.rules.number("surface.flash_min"))
-                    for place in self.sticks_to
-                ),
+                acts=tuple(degreased(self.rules, place) for place in self.sticks_to),
                 core=self.core,
                 focus_mm=self.span_mm,
             ),

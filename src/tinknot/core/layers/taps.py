@@ -15,6 +15,7 @@ from tinknot.core.layers.contract import Cut, Fault, Layer, Material, Mend, Minu
 from tinknot.core.layers.preparation import distance_gate
 from tinknot.core.layers.proofs import read
 from tinknot.core.layers.sleeve import Sleeve
+from tinknot.core.layers.surfaces import degreased
 from tinknot.core.parts.connector import StockConnector
 from tinknot.core.rulebook import RuleBook
 
@@ -333,7 +334,7 @@ class EndCap(Sleeve):
                 needs=(Fact("joined", Place(core=self.core)),),
                 text="Degrease the tap's open end. Let it flash off.",
                 batch=batches.SURFACE_CORES,
-                acts=(self.wiped(Place("B", self.core, "insulation", self.span_mm)),),
+                acts=(degreased(self.rules, Place("B", self.core, "insulation", self.span_mm)),),
                 core=self.core,
                 focus_mm=self.span_mm,
             ),

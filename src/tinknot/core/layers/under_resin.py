@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from tinknot.core.acts import LayOn, Place, Read, Thing
+from tinknot.core.acts import LayOn, Place, Read
 from tinknot.core.facts import over_all
 from tinknot.core.layers.contract import Fault, Gate, Layer, Mend, Reading, Step
 from tinknot.core.layers.mends import CUT_OUT
@@ -12,12 +12,10 @@ from tinknot.core.layers.proofs import EARTH_AND_REST, Proofs
 @dataclass(frozen=True)
 class CoresApart(Layer):
     """Spacers set before a mesh is wound over them, which closes the way to them (law 2). `said`: how many
-    and where; `apart_mm`: how far they hold what they lie between; `of`: the shell whose spacers they are."""
+    and where; `laid`: by the shell whose they are."""
 
     said: str
-    apart_mm: float
-    span_mm: tuple[float, float]
-    of: str
+    laid: LayOn
 
     def work(self) -> tuple[Step, ...]:
         """Set."""
@@ -31,10 +29,8 @@ class CoresApart(Layer):
                 text=f"{self.said}. Nothing reaches them once the mesh is on.",
                 look="No core touches another one; what holds them cannot slip out.",
                 action="They are apart",
-                focus_mm=self.span_mm,
-                acts=(
-                    LayOn(at=Place(skin="core", span_mm=self.span_mm), thing=spacers(self.of, self.apart_mm)),
-                ),
+                focus_mm=self.laid.at.span_mm,
+                acts=(self.laid,),
             ),
         )
 
@@ -48,11 +44,6 @@ class CoresApart(Layer):
                 (Mend("Set it again", "again"),),
             ),
         )
-
-
-def spacers(shell: str, apart_mm: float) -> Thing:
-    """A shell's spacers as they are taken to the work."""
-    return Thing(f"{shell}-spacers", "spacers", of="spacer", apart_mm=apart_mm)
 
 
 @dataclass(frozen=True)

@@ -12,6 +12,7 @@ from tinknot.core.layers.contract import Cut, Material, Minutes, Reading, Step
 from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.preparation import Preparation, strip_gate
 from tinknot.core.layers.sleeve import Closing
+from tinknot.core.layers.surfaces import degreased
 
 
 @dataclass(frozen=True)
@@ -124,7 +125,10 @@ class WireSleeve(CoverSleeve):
                 needs=self._beneath,
                 text="Degrease connector and insulation where the sleeve will lie. Let it flash off.",
                 focus_mm=self.span_mm,
-                acts=tuple(self.wiped(Place(e.name, skin="sheath", span_mm=self.span_mm)) for e in self.ends),
+                acts=tuple(
+                    degreased(self.rules, Place(e.name, skin="sheath", span_mm=self.span_mm))
+                    for e in self.ends
+                ),
             ),
         )
 

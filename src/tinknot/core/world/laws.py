@@ -441,8 +441,8 @@ def has_room_for_dirt(w: World, act: Act) -> Iterator[Found]:
         bare = [x for x in w.laid if x.core and x.thing.id in w.joined and x.thing.metal]
         for x in (x for x in (*open_, *bare) if not _hidden(w, x)):
             yield act.at.said, f"its dust falls on the {x.thing.name}", "Roughen before that lies open."
-        here = {end for end, *_ in w.gone if act.at.end in ("", end)}
-        stripped = {core for end, core, what in w.gone if what == "insulation" and core and end in here}
+        off = [(end, core) for end, core, what in w.gone if what == "insulation" and core]
+        stripped = {core for end, core in off if act.at.end in ("", end)}
         for core in sorted(stripped - {x.core for x in w.laid}):
             yield (
                 act.at.said,

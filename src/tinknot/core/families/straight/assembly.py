@@ -184,12 +184,10 @@ def _cast_over_mesh(job: Job, covers: tuple[Layer, ...], proofs: Proofs) -> tupl
     meshed = any(isinstance(x, EarthBond) and x.mesh for x in covers)
     if shell is None or not meshed or job.made.began_without("test.mesh"):
         return covers
-    gap, found = job.rules.number("resin.core_gap_mm"), list[Layer]()
+    found: list[Layer] = []
     for x in covers:
         if isinstance(x, EarthBond) and not shell.sleeved:
-            found.append(
-                CoresApart("spacers", "spacers", shell.spacers_said, gap, span_mm=shell.span_mm, of=shell.id)
-            )
+            found.append(CoresApart("spacers", "spacers", shell.spacers_said, shell.spacers_laid))
         if x is shell:
             found.append(MeshRead("mesh-read", "mesh", proofs))
         found.append(replace(shell, spaced=not shell.sleeved) if x is shell else x)

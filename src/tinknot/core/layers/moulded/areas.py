@@ -1,19 +1,19 @@
 """The surfaces a moulded part is sealed on, made ready."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Literal
 
-from tinknot.core.acts import Act, Place, Roughen, Thing, Wipe
+from tinknot.core.acts import Act, Roughen, Thing, Wipe
 from tinknot.core.drawing.model import Body
 from tinknot.core.facts import MEASURED, Fact, of
 from tinknot.core.layers.contract import Batch, Fault, Gate, Layer, Material, Mend, Reading, Step
 from tinknot.core.layers.moulded.seat import Mouth, Span
+from tinknot.core.layers.surfaces import degreased, rough, wiped_again
 from tinknot.core.rulebook import RuleBook
 
 AREAS = Batch("areas", "Make every surface ready")
 WIPES = Batch("area-wipes", "Wipe every surface once more")
-ROUGH = Fact("rough", Place("A", skin="sheath"))
 
 
 @dataclass(frozen=True)
@@ -67,8 +67,7 @@ class Areas:
 
     def _made_ready(self, m: Mouth, wide: float) -> tuple[Act, ...]:
         """Degreased, roughened where it may be, wiped."""
-        flash = self.rules.number("surface.flash_min")
-        wet = Wipe(at=m.place, solvent=True, flash_min=flash)
+        wet = degreased(self.rules, m.place)
         if m.fitting and self.plated:
             return (wet,)
         return wet, Roughen(at=m.place, mm=wide), (wet if self.solvent else Wipe(at=m.place))
@@ -140,24 +139,22 @@ class Areas:
                 )
             ),
             acts=self._made_ready(m, wide),
-            makes=(ROUGH,) if self.early else (self.clean,),
+            makes=(rough("A"),) if self.early else (self.clean,),
         )
 
     def _wiped(self, m: Mouth) -> Step:
         """What was roughened early, wiped just before the part goes on."""
-        return Step(
+        step = wiped_again(
             f"wipe.{self.of}.{m.opening}",
             f"Wipe {m.on} clean",
-            "surface",
-            "build",
-            needs=(ROUGH, *self.after),
-            text="Degrease what was roughened, with a fresh cloth. Let it flash off.",
-            caution="Solvent away from heat.",
+            self.rules,
+            "what was roughened",
+            at=m.place,
+            needs=(rough("A"), *self.after),
             batch=WIPES,
-            focus_mm=self.marked_mm(m),
-            acts=(Wipe(at=m.place, solvent=True, flash_min=self.rules.number("surface.flash_min")),),
             makes=(self.clean,),
         )
+        return replace(step, end="", focus_mm=self.marked_mm(m))
 
     @property
     def hands_min(self) -> float:

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass, replace
 
-from tinknot.core.acts import Look, Place, Shrink, Thing, Wipe
+from tinknot.core.acts import Look, Place, Shrink, Thing
 from tinknot.core.facts import CONNECTED, Fact, of
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
@@ -19,6 +19,7 @@ from tinknot.core.layers.contract import (
 )
 from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.layers.sleeve import flash
+from tinknot.core.layers.surfaces import degreased
 from tinknot.core.parts.boot import StockBoot
 from tinknot.core.rulebook import RuleBook
 
@@ -51,7 +52,6 @@ class Caps(Layer):
         )
         ends = tuple(Place(self.end, c, "insulation") for c in self.cores)
         clean = tuple(Fact("clean", p) for p in ends)
-        flashes = self.rules.number("surface.flash_min")
         return (
             Step(
                 f"surface.{self.id}",
@@ -62,7 +62,7 @@ class Caps(Layer):
                 text=f"{names}: cut square, no strand outside, degrease. Let it flash off.",
                 caution="Dead at its far end too, and it stays so.",
                 batch=batches.SURFACE_CORES,
-                acts=tuple(Wipe(at=p, solvent=True, flash_min=flashes) for p in ends),
+                acts=tuple(degreased(self.rules, p) for p in ends),
                 end=self.end,
                 core=self.cores[0],
             ),

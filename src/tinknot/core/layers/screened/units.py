@@ -3,7 +3,7 @@
 from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 
-from tinknot.core.acts import Act, Join, Look, Note, Place, Shrink, SlideTo, Thing, ThreadOn, Tug, Wipe
+from tinknot.core.acts import Act, Join, Look, Note, Place, Shrink, SlideTo, Thing, ThreadOn, Tug
 from tinknot.core.drawing.stage import Lies
 from tinknot.core.facts import COUNTED, Fact, of, taken_off
 from tinknot.core.figures import mm
@@ -27,6 +27,7 @@ from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.layers.ringing import NAMED
 from tinknot.core.layers.screened.splice import Splice
 from tinknot.core.layers.sleeve import flash
+from tinknot.core.layers.surfaces import degreased
 from tinknot.core.rulebook import RuleBook
 
 Span = tuple[float, float]
@@ -159,10 +160,7 @@ class UnitSpliced(Layer):
                 "build",
                 needs=(Fact("looked", Place(core=self.unit, skin="connector")),),
                 text="Insulation beside every splice. Let it flash off.",
-                acts=tuple(
-                    Wipe(at=p, solvent=True, flash_min=self.rules.number("surface.flash_min"))
-                    for p in self._beside
-                ),
+                acts=tuple(degreased(self.rules, p) for p in self._beside),
                 batch=batches.SURFACE_CORES,
                 core=self.unit,
                 focus_mm=self.span_mm,

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from typing import ClassVar
 
-from tinknot.core.acts import LayOn, Look, Note, Place, Thing, Wait, Wipe
+from tinknot.core.acts import LayOn, Look, Note, Place, Thing, Wait
 from tinknot.core.joint.leaflet import LeafletLayer
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import (
@@ -11,6 +11,7 @@ from tinknot.core.layers.contract import (
     Step,
     Timer,
 )
+from tinknot.core.layers.surfaces import degreased
 from tinknot.core.layers.trace.flat import DrawnFlat
 from tinknot.core.layers.trace.opening import AtEnd
 
@@ -28,7 +29,6 @@ class Sealant(AtEnd):
         """On clean ground; it skins, then cures."""
         i, e = self.id, self.end
         on = Place(e, skin="sheath", span_mm=self.span_mm)
-        flash_min = self.rules.number("surface.flash_min")
         wait = (
             (
                 Step(
@@ -56,7 +56,7 @@ class Sealant(AtEnd):
                 "build",
                 after=self.after,
                 text="Degrease, let it flash off.",
-                acts=(Wipe(at=on, solvent=True, flash_min=flash_min),),
+                acts=(degreased(self.rules, on),),
                 end=e,
                 focus_mm=self.span_mm,
             ),

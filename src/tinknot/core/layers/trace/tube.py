@@ -3,7 +3,7 @@
 from dataclasses import dataclass, field, replace
 from typing import ClassVar
 
-from tinknot.core.acts import Act, Look, Note, Place, Roughen, Shrink, SlideTo, Thing, ThreadOn, Wait, Wipe
+from tinknot.core.acts import Act, Look, Note, Place, Shrink, SlideTo, Thing, ThreadOn, Wait
 from tinknot.core.joint.leaflet import LeafletLayer
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
@@ -17,6 +17,7 @@ from tinknot.core.layers.contract import (
 )
 from tinknot.core.layers.mends import END_AGAIN
 from tinknot.core.layers.sleeve import Sleeve
+from tinknot.core.layers.surfaces import abraded
 from tinknot.core.layers.trace.flat import DrawnFlat
 
 
@@ -168,7 +169,7 @@ class TraceTube(DrawnFlat, Sleeve):
 
     def _made_ready(self, end: str) -> tuple[Act, ...]:
         place = Place(end, skin="sheath", span_mm=self.span_mm)
-        return self.wiped(place), Roughen(at=place, mm=0.0), Wipe(at=place)
+        return abraded(self.rules, place, 0.0)
 
     @property
     def seals(self) -> bool:
