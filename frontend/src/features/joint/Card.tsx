@@ -3,9 +3,9 @@ import { Link } from 'react-router'
 import { api, type Draft, type Schemas, take } from '../../api/client'
 import { Field, NumberField, QuantityField, SelectField, TextField } from '../../components/fields'
 import { Caution } from '../../components/notes'
-import { makesOf, sheetMakes, useKinds } from '../../components/useKinds'
+import { type Kind, makesOf, sheetMakes, useKinds } from '../../components/useKinds'
 import { DUTIES, type Duty } from './duties'
-import { type Kind, kindOf } from './forms'
+import { kindOf } from './forms'
 import type { useJoint } from './useJoint'
 
 type CardData = Schemas['DraftCard']

@@ -6,9 +6,6 @@ import type { Kind } from '../../components/useKinds'
 import type { useJoint } from './useJoint'
 import type { Work } from './useWork'
 
-export type { Kind } from '../../components/useKinds'
-export { useKinds } from '../../components/useKinds'
-
 export interface FormProps {
   joint: ReturnType<typeof useJoint>
   draft: Draft
