@@ -16,7 +16,7 @@ export function useWait(
   readings: Readings,
 ): number {
   const ids = new Set(steps.map((s) => s.id))
-  const mine = running(work.plan.steps, states).filter((r) => ids.has(r.step) && r.readyAt !== null)
+  const mine = running(work.plan.steps, states).filter((r) => ids.has(r.step) && (r.readyAt ?? 0) > r.since)
   const open = mine.filter((r) => {
     const step = steps.find((s) => s.id === r.step)
     const gate = step?.gates.find((g) => g.id === r.timer.unless_gate)
@@ -26,7 +26,7 @@ export function useWait(
   const cures = work.progress.cures.filter((c) => ids.has(c.step))
   const cured = cures.map((c) => (c.full_at ? Date.parse(c.full_at) : Number.POSITIVE_INFINITY))
   const latest = Math.max(0, ...open.map((r) => r.readyAt ?? 0), ...cured)
-  const at = useTick(latest > 0)
+  const at = useTick(latest > 0, latest)
   return Math.max(0, latest - at)
 }
 
