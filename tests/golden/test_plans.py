@@ -11,7 +11,7 @@ from tests.golden.kept import breaks_of, broken, kept, lost, planned, waits_for
 from tinknot.core.figures import unmarked
 
 NAMES = sorted(kept())
-MOST_BROKEN = 261  # kinds of step that break a law, over all kept plans; lowered with every one put right
+MOST_BROKEN = 241
 
 
 @pytest.mark.parametrize("name", NAMES if FULL else NAMES[::12])
@@ -121,7 +121,10 @@ def test_the_demos_joints_are_kept_as_their_database_holds_them():
         stamps = {s["id"]: s["stamp"] for s in now["steps"]}
         threads = any(s["kind"] == "park" for s in was["steps"])
         asked = [s for s in was["steps"] if threads or s["hold"] != "parked"]
-        other = ("park.outer", "test.before", "test.after", "test.bond")  # over a mesh; what readings pass
+        # over a mesh; what readings pass; where a lead to the protective conductor asks for longer cores
+        other = ("park.outer", "test.before", "test.after", "test.bond")
+        if was["gap_mm"] != now["gap_mm"]:
+            other += ("cut.", "surface.", "strip.", "park.")
         kept_on = {s["id"]: s["stamp"] for s in asked if not s["id"].startswith(other)}
         assert kept_on.items() <= stamps.items(), ref
     assert alike >= 8

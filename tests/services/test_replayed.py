@@ -27,9 +27,10 @@ def before(tmp_path_factory) -> Plan:
     return Plan.model_validate(plan | {"breaks": [], "laws": 0})
 
 
-def test_it_says_what_the_same_plan_says_today(before: Plan):
-    joint = file_of(EXAMPLE.read_text())
-    found = replayed(before, joint, RuleBook.of())
+def test_it_says_what_the_same_plan_says_today():
+    joint = file_of(Path("examples/heat-trace-splice.json").read_text())
+    plan = plan_joint(joint).model_dump(mode="json")
+    found = replayed(Plan.model_validate(plan | {"breaks": [], "laws": 0}), joint, RuleBook.of())
     assert found.why_not == ""
     assert [(b.law, b.step) for b in found.breaks] == [(b.law, b.step) for b in plan_joint(joint).breaks]
     assert found.breaks

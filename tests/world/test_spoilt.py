@@ -78,8 +78,9 @@ def rough_again(steps, found) -> Spoilt:
 
 def looked_first(steps, found) -> Spoilt:
     first = next(n for n, _, a in at(steps, Attest) if a.what == "measured") + 1
-    for n, _, a in at(steps, acts.Look):
-        if a.thing.id:
+    for n, s, a in at(steps, acts.Look):
+        own = any(isinstance(x, acts.Join) and x.thing == a.thing for x in s.acts)  # looked at as it is made
+        if a.thing.id and not own:
             yield moved(steps, n, first), found
 
 
@@ -240,12 +241,11 @@ def test_a_law_names_what_was_spoilt_for_it(law: int):
 # what can be left out of a plan without any law noticing, by what its step does, and why
 UNSEEN = {
     r"adhesive\.|wipe\.boot|seal\.boot|place\.boot|orient\.": "mouths are not told apart",
-    r"bond\.strap": "it goes to armour that is not there",
     r"wrap\.|bond\.(drains|under)": "what only fills, protects or lies beside changes no other step",
     r"place\.spacers": "how far cores lie apart in the resin is looked at, not played",
     r"inspect\.|map\.|connectors": "a second look at what another step looks at or reads",
     r"(surface|wipe)\.": "nothing sticks there, or a second wipe: dry-wiped after roughening counts as clean",
-    r"cut\.(scrap|lead|damage|core|sheath)|lay\.lead|twist\.|shell\.lid": "nothing else is measured from it",
+    r"cut\.(scrap|lead|damage|core|sheath)|lay\.(earth-)?lead|twist\.|shell\.lid": "nothing else is measured from it",
     r"before-closing|parked|released|gas-test|screen-dead": "a hold that others repeat, or the last of all",
     r"test\.": "one of several readings of the same path",
     r"join\.|last\.": "a core of a unit stands for all of them",

@@ -23,6 +23,7 @@ What = Literal[
     "released",
     # of the cable
     "cut",
+    "rung",
     "folded",
     "rough",
     "clean",
@@ -33,6 +34,7 @@ What = Literal[
     "laid",
     "closed",
     "joined",
+    "bonded",
     "bridged",
     "wound-in",
     "mixed",
@@ -64,8 +66,9 @@ class Fact:
     """Something that is so: `what`, `at` a place, of a `thing` (its layer's id). Of a need an empty end,
     core, skin or thing stands for any, the core `*` for every core. `when`: when a reading was taken.
 
-    `cut`: what lies there is taken off; `ready`: all that lies inside of a place is on and good; `done`: so
-    is all of a layer, or all there is; `made`: what no act tells of is made; `hot`: it was heated."""
+    `cut`: what lies there is taken off; `rung`: a ring of it is; `ready`: all that lies inside of a place is
+    on and good; `done`: so is all of a layer, or all there is; `made`: what no act tells of is made; `hot`:
+    it was heated; `bonded`: something is joined on to what goes on."""
 
     what: What
     at: Place = ANYWHERE
@@ -163,7 +166,6 @@ PLAIN: dict[type[Act], What] = {
     acts.PourIn: "laid",
     acts.Shrink: "closed",
     acts.Close: "closed",
-    acts.Join: "joined",
     acts.Mix: "mixed",
     acts.Look: "looked",
     acts.Try: "tried",
@@ -176,13 +178,13 @@ def _made(act: Act, taken: str) -> Iterator[Fact]:
     at, thing = act.at, act.thing.id
     if what := PLAIN.get(type(act)):
         yield Fact(what, at, thing)
+    if isinstance(act, (acts.Join, acts.Remove)):
+        yield _joined_or_off(act)
     if (isinstance(act, acts.Shrink) and act.hot) or (isinstance(act, acts.Join) and act.how == "soldered"):
         yield Fact("hot", at, thing)
     match act:
         case acts.Attest():
             yield Fact(act.what)
-        case acts.Remove():
-            yield taken_off(at.end, act.what, at.core)
         case acts.Mark():
             yield taken_off(at.end, "sheath")
         case acts.FoldBack():
@@ -197,6 +199,15 @@ def _made(act: Act, taken: str) -> Iterator[Fact]:
             yield Fact("read", at, act.what, taken)
         case acts.Wait():
             yield Fact("cold" if act.until == "cool" else "cured", at, thing)
+
+
+def _joined_or_off(act: acts.Join | acts.Remove) -> Fact:
+    """A core to its partner, or something on to a core that goes on; a layer off, or a ring of it."""
+    if isinstance(act, acts.Remove):
+        ring = act.at.span_mm and act.what == "insulation"
+        return Fact("rung", act.at) if ring else taken_off(act.at.end, act.what, act.at.core)
+    on = len(act.ends) == 1 and act.ends[0].skin == "conductor" and act.how != "pierced"
+    return Fact("bonded" if on else "joined", act.at, act.thing.id)
 
 
 def _unmade(act: Act) -> Iterator[Fact]:

@@ -223,6 +223,9 @@ _TABLE: tuple[tuple[Any, ...], ...] = (
         1,
         10,
     ),
+    ("earth.lead_connector_mm", 20.0, "mm", "a strap pressed beside a conductor", _SITE, 5, 100),
+    ("earth.lead_wall_mm", 1.5, "mm", "wall of the connector that takes strap and conductor", _SITE, 0.5, 10),
+    ("mesh.end_mm", 25.0, "mm", "end of a mesh on the sheath, under its spring", _SITE, 10, 100),
     ("earth.limit_ohm", 0.1, "Ω", "earth path over the joint, lead resistance nulled", _SITE, 0.001, 10),
     (
         "tape.insulation_factor",

@@ -39,6 +39,11 @@ class Core:
     partner: str = ""  # its own name where it differs from the core of A it is joined to
 
     @property
+    def protective(self) -> bool:
+        """Whether it is the protective conductor, by its colour. Source: IEC 60445."""
+        return self.colour == "green-yellow"
+
+    @property
     def insulation_wall_mm(self) -> float:
         """Thickness of the insulation in mm, from the greatest readings; never below 0."""
         return max(0.0, (self.insulation.greatest_mm - self.conductor.greatest_mm) / 2)

@@ -25,6 +25,7 @@ from tinknot.core.layers.contract import (
     Step,
     pieces_of,
 )
+from tinknot.core.layers.lead import CONNECTOR, EarthLead
 from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.parts.clamp import StockClamp
 from tinknot.core.parts.mesh import StockMesh
@@ -39,8 +40,9 @@ def mesh_grows_mm(mesh: StockMesh) -> float:
 
 @dataclass(frozen=True)
 class EarthBond(Layer):
-    """From armour to armour, or from the one armour there is to the protective conductor. `folds`: where the
-    armour lies folded back on each sheath, by end, mm on the joint's axis."""
+    """From armour to armour, or from armour or mesh to the protective conductor, which its `lead` is on.
+    `folds`: where the armour lies folded back on each sheath, or a mesh ends, by end, mm on the joint's
+    axis."""
 
     ends: tuple[CableEnd, ...]
     folds: dict[str, tuple[float, float]]
@@ -52,12 +54,15 @@ class EarthBond(Layer):
     mesh: StockMesh | None = None
     mesh_lot: str = ""
     around_mm: float = 0.0  # what the mesh is wound round
+    lead: EarthLead | None = None  # the strap's other end, where there is no second armour
+    lead_mm: float = 0.0  # where the strap comes out from under what closes over its lead
     limit_mohm: float = field(kw_only=True)  # up to what its path passes
 
     def apply(self, under: Profile) -> Profile:
         """The strap lies on one side, the mesh and the clamps all round."""
-        thick = self.strap.thickness_mm + (mesh_grows_mm(self.mesh) if self.mesh else 0.0)
-        over = under.covered(*self.span_mm, lambda od: od + thick)
+        over = under.covered(*self.strap_mm, lambda od: od + self.strap.thickness_mm)
+        if mesh := self.mesh:
+            over = over.covered(*self.span_mm, lambda od: od + mesh_grows_mm(mesh))
         for end, (clamp, _) in self.clamps.items():
             over = over.covered(*self._clamp_mm(end, clamp), lambda od, c=clamp: od + 2 * c.thickness_mm)  # type: ignore[misc]
         return over
@@ -97,7 +102,7 @@ class EarthBond(Layer):
         """The strap's copper, and the metal of the mesh."""
         share = self.rules.number("mesh.metal_share")
         around = pi * self.around_mm * mesh_grows_mm(self.mesh) / 2 * share if self.mesh else 0.0
-        return ((self.span_mm, self.strap.area_mm2 + around),)
+        return (self.strap_mm, self.strap.area_mm2), (self.span_mm, around)
 
     def _clamp_mm(self, end: str, clamp: StockClamp) -> tuple[float, float]:
         a, b = self.folds[end]
@@ -105,13 +110,41 @@ class EarthBond(Layer):
         return middle - half, middle + half
 
     @property
-    def _between(self) -> tuple[Place, Place]:
-        """What the strap joins: armour to armour, or to the protective conductor of the side without."""
-        here = [Place(e, skin="armour") for e in self.folds]
-        if not here:
-            return Place("A", skin="armour"), Place("B", skin="armour")
-        far = next(e for e in "BA" if e != here[0].end)
-        return here[0], here[1] if len(here) > 1 else Place(far, "protective", "conductor")
+    def strap_mm(self) -> tuple[float, float]:
+        """Where the strap lies outside, mm on the joint's axis: from clamp to clamp, or from its lead on;
+        what closed over its lead lies over that part of it."""
+        if self.lead is None:
+            return self.span_mm
+        a, b = self.span_mm
+        return (a, self.lead_mm) if self.lead.end == "B" else (self.lead_mm, b)
+
+    @property
+    def _clamped(self) -> tuple[Place, ...]:
+        """What is clamped: the armour of an end, or the mesh where there is none."""
+        armoured = {e.name for e in self.ends}
+        return tuple(Place(e, skin="armour" if e in armoured else "screen") for e in self.folds)
+
+    @property
+    def _between(self) -> tuple[Place, ...]:
+        """What the path lies between: armour to armour, else to the protective conductor."""
+        if self.lead is None:  # two of armour, but for work that began by earlier rules
+            first, *more = self._clamped or (Place("A", skin="armour"), Place("B", skin="armour"))
+            far = Place("A" if first.end == "B" else "B", "protective", "conductor")
+            return (first, *more) if more else (first, far)
+        here = next((p for p in self._clamped if p.end != self.lead.end), self._clamped[0])
+        return here, Place(self.lead.end, "protective", "conductor")
+
+    @property
+    def _from_to(self) -> str:
+        """Where mesh and path begin and end, in words."""
+        a, b = (
+            (p.skin.replace("screen", "sheath") for p in self._clamped[:2])
+            if len(self.folds) > 1
+            else ("", "")
+        )
+        if not a:
+            return "from the armour to the sheath"
+        return f"from {a} to {b}" if a == b else f"from the {a} on A to the {b} on B"
 
     def _meshed(self) -> Act:
         assert self.mesh is not None
@@ -133,7 +166,10 @@ class EarthBond(Layer):
                     "wrap",
                     "build",
                     needs=needs,
-                    text=f"{self.mesh.said}, {self.mesh.overlap_pct:g} % lapped, from armour to armour.",
+                    text=(
+                        f"{self.mesh.said}, {self.mesh.overlap_pct:g} % lapped, {self._from_to}."
+                        + self._mesh_ends()
+                    ),
                     caution="It shortens when pushed on: leave length.",
                     part_id=self.mesh.id,
                     focus_mm=self.span_mm,
@@ -141,16 +177,17 @@ class EarthBond(Layer):
                 ),
             )
             needs = (of("laid", f"{self.id}-mesh"),)
+        bare = [p.end for p in self._clamped if p.skin == "screen"]
         far = (
             "to the armour on the other side"
-            if len(self.ends) > 1
-            else "to the protective conductor, with its own connector"
+            if self.lead is None
+            else f"from the protective conductor, which it is on already, to the {self._to}"
         )
         return (
             *mesh,
             Step(
                 "bond.strap",
-                "Clamp the earth strap",
+                "Clamp the mesh and the earth strap" if bare else "Clamp the earth strap",
                 "bond",
                 "build",
                 needs=needs,
@@ -168,7 +205,7 @@ class EarthBond(Layer):
                 focus_mm=self.span_mm,
                 acts=(
                     Join(
-                        at=Place(span_mm=self.span_mm),
+                        at=Place(span_mm=self.strap_mm),
                         thing=Thing(
                             self.id,
                             "earth strap",
@@ -176,7 +213,7 @@ class EarthBond(Layer):
                             metal=True,
                             of=self.strap.said,
                         ),
-                        ends=self._between,
+                        ends=self._clamped if self.lead else self._between,
                         how="clamped",
                     ),
                 ),
@@ -188,21 +225,26 @@ class EarthBond(Layer):
                 "build",
                 needs=(of("joined", self.id),),
                 look=(
-                    f"{'Armour, mesh' if self.mesh else 'Armour'} and strap clamped all round on bright"
-                    " metal, no wire or tail standing out."
+                    f"{', '.join(self._seen)} and strap clamped all round on bright metal, no wire or tail"
+                    " standing out."
                 ),
                 fails="A loose clamp or a wire standing out: open it and do it again.",
                 focus_mm=self.span_mm,
                 photo=True,
-                acts=tuple(Look(at=place) for place in self._between if place.skin == "armour"),
+                acts=tuple(Look(at=place) for place in self._looked),
             ),
             Step(
                 "test.bond.earth",
                 "Continuity of the earth path",
                 "test",
                 "build",
-                needs=(Fact("looked", Place(skin="armour")),),
-                text="From armour to armour, or to the protective conductor. Null the leads first.",
+                needs=tuple(Fact("looked", place) for place in self._looked),
+                text=(
+                    "From armour to armour. Null the leads first."
+                    if self.lead is None
+                    else f"From the {self._to} to the strap where it comes out; its other end was read before"
+                    " it was insulated. Null the leads first."
+                ),
                 acts=(
                     Read(
                         what="resistance",
@@ -227,6 +269,35 @@ class EarthBond(Layer):
         )
 
     @property
+    def _looked(self) -> tuple[Place, ...]:
+        """Where metal is looked at."""
+        return self._clamped or tuple(p for p in self._between if p.skin == "armour")
+
+    @property
+    def _to(self) -> str:
+        """What the strap of a lead is clamped to, in words."""
+        here = self._between[0]
+        return f"{'mesh' if here.skin == 'screen' else here.skin} on {here.end}"
+
+    @property
+    def _seen(self) -> list[str]:
+        """What a look finds clamped, in words."""
+        found = ["armour"] if self.ends else []
+        words = [*found, *(["mesh"] if self.mesh else [])]
+        return [w.capitalize() if not n else w for n, w in enumerate(words)]
+
+    def _mesh_ends(self) -> str:
+        """How its ends lie on a sheath, in words."""
+        bare = [p.end for p in self._clamped if p.skin == "screen"]
+        if not bare:
+            return ""
+        wide = max(self.folds[e][1] - self.folds[e][0] for e in bare)
+        return (
+            f" Its end lies {said_mm(wide)} mm on the sheath on {' and '.join(bare)}, over a support ring"
+            " where the sheath is soft."
+        )
+
+    @property
     def _springs(self) -> int:
         """How many of the clamps are springs."""
         return sum(c.kind == "spring" for c, _ in self.clamps.values())
@@ -244,8 +315,8 @@ class EarthBond(Layer):
         ]
         if self._springs:
             found.append(Material("tape over a spring", self._springs, "piece"))
-        if len(self.ends) == 1:
-            found.append(Material("connector for the strap, to the protective conductor", 1, "piece"))
+        if self.lead is None and len(self.ends) == 1:  # work that began by earlier rules
+            found.append(Material(CONNECTOR, 1, "piece"))
         if self.mesh:
             m = self.mesh
             used = wrap(

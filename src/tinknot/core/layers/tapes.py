@@ -45,6 +45,7 @@ class TapeWrap(Layer):
     rules: RuleBook
     core: str = ""
     ends: tuple[str, ...] = ()
+    own: str = ""  # what of a core is insulated, in words, where that is not its connector
 
     @property
     def wound(self) -> Wrap:
@@ -155,7 +156,7 @@ class TapeWrap(Layer):
 
     def work(self) -> tuple[Step, ...]:
         """Wiped, wound, looked at."""
-        where = f"core {self.core}" if self.core else "the place"
+        where = self.own or (f"core {self.core}" if self.core else "the place")
         clean = Fact("clean", Place(core=self.core, span_mm=self.span_mm))
         return (
             Step(
@@ -204,7 +205,9 @@ class TapeWrap(Layer):
     @property
     def title_words(self) -> str:
         """What to do, as a title."""
-        return f"Insulate core {self.core} with tape" if self.core else f"Wind the {self.title}"
+        if not self.core:
+            return f"Wind the {self.title}"
+        return f"Insulate {self.own or f'core {self.core}'} with tape"
 
 
 @dataclass(frozen=True)

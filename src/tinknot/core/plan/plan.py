@@ -27,7 +27,7 @@ from tinknot.core.plan.steps import CutOut, StepOut
 from tinknot.core.plan.trace import TraceOut
 from tinknot.core.plan.ways import BreakOut, FaultOut, InsertOut, Remedy
 
-ORDER = 4  # the rules of order a plan is compiled by; a step they brought is not asked for by older work
+ORDER = 5  # the rules of order a plan is compiled by; a step they brought is not asked for by older work
 
 
 class Plan(Told):

@@ -21,7 +21,7 @@ class Broken:
     mend: str
 
 
-EDITION = 4  # goes up when a law sees more than before; what was played by an earlier one is played anew
+EDITION = 5  # goes up when a law sees more than before; what was played by an earlier one is played anew
 CRIMP_MM, IRON_MM, SHIELDED_MM, HOT_AIR_MM = 10.0, 30.0, 50.0, 100.0  # from what waits on the cable
 AIR_K = 130.0  # at the nozzle above what the wall must reach
 CLEAR_MM = 100.0  # all round, for heat
@@ -151,6 +151,8 @@ def reaches(w: World, act: Act) -> Iterator[Found]:
     for place in act.ends if isinstance(act, acts.Join) and act.how != "pierced" else ():
         off = {(place.end, place.core, "insulation"), (place.end, "", "insulation")}
         bare = place.core == "protective" or bool(off & w.gone)
+        if len(act.ends) == 1 and place.span_mm and place.core:  # something on a core that goes on
+            bare = any((r.end, r.core) == (place.end, place.core) for r in w.rung)
         if place.skin == "conductor" and not bare:
             yield place.said, "its insulation is still on", "Strip it first."
         armoured = (end := w.end(place.end)) is not None and end.armour_mm > 0
@@ -239,7 +241,8 @@ def is_there_once(w: World, act: Act) -> Iterator[Found]:
     """6: nothing is taken off twice, and nothing that is not there."""
     if not isinstance(act, acts.Remove):
         return
-    if (act.at.end, act.at.core, act.what) in w.gone:
+    key = (act.at.end, act.at.core, act.what)
+    if act.at in w.rung if act.at.span_mm else key in w.gone:
         yield act.at.said, f"the {act.what} is off already", "Take it off once."
     end = w.end(act.at.end)
     if end and act.what in ("sheath", "armour", "bedding") and act.what not in end.skins:
@@ -396,6 +399,9 @@ def harms_nobody(w: World, act: Act) -> Iterator[Found]:
     if isinstance(act, acts.Attest) and act.what == "proved":
         bonded = {(p.end, p.skin) for join in w.joined.values() for p in join.ends}
         metal = any(x.thing.metal and not x.core for x in w.laid)
+        round_all = [x.thing.name for x in w.laid if x.thing.metal and x.hides and not x.core]
+        if round_all and not {"armour", "screen"} & {skin for _, skin in bonded}:
+            yield "the joint", f"the {round_all[0]} is earthed nowhere", "Clamp it to what is earthed."
         for name, skin in sorted(w.folded):
             if (name, skin) not in bonded and not (skin == "screen" and metal):
                 yield f"{skin} on {name}", f"the {skin} is not joined again", "Join it across the joint."

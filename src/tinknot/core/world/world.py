@@ -63,6 +63,7 @@ class World:
     now: float = 0.0
     said: set[str] = field(default_factory=set)  # what was attested
     gone: set[Key] = field(default_factory=set)  # taken off, by end, core and what
+    rung: set[Place] = field(default_factory=set)  # where a ring of it was taken out by itself
     marked: set[str] = field(default_factory=set)  # ends with a cut or a mark to measure from
     folded: set[tuple[str, str]] = field(default_factory=set)
     surfaces: dict[Key, Surface] = field(default_factory=dict)
@@ -328,6 +329,8 @@ class World:
 
     def _remove(self, act: acts.Remove) -> None:
         self.gone.add((act.at.end, act.at.core, act.what))
+        if act.at.span_mm:
+            self.rung.add(act.at)
         if act.what == "sheath":
             self.marked.add(act.at.end)
         for key in [k for k in self.surfaces if k[0] == act.at.end and k[1] == act.at.core]:

@@ -153,7 +153,7 @@ def _found_end(end: CableEnd, half_mm: float) -> FoundEnd:
         {c.name: c.insulation.greatest_mm for c in end.cores},
         away * half_mm,
         away=away,
-        protective=next((c.name for c in end.cores if c.colour == "green-yellow"), ""),
+        protective=next((c.name for c in end.cores if c.protective), ""),
         armour_mm=end.armour.thickness_mm if end.armour else 0.0,
         mohm_per_m=mohm_per_m(end),
     )

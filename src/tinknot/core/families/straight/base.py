@@ -5,6 +5,7 @@ from itertools import pairwise
 
 from tinknot.core.families.lowvoltage.job import Job, circle
 from tinknot.core.families.straight.cores import Cores
+from tinknot.core.families.straight.lead import BEGUN, screened
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile, beside, merged
 from tinknot.core.layers.contract import Layer
@@ -13,14 +14,16 @@ from tinknot.core.layers.tapes import PlainWrap, passes_for
 TAIL_MM = 600.0  # of cable that may lie in a shell or carry a part
 
 
-def folds_mm(job: Job, cores: Cores) -> dict[str, tuple[float, float]]:
-    """Where armour lies folded back on the sheath, by end, mm on the joint's axis."""
-    half, fold = cores.layout.gap_mm / 2, job.rules.number("armour.fold_mm")
-    found = {}
-    if job.a.armour:
-        found["A"] = (-half - fold, -half)
-    if job.b.armour:
-        found["B"] = (half, half + fold)
+def held_mm(job: Job, cores: Cores) -> dict[str, tuple[float, float]]:
+    """Where something is clamped on the sheath, by end, mm on the joint's axis: armour folded back, or
+    the end of a mesh where there is no armour."""
+    half, found = cores.layout.gap_mm / 2, {}
+    fold, mesh = job.rules.number("armour.fold_mm"), job.rules.number("mesh.end_mm")
+    meshed = screened(job) and not job.made.began_without(BEGUN)
+    for end, e in zip("AB", job.ends, strict=True):
+        reach = fold if e.armour else mesh if meshed else 0.0
+        if reach:
+            found[end] = (-half - reach, -half) if end == "A" else (half, half + reach)
     return found
 
 

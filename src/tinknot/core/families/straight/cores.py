@@ -9,12 +9,14 @@ from tinknot.core.choosing.park import Side
 from tinknot.core.choosing.place import CoreCut, Stagger, place_cores, stagger
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.lowvoltage.job import Job
+from tinknot.core.families.straight import lead as leads
 from tinknot.core.figures import LEAST, mm
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.connectors import Connector, butt_mm, connector_layer
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.cooling import CoresCool, cooling_together
 from tinknot.core.layers.core_sleeve import CoreSleeve
+from tinknot.core.layers.lead import EarthLead
 from tinknot.core.layers.tapes import PlainWrap, TapeWrap, passes_for
 from tinknot.core.parts.connector import StockConnector
 from tinknot.core.tolerance import at_least, at_most
@@ -37,6 +39,7 @@ class Cores:
     picks: tuple[Pick, ...]
     complete: bool
     crutch_mm: tuple[float, float]
+    lead: EarthLead | None = None
 
 
 def bed_mm(job: Job) -> tuple[float, float]:
@@ -192,9 +195,20 @@ def join(job: Job, steps: int, connectors: Sequence[StockConnector], groups: Gro
     supplied = (
         0.0 if taped else max((float(c.picked.cut_length_mm) for c in choices if c.picked), default=covered)
     )
+    end = leads.leads_on(job)
+    earthed = leads.protective(job, end) if end else None
     layout, kept = _layout(job, connectors, covered, supplied, steps=steps)
+    if earthed is not None:
+        own = 2 * (half_mm(job, connectors[earthed]) + _overlap(job, earthed))
+        turned = leads.short_of_room_mm(job, layout, own, end, core=earthed) > 0
+        layout, kept = _layout(job, connectors, covered, supplied, steps=steps, turned=turned)
+        if more := leads.short_of_room_mm(job, layout, own, end, core=earthed):
+            before = (more, 0.0) if end == "A" else (0.0, more)
+            layout, kept = _layout(job, connectors, covered, supplied, steps=steps, before_mm=before)
     bed, half_gap = bed_mm(job), layout.gap_mm / 2
     crutch = (bed[0] - half_gap, half_gap - bed[1])
+    lead = _lead(job, layout, end, earthed)
+    led: list[Layer] = []
     made: list[Connector] = []
     layers: list[Layer] = []
     tracks: list[Profile] = []
@@ -245,6 +259,10 @@ def join(job: Job, steps: int, connectors: Sequence[StockConnector], groups: Gro
                 cool = job.cool_min(thick, core.area_mm2)
                 insulation = replace(insulation, cool_min=cool)
             over.append(insulation)
+        if lead and i == earthed:
+            led = _led_out(job, lead)
+            for x in led:
+                track = x.apply(track)
         layers += over
         tracks.append(track)
     sleeves = [(x.id, x.cool_min) for x in layers if isinstance(x, CoreSleeve) and x.hot]
@@ -253,13 +271,46 @@ def join(job: Job, steps: int, connectors: Sequence[StockConnector], groups: Gro
         layout,
         kept,
         tuple(made),
-        (*made, *made_and_cooled(job, made), *layers, *rest),
+        (*made, *made_and_cooled(job, made), *layers, *rest, *led),
         tracks=tuple(tracks),
         choices=tuple(choices),
         picks=tuple(_picks(job, taped)),
         complete=complete,
         crutch_mm=crutch,
+        lead=lead,
     )
+
+
+def _lead(job: Job, layout: Stagger, end: str, core: int | None) -> EarthLead | None:
+    """The strap on the protective conductor of an end, up to the armour or the mesh it is for."""
+    if core is None:
+        return None
+    half, fold = layout.gap_mm / 2, job.rules.number("armour.fold_mm")
+    here = half if end == "B" else -half
+    return leads.lead(
+        job, core, end, sheath_cut_mm=here, folded_mm=-here - fold if here > 0 else -here + fold
+    )
+
+
+def _led_out(job: Job, lead: EarthLead) -> list[Layer]:
+    """The strap on its core, and the tape over it; under resin it may stay bare."""
+    tape = job.tape("self-amalgamating", job.properties & {"zero-halogen"})
+    if tape is None:
+        return [lead]
+    core = next(n for n, c in enumerate(job.a.cores) if c.name == lead.core)
+    over = TapeWrap(
+        "lead-tape",
+        "tape over the earth strap",
+        tape,
+        tape.first_lot(job.today),
+        span_mm=lead.covered_mm,
+        passes=passes_for(tape, taped_mm(job, core)),
+        substrate_mm=lead.od_mm,
+        rules=job.rules,
+        core=lead.core,
+        own=f"the earth strap on core {lead.core}",
+    )
+    return [lead, over]
 
 
 def made_and_cooled(job: Job, made: Sequence[Connector]) -> tuple[CoresCool, ...]:
@@ -270,6 +321,14 @@ def made_and_cooled(job: Job, made: Sequence[Connector]) -> tuple[CoresCool, ...
 
 def _picks(job: Job, taped: bool) -> list[Pick]:
     found = []
+    if leads.leads_on(job) and not taped and job.build.closure != "resin":
+        need = "over the earth strap on the protective conductor"
+        title = "tape over the earth strap"
+        found.append(
+            job.tape_pick(
+                "lead-tape", title, "self-amalgamating", need, properties=job.properties & {"zero-halogen"}
+            )
+        )
     if taped:
         thick = max(taped_mm(job, i) for i in range(len(job.a.cores)))
         found.append(
@@ -289,10 +348,20 @@ def _picks(job: Job, taped: bool) -> list[Pick]:
 
 
 def _layout(
-    job: Job, connectors: Sequence[StockConnector], covered: float, supplied: float, steps: int
+    job: Job,
+    connectors: Sequence[StockConnector],
+    covered: float,
+    supplied: float,
+    *,
+    steps: int,
+    turned: bool = False,
+    before_mm: tuple[float, float] = (0.0, 0.0),
 ) -> tuple[Stagger, bool]:
-    """Where the connectors lie, from the sheath cuts. Work already cut is kept wherever it still serves."""
-    r, bed = job.rules, bed_mm(job)
+    """Where the connectors lie, from the sheath cuts. Work already cut is kept wherever it still serves.
+    `turned`: with A and B changed about; `before_mm`: core in front of the sheath for something else, on A
+    and B."""
+    r = job.rules
+    bed = (bed_mm(job)[0] + before_mm[0], bed_mm(job)[1] + before_mm[1])
     strip = max(strip_mm(job, c) for c in connectors)
     length = max(c.length_mm + 2 * c.growth_mm for c in connectors)
     hot = any(c.kind == "soldered" for c in connectors)
@@ -310,6 +379,8 @@ def _layout(
         steps=steps,
         side_needed_mm=needed,
     )
+    if turned:
+        fresh = _turned(fresh)
     gap, centres = job.made.gap_mm, job.made.centres_mm
     if gap is None or len(centres) != len(connectors):
         return _from_sheath(fresh, bed), False
@@ -322,6 +393,12 @@ def _layout(
     reach = all(at_least(max(c.cut_a_mm, c.cut_b_mm), needed) for c in kept.cores)
     found, still = (kept, True) if apart and room and reach and len(places) == steps else (fresh, False)
     return _from_sheath(found, bed), still
+
+
+def _turned(s: Stagger) -> Stagger:
+    """The same with A and B changed about."""
+    cores = (CoreCut(c.core, s.gap_mm - c.centre_mm, c.cut_b_mm, c.cut_a_mm) for c in s.cores)
+    return Stagger(s.gap_mm, tuple(cores))
 
 
 def _from_sheath(s: Stagger, bed: tuple[float, float]) -> Stagger:

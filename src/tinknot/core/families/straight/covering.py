@@ -7,9 +7,9 @@ from math import ceil
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.lowvoltage.job import Job, circle
 from tinknot.core.families.stack import Stack
-from tinknot.core.families.straight import base, earth, pouring
+from tinknot.core.families.straight import base, earth, lead, pouring
 from tinknot.core.families.straight.cores import Cores
-from tinknot.core.families.straight.covers import Cover, Other, sealed_mm, thin
+from tinknot.core.families.straight.covers import INNER, Cover, Other, sealed_mm, thin
 from tinknot.core.families.straight.inside import Inside, OpenCores, Sleeved
 from tinknot.core.families.straight.work import Work
 from tinknot.core.joint.cable import CableEnd
@@ -91,9 +91,10 @@ def _cast(work: Work, cores: Cores, s: Stack) -> Stack:
 def _bond(work: Work, cores: Cores, s: Stack) -> Stack:
     """The earth bond over all there is so far, where armour is to be earthed."""
     job = work.job
-    if not earth.needed(job):
+    if not lead.needed(job):
         return s
-    bond, picks = earth.bond(job, cores, s.outside.between(*cores.crutch_mm).greatest())
+    around = s.outside.between(*cores.crutch_mm).greatest()
+    bond, picks = earth.bond(job, cores, around, _inside_mm(work, cores))
     s = s.chosen(picks=picks, stuck=bond is None)
     if not job.build.earth:
         s = s.warned("No fault current on the card: the strap is only the rule book's least.")
@@ -104,6 +105,18 @@ def _bond(work: Work, cores: Cores, s: Stack) -> Stack:
     s = s.on(bond)
     over, words = earth.over_springs(job, bond, s.outside)
     return s.on(*over).warned(*words)
+
+
+def _lead_out(work: Work, cores: Cores, s: Stack) -> Stack:
+    """The strap on the protective conductor, led out from under the inner sleeve."""
+    inside = _inside_mm(work, cores)
+    return s if inside is None else earth.led_out(work.job, cores, inside, s)
+
+
+def _inside_mm(work: Work, cores: Cores) -> tuple[float, float] | None:
+    """What lies under the inner sleeve, mm on the joint's axis; None without one."""
+    inner = next((x for x in work.covers if x.id == INNER), None)
+    return inner.lies(work.job, cores) if inner else None
 
 
 def _choose_next(work: Work, cores: Cores, s: Stack, cover: Cover) -> Stack:
@@ -199,6 +212,7 @@ def _build_up(job: Job, cores: Cores, s: Stack) -> tuple[list[PlainWrap], list[P
 
 PUT_ON: dict[Other, Callable[[Work, Cores, Stack], Stack]] = {
     "crutch": _fill_crutch,
+    "strap": _lead_out,
     "bond": _bond,
     "cast": _cast,
 }

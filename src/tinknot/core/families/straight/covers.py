@@ -15,6 +15,7 @@ from tinknot.core.parts.sleeve import SleeveForm
 
 Span = tuple[float, float]
 OUTER = "outer-sleeve"
+INNER = "inner-sleeve"
 SHELL = "shell"
 
 
@@ -71,8 +72,8 @@ class Cover:
         return job.properties | {"lined"} if self.over else job.properties
 
 
-# what is put on between the sleeves: the crutches filled, the earth bond, the shell that is cast
-Other = Literal["crutch", "bond", "cast"]
+# what is put on between the sleeves: the crutches filled, a strap led out, the earth bond, a shell cast
+Other = Literal["crutch", "strap", "bond", "cast"]
 
 
 def inside_out(job: Job) -> list[Cover | Other]:
@@ -81,7 +82,8 @@ def inside_out(job: Job) -> list[Cover | Other]:
     sleeved, casts = closure != "resin", job.casts
     found: list[Cover | Other] = ["crutch"]
     if sleeved and any(e.armour for e in job.ends):
-        found.append(Cover("inner-sleeve", "inner sleeve", "tube", _over_bedding, slot="inner_sleeve"))
+        found.append("strap")
+        found.append(Cover(INNER, "inner sleeve", "tube", _over_bedding, slot="inner_sleeve"))
     found.append("bond")
     if sleeved:
         if build.thin_side == "end-piece":

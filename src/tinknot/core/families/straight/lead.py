@@ -1,0 +1,191 @@
+"""The earth lead: where armour or mesh meets a cable without armour, the strap is joined to that cable's
+protective conductor before the core is insulated, and comes out to where it is clamped."""
+
+from math import log, pi, sqrt
+
+from tinknot.core.choosing.place import Stagger
+from tinknot.core.errors import InputError
+from tinknot.core.families.choice import Offer, Pick
+from tinknot.core.families.lowvoltage.job import Job
+from tinknot.core.figures import mm, mm2
+from tinknot.core.formulas.earth import METAL_OHM_MM2_KM, sound_path_mohm, strap_area_mm2
+from tinknot.core.layers.bond import strap_words
+from tinknot.core.layers.lead import EarthLead
+from tinknot.core.parts.strap import StockStrap
+from tinknot.core.tolerance import at_least
+
+STRANDS = 0.75  # of the circle round a strap pressed together, what its strands fill
+CONTACTS = 4  # of the path over the lead: two test leads, the connector on both conductors
+BEGUN = "join.earth-lead"
+
+
+def strap_k(start_c: float, end_c: float) -> float:
+    """k of a copper strap in A·√s/mm² from its start to its end temperature, °C.
+
+    k = √(Q·(β + 20)/ρ · ln(1 + (θe − θs)/(β + θs))); for copper β 234.5 and the root before the
+    logarithm 226. Source: IEC 60364-5-54, annex A.
+
+    >>> round(strap_k(30, 160)), round(strap_k(70, 160))
+    (143, 115)
+    """
+    return 226 * sqrt(log(1 + (end_c - start_c) / (234.5 + start_c)))
+
+
+def screened(job: Job) -> bool:
+    """A hazardous area asks for a metal screen all round under the resin."""
+    return "hazardous" in job.joint.duties and job.casts
+
+
+def needed(job: Job) -> bool:
+    """Whether there is armour to carry over, or a full metal screen is asked for under resin."""
+    return any(e.armour for e in job.ends) or screened(job)
+
+
+def leads_on(job: Job) -> str:
+    """The end whose protective conductor takes the strap: the one without armour, of two such ends B; empty
+    where armour goes on to armour, nothing is bonded, or the work began by earlier rules."""
+    bare = [e.name for e in job.ends if not e.armour]
+    return bare[-1] if bare and needed(job) and not job.made.began_without(BEGUN) else ""
+
+
+def protective(job: Job, end: str) -> int | None:
+    """Which core of an end is the protective conductor; None where none is told."""
+    e = job.a if end == "A" else job.b
+    return next((n for n, c in enumerate(e.cores) if c.protective), None)
+
+
+def short_of_room_mm(job: Job, layout: Stagger, taken_mm: float, end: str, core: int) -> float:
+    """How much more core in front of the sheath on `end` the lead needs, mm, where the core's own insulation
+    takes half of `taken_mm` on that side of its connector."""
+    cut = layout.cores[core]
+    room = (cut.cut_a_mm if end == "A" else cut.cut_b_mm) - taken_mm / 2
+    return max(0.0, _takes_mm(job, core, end) + job.rules.number("stagger.between_mm") - room)
+
+
+def _over_mm(job: Job, end: str, core: int) -> float:
+    """Insulation restored on both sides of the lead's connector, mm each."""
+    e, r = (job.a if end == "A" else job.b), job.rules
+    per_od = r.number("overlap.core_per_od") * e.cores[core].insulation.greatest_mm
+    return max(r.number("overlap.core_min_mm"), per_od)
+
+
+def _bare_mm(job: Job) -> float:
+    return job.rules.number("earth.lead_connector_mm") + 2 * job.rules.number("cut.strip_extra_mm")
+
+
+def _takes_mm(job: Job, core: int, end: str) -> float:
+    return _bare_mm(job) + 2 * _over_mm(job, end, core)
+
+
+def lead(job: Job, core: int, end: str, sheath_cut_mm: float, folded_mm: float) -> EarthLead | None:
+    """The lead on a core, next to the sheath cut of an end, up to where the strap is clamped; None where no
+    strap serves. Places in mm on the joint's axis."""
+    e = job.a if end == "A" else job.b
+    away = 1 if end == "A" else -1
+    takes = _takes_mm(job, core, end)
+    middle = sheath_cut_mm + away * takes / 2
+    half = _bare_mm(job) / 2
+    span = (middle - half, middle + half)
+    strap = strap_for(job, abs(folded_mm - middle))
+    if strap is None:
+        return None
+    pressed = sqrt(4 * strap.area_mm2 / (pi * STRANDS))
+    wall = job.rules.number("earth.lead_wall_mm")
+    metre = METAL_OHM_MM2_KM["copper"] / strap.area_mm2
+    return EarthLead(
+        "earth-lead",
+        "earth lead",
+        core=e.cores[core].name,
+        end=end,
+        strap=strap,
+        strap_lot=strap.first_lot(job.today),
+        span_mm=span,
+        bare_mm=abs(middle - sheath_cut_mm) - half,
+        od_mm=e.cores[core].conductor.greatest_mm + pressed + 2 * wall,
+        over_mm=_over_mm(job, end, core),
+        limit_mohm=round(sound_path_mohm(metre, strap.length_mm, CONTACTS), 1),
+        rules=job.rules,
+    )
+
+
+def least_area_mm2(job: Job) -> tuple[float, str]:
+    """Least strap section in mm², and why: the fault, the armour's own resistance, or the least of the
+    rule book."""
+    r = job.rules
+    least, why = r.number("earth.least_mm2"), "the least of the rule book"
+    fault = job.build.earth
+    if fault:
+        k = strap_k(r.number("earth.start_c"), r.number("earth.end_c"))
+        try:
+            carried = strap_area_mm2(fault.fault_current_a, fault.clearing_time_s, k)
+        except InputError as err:
+            raise err.under("/build/earth") from None
+        if carried > least:
+            least, why = carried, f"{fault.fault_current_a:g} A for {fault.clearing_time_s:g} s at k {k:.0f}"
+    for e in job.ends:
+        if e.armour and e.armour.area_mm2:
+            own = (
+                e.armour.area_mm2
+                * METAL_OHM_MM2_KM["copper"]
+                / METAL_OHM_MM2_KM[e.armour.metal]
+                / r.number("earth.resistance_factor")
+            )
+            if own > least:
+                least, why = (
+                    own,
+                    (
+                        f"not over {r.number('earth.resistance_factor'):g} times the resistance of the armour"
+                        f" on {e.name}"
+                    ),
+                )
+    return least, why
+
+
+def strap_for(job: Job, length_mm: float) -> StockStrap | None:
+    """The thinnest strap that carries the fault over a length, mm; None where none does."""
+    least, _ = least_area_mm2(job)
+    good = (s for s in job.joint.stock.straps if not _strap_fault(job, s, least, length_mm))
+    return min(good, key=lambda s: (s.area_mm2, s.id), default=None)
+
+
+def strap_pick(job: Job, length_mm: float) -> Pick:
+    """The choice of the strap, with why each does not serve."""
+    least, why = least_area_mm2(job)
+    straps = [(s, _strap_fault(job, s, least, length_mm)) for s in job.joint.stock.straps]
+    offers = tuple(Offer(s.id, s.said, not w, w or strap_words(s, least)) for s, w in straps)
+    strap = strap_for(job, length_mm)
+    return Pick(
+        "earth-bond",
+        "earth strap",
+        f"at least {mm2(least):.1f} mm²: {why}",
+        offers,
+        picked=strap.id if strap else None,
+        advice=f"Order a strap of at least {mm2(least):.1f} mm².",
+    )
+
+
+def nothing_to_earth(job: Job, end: str) -> Pick:
+    """That a cable has no protective conductor, and what to do."""
+    return Pick(
+        "earth-lead",
+        f"earth on {end}",
+        f"a protective conductor on {end}, which has no armour",
+        (),
+        picked=None,
+        advice=(
+            f"Name the green-yellow core of both ends under Measure. If the cable on {end} has none, it"
+            " cannot carry the earth on: lay a protective conductor beside it, by local rules, and take it to"
+            " a cable that has one."
+        ),
+        buys=False,
+    )
+
+
+def _strap_fault(job: Job, s: StockStrap, least: float, span: float) -> str:
+    if s.free(job.today) == 0:
+        return "none on hand in date"
+    if not at_least(s.area_mm2, least):
+        return f"{mm2(s.area_mm2):g} mm² is {mm2(least - s.area_mm2):.1f} mm² too thin"
+    if not at_least(s.length_mm, span):
+        return f"{mm(s.length_mm):g} mm is {mm(span - s.length_mm):.0f} mm too short"
+    return ""
