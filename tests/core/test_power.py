@@ -501,8 +501,28 @@ def test_tap_by_ranges_with_a_cap_on_each_open_end():
     assert [c.layer for c in plan.cuts] == ["sheath", "core 1", "core 2", "core 3"]
     assert not any(s.id.startswith("strip") for s in plan.steps)
     thick = power(end(3, 70, 15, 40), end(3, 35, 12, 30), family="tap-lv", duties=["uv"])
-    with pytest.raises(InputError, match="nothing in stock taps 35 mm² from 70 mm²"):
-        planned(thick)
+    none = planned(thick)
+    assert none.verdict == "nothing-fits"
+    (order,) = [r for r in none.remedies if r.id == "order-connector"]
+    assert "Nothing in stock taps 35 mm² from 70 mm² on core 1" in order.why
+    assert "3 piercing connectors for a main of 70 mm² and a tap of 35 mm², for copper" in order.why
+    assert offer(none, "connector", "ipc") == "does not take a tap of 35 mm²"
+
+
+def test_covered_conductors_of_a_tap_keep_their_only_insulation():
+    """Law 14: nothing is ringed or stripped; each is cut square."""
+    bare = {k: v for k, v in end(3, 16, 8.2, 30).items() if k != "sheath_od_mm"} | {"unsheathed": True}
+    main = end(3, 70, 15, 40)
+    for n, core in enumerate(bare["cores"]):
+        core["colour"] = main["cores"][n]["colour"]
+    plan = planned(power(main, bare, family="tap-lv", duties=["uv"]))
+    assert plan.cuts == []
+    assert "sheath" not in " ".join(f"{s.title} {s.text}" for s in plan.steps if s.end == "B").lower()
+    assert [s.id for s in plan.steps if s.kind == "cut"] == [f"cut.core.B.{n}" for n in (1, 2, 3)]
+    assert "sheath knife" not in plan.tools
+    assert plan.breaks == []
+    with pytest.raises(InputError, match="for the covered conductors of a tap"):
+        planned(power(bare, bare, duties=["uv"]))
 
 
 def test_earthing_has_its_own_gate_and_needs_no_cap():

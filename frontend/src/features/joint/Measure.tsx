@@ -92,6 +92,7 @@ export function Measure({ joint, draft, kind }: FormProps) {
               other={ends[side === 'A' ? 'B' : 'A']}
               set={(e) => set(side, e)}
               joint={joint}
+              tap={kind.branches}
             />
           ))}
         </div>
@@ -160,7 +161,7 @@ function Colour({ side, core, set }: { side: Side; core: Core; set: (colour: Cor
   )
 }
 
-function EndForm({ side, end, other, set, joint }: EndProps) {
+function EndForm({ side, end, other, set, joint, tap }: EndProps & { tap: boolean }) {
   const { unit } = useSettings()
   const path = `/ends/${side}`
   const cores = end.cores ?? []
@@ -182,7 +183,11 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
       </h2>
       <div className="mt-2 grid items-end gap-x-2 gap-y-1 sm:grid-cols-[1fr_1fr_auto_6.4rem_6.4rem]">
         {end.unsheathed ? (
-          <p className="self-center sm:col-span-3">A single insulated wire: its insulation is its outside.</p>
+          <p className="self-center sm:col-span-3">
+            {cores.length > 1
+              ? 'Covered conductors: the insulation of each is its outside.'
+              : 'A single insulated wire: its insulation is its outside.'}
+          </p>
         ) : (
           <Reading
             label="Sheath"
@@ -220,7 +225,7 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
           <span className="sr-only">, end {side}</span>
         </label>
       )}
-      {cores.length === 1 && !end.armour && (
+      {(cores.length === 1 || tap) && !end.armour && (
         <label className="mt-2 flex min-h-12 cursor-pointer items-center gap-3">
           <input
             type="checkbox"
@@ -235,7 +240,10 @@ function EndForm({ side, end, other, set, joint }: EndProps) {
               })
             }
           />
-          No sheath: a single insulated wire, or one of an overhead line
+          {tap
+            ? 'No sheath: covered conductors, each with its own insulation only'
+            : 'No sheath: a single insulated wire, or one of an overhead line'}
+          <span className="sr-only">, end {side}</span>
         </label>
       )}
       <Layers side={side} end={end} other={other} set={set} joint={joint} />

@@ -72,6 +72,7 @@ class CableEnd:
     armour: Armour | None = None
     landed: bool = False
     flat: bool = False  # its sheath is wide and thin, as a twin flat cable's
+    unsheathed: bool = False  # covered conductors with nothing round them
 
     @property
     def bed(self) -> Round:
@@ -131,6 +132,7 @@ def cable_end(name: str, given: EndIn) -> CableEnd:
         free_mm=given.free_mm,
         armour=armour,
         landed=given.landed,
+        unsheathed=given.unsheathed,
         flat=given.flat or sheath.greatest_mm > FLAT * sheath.least_mm,
     )
 

@@ -48,9 +48,9 @@ class ArmourIn(Strict):
 
 class EndIn(Strict):
     """One cable end: sheath, cores, and the free straight tail behind the sheath cut. `landed`: it sits in
-    a gland already, so nothing closed can be threaded on it. `unsheathed`: a single insulated wire or a
-    covered conductor; its insulation stands for the sheath. `flat`: the sheath's two readings are width and
-    thickness."""
+    a gland already, so nothing closed can be threaded on it. `unsheathed`: a single insulated wire, or on a
+    tap covered conductors with nothing round them; their insulation stands for the sheath. `flat`: the
+    sheath's two readings are width and thickness."""
 
     label: Annotated[str, Field(max_length=80)] | None = None
     sheath_od_mm: Diameter
@@ -70,12 +70,13 @@ class EndIn(Strict):
         if not isinstance(data, dict) or data.get("unsheathed") is not True:
             return data
         cores = data.get("cores")
-        only = cores[0] if isinstance(cores, list) and len(cores) == 1 else None
-        if not isinstance(only, dict) or "insulation_od_mm" not in only:
+        every = [c for c in cores if isinstance(c, dict)] if isinstance(cores, list) else []
+        if not every or not all(isinstance(c.get("insulation_od_mm"), int | float) for c in every):
             return data
-        own = {"sheath_od_mm": only["insulation_od_mm"]}
-        if only.get("insulation_od_across_mm") is not None:
-            own["sheath_od_across_mm"] = only["insulation_od_across_mm"]
+        thick = max(every, key=lambda c: c["insulation_od_mm"])
+        own = {"sheath_od_mm": thick["insulation_od_mm"]}
+        if thick.get("insulation_od_across_mm") is not None:
+            own["sheath_od_across_mm"] = thick["insulation_od_across_mm"]
         return data | own
 
 
@@ -177,9 +178,12 @@ class JointFile(JointHead):
         if self.stagger_steps > len(a):
             raise InputError.at("/stagger_steps", f"must be at most the number of cores, {len(a)}")
         for name, given in (("A", self.ends.A), ("B", self.ends.B)):
-            if given.unsheathed and (len(given.cores) > 1 or given.armour):
+            several = len(given.cores) > 1 and self.family != "tap-lv"
+            if given.unsheathed and (several or given.armour):
                 raise InputError.at(
-                    f"/ends/{name}/unsheathed", "is for a single insulated wire: one core and no armour"
+                    f"/ends/{name}/unsheathed",
+                    "is for a single insulated wire, one core and no armour, or for the covered conductors of"
+                    " a tap",
                 )
             if given.flat and given.sheath_od_across_mm is None:
                 raise InputError.at(

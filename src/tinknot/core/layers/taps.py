@@ -24,13 +24,16 @@ _OFF = Mend("Take it off, move along the main, a new connector: it is never used
 
 @dataclass(frozen=True)
 class TapEnd(Layer):
-    """The tap made ready: sheath off, cores cut square. The main is not stripped."""
+    """The tap made ready: sheath off, where there is one, cores cut square. The main is not stripped."""
 
     end: CableEnd
     rules: RuleBook
 
     def cuts(self) -> tuple[Cut, ...]:
-        """Sheath from the cable's end; each core square."""
+        """Sheath from the cable's end; each core square. A covered conductor loses nothing: its insulation is
+        all it has (law 14)."""
+        if self.covered:
+            return ()
         bare, tol = self.rules.number("tap.sheath_mm"), self.rules.number("cut.tolerance_mm")
         return (
             Cut(
@@ -59,8 +62,35 @@ class TapEnd(Layer):
             ),
         )
 
+    @property
+    def covered(self) -> bool:
+        """Whether nothing but its own insulation lies round each conductor."""
+        return self.end.unsheathed or self.end.is_wire
+
+    def _square(self) -> tuple[Step, ...]:
+        """Covered conductors, each cut square and nothing else."""
+        return tuple(
+            Step(
+                f"cut.core.B.{c.name}",
+                f"Cut conductor {c.name} of the tap square",
+                "cut",
+                "cut",
+                needs=(MEASURED,),
+                text="Square and clean at its end: it goes in unstripped. Its insulation stays on.",
+                caution="No knife on it: what covers it is the only insulation it has.",
+                look="Square, no strand drawn out, its insulation whole.",
+                batch=batches.cores("B", "of the tap"),
+                end="B",
+                core=c.name,
+                acts=(Remove(at=Place("B", c.name), what="core", mm=0.0, datum="cable-end"),),
+            )
+            for c in self.end.cores
+        )
+
     def work(self) -> tuple[Step, ...]:
         """Sheath, then the cores."""
+        if self.covered:
+            return self._square()
         sheath, *cores = self.cuts()
         return (
             Step(
@@ -97,6 +127,8 @@ class TapEnd(Layer):
 
     def faults(self) -> tuple[Fault, ...]:
         """Knife."""
+        if self.covered:
+            return ()
         mend = Mend("Cut the tap's end back and prepare it again", "end-again")
         return (
             Fault(
@@ -113,7 +145,7 @@ class TapEnd(Layer):
 
     def tools(self) -> tuple[str, ...]:
         """Knife work."""
-        return ("tape measure", "sheath knife", "core cutter")
+        return ("core cutter",) if self.covered else ("tape measure", "sheath knife", "core cutter")
 
 
 @dataclass(frozen=True)

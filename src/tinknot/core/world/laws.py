@@ -148,16 +148,8 @@ def reaches(w: World, act: Act) -> Iterator[Found]:
         or (isinstance(act, acts.Look) and not act.thing.id)
     ):
         touched = [act.at]
-    for place in act.ends if isinstance(act, acts.Join) and act.how != "pierced" else ():
-        off = {(place.end, place.core, "insulation"), (place.end, "", "insulation")}
-        bare = place.core == "protective" or bool(off & w.gone)
-        if len(act.ends) == 1 and place.span_mm and place.core:  # something on a core that goes on
-            bare = any((r.end, r.core) == (place.end, place.core) for r in w.rung)
-        if place.skin == "conductor" and not bare:
-            yield place.said, "its insulation is still on", "Strip it first."
-        armoured = (end := w.end(place.end)) is not None and end.armour_mm > 0
-        if place.skin == "armour" and armoured and (place.end, "armour") not in w.folded:
-            yield place.said, "the armour is not laid bare yet", "Bend it back first."
+    if isinstance(act, acts.Join) and act.how != "pierced":
+        yield from _not_bare(w, act)
     if isinstance(act, acts.Remove) and act.what in INSIDE and (end := w.end(act.at.end)):
         skins = [k for k in ("sheath", "armour", "bedding") if k in end.skins]
         for name in [k for k in skins if (act.at.end, "", k) not in w.gone]:
@@ -168,6 +160,20 @@ def reaches(w: World, act: Act) -> Iterator[Found]:
             yield from _under(place, w.over(at))
     if isinstance(act, (acts.Shrink, acts.SlideTo)) and act.at.core:
         yield from _under(act.at, [x for x in w.over(act.at) if not x.core])
+
+
+def _not_bare(w: World, act: acts.Join) -> Iterator[Found]:
+    """Metal that is joined and is not laid open; something on a core that goes on asks for a ring of it."""
+    for place in act.ends:
+        off = {(place.end, place.core, "insulation"), (place.end, "", "insulation")}
+        bare = place.core == "protective" or bool(off & w.gone)
+        if len(act.ends) == 1 and place.core and place.span_mm:
+            bare = any((r.end, r.core) == (place.end, place.core) for r in w.rung)
+        if place.skin == "conductor" and not bare:
+            yield place.said, "its insulation is still on", "Strip it first."
+        armoured = (end := w.end(place.end)) is not None and end.armour_mm > 0
+        if place.skin == "armour" and armoured and (place.end, "armour") not in w.folded:
+            yield place.said, "the armour is not laid bare yet", "Bend it back first."
 
 
 def _under(place: Place, over: list[Laid]) -> Iterator[Found]:

@@ -143,7 +143,7 @@ class CableRecipe(BaseRecipe[JointFile, CableSolution]):
 
 
 def _found_end(end: CableEnd, half_mm: float) -> FoundEnd:
-    skins: dict[Skin, float] = {} if end.is_wire else {"sheath": end.sheath.greatest_mm}
+    skins: dict[Skin, float] = {} if end.is_wire or end.unsheathed else {"sheath": end.sheath.greatest_mm}
     if end.armour:
         skins |= {"armour": end.sheath.greatest_mm, "bedding": end.armour.bedding.greatest_mm}
     away = -1 if end.name == "A" else 1

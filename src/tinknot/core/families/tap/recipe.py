@@ -5,7 +5,6 @@ from dataclasses import replace
 
 from tinknot.core.choosing.choose import Ranked, Window
 from tinknot.core.drawing.model import Section
-from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Choice, Offer, Pick
 from tinknot.core.families.lowvoltage.connectors import NoConnector, Set
 from tinknot.core.families.lowvoltage.job import Job
@@ -47,7 +46,7 @@ class TapRecipe(CableRecipe):
                 raise NoConnector.at(
                     "/connector",
                     f"nothing in stock taps {mm2(tap.area_mm2):g} mm² from {mm2(main.area_mm2):g} mm² on core"
-                    f" {main.name}; order a {self.kind} connector for it",
+                    f" {main.name}",
                 )
             chosen.append(
                 min(found, key=lambda c: (c.price_each if c.price_each is not None else 1e9, c.od_mm, c.id))
@@ -102,10 +101,13 @@ class TapRecipe(CableRecipe):
         return section(s)
 
     def solve(self) -> CableSolution:
-        """The stack: connectors along the main, caps chosen for the tap's open ends."""
-        job, r, connectors = self.job, self.job.rules, self.connectors()
-        if job.build.purpose == "earthing" and not self.job.joint.stock.connectors:
-            raise InputError.at("/stock/connectors", "hold no earthing connector")
+        """The stack: connectors along the main, caps chosen for the tap's open ends; nothing but the choice
+        of a connector where none in stock taps the cores."""
+        job, r = self.job, self.job.rules
+        try:
+            connectors = self.connectors()
+        except NoConnector as fault:
+            return CableSolution(ends=job.ends, connectors=(), picks=(self._none(fault.errors[0].message),))
         pitch = r.number("tap.between_mm") + max(c.length_mm for c in connectors)
         first = -pitch * (len(connectors) - 1) / 2
         taps = [
@@ -142,7 +144,7 @@ class TapRecipe(CableRecipe):
             connectors=connectors,
             choices=tuple(choices),
             outside=profile,
-            picks=(self._pick(connectors[0]),),
+            picks=(self._pick(connectors),),
             crutch_mm=(-half, half),
         )
         if not all(c.picked for c in choices):
@@ -214,11 +216,29 @@ class TapRecipe(CableRecipe):
                 )
         return caps, choices
 
-    def _pick(self, picked: StockConnector) -> Pick:
+    def _none(self, words: str) -> Pick:
+        """That none serves: why each does not, and what to look for."""
+        pairs = self.pairs
+        areas = [[x.area_mm2 for x in side] for side in zip(*pairs, strict=True)]
+        main, tap = (_span(a) for a in areas)
+        metals = sorted({x.metal for pair in pairs for x in pair})
+        alive = ", proof against sun" if "uv-resistant" in self.job.properties else ""
+        order = (
+            f"Order {len(pairs)} {self.kind} connector{'s' if len(pairs) > 1 else ''} for a main of {main}"
+            f" and a {'lead' if self.kind == 'earthing' else 'tap'} of {tap}, for {' and '.join(metals)},"
+            f" rated {self.job.joint.rated_voltage_v:g} V{alive}."
+        )
+        return replace(self._pick(()), buys=False, advice=f"{words[:1].upper()}{words[1:]}. {order}")
+
+    def _pick(self, picked: Set) -> Pick:
+        """Every connector in stock, and the first core it does not serve with the reason."""
         main, tap = self.pairs[0]
         offers = []
         for c in self.job.joint.stock.connectors:
-            why = self._why_not(c, main, tap)
+            faults = ((x.name, self._why_not(c, x, y)) for x, y in self.pairs)
+            core, why = next(((n, w) for n, w in faults if w), ("", ""))
+            if core and core != main.name:
+                why = f"{why} (core {core})"
             offers.append(
                 Offer(
                     c.id,
@@ -232,8 +252,13 @@ class TapRecipe(CableRecipe):
             "tap connector",
             f"taps {mm2(tap.area_mm2):g} mm² from {mm2(main.area_mm2):g} mm²",
             tuple(offers),
-            picked=picked.id,
+            picked=picked[0].id if picked else None,
         )
+
+
+def _span(areas: list[float]) -> str:
+    low, high = min(areas), max(areas)
+    return f"{mm2(low):g} mm²" if low == high else f"{mm2(low):g} to {mm2(high):g} mm²"
 
 
 def _whole(r: Ranked) -> Ranked:
