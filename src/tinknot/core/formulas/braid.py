@@ -56,6 +56,22 @@ class Braid:
         rest = self.strand_per_turn_mm**2 - self._round(under_mm) ** 2
         return self._lay(under_mm, sqrt(max(0.0, rest)))
 
+    def thinnest(self, least_mm: float, greatest_mm: float) -> tuple[float, float]:
+        """Where it covers least of all it lies on between two diameters, mm: that diameter, and what it
+        covers there, %. Its gaps are widest at 45°; what is thinner than it closes on, it lies on as on the
+        least it closes on. Raises ValueError where it does not reach the greatest.
+
+        >>> braid = Braid(24, 7, 0.15, 7, 40)
+        >>> [round(x, 1) for x in braid.thinnest(7, 10)], round(braid.thinnest(9, 13)[0], 1)
+        ([10, 79.4], 10.1)
+        """
+        widest = self._under(sqrt(0.5))
+        found = {max(d, self.least_under_mm) for d in (least_mm, greatest_mm)}
+        if min(found) < widest < max(found):
+            found.add(widest)
+        coverage, at = min((self.over(d).coverage_pct, d) for d in found)
+        return at, coverage
+
     def length_factor(self, under_mm: float) -> float:
         """Its axial length over another diameter, as a share of what it had."""
         return self.over(under_mm).lay_mm / self.lay_mm

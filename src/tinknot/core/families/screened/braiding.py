@@ -35,12 +35,16 @@ def donor_for(
 ) -> tuple[Pick, DonorBraid | None]:
     """The donor braid that covers best of those that go over the bulge and both folds, off a reel before
     from equal cable."""
-    bulge = under.between(*seat).greatest()
+    lies = under.between(*seat)
+    bulge, thin = lies.greatest(), lies.least()
     layers, least = (2 if job.joint.second else 1), job.rules.number("screen.coverage_pct")
     spare, more = (job.rules.number(f"screen.{k}_mm") for k in ("donor_spare", "harvest"))
 
     def covers(d: StockDonor) -> float:
-        return 100 * (1 - (1 - d.braid.over(bulge).coverage_pct / 100) ** layers)
+        return 100 * (1 - (1 - d.braid.thinnest(thin, bulge)[1] / 100) ** layers)
+
+    def where(d: StockDonor) -> str:
+        return f"{covers(d):.0f} % over {mm(d.braid.thinnest(thin, bulge)[0], LEAST):.1f} mm"
 
     def cut(d: StockDonor) -> int:
         return whole_up(drawn_mm(d.braid, under.between(*seat)) + spare)
@@ -55,7 +59,7 @@ def donor_for(
             most = 0.0 if d.braid.jam is None else d.braid.most_under_mm
             return f"jams: it goes over {mm(most):.1f} mm at most, the bulge has {mm(bulge):.1f} mm"
         if not at_least(covers(d), least):
-            return f"covers {covers(d):.0f} % over {mm(bulge, LEAST):.1f} mm, {least:g} % are asked for"
+            return f"covers {where(d)}, {least:g} % are asked for"
         have = d.free(job.today)
         if have is not None and not at_least(have * d.roll_mm, booked(d) * layers):
             return f"{mm(have * d.roll_mm, MOST):.0f} mm on hand, {mm(booked(d) * layers, LEAST)} mm needed"
@@ -64,7 +68,7 @@ def donor_for(
     def cost(d: StockDonor) -> str:
         return f", takes {mm(booked(d) * layers)} mm of equal cable" if d.harvested else ""
 
-    need = f"at least {least:g} % over {mm(bulge, LEAST):.1f} mm"
+    need = f"at least {least:g} % over {mm(thin, LEAST):.1f} to {mm(bulge, LEAST):.1f} mm"
     advice = f"Order wider donor braid, {need}; or lay two layers of it, or take it from equal cable."
     pick, best = pick_of(
         "donor",
@@ -74,7 +78,7 @@ def donor_for(
         parts=job.joint.stock.donors,
         fault=fault,
         worth=lambda d: (d.harvested, -covers(d), d.id),
-        said=lambda d: f"covers {covers(d):.0f} % over {mm(bulge, LEAST):.1f} mm{cost(d)}",
+        said=lambda d: f"covers {where(d)}, where it covers least{cost(d)}",
     )
     if best is None:
         return pick, None
@@ -88,8 +92,7 @@ def donor_for(
         span_mm=seat,
         cut_mm=cut(best),
         cable_mm=booked(best) if best.harvested else 0,
-        bulge_mm=bulge,
-        coverage_pct=covers(best),
+        coverage=where(best),
         layers=layers,
         end="A",
     )

@@ -9,18 +9,15 @@ from functools import cached_property
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.moulded.bedding import as_sleeve
 from tinknot.core.families.recipe import AskingRecipe
-from tinknot.core.families.screened.file import Fixing, ScreenedFile
+from tinknot.core.families.screened.file import ScreenedFile
 from tinknot.core.families.screened.layout import Layout, laid, untwisted
-from tinknot.core.families.screened.soldering import solder_choice
 from tinknot.core.families.screened.solution import ScreenedSolution
 from tinknot.core.families.screened.splices import Found, Splices
 from tinknot.core.formulas.bundle import bundle
 from tinknot.core.layers.marker import LENGTH_MM
-from tinknot.core.layers.screen import fold_mm
 from tinknot.core.layers.screened.splice import Splice
 from tinknot.core.layers.sleeve import COLD
 from tinknot.core.parts.sleeve import StockSleeve
-from tinknot.core.parts.solder_sleeve import StockSolderSleeve
 from tinknot.core.rulebook import RuleBook
 
 COPPER = 0.3  # of the cable's cross-section, to reckon how long it holds heat
@@ -122,14 +119,13 @@ class ScreenedJob(AskingRecipe[ScreenedFile, ScreenedSolution]):
             return {}
         asked = self.joint.positions
         places = [asked] if asked else range(1, min(MOST_PLACES, self.cable.units) + 1)
-        thick = [max(both) for both in self.insulation]
         return {
             k: laid(
                 self.cable,
                 k,
                 self.joint.apart,
                 self.splice_of,
-                core_mm=thick,
+                cores_mm=self.insulation,
                 rules=self.rules,
                 marker_mm=self._marker_mm,
             )
@@ -149,13 +145,14 @@ class ScreenedJob(AskingRecipe[ScreenedFile, ScreenedSolution]):
         a, b = self.joined.a, self.joined.b
         return [dict(zip(a.unit(n), b.unit(n), strict=True)) for n in range(self.cable.units)]
 
-    def turns(self, layout: Layout, unit: str) -> float | None:
-        """Turns of a unit to wind in: what was untwisted, less its splices and the lays that may stay."""
+    def turns(self, layout: Layout, unit: str) -> tuple[float | None, float]:
+        """Turns of a unit to wind in, and how much of it stays untwisted, mm: one splice and the lays that
+        may stay; no turns are known where nobody measured its lay."""
         lay = self.joint.lay_mm
         if lay is None or len(layout.centres_mm[unit]) < 2:
-            return None
+            return None, layout.gap_mm
         start, end = untwisted(layout, unit, lay, self.rules.number("screen.lays_left"))
-        return round((layout.gap_mm - (end - start)) / lay, 1)
+        return round((layout.gap_mm - (end - start)) / lay, 1), end - start
 
     @property
     def braid_mm(self) -> float:
@@ -164,28 +161,6 @@ class ScreenedJob(AskingRecipe[ScreenedFile, ScreenedSolution]):
         if j.strand_mm is not None:
             return 2 * j.strand_mm
         return ((j.screen_od_mm or j.inside_od_mm) - j.inside_od_mm) / 2
-
-    @cached_property
-    def solder_choices(self) -> list[tuple[Choice, StockSolderSleeve | None]]:
-        """The solder sleeve on each fold, the same wherever the splices stand."""
-        return [solder_choice(self, side, self.sheath[side], self.braid_mm) for side in (0, 1)]
-
-    def fold(self, side: int) -> float:
-        """How far the braid is folded back over a sheath, mm: no longer than there is room for in the solder
-        sleeve that goes over it."""
-        if not self.braided:
-            return 0.0
-        most = fold_mm(self.rules, self.sheath[side])
-        part = self.solder_choices[side][1] if self.fixed_by() == "solder" else None
-        return most if part is None else min(most, part.fold_room_mm)
-
-    def fixed_by(self) -> Fixing:
-        """What holds the donor braid: as asked for, else solder where it may be and fits on both sides."""
-        if self.joint.fixed:
-            return self.joint.fixed
-        if self.joint.cold_only:
-            return "spring"
-        return "solder" if all(part for _, part in self.solder_choices) else "spring"
 
     def overlap(self, side: int) -> float:
         """Least cover of the outer sleeve on the sheath of `side`, mm (domain.md section 27)."""

@@ -16,12 +16,16 @@ from tinknot.core.rulebook import RuleBook
 @dataclass(frozen=True)
 class Size:
     """Of one core and its splice, mm: lengths of the splice and of its metal, diameters of the splice shrunk
-    and of the core."""
+    and of the core on A and on B."""
 
     splice_mm: float
     barrel_mm: float
     spliced_mm: float
-    core_mm: float
+    cores_mm: tuple[float, float]
+
+    def core_mm(self, off_mm: float) -> float:
+        """The core `off_mm` from the middle of its splice, toward B; in the middle the thicker of both."""
+        return max(self.cores_mm) if off_mm == 0 else self.cores_mm[off_mm > 0]
 
 
 @dataclass(frozen=True)
@@ -54,7 +58,7 @@ class Layout:
     def ods(self, x: float) -> tuple[float, ...]:
         """The diameter of every core at x, spliced or not, in order."""
         return tuple(
-            size.spliced_mm if abs(x - at) < size.splice_mm / 2 else size.core_mm
+            size.spliced_mm if abs(x - at) < size.splice_mm / 2 else size.core_mm(x - at)
             for _, _, at, size in self.cores
         )
 
@@ -66,7 +70,7 @@ class Layout:
         """The circle round a unit where it is thickest: one core spliced beside the others."""
         size = self.sizes[unit]
         others = len(self.centres_mm[unit]) - 1
-        return bundle([size.spliced_mm, *[size.core_mm] * others]).enclosing_diameter_mm
+        return bundle([size.spliced_mm, *[max(size.cores_mm)] * others]).enclosing_diameter_mm
 
     @cached_property
     def all_spliced_mm(self) -> float:
@@ -105,13 +109,13 @@ def _by_units(packed: Sequence[Point], ods: Sequence[float], units: Sequence[int
 
 
 def untwisted(layout: Layout, unit: str, lay_mm: float, lays_left: float) -> tuple[float, float]:
-    """Where a unit stays untwisted: over its splices and half of `lays_left` beyond them on either side,
-    within the gap."""
+    """Where a unit stays untwisted: one splice and `lays_left`, but never less than from its first splice to
+    its last, within the gap. Source: domain 24, twist and polarity."""
     centres = layout.centres_mm[unit].values()
-    half, edge = layout.gap_mm / 2, layout.sizes[unit].splice_mm / 2
-    low, high = min(centres) - edge, max(centres) + edge
-    stays = min(high - low + lays_left * lay_mm, layout.gap_mm)
-    start = min(max(-half, low - lays_left * lay_mm / 2), half - stays)
+    half, long = layout.gap_mm / 2, layout.sizes[unit].splice_mm
+    low, high = min(centres) - long / 2, max(centres) + long / 2
+    stays = min(max(high - low, long + lays_left * lay_mm), layout.gap_mm)
+    start = min(max(-half, (low + high - stays) / 2), half - stays)
     return start, start + stays
 
 
@@ -120,13 +124,13 @@ def laid(
     positions: int,
     apart: str,
     splices: Sequence[Splice],
-    core_mm: Sequence[float],
+    cores_mm: Sequence[tuple[float, float]],
     rules: RuleBook,
     marker_mm: float = 0.0,
 ) -> Layout:
-    """Units, each with its splice and over its core's insulation, dealt to `positions` places; in a unit each
-    splice stands half a splice (but never metal beside metal) or a whole one from the next. `marker_mm`: how
-    long a marker is that waits on a core."""
+    """Units, each with its splice and over its cores' insulation on A and on B, dealt to `positions` places;
+    in a unit each splice stands half a splice (but never metal beside metal) or a whole one from the next.
+    `marker_mm`: how long a marker is that waits on a core."""
     between = rules.number("stagger.between_mm")
 
     def step(s: Splice) -> float:
@@ -153,10 +157,10 @@ def laid(
         between_mm=between,
     )
     centres, sizes = {}, {}
-    for n, (at, s, od) in enumerate(zip(placed.places, splices, core_mm, strict=True)):
+    for n, (at, s, ods) in enumerate(zip(placed.places, splices, cores_mm, strict=True)):
         names, number = cable.unit(n), cable.number(n)
         first = at.centre_mm - placed.gap_mm / 2 - (len(names) - 1) * step(s) / 2
         centres[number] = {name: first + i * step(s) for i, name in enumerate(names)}
-        spliced = max(s.tube.od_mm(od), s.tube.od_mm(s.metal_od_mm))
-        sizes[number] = Size(s.length_mm, s.metal_mm, spliced, od)
+        spliced = max(s.tube.od_mm(max(ods)), s.tube.od_mm(s.metal_od_mm))
+        sizes[number] = Size(s.length_mm, s.metal_mm, spliced, ods)
     return Layout(placed.gap_mm, positions, centres, sizes)

@@ -27,9 +27,9 @@ class ScreenedRecipe(ScreenedJob):
     def as_found(self, s: ScreenedSolution) -> Found:
         """Both ends with their units, each as thick as the thickest of its cores."""
         half = s.layout.gap_mm / 2 if s.layout else 0.0
-        units = {u: size.core_mm for u, size in s.layout.sizes.items()} if s.layout else {}
         ends = []
         for side, (name, away) in enumerate((("A", -1), ("B", 1))):
+            units = {u: x.cores_mm[side] for u, x in s.layout.sizes.items()} if s.layout else {}
             skins: dict[Skin, float] = {"sheath": self.sheath[side]}
             if self.screened:
                 skins["screen"] = self.sheath[side]
@@ -82,7 +82,7 @@ class ScreenedRecipe(ScreenedJob):
             other = "full" if j.apart == "half" else "half"
             found.append((f"apart-{other}", f"A unit's splices a {other} step apart", {"apart": other}))
         if self.braided:
-            now = self.fixed_by()
+            now = s.fixed
             for how, title in FIXED.items():
                 if how != now and not (how == "solder" and j.cold_only):
                     found.append((f"fixed-{how}", f"Donor braid held by {title}", {"fixed": how}))

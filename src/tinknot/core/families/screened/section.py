@@ -3,6 +3,7 @@ splice where it stands, and what goes over them."""
 
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
+from math import dist, hypot
 
 from tinknot.core.drawing.loop import covers, draw, outermost
 from tinknot.core.drawing.model import Appearance, Body, Circle, Dimension, Point, Section
@@ -11,9 +12,11 @@ from tinknot.core.families.moulded.looks import LOOKS as MOULDED_LOOKS
 from tinknot.core.families.screened.layout import Layout, Size
 from tinknot.core.families.screened.solution import ScreenedSolution
 from tinknot.core.families.screened.twisted import Stretch, Twist
-from tinknot.core.formulas.bundle import bundle_near
+from tinknot.core.formulas.bundle import bundle, bundle_near
+from tinknot.core.tolerance import at_most
 
 MOST_PRESSED = 24  # cores that are packed anew in every cut of the drawing
+SEEN = 1.005  # of a bundle's diameter: wider than this share it is seen to stand out
 BEYOND_MM = 40.0  # of cable drawn beyond the outer sleeve
 LOOKS = MOULDED_LOOKS | {
     "fold": Appearance(material="braid", said="braid folded back"),
@@ -91,23 +94,28 @@ class Cores:
             yield unit, core, x, size, at
 
     def _packed(self, x: float) -> Sequence[Point]:
-        """Where the cores lie at x: pressed together from where they lie with all their splices; of very many
-        only drawn nearer to the middle."""
+        """Where the cores lie at x: pressed together from where they lie with all their splices; where that
+        is wider than they can be packed, and of very many, as they are packed, each as near to its place as
+        its size allows."""
         ods = self.layout.ods(x)
         if len(ods) <= MOST_PRESSED:
-            return bundle_near(ods, self.centres)
-        wide = self.layout.all_spliced_mm - max(size.spliced_mm for size in self.layout.sizes.values())
-        share = (self.layout.bundle_mm(x) - max(ods)) / wide if wide else 1.0
-        return [(cx * share, cy * share) for cx, cy in self.centres]
+            near = bundle_near(ods, self.centres)
+            if at_most(_round_all(near, ods), SEEN * self.layout.bundle_mm(x)):
+                return near
+        return _dealt(ods, self.centres)
 
     def bodies(self) -> Iterator[Body]:
         """Core by core, the nearest last."""
         for unit, core, x, size, (depth, y) in self._each(self.centres):
             for n, part in enumerate(self._core(unit, core)):
-                yield _tube("core", core, "", part.line, od=size.core_mm, depth_mm=part.depth_mm, n=n)
+                a, b = size.cores_mm
+                for side, line in [(0, part.line)] if a == b else _both_sides(part.line, x):
+                    own = 2 * n + side if a != b else n
+                    od, depth_mm = size.cores_mm[side], part.depth_mm
+                    yield _tube("core", core, "", line, od=od, depth_mm=depth_mm, n=own)
             for kind, length, od in (
                 ("splice", size.splice_mm, size.spliced_mm),
-                ("barrel", size.barrel_mm, size.core_mm),
+                ("barrel", size.barrel_mm, max(size.cores_mm)),
             ):
                 line = [(x - length / 2, y), (x + length / 2, y)]
                 yield _tube(kind, core, f"unit-{unit}", line, od=od, depth_mm=depth + 0.1)
@@ -131,11 +139,42 @@ class Cores:
             place = {"core": core, "x_mm": round(cx, 3), "y_mm": round(cy, 3)}
             if abs(x - at) < size.splice_mm / 2:
                 yield Circle(kind="splice", layer=f"unit-{unit}", od_mm=size.spliced_mm, **place)
-            yield Circle(kind="core", od_mm=size.core_mm, **place)
+            yield Circle(kind="core", od_mm=size.core_mm(x - at), **place)
 
     def edges(self) -> Iterable[float]:
         """Those of every splice."""
         return self.layout.edges
+
+
+def _round_all(centres: Sequence[Point], ods: Sequence[float]) -> float:
+    """The circle round the middle of all of them, mm."""
+    return max(2 * hypot(x, y) + od for (x, y), od in zip(centres, ods, strict=True))
+
+
+def _dealt(ods: Sequence[float], wanted: Sequence[Point]) -> Sequence[Point]:
+    """The packed places of these diameters, dealt to those that would lie where they are wanted."""
+    order = sorted(range(len(ods)), key=lambda n: -ods[n])
+    packed = bundle([ods[n] for n in order]).centres_mm
+    left: dict[float, list[Point]] = {}
+    for n, at in zip(order, packed, strict=True):
+        left.setdefault(ods[n], []).append(at)
+    found = []
+    for od, place in zip(ods, wanted, strict=True):
+        best = min(left[od], key=lambda p: (round(dist(p, place), 6), p))
+        left[od].remove(best)
+        found.append(best)
+    return found
+
+
+def _both_sides(line: Sequence[Point], x: float) -> Iterator[tuple[int, list[Point]]]:
+    """A line cut in two at x: 0 with what lies toward A, 1 with what lies toward B."""
+    for side in (0, 1):
+        mine = [p for p in line if (p[0] > x if side else p[0] < x)]
+        if not mine:
+            continue
+        cut = len(mine) < len(line)
+        y = next((p[1] for p in line if p[0] >= x), line[-1][1])
+        yield side, ([(x, y), *mine] if side else [*mine, (x, y)]) if cut else mine
 
 
 def _tube(

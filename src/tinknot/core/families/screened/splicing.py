@@ -24,6 +24,7 @@ def units_of(job: ScreenedJob, layout: Layout) -> list[UnitSpliced]:
     found = []
     for n, (name, centres) in enumerate(layout.centres_mm.items()):
         splice, unit = job.splice_of[n], job.cable.members[n]
+        turns, stays_mm = job.turns(layout, name)
         rest = rest_min(rules, ambient, layout.sizes[name].spliced_mm, unit.area_mm2)
         made = UnitSpliced(
             f"unit-{name}",
@@ -32,7 +33,8 @@ def units_of(job: ScreenedJob, layout: Layout) -> list[UnitSpliced]:
             rules,
             part=splice,
             centres_mm=centres,
-            turns=job.turns(layout, name),
+            turns=turns,
+            stays_mm=stays_mm,
             cool_min=float(ceil(rest)),
             gun_c=None if splice.shrink_c is None else gun_c(rules, splice.shrink_c),
             partners=job.partners[n],

@@ -1,7 +1,7 @@
 """The stack of a screened cable's joint: units spliced, foil and braid made good, a sleeve over all."""
 
 from collections.abc import Sequence
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from itertools import pairwise
 
 from tinknot.core.choosing.park import Parking, ParkItem
@@ -11,6 +11,7 @@ from tinknot.core.families.screened.closing import breakout, chosen, covers_of
 from tinknot.core.families.screened.foiling import foil_for, needed_mm
 from tinknot.core.families.screened.job import ScreenedJob
 from tinknot.core.families.screened.layout import Layout
+from tinknot.core.families.screened.soldering import Holding, held_by
 from tinknot.core.families.screened.solution import ScreenedSolution
 from tinknot.core.families.screened.splicing import cap_picks, caps_of, markers_of, ring_out, units_of
 from tinknot.core.families.stack import Stack
@@ -23,6 +24,7 @@ from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.moulded.part import MouldedPart
 from tinknot.core.layers.procedure import OFF, Joined, joint_procedure, rung_through, screen_through
 from tinknot.core.layers.proofs import Proofs
+from tinknot.core.layers.screen import fold_mm
 from tinknot.core.layers.screened.end import ScreenedEnd
 from tinknot.core.layers.screened.screens import DonorBraid, Drains, FoilMadeGood
 from tinknot.core.layers.screened.units import UnitSpliced
@@ -40,6 +42,7 @@ class Laid:
 
     layout: Layout
     folds: tuple[float, float]
+    held: Holding = field(default_factory=lambda: Holding("spring"))
 
     @property
     def half_mm(self) -> float:
@@ -61,8 +64,21 @@ def solved(job: ScreenedJob) -> ScreenedSolution:
     if not job.splice_of:
         choices, picks = job.spliced_by
         return ScreenedSolution(choices=choices, picks=picks)
-    tried = [_with(job, Laid(x, (job.fold(0), job.fold(1)))) for x in job.layouts.values()]
-    return min(tried, key=_worth)
+    return min((_with(job, _laid(job, x)) for x in job.layouts.values()), key=_worth)
+
+
+def _laid(job: ScreenedJob, layout: Layout) -> Laid:
+    """The splices where they stand, with what holds the donor braid that is taken there, and the folds that
+    find room in it."""
+    if not job.braided:
+        return Laid(layout, (0.0, 0.0))
+    most = Laid(layout, (fold_mm(job.rules, job.sheath[0]), fold_mm(job.rules, job.sheath[1])))
+    s = _foiled(job, most, Stack(_inner(job, most)))
+    donor = donor_for(job, s.outside, most.folded_mm)[1]
+    over = donor.apply(s.outside) if donor else s.outside
+    held = held_by(job, donor, over, most.half_mm)
+    folds = (held.fold_mm(job.rules, job.sheath[0], 0), held.fold_mm(job.rules, job.sheath[1], 1))
+    return Laid(layout, folds, held)
 
 
 def _own_braids(job: ScreenedJob) -> str:
@@ -85,7 +101,13 @@ def _with(job: ScreenedJob, at: Laid) -> ScreenedSolution:
     if not s.stuck:
         s = _closed(job, at, s)
     if s.stuck:
-        return ScreenedSolution(choices=s.choices, picks=s.picks, layout=at.layout, steps=at.layout.positions)
+        return ScreenedSolution(
+            choices=s.choices,
+            picks=s.picks,
+            layout=at.layout,
+            steps=at.layout.positions,
+            fixed=at.held.fixed,
+        )
     return _whole(job, at, s)
 
 
@@ -143,10 +165,10 @@ def _foiled(job: ScreenedJob, at: Laid, s: Stack) -> Stack:
 
 def _braided(job: ScreenedJob, at: Laid, s: Stack) -> Stack:
     """Donor braid over both folds, and what holds it there."""
-    fixed, parts = job.fixed_by(), []
+    fixed, parts = at.held.fixed, []
     if fixed == "solder":
-        s = s.chosen([c for c, _ in job.solder_choices])
-        parts = [p for _, p in job.solder_choices if p]
+        s = s.chosen([c for c, _ in at.held.solder])
+        parts = [p for _, p in at.held.solder if p]
     pick, donor = donor_for(job, s.outside, at.folded_mm)
     s = s.chosen(picks=[pick], stuck=donor is None)
     if donor is None:
@@ -154,6 +176,8 @@ def _braided(job: ScreenedJob, at: Laid, s: Stack) -> Stack:
     s = s.on(donor)
     holders, picks = held(job, fixed, parts, s.outside, gap_mm=at.layout.gap_mm, folds=at.folds)
     s = s.chosen(picks=picks, stuck=len(holders) < 2)
+    if s.stuck and not job.joint.fixed:  # neither: solder sleeves are what was wanted first
+        s = s.chosen([c for c, part in at.held.solder if not part])
     return s if s.stuck else s.on(*holders)
 
 
@@ -232,6 +256,7 @@ def _whole(job: ScreenedJob, at: Laid, made: Stack) -> ScreenedSolution:
         steps=layout.positions,
         layout=layout,
         inner=_inner(job, at),
+        fixed=at.held.fixed,
     )
 
 

@@ -231,8 +231,8 @@ class FoilMadeGood(Layer):
 @dataclass(frozen=True)
 class DonorBraid(Layer):
     """Braid over the gap and both folds. `cut_mm`: its length as cut; `cable_mm`: of equal cable that is cut
-    up for it, 0 off a reel; `bulge_mm`: the thickest it goes over;
-    `coverage_pct`: what it covers there; `layers`: how many lie over each other."""
+    up for it, 0 off a reel; `coverage`: what it covers where it
+    covers least, in words; `layers`: how many lie over each other."""
 
     rules: RuleBook
     part: StockDonor
@@ -240,8 +240,7 @@ class DonorBraid(Layer):
     span_mm: Span
     cut_mm: int
     cable_mm: int
-    bulge_mm: float
-    coverage_pct: float
+    coverage: str
     layers: int
     end: str
 
@@ -294,8 +293,8 @@ class DonorBraid(Layer):
                 "build",
                 needs=over_all(),
                 text=(
-                    "Over both folds, then drawn down tight from the middle. It covers"
-                    f" {self.coverage_pct:.0f} % over {mm(self.bulge_mm, LEAST):.1f} mm."
+                    "Over both folds, then drawn down tight from the middle. Where it covers least, it covers"
+                    f" {self.coverage}."
                 ),
                 action="Drawn down",
                 acts=(

@@ -48,8 +48,8 @@ def core_or_unit(unit: str, names: Sequence[str]) -> str:
 @dataclass(frozen=True)
 class UnitSpliced(Layer):
     """A unit's cores spliced, each in a sealed splice at its own place. `centres_mm`: by core, on the joint's
-    axis; `turns`: of the unit wound in before its last core is joined, None where it has no lay; `partners`:
-    the cores of B by those of A."""
+    axis; `turns`: of the unit wound in before its last core is joined, None where it has no lay; `stays_mm`:
+    how much of it stays untwisted; `partners`: the cores of B by those of A."""
 
     unit: str
     rules: RuleBook
@@ -59,6 +59,7 @@ class UnitSpliced(Layer):
     cool_min: float
     gun_c: float | None
     partners: Mapping[str, str] = field(default_factory=dict)
+    stays_mm: float = 0.0
 
     @property
     def tube(self) -> Tube:
@@ -103,7 +104,13 @@ class UnitSpliced(Layer):
             )
         ]
         if len(names) > 1:
-            turns = f"{self.turns:g} turns" if self.turns is not None else "until it lies as in the cable"
+            turns = f"{self.turns:g} turns" if self.turns else "until it lies as in the cable"
+            stays = f" {mm(self.stays_mm):.0f} mm may stay untwisted." if self.turns is not None else ""
+            wind = (
+                "Nothing is to be wound in: hold it as it lies."
+                if self.turns == 0
+                else f"In the cable's own direction, {turns}. With its last core joined it cannot turn."
+            )
             found += [
                 Step(
                     f"twist.{self.unit}",
@@ -111,7 +118,7 @@ class UnitSpliced(Layer):
                     "join",
                     "build",
                     needs=(of("joined", f"{self.id}-first"),),
-                    text=f"In the cable's own direction, {turns}. With its last core joined it cannot turn.",
+                    text=wind + stays,
                     action="Wound in",
                     acts=(Note(at=Place(core=self.unit)),),
                     makes=(Fact("wound-in", Place(core=self.unit)),),
