@@ -207,3 +207,17 @@ def test_the_picture_packs_every_core_without_one_in_another(units: int, per: in
         assert (a.x_mm**2 + a.y_mm**2) ** 0.5 + insulation / 2 <= found.inside_mm / 2 + 1e-6
         for b in cores[:i]:
             assert ((a.x_mm - b.x_mm) ** 2 + (a.y_mm - b.y_mm) ** 2) ** 0.5 >= insulation * (1 - 1e-6)
+
+
+def test_namesakes_are_joined_to_each_other_in_whatever_order_they_stand():
+    """By name as far as both have it; what only one side has goes on in order, never under a namesake."""
+    a = make_up("4 × 1, core 1 is brown, core 2 is black, core 3 is grey, core 4 is blue")
+    b = make_up("4 × 1, core 1 is grey, core 2 is brown, core 3 is red, core 4 is black")
+    found = joined(a, b)
+    pairs = [(found.a.unit(n), found.b.unit(n)) for n in range(4)]
+    assert pairs == [(("brown",),) * 2, (("black",),) * 2, (("grey",),) * 2, (("blue",), ("red",))]
+    turned = joined(
+        make_up("1 × 2 × 0.5, core 1a is white, core 1b is blue"),
+        make_up("1 × 2 × 0.5, core 1a is blue, core 1b is white"),
+    )
+    assert turned.a.unit(0) == turned.b.unit(0) == ("white", "blue")

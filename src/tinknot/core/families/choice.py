@@ -34,6 +34,8 @@ class Choice:
     of: str = ""  # the part whose mouth it is, in words, where a part has several that are judged together
     as_it_comes: bool = False  # a part of a kit: nothing is cut off it and it is no part to fetch
     again: bool = False  # another mouth of a part that is told with its first
+    called: str = ""  # what to look for where nothing serves, in words, where that is not a plain sleeve
+    besides: tuple[str, ...] = ()  # what else it must be, in words
 
     @property
     def layers(self) -> tuple[str, ...]:

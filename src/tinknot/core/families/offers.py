@@ -99,17 +99,20 @@ def _advice(
         [f"rated {w.voltage_v:g} V or more"] if w.voltage_v is not None else []
     )
     fitting = any(r.fit.verdict == "fits" for r in refused)  # the window alone is not what fails
-    return what_to_order(need, allow, w.need_lined) + (
-        f" It must be {', '.join(must)}." if must and fitting else ""
+    also = f" {choice.besides[0][:1].upper()}{'; '.join(choice.besides)[1:]}." if choice.besides else ""
+    return (
+        what_to_order(need, allow, w.need_lined, choice.called)
+        + (f" It must be {', '.join(must)}." if must and fitting else "")
+        + also
     )
 
 
-def what_to_order(need_mm: float, allow_mm: float, lined: bool) -> str:
+def what_to_order(need_mm: float, allow_mm: float, lined: bool, called: str = "") -> str:
     """The sleeve to look for, limits rounded to the safe side: 22.217 → 22.3, 13.86 → 13.8."""
     step = 10 if allow_mm >= 1 else 1000
     opens, closes = ceil(need_mm * step - 1e-6) / step, floor(allow_mm * step + 1e-6) / step
     ratio = ceil(need_mm / allow_mm * 100 - 1e-6) / 100
-    kind = "an adhesive-lined sleeve" if lined else "a sleeve"
+    kind = called or ("an adhesive-lined sleeve" if lined else "a sleeve")
     return (
         f"Look for {kind} that opens past {mm(opens, LEAST):g} mm and closes under {mm(closes, MOST):g} mm:"
         f" a ratio of at least {ratio:.2f} to 1."

@@ -9,7 +9,7 @@ from collections.abc import Iterator, Sequence
 from dataclasses import dataclass
 from functools import lru_cache
 from itertools import combinations
-from math import hypot, sqrt
+from math import dist, hypot, sqrt
 
 import numpy as np
 from numpy.typing import NDArray
@@ -57,13 +57,15 @@ def _bundle_sorted(diameters: tuple[float, ...]) -> Bundle:
     return _packed(diameters)
 
 
+SEEN = 1.005  # of the tightest circle: wider than this share it is seen to stand out
 LOST = 1.01  # polishing that comes out wider than this share of where it began has lost its way
 
 
 def bundle_near(diameters_mm: Sequence[float], centres_mm: Sequence[Point]) -> tuple[Point, ...]:
     """Centres in mm of circles packed as tightly as they go from the places they have in `centres_mm`.
 
-    For drawing neighbouring stations of one bundle without the circles changing places.
+    For drawing neighbouring stations of one bundle without the circles changing places; where pressing them
+    comes out wider than they can be packed, they are dealt the packed places.
     """
     if len(diameters_mm) < 2:
         return tuple(centres_mm)
@@ -78,7 +80,27 @@ def bundle_near(diameters_mm: Sequence[float], centres_mm: Sequence[Point]) -> t
     kept, r_kept = _tightened(start, radii / scale)
     if r > r_kept * LOST:
         centres = kept
-    return tuple(_point(c * scale) for c in centres)
+    found = tuple(_point(c * scale) for c in centres)
+    wide = max(2 * hypot(*p) + d for p, d in zip(found, diameters_mm, strict=True))
+    tight = bundle(diameters_mm).enclosing_diameter_mm
+    return found if wide <= SEEN * tight else dealt(diameters_mm, centres_mm)
+
+
+def dealt(diameters_mm: Sequence[float], wanted_mm: Sequence[Point]) -> tuple[Point, ...]:
+    """The packed centres of circles, mm, each dealt to the one of its size that is wanted nearest to it.
+
+    >>> [round(x) for x, _ in dealt([2, 2], [(5, 0), (-5, 0)])]
+    [1, -1]
+    """
+    left: dict[float, list[Point]] = {}
+    for d, at in zip(diameters_mm, bundle(diameters_mm).centres_mm, strict=True):
+        left.setdefault(d, []).append(at)
+    found = []
+    for d, place in zip(diameters_mm, wanted_mm, strict=True):
+        best = min(left[d], key=lambda p: (round(dist(p, place), 6), p))
+        left[d].remove(best)
+        found.append(best)
+    return tuple(found)
 
 
 def _in_line(diameters: tuple[float, ...]) -> Bundle:

@@ -226,20 +226,36 @@ class Joined:
 
 
 def joined(a: MakeUp, b: MakeUp) -> Joined:
-    """Units of the same names where one side has all of the other's; else in their order, those of a section
-    to those of the same, and pairs to pairs: as many as both have."""
+    """Units of the same names to each other, core to core of its name in whatever order they stand; the rest
+    in their order, those of a section to those of the same, and pairs to pairs: as many as both have."""
     left, right = (tuple(n for n in range(x.units) if n + 1 not in x.spare) for x in (a, b))
-    names_a, names_b = ({x.unit(n): n for n in of} for x, of in ((a, left), (b, right)))
-    alike = [unit for unit in names_a if unit in names_b]
-    if len(alike) == min(len(left), len(right)):
-        two = [(names_a[u], names_b[u]) for u in alike]
-    else:
-        two = _in_order(a, b, left, right)
+    names_a, names_b = ({frozenset(x.unit(n)): n for n in of} for x, of in ((a, left), (b, right)))
+    alike = [(names_a[u], names_b[u]) for u in names_a if u in names_b]
+    if len(alike) < min(len(left), len(right)):  # numbers that nobody gave count from the first unit on
+        alike = [(x, y) for x, y in alike if {*a.unit(x)} != {*a.labels(x)}]
+    rest = _in_order(
+        a,
+        b,
+        [n for n in left if n not in {x for x, _ in alike}],
+        [n for n in right if n not in {y for _, y in alike}],
+    )
+    two = sorted([*alike, *rest])
     spare = tuple(
         tuple(name for n in range(x.units) if n not in taken for name in x.unit(n))
         for x, taken in ((a, {n for n, _ in two}), (b, {n for _, n in two}))
     )
-    return Joined(a.only(tuple(n for n, _ in two)), b.only(tuple(n for _, n in two)), (spare[0], spare[1]))
+    of_b = b.only(tuple(n for _, n in two))
+    return Joined(
+        a.only(tuple(n for n, _ in two)),
+        replace(of_b, names=tuple(_turned(a.unit(x), b.unit(y)) for x, y in two)),
+        (spare[0], spare[1]),
+    )
+
+
+def _turned(a: tuple[str, ...], b: tuple[str, ...]) -> tuple[str, ...]:
+    """The cores of a unit of B beside those of A they are joined to: their namesakes, the others in order."""
+    others = iter(name for name in b if name not in a)
+    return tuple(name if name in b else next(others) for name in a)
 
 
 def _in_order(a: MakeUp, b: MakeUp, left: Sequence[int], right: Sequence[int]) -> list[tuple[int, int]]:

@@ -155,9 +155,9 @@ def rung_through(cores: Sequence[str], units: Sequence[str]) -> tuple[Step, ...]
 OFF = " Take the screen's bridge off, one end first."
 
 
-def screen_through(uohm: float) -> tuple[Step, ...]:
-    """The screen through the joint, at most so many µΩ, its bridge off; nothing where no braid is made good
-    (0)."""
+def screen_through(uohm: float, by: str = "sound screen") -> tuple[Step, ...]:
+    """The screen through the joint, at most so many µΩ, its bridge off, read on what it is read by; nothing
+    where none is made good that can be read (0)."""
     if not uohm:
         return ()
     return (
@@ -171,7 +171,7 @@ def screen_through(uohm: float) -> tuple[Step, ...]:
                 (
                     Gate(
                         "screen",
-                        "screen to screen",
+                        "screen to screen" if by == "sound screen" else f"{by} to {by}",
                         "µΩ",
                         most=round(uohm),
                         excuse=True,
@@ -181,8 +181,8 @@ def screen_through(uohm: float) -> tuple[Step, ...]:
                 taken="after",
             ),
             text=(
-                "Take its bridge off, one end first. Four wires, from sound screen to sound screen at the"
-                " cable's ends or test points."
+                f"Take its bridge off, one end first. Four wires, from {by} to {by} at the cable's ends or"
+                " test points."
             ),
             acts=(
                 TakeOff(called=gates.BRIDGE),

@@ -54,6 +54,7 @@ class SolderSleeve(Layer):
     cool_min: float = 0.0
     joins: str = "screen and lead"
     where: str = "the bare screen"
+    led: bool = True  # a lead is soldered in, along which the solder is to be seen
     on: str = ""
     order: int = 1
 
@@ -164,6 +165,8 @@ class SolderSleeve(Layer):
                 acts=(Look(at=seat, thing=thing),),
                 reading=Reading(
                     (Gate("fillet", "solder along the lead", "mm", least=fillet, instrument="calliper"),)
+                    if self.led
+                    else ()
                 ),
                 batch=hot,
                 photo=True,

@@ -8,7 +8,7 @@ from tinknot.core.families.screened.file import Fixing
 from tinknot.core.families.screened.job import ScreenedJob
 from tinknot.core.figures import LEAST, MOST, mm
 from tinknot.core.formulas.braid import Braid
-from tinknot.core.formulas.conductor import RESISTIVITY_OHM_MM2_KM, circle_mm2
+from tinknot.core.formulas.conductor import RESISTIVITY_OHM_MM2_KM, circle_mm2, resistance_uohm
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.screen import Held
@@ -163,6 +163,7 @@ def _soldered(
         cool_min=job.cool(part.tube("").od_mm(under.between(*span).greatest())),
         joins="fold and donor braid",
         where="the fold",
+        led=False,
         on=end,
         order=2,
     )
@@ -193,6 +194,14 @@ def screen_uohm(job: ScreenedJob, donor: DonorBraid, length_mm: float) -> float:
     b = donor.part.braid
     copper = b.carriers * b.ends * circle_mm2(b.strand_mm) * cos(radians(b.as_made.angle_deg)) ** 2
     own = RESISTIVITY_OHM_MM2_KM / copper * length_mm
+    factor, contact = (job.rules.number(f"screen.{k}") for k in ("resistance_factor", "contact_mohm"))
+    return factor * own + 2 * 1000 * contact
+
+
+def drain_uohm(job: ScreenedJob, length_mm: float) -> float:
+    """The most that foil reads by its drain wires, as thick as the thinnest core (an estimate), over the
+    joint, and their contacts."""
+    own = resistance_uohm(min(u.area_mm2 for u in job.cable.members), length_mm)
     factor, contact = (job.rules.number(f"screen.{k}") for k in ("resistance_factor", "contact_mohm"))
     return factor * own + 2 * 1000 * contact
 

@@ -64,9 +64,21 @@ class ScreenedRecipe(ScreenedJob):
             yield "The lay of a unit was not measured: how many turns to wind in is not known."
         if lost := self._lost(layout):
             yield f"{lost[:1].upper()}{lost[1:]}."
+        yield from self._crosswise()
         if "lined" not in self.properties and {"damp", "buried", "immersed"} & set(j.duties):
             yield "Wet: water runs along strands, seal both ends."
         yield "A joint adds length and capacitance to the line, and is weak in pull: relieve it."
+
+    def _crosswise(self) -> Iterator[str]:
+        """Cores that go on under the name that another core has on that side."""
+        names = [{c for n in range(x.units) for c in x.unit(n)} for x in (self.joined.a, self.joined.b)]
+        for unit in self.partners:
+            for a, b in unit.items():
+                if a != b and (a in names[1] or b in names[0]):
+                    yield (
+                        f"Crosswise: core {a} of A goes on as {b} on B, though both sides have a core of one"
+                        " of these names. If that is not meant, name the cores under Measure."
+                    )
 
     def ways(self, s: ScreenedSolution) -> Iterator[Way]:
         """Other places, splices further apart, the braid held otherwise, two layers of it."""

@@ -3,7 +3,6 @@ splice where it stands, and what goes over them."""
 
 from collections.abc import Iterable, Iterator, Sequence
 from dataclasses import dataclass
-from math import dist, hypot
 
 from tinknot.core.drawing.loop import covers, draw, outermost
 from tinknot.core.drawing.model import Appearance, Body, Circle, Dimension, Point, Section
@@ -12,11 +11,9 @@ from tinknot.core.families.moulded.looks import LOOKS as MOULDED_LOOKS
 from tinknot.core.families.screened.layout import Layout, Size
 from tinknot.core.families.screened.solution import ScreenedSolution
 from tinknot.core.families.screened.twisted import Stretch, Twist
-from tinknot.core.formulas.bundle import bundle, bundle_near
-from tinknot.core.tolerance import at_most
+from tinknot.core.formulas.bundle import bundle_near, dealt
 
 MOST_PRESSED = 24  # cores that are packed anew in every cut of the drawing
-SEEN = 1.005  # of a bundle's diameter: wider than this share it is seen to stand out
 BEYOND_MM = 40.0  # of cable drawn beyond the outer sleeve
 LOOKS = MOULDED_LOOKS | {
     "fold": Appearance(material="braid", said="braid folded back"),
@@ -94,15 +91,10 @@ class Cores:
             yield unit, core, x, size, at
 
     def _packed(self, x: float) -> Sequence[Point]:
-        """Where the cores lie at x: pressed together from where they lie with all their splices; where that
-        is wider than they can be packed, and of very many, as they are packed, each as near to its place as
-        its size allows."""
+        """Where the cores lie at x: pressed together from where they lie with all their splices; of very many
+        as they are packed, each as near to its place as its size allows."""
         ods = self.layout.ods(x)
-        if len(ods) <= MOST_PRESSED:
-            near = bundle_near(ods, self.centres)
-            if at_most(_round_all(near, ods), SEEN * self.layout.bundle_mm(x)):
-                return near
-        return _dealt(ods, self.centres)
+        return bundle_near(ods, self.centres) if len(ods) <= MOST_PRESSED else dealt(ods, self.centres)
 
     def bodies(self) -> Iterator[Body]:
         """Core by core, the nearest last."""
@@ -144,26 +136,6 @@ class Cores:
     def edges(self) -> Iterable[float]:
         """Those of every splice."""
         return self.layout.edges
-
-
-def _round_all(centres: Sequence[Point], ods: Sequence[float]) -> float:
-    """The circle round the middle of all of them, mm."""
-    return max(2 * hypot(x, y) + od for (x, y), od in zip(centres, ods, strict=True))
-
-
-def _dealt(ods: Sequence[float], wanted: Sequence[Point]) -> Sequence[Point]:
-    """The packed places of these diameters, dealt to those that would lie where they are wanted."""
-    order = sorted(range(len(ods)), key=lambda n: -ods[n])
-    packed = bundle([ods[n] for n in order]).centres_mm
-    left: dict[float, list[Point]] = {}
-    for n, at in zip(order, packed, strict=True):
-        left.setdefault(ods[n], []).append(at)
-    found = []
-    for od, place in zip(ods, wanted, strict=True):
-        best = min(left[od], key=lambda p: (round(dist(p, place), 6), p))
-        left[od].remove(best)
-        found.append(best)
-    return found
 
 
 def _both_sides(line: Sequence[Point], x: float) -> Iterator[tuple[int, list[Point]]]:

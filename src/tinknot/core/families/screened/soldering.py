@@ -80,6 +80,11 @@ def solder_choice(job: ScreenedJob, side: int, sheath: float, on_mm: float, fron
         today=job.today,
         properties=job.properties,
         rings={s.id: s.rings for s in parts},
+        called="a solder sleeve without a lead",
+        besides=(
+            f"its solder melts at {job.joint.bears_c:g} °C or less: more than that the cores do not bear",
+            f"it has room for {mm(job.rules.number('screen.fold_min_mm')):g} mm of fold",
+        ),
     )
     half = min(fold, part.fold_room_mm) / 2 if part else fold / 2
     return replace(choice, bare_mm=(-half, half)), part

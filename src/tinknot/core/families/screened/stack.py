@@ -6,7 +6,7 @@ from itertools import pairwise
 
 from tinknot.core.choosing.park import Parking, ParkItem
 from tinknot.core.families.recipe import away_from, parked
-from tinknot.core.families.screened.braiding import donor_for, held, screen_uohm
+from tinknot.core.families.screened.braiding import donor_for, drain_uohm, held, screen_uohm
 from tinknot.core.families.screened.closing import breakout, chosen, covers_of
 from tinknot.core.families.screened.foiling import foil_for, needed_mm
 from tinknot.core.families.screened.job import ScreenedJob
@@ -228,7 +228,9 @@ def _whole(job: ScreenedJob, at: Laid, made: Stack) -> ScreenedSolution:
     cores = tuple(c for of_unit in layout.centres_mm.values() for c in of_unit)
     of_core = tuple(str(u) for u, of_unit in layout.centres_mm.items() for _ in of_unit)
     donor = next((x for x in over if isinstance(x, DonorBraid)), None)
-    uohm = screen_uohm(job, donor, layout.gap_mm + sum(folds)) if donor else 0.0
+    drained = any(isinstance(x, Drains) for x in over)
+    uohm = drain_uohm(job, layout.gap_mm) if drained else 0.0
+    uohm = screen_uohm(job, donor, layout.gap_mm + sum(folds)) if donor else uohm
     procedure = joint_procedure(
         Joined(
             proofs=Proofs(job.rules, j.rated_voltage_v, cores, own_ohm=_own_ohm(job)),
@@ -237,7 +239,7 @@ def _whole(job: ScreenedJob, at: Laid, made: Stack) -> ScreenedSolution:
             hazardous="hazardous" in j.duties,
             screen=(gates.screen_dead(BRIDGED),) if job.screened else (),
             named=rung_through(cores, of_core),
-            more=screen_through(uohm),
+            more=screen_through(uohm, "sound screen" if donor else "drain wire"),
             off=OFF if job.screened and not uohm else "",
         )
     )
