@@ -174,14 +174,18 @@ def test_below_the_least_temperature_the_clock_stands_still():
 def test_a_forgotten_outer_sleeve_becomes_a_wrap_around_and_the_joined_cores_stay():
     given = power(PLAIN, PLAIN, duties=["damp"])
     plan = plan_joint(file(given))
-    log = Log(plan).through("connectors").add("fault", "connectors", choice="not-parked")
-    ways = next(f.mends for f in plan.faults if f.id == "not-parked")
-    assert [m.kind for m in ways] == ["mended", "remake"]
-    log.add("remedy", choice="mended", about=log.events[-1].id)
+    log = Log(plan).through("connectors").add("fault", "park.outer-sleeve", choice="not-threaded")
+    seen = log.events[-1].id
+    ways = next(f.mends for f in plan.faults if f.id == "not-threaded" and f.layer == "outer-sleeve")
+    assert [(m.kind, m.planned) for m in ways] == [("again", False), ("mended", True), ("remake", False)]
     before = fold(plan, log.events)
-    assert not before.faults
+    early = fold(plan, [*log.events, *log.add("remedy", choice="mended", about=seen).events[-1:]])
+    assert "still threads it on" in early.flags[-1].why
+    log.events = log.events[:-1]
     wrapped = plan_joint(file({**given, "build": {"closure": "wrap-around"}}), made=made(plan, before))
+    log.add("remedy", choice="mended", about=seen)
     after = fold(wrapped, log.events)
+    assert not after.faults
     assert {s.id for s in after.steps if s.id.startswith("join") and s.state == "done"} == {
         "join.1",
         "join.2",

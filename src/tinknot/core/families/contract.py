@@ -67,7 +67,8 @@ class Solution:
         return self.seat[1] - self.seat[0] if self.seat else None
 
     def minutes(self, rules: RuleBook) -> Minutes:
-        """Hands and waiting, min: of all layers, and for every position of connectors after the first."""
+        """Hands and waiting, min: of all layers, as if they waited one after the other, and for every
+        position of connectors after the first."""
         each = [x.minutes() for x in self.layers]
         positions = (self.steps - 1) * rules.number("time.position_min")
         waiting = min(sum(m.waiting for m in each), LONGEST_MIN)

@@ -181,10 +181,11 @@ class BaseRecipe(ABC, Generic[J, S]):
         return f"{last.name} then fits{cut}; greatest diameter {mm(plan.greatest_diameter_mm or 0):.1f} mm."
 
     def orders(self, s: S) -> list[Remedy]:
-        """A part to order for every choice that found none; a longer tail where nothing can be parked."""
+        """A part to order for every choice that found none and may be made; a longer tail where nothing can
+        be parked."""
         found = []
         cold = " It must be applied cold." if COLD in self.properties else ""
-        for choice in (c for c in s.choices if not c.ranked):
+        for choice in (c for c in s.choices if not c.ranked and not c.barred):
             advice = choice_out(choice, self.margins, self.sleeves).advice + cold
             title = f"Order a part: {choice.title}"
             found.append(Remedy(id=f"order-{choice.layer}", title=title, why=advice, change={}))

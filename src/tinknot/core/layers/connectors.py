@@ -31,13 +31,6 @@ from tinknot.core.rulebook import RuleBook
 
 _CUT_OUT = Mend("Cut the joint out and start again: all cores lose the same length", "remake")
 _SWAPPED = Fault("wrong-core", "Two cores are swapped", ("names not read at both ends",), (_CUT_OUT,))
-_FORGOTTEN = Fault(
-    "not-parked",
-    "A part that belongs on the cable was forgotten",
-    ("joined before it was threaded",),
-    (Mend("An outer sleeve: take a wrap-around instead, under Choose, and plan again", "mended"), _CUT_OUT),
-    forgotten=True,
-)
 JOINED = {"Crimp": "Crimped", "Bolt": "Bolted", "Solder": "Soldered"}  # what is confirmed, by what was done
 _OUTSIDE = Fault(
     "strand-outside",
@@ -271,7 +264,6 @@ class Crimp(Connector):
                 (Mend("Press once more in the same place with the right die", "again"), _CUT_OUT),
             ),
             _SWAPPED,
-            _FORGOTTEN,
         )
 
     def tools(self) -> tuple[str, ...]:
@@ -356,7 +348,6 @@ class ShearBolt(Connector):
             ),
             _OUTSIDE,
             _SWAPPED,
-            _FORGOTTEN,
         )
 
     def tools(self) -> tuple[str, ...]:
@@ -402,7 +393,6 @@ class Soldered(Connector):
                 (Mend("Heat it again and dress it", "again"), _CUT_OUT),
             ),
             _SWAPPED,
-            _FORGOTTEN,
         )
 
     def tools(self) -> tuple[str, ...]:

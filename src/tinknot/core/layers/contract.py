@@ -306,10 +306,12 @@ class Mend:
 
     `again`: the same step once more; `new-part`: off with it and a new one on, while it can still be
     threaded; `end-again`: the cable end cut back and prepared anew; `remake`: the joint cut out;
-    `mended`: put right on the spot, nothing lost."""
+    `mended`: put right on the spot, nothing lost. `planned`: only once the plan is made anew without the
+    part."""
 
     words: str
     kind: MendKind
+    planned: bool = False
 
 
 @dataclass(frozen=True)

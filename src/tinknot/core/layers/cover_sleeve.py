@@ -15,7 +15,7 @@ from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Material, Mend, Minutes, Reading, Step, Threaded, Timer
-from tinknot.core.layers.mends import CUT_OUT
+from tinknot.core.layers.mends import CUT_OUT, not_threaded
 from tinknot.core.layers.sleeve import CLOSED, Closing, Sleeve
 from tinknot.core.layers.surfaces import abraded, degreased, roughened_gate, scratches, wiped_again
 
@@ -319,7 +319,17 @@ class CoverSleeve(Sleeve):
         )
 
     def faults(self) -> tuple[Fault, ...]:
-        """Closing and sealing."""
+        """Closing and sealing; forgotten, something that closes round the joint may take its place."""
+        around = Mend(
+            "Close it with a wrap-around, or cast it: settle that under Choose, plan anew, then go on",
+            "mended",
+            planned=True,
+        )
+        instead = (around,) if self.closes else ()
+        missing = (not_threaded(self.title, *instead),) if self.threads() else ()
+        return (*self._closing_faults(), *missing)
+
+    def _closing_faults(self) -> tuple[Fault, ...]:
         if not self.seals:
             return super().faults()
         gap = [

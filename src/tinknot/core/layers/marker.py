@@ -6,7 +6,8 @@ from dataclasses import dataclass
 from tinknot.core.acts import Place, Thing, ThreadOn
 from tinknot.core.facts import taken_off
 from tinknot.core.layers import batches
-from tinknot.core.layers.contract import Layer, Material, Piece, Step, Threaded, pieces_of
+from tinknot.core.layers.contract import Fault, Layer, Material, Mend, Piece, Step, Threaded, pieces_of
+from tinknot.core.layers.mends import not_threaded
 from tinknot.core.parts.marker import StockMarker
 from tinknot.core.rulebook import RuleBook
 
@@ -77,6 +78,11 @@ class MarkerSleeve(Layer):
                 ),
             ),
         )
+
+    def faults(self) -> tuple[Fault, ...]:
+        """Forgotten, it is only a name."""
+        flag = Mend("Put a marker that wraps round on it instead; it is recorded", "mended")
+        return (not_threaded(self.title, flag),)
 
     def _used(self) -> Iterator[Material]:
         for m in self.marks:

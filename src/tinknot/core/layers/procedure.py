@@ -51,7 +51,9 @@ def joint_procedure(j: Joined) -> gates.Procedure:
             *gates.counted(
                 r,
                 j.threads,
-                "Touch every parked part and count. After joining none of them can be put on.",
+                "Touch every parked part and count. After joining none of them can be put on."
+                if several
+                else "Touch what is threaded on. After joining it cannot be put on.",
             ),
             gates.connectors(
                 r,
@@ -60,6 +62,8 @@ def joint_procedure(j: Joined) -> gates.Procedure:
                 look=(
                     "Conductor seen in every connector, fully made, no strand outside, core joined to the"
                     " same core."
+                    if several
+                    else "Both conductors seen in it, fully made, no strand outside."
                 ),
                 gates=_connector_gates(j),
             ),

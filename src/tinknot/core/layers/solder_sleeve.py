@@ -25,7 +25,7 @@ from tinknot.core.layers.contract import (
     Threaded,
     cooling,
 )
-from tinknot.core.layers.mends import END_AGAIN
+from tinknot.core.layers.mends import END_AGAIN, THREAD
 from tinknot.core.layers.sleeve import flash
 from tinknot.core.layers.surfaces import degreased
 from tinknot.core.parts.solder_sleeve import StockSolderSleeve
@@ -279,9 +279,16 @@ class SolderSleeve(Layer):
                 "forgotten-sleeve",
                 "The solder sleeve was not threaded on",
                 ("park list not touched",),
-                (Mend("Hold the lead with a constant-force spring instead, under Choose", "mended"), remake),
+                (
+                    THREAD,
+                    Mend(
+                        "Hold it with a spring instead: settle that under Choose, plan anew, then go on",
+                        "mended",
+                        planned=True,
+                    ),
+                    remake,
+                ),
                 forgotten=True,
-                at=(of("seated", self.id),),
             ),
         )
 

@@ -10,10 +10,11 @@ from tinknot.core.plan.parts import CoreOut, MinutesOut, ParkPlan, PartOut
 
 
 class MendOut(Told):
-    """What may be done about a fault."""
+    """What may be done about a fault; `planned`: only once the plan is made anew without the part."""
 
     words: str
     kind: str
+    planned: bool = False
 
 
 class FaultOut(Told):

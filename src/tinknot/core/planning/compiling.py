@@ -6,10 +6,11 @@ from dataclasses import asdict
 from typing import Any
 
 from tinknot.core.families.choice import Made
-from tinknot.core.families.contract import Recipe, Solution
+from tinknot.core.families.contract import LONGEST_MIN, Recipe, Solution
 from tinknot.core.families.materials import materials_of
 from tinknot.core.families.offers import choice_out
-from tinknot.core.layers.contract import Layer, Step
+from tinknot.core.layers.contract import Fault, Layer, Step
+from tinknot.core.layers.mends import not_threaded
 from tinknot.core.plan.parts import MinutesOut, OfferOut, ParkedOut, ParkPlan, PickOut, SettingOut, TailOut
 from tinknot.core.plan.plan import ORDER, Plan, stamp
 from tinknot.core.plan.steps import CureLaw, CutOut, GateOut, StepOut, TimerOut
@@ -48,7 +49,7 @@ def compile_plan(recipe: Recipe[Any], s: Solution, made: Made | None = None, bri
     joint, layers, finished = recipe.joint, s.layers, s.finished
     order = ordered(layers, made or Made())
     steps = _written(order)
-    minutes = s.minutes(recipe.rules)
+    hands, waiting = s.minutes(recipe.rules).hands, _waiting_min(layers, order)
     return Plan(
         verdict="planned" if s.fits else "nothing-fits",
         family=joint.family,
@@ -77,7 +78,7 @@ def compile_plan(recipe: Recipe[Any], s: Solution, made: Made | None = None, bri
         materials=materials_of([m for x in layers for m in x.consumes()]),
         tools=list(dict.fromkeys([*recipe.tools(), *(t for x in layers for t in x.tools())])),
         settings=[SettingOut(**vars(y)) for y in dict.fromkeys(y for x in layers for y in x.settings())],
-        minutes=MinutesOut(hands=minutes.hands, waiting=minutes.waiting),
+        minutes=MinutesOut(hands=hands, waiting=min(waiting, LONGEST_MIN)),
         remedies=[],
         faults=list(_faults(layers, order)),
         warnings=[*s.stops, *recipe.warnings(s)],
@@ -94,6 +95,17 @@ def compile_plan(recipe: Recipe[Any], s: Solution, made: Made | None = None, bri
         cost=recipe.cost(s),
         **recipe.extras(s),
     )
+
+
+def _waiting_min(layers: Sequence[Layer], order: Sequence[Step]) -> float:
+    """Waits of the layers, min: those one after the other added up, those side by side counted once."""
+    waits = {x.id: m for x in layers if (m := x.minutes().waiting)}
+    last = {s.layer: s.id for s in order if s.kind == "wait" and s.layer in waits}
+    over: dict[str, float] = {}
+    for s in order:  # each stands behind all it waits for
+        own = waits[s.layer] if s.layer and last.get(s.layer) == s.id else 0.0
+        over[s.id] = own + max((over[n] for n in s.after), default=0.0)
+    return sum(m for x, m in waits.items() if x not in last) + max(over.values(), default=0.0)
 
 
 def _park(recipe: Recipe[Any], s: Solution, step_of: Mapping[str, str]) -> ParkPlan | None:
@@ -132,7 +144,7 @@ def _park(recipe: Recipe[Any], s: Solution, step_of: Mapping[str, str]) -> ParkP
 def _faults(layers: Sequence[Layer], steps: Sequence[Step]) -> Iterator[FaultOut]:
     """What can be seen to go wrong, with the steps it is seen at; what is seen where this joint has no step
     is none of it."""
-    for layer, f in ((x.id, f) for x in layers for f in x.faults()):
+    for layer, f in ((x.id, f) for x in layers for f in _own_faults(x)):
         at = seen_at(f.at, layer, steps)
         if at or not f.at:
             yield FaultOut(
@@ -140,10 +152,18 @@ def _faults(layers: Sequence[Layer], steps: Sequence[Step]) -> Iterator[FaultOut
                 id=f.id,
                 seen=f.seen,
                 causes=list(f.causes),
-                mends=[MendOut(words=m.words, kind=m.kind) for m in f.mends],
+                mends=[MendOut(words=m.words, kind=m.kind, planned=m.planned) for m in f.mends],
                 forgotten=f.forgotten,
                 steps=at,
             )
+
+
+def _own_faults(x: Layer) -> Iterator[Fault]:
+    """What can be seen to go wrong with a layer; of one that is threaded on, also that it was not."""
+    found = x.faults()
+    yield from found
+    if x.threads() and not any(f.forgotten for f in found):
+        yield not_threaded(x.title)
 
 
 def _written(steps: Sequence[Step]) -> list[StepOut]:

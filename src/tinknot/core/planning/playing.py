@@ -8,7 +8,7 @@ from typing import Any
 from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Made
 from tinknot.core.families.contract import Recipe, Solution
-from tinknot.core.families.registry import family_of
+from tinknot.core.families.registry import recipe_of
 from tinknot.core.joint.head import JointHead
 from tinknot.core.layers.contract import Layer, Step
 from tinknot.core.plan.plan import Plan, stamp
@@ -101,7 +101,7 @@ def staged(
 ) -> Staged | None:
     """A joint solved and laid out for the world; None where nothing fits or the family does not tell of its
     ends. Raises InputError as planning does."""
-    recipe: Recipe[Any] = family_of(joint).recipe(joint, rules or RuleBook.of(), today, made)
+    recipe = recipe_of(joint, rules, today, made)
     s = recipe.solve()
     found = found_of(recipe, s) if s.fits else None
     if found is None:

@@ -8,7 +8,7 @@ from typing import Any
 from tinknot.core.effort import was_reached
 from tinknot.core.families.choice import Made
 from tinknot.core.families.contract import Recipe, Solution
-from tinknot.core.families.registry import family_of
+from tinknot.core.families.registry import recipe_of
 from tinknot.core.joint.head import JointHead
 from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.ways import Remedy, StaggerWay
@@ -27,7 +27,7 @@ def plan_joint(
 
     Raises InputError for a joint that contradicts itself or is beyond
     the tool; when nothing fits the plan says so and carries the remedies."""
-    recipe = family_of(joint).recipe(joint, rules or RuleBook.of(), today, made)
+    recipe = recipe_of(joint, rules, today, made)
     return _plan(recipe, recipe.solve(), made)
 
 
@@ -53,7 +53,7 @@ def look_at(
     joint: JointHead, rules: RuleBook, today: date | None = None, made: Made | None = None
 ) -> Lookout:
     """Everything Choose shows, worked out once. Raises InputError like `plan_joint`."""
-    recipe = family_of(joint).recipe(joint, rules, today, made)
+    recipe = recipe_of(joint, rules, today, made)
     solution = recipe.solve()
     plan, staggers = _plan(recipe, solution, made), recipe.staggers()
     others = ways_of(recipe, solution) if solution.fits else []

@@ -104,6 +104,11 @@ def _roots(
 ) -> tuple[set[str], dict[str, float], str]:
     """The steps a way of mending begins again at, the cable it loses by end, and why it cannot be."""
     joined = {s.id for s in plan.steps if s.kind == "join"} & counted
+    if mend.planned and any(s.kind == "park" and s.layer == place.layer for s in plan.steps):
+        return set(), {}, "this plan still threads it on; settle it under Choose and plan anew first"
+    if mend.kind == "again" and _is_forgotten(plan, place):
+        parks = {s.id for s in plan.steps if s.kind == "park" and s.layer == place.layer}
+        return parks, {}, _in_its_way(plan, joined)
     if mend.kind == "remake":
         cuts = {s.id for s in plan.steps if s.kind == "cut"}
         return cuts, _remake_loss(plan, bool(joined)), ""
@@ -118,16 +123,26 @@ def _roots(
     if mend.kind == "new-part":
         mine = [s for s in plan.steps if s.layer == place.layer]
         roots = {s.id for s in mine if s.kind == "park"}
-        why_not = ""
-        if roots and joined:
-            in_its_way = next(s for s in plan.steps if s.id in joined)
-            done = "the cores are joined" if in_its_way.core else f"“{in_its_way.title}” is done"
-            why_not = f"it can no longer be threaded on: {done}"
+        why_not = _in_its_way(plan, joined) if roots else ""
         roots = roots or {s.id for s in mine[:1]}  # what is not threaded begins with its first step
         return roots, {}, why_not
     if mend.kind == "again":
         return _done_again(plan, place, step), {}, ""
     return set(), {}, ""
+
+
+def _is_forgotten(plan: Plan, place: Place) -> bool:
+    """Whether the fault is a part that should have been threaded on."""
+    return any(f.forgotten for f in plan.faults if f.id == place.fault and f.layer == place.layer)
+
+
+def _in_its_way(plan: Plan, joined: set[str]) -> str:
+    """Why nothing can be threaded on any more; empty as long as nothing is joined."""
+    first = next((s for s in plan.steps if s.id in joined), None)
+    if first is None:
+        return ""
+    done = "the cores are joined" if first.core else f"“{first.title}” is done"
+    return f"it can no longer be threaded on: {done}"
 
 
 def again_from(plan: Plan) -> dict[str, list[str]]:

@@ -1,4 +1,5 @@
 import { useEffect, useRef, useState } from 'react'
+import type { Schemas } from '../../../api/client'
 import type { useEvents, WorkProps } from '../useWork'
 
 interface Props {
@@ -18,15 +19,18 @@ export function Faults({ work, steps, forgotten, send, close }: Props) {
   const [words, setWords] = useState('')
   useEffect(() => dialog.current?.showModal(), [])
   const seen = new Set<string>()
+  const parked = (work.plan.park?.by_end ?? []).flatMap((tail) => tail.parts)
+  const missing = (layer: string) => work.plan.faults.find((f) => f.forgotten && f.layer === layer)?.id
   const here = work.plan.faults.filter((f) => {
+    if (forgotten && parked.some((p) => p.layer === f.layer)) return false // told by the part that is touched
     const at = !f.steps.length || f.steps.includes(step?.id ?? '')
     const fits = forgotten ? f.forgotten : at && (f.layer === step?.layer || !step?.layer)
     if (!fits || seen.has(f.id)) return false
     seen.add(f.id)
     return true
   })
-  const note = async (text: string, choice = '') => {
-    await send('fault', step?.id ?? '', { text, choice })
+  const note = async (text: string, choice = '', at = step?.id ?? '') => {
+    await send('fault', at, { text, choice })
     dialog.current?.close()
   }
   return (
@@ -57,7 +61,12 @@ export function Faults({ work, steps, forgotten, send, close }: Props) {
           step && <p className="quiet">at: {step.title}</p>
         )}
         {forgotten && (
-          <Threaded work={work} take={(part) => note(`${part} was forgotten`, here[0]?.id ?? '')} />
+          <Threaded
+            work={work}
+            take={(part, words) =>
+              note(`${words} was forgotten`, missing(part.layer) ?? here[0]?.id ?? '', part.step || step?.id)
+            }
+          />
         )}
         <ul className={`rows mt-3 ${asks && !piece ? 'hidden' : ''}`}>
           {here.map((f) => (
@@ -103,7 +112,13 @@ export function Faults({ work, steps, forgotten, send, close }: Props) {
 }
 
 /** The parts that should have been threaded on, by the end they wait on: the one that is missing is touched. */
-function Threaded({ work, take }: { work: Props['work']; take: (part: string) => void }) {
+function Threaded({
+  work,
+  take,
+}: {
+  work: Props['work']
+  take: (part: Schemas['ParkedOut'], words: string) => void
+}) {
   const tails = (work.plan.park?.by_end ?? []).filter((tail) => tail.parts.length)
   if (!tails.length) return null
   return (
@@ -118,7 +133,7 @@ function Threaded({ work, take }: { work: Props['work']; take: (part: string) =>
               key={e.step}
               type="button"
               className="btn h-auto min-h-12 justify-between py-2 text-left"
-              onClick={() => take(`${title}, end ${tail.end}`)}
+              onClick={() => take(e, `${title}, end ${tail.end}`)}
             >
               <span>{title}</span>
               <span className="font-normal">

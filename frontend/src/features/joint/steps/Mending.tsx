@@ -108,7 +108,11 @@ const WITHOUT_PLAN = ['mended', 'again']
 
 function withoutPlan(work: WorkProps['work'], fault: Schemas['OpenFault']): Schemas['MendOut'][] {
   const known = work.plan.faults.find((f) => f.id === fault.fault && f.layer === fault.layer)
-  return (known?.mends ?? work.free_mends).filter((m) => WITHOUT_PLAN.includes(m.kind))
+  const done = new Set(work.progress.steps.filter((s) => s.state === 'done').map((s) => s.id))
+  const joined = work.plan.steps.some((s) => s.kind === 'join' && done.has(s.id))
+  return (known?.mends ?? work.free_mends).filter(
+    (m) => WITHOUT_PLAN.includes(m.kind) && !m.planned && !(known?.forgotten && m.kind === 'again' && joined),
+  )
 }
 
 function Way({

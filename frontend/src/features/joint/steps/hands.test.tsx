@@ -301,14 +301,23 @@ describe('faults', () => {
       ...work.plan,
       park: { ...park, skin: 'sheath', by_end },
       faults: [
-        { layer: 'c1', id: 'not-parked', seen: 'x', causes: [], mends: [], forgotten: true, steps: [] },
+        { layer: 'c1', id: 'of-core', seen: 'x', causes: [], mends: [], forgotten: true, steps: [] },
+        {
+          layer: 'outer-sleeve',
+          id: 'not-threaded',
+          seen: 'y',
+          causes: [],
+          mends: [],
+          forgotten: true,
+          steps: [],
+        },
       ],
     }
     await show(<Faults work={work} steps={batch} forgotten send={send} close={vi.fn()} />)
     await userEvent.click(screen.getByRole('button', { name: /outer sleeve.*end B/, hidden: true }))
-    expect(send).toHaveBeenCalledWith('fault', 'join.1', {
+    expect(send).toHaveBeenCalledWith('fault', 'park.o', {
       text: 'outer sleeve, end B was forgotten',
-      choice: 'not-parked',
+      choice: 'not-threaded',
     })
   })
 

@@ -15,13 +15,12 @@ from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.connectors import Connector, butt_mm, connector_layer
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.cooling import CoresCool, cooling_together
-from tinknot.core.layers.core_sleeve import CoreSleeve
+from tinknot.core.layers.core_sleeve import LOW_VOLTAGE_V, CoreSleeve
 from tinknot.core.layers.lead import EarthLead
 from tinknot.core.layers.tapes import PlainWrap, TapeWrap, passes_for
 from tinknot.core.parts.connector import StockConnector
 from tinknot.core.tolerance import at_least, at_most
 
-LOW_VOLTAGE_V = 1000.0  # AC; IEC 60364-1 ends there
 Groups = Sequence[tuple[tuple[int, ...], Choice]]
 
 

@@ -135,7 +135,10 @@ def _choose_next(work: Work, cores: Cores, s: Stack, cover: Cover) -> Stack:
     assert window is not None
     limp = any(e.flat for e in job.ends) and cover.drawn != "barrier"
     choice = job.sleeve_choice(cover.id, cover.title, window, cover.form, slot=cover.slot, limp=limp)
-    if cover.form != "wrap-around" and all(job.landed):
+    if cover.form == "wrap-around":
+        lined = "an adhesive-lined" if window.need_lined else "a"
+        choice = replace(choice, called=f"{lined} wrap-around sleeve")
+    elif all(job.landed):
         choice = _none_closed(choice)
     return replace(s.chosen([choice]), pending=sleeve)
 

@@ -7,9 +7,10 @@ from typing import TYPE_CHECKING, Any
 
 from tinknot.core.choosing.fitting import COMFORT
 from tinknot.core.errors import InputError
-from tinknot.core.families.contract import Solution, Way
+from tinknot.core.families.contract import Recipe, Solution, Way
 from tinknot.core.families.lowvoltage.job import CAST, Job
 from tinknot.core.families.lowvoltage.recipe import CableSolution
+from tinknot.core.families.offers import choice_out
 from tinknot.core.figures import mm
 from tinknot.core.joint.file import BuildIn, ConnectorIn, JointFile
 from tinknot.core.plan.plan import Plan
@@ -132,13 +133,13 @@ def unserved(recipe: "StraightRecipe", s: CableSolution) -> list[Remedy]:
         if way.of not in ("closure", "gland"):
             continue
         try:
-            _, other = way.worked()
+            maker, other = way.worked()
         except InputError as fault:
             why = fault.errors[0].message
         else:
             if other.fits:
                 continue
-            why = _lacking(other)
+            why = _lacking(maker, other)
         found.append(Remedy(id=f"not-{way.id}", title=f"Does not serve: {way.title}", why=why, change={}))
     if not recipe.joint.stock.shells:
         why = "No shell is in stock: a split one closes round the cable."
@@ -148,11 +149,14 @@ def unserved(recipe: "StraightRecipe", s: CableSolution) -> list[Remedy]:
     return found
 
 
-def _lacking(s: Solution) -> str:
-    """The first thing a stack lacks, in words."""
+def _lacking(maker: Recipe[Any], s: Solution) -> str:
+    """The first thing a stack lacks, in words, and what would serve."""
     for c in s.choices:
         if not c.picked:
-            return c.barred.capitalize() + "." if c.barred else f"No {c.title} in stock fits."
+            if c.barred:
+                return c.barred.capitalize() + "."
+            look_for = choice_out(c, maker.margins, maker.sleeves).advice
+            return f"No {c.title} in stock fits. {look_for}".rstrip()
     for p in s.picks:
         if not p.picked:
             return p.advice

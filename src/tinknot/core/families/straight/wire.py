@@ -12,7 +12,7 @@ from tinknot.core.layers.wire import WireEnd, WireSleeve
 from tinknot.core.parts.sleeve import SleeveForm
 
 CLOSURES = (None, "sleeve", "wrap-around")
-WAYS = ("parts", "connector", "closure")  # worth changing
+WAYS = ("parts", "connector", "closure", "gland")  # worth changing
 
 
 def is_wire(job: Job) -> bool:

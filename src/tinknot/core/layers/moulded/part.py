@@ -25,6 +25,7 @@ from tinknot.core.layers.contract import (
     Timer,
     cooling,
 )
+from tinknot.core.layers.mends import THREAD
 from tinknot.core.layers.moulded.areas import Areas
 from tinknot.core.layers.moulded.seat import Mouth, Seat, Span
 from tinknot.core.layers.moulded.shape import Shape
@@ -425,11 +426,15 @@ class MouldedPart(Layer):
                         f"The {self.title} was not threaded on",
                         ("park list not touched",),
                         (
-                            Mend("Take what is in its way off again and thread it", "again"),
-                            Mend("Put a split part on instead, under Choose", "mended"),
+                            THREAD,
+                            Mend(
+                                "Put a split part on: settle that under Choose, plan anew, then go on",
+                                "mended",
+                                planned=True,
+                            ),
+                            _AGAIN,
                         ),
                         forgotten=True,
-                        at=(of("tried", self.id),),
                     ),
                 )
                 if self.threads_from

@@ -23,7 +23,7 @@ from tinknot.core.layers.contract import (
     Threaded,
     pieces_of,
 )
-from tinknot.core.layers.mends import CUT_OUT
+from tinknot.core.layers.mends import CUT_OUT, THREAD
 from tinknot.core.layers.screen import foil_faults
 from tinknot.core.parts.donor import StockDonor
 from tinknot.core.parts.foil import StockFoil
@@ -363,11 +363,11 @@ class DonorBraid(Layer):
                 "The donor braid was not threaded on",
                 ("park list not touched",),
                 (
+                    THREAD,
                     Mend("Wrap flat braid or mesh half-lapped over both folds instead; recorded", "mended"),
                     CUT_OUT,
                 ),
                 forgotten=True,
-                at=(of("seated", self.id),),
             ),
             Fault(
                 "donor-short",

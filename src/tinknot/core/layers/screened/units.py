@@ -23,7 +23,7 @@ from tinknot.core.layers.contract import (
     Step,
     Threaded,
 )
-from tinknot.core.layers.mends import CUT_OUT
+from tinknot.core.layers.mends import CUT_OUT, THREAD
 from tinknot.core.layers.ringing import NAMED
 from tinknot.core.layers.screened.splice import Splice
 from tinknot.core.layers.sleeve import flash
@@ -300,12 +300,23 @@ class UnitSpliced(Layer):
     def faults(self) -> tuple[Fault, ...]:
         """Of a splice, and of a pair."""
         new = Mend("Cut the splice out and put a new one in, while the core is long enough", "new-part")
+        between = Mend(
+            "Core too short for that: a piece of equal core with a splice at each end, one beside the other;"
+            " it is recorded",
+            "mended",
+        )
         found = [
             Fault(
                 "strand-outside",
                 "A strand stands through the sleeve",
                 ("strands not twisted",),
                 (new, CUT_OUT),
+            ),
+            Fault(
+                "splice-spoilt",
+                "A splice is spoilt: crushed, cracked, short of an indent, or its conductor pulls out",
+                ("wrong die", "conductor not in", "tool let go too early"),
+                (new, between, CUT_OUT),
             ),
             Fault("not-seen", "No conductor is seen in the window", ("strip too short",), (new, CUT_OUT)),
             Fault("wrong-core", "Two cores are swapped", ("names not read on both sides",), (new, CUT_OUT)),
@@ -331,9 +342,8 @@ class UnitSpliced(Layer):
                     "forgotten-sleeve",
                     f"A sleeve of {self.named} was not threaded on",
                     ("park list not touched",),
-                    (new, CUT_OUT),
+                    (THREAD, CUT_OUT),
                     forgotten=True,
-                    at=(of("closed", self.id), of("joined", f"{self.id}-first")),
                 )
             )
         if self.part.soldered:
