@@ -10,6 +10,7 @@ from tinknot.core.families.moulded.choosing import PART, Choosing
 from tinknot.core.families.moulded.job import MouldedJob
 from tinknot.core.figures import LEAST, MOST, mm
 from tinknot.core.formulas.sleeve import Margins, fit
+from tinknot.core.parts.bonding import serves_at
 from tinknot.core.parts.boot import StockBoot
 from tinknot.core.plan.ways import Remedy
 from tinknot.core.tolerance import at_least, at_most, whole_down, whole_up
@@ -38,7 +39,8 @@ class Remedies:
         """In the order they are worth trying; figures in mm."""
         joint = self.joint
         mouths = "; ".join(self._wanted(c) for c in self.choices)
-        yield Remedy(id=f"order-{PART}", title=f"Order a {self.choosing.title}", why=f"{mouths}.", change={})
+        why = f"{mouths}. {self._must()}"
+        yield Remedy(id=f"order-{PART}", title=f"Order a {self.choosing.title}", why=why, change={})
         if joint.landed != "no":
             why = (
                 "Closed parts are out where both ends are landed: a split part, a wrap-around sleeve, or one"
@@ -52,9 +54,25 @@ class Remedies:
         if joint.job == "fitting":
             title = "Put an adapter on the fitting"
             yield Remedy(id="adapter", title=title, why=self._adapter(), change={})
-        if joint.job in ("fitting", "straight"):
+        if joint.job == "straight" or (joint.job == "fitting" and joint.angle == "0"):
             title = "Take a straight shape with end pieces"
             yield Remedy(id="end-pieces", title=title, why=self._end_pieces(), change={})
+
+    def _must(self) -> str:
+        """What else it must be: its mouths, its angle, what it stands, how hot and cold."""
+        j = self.joint
+        words = [f"{len(self.choices)} mouth{'s' if len(self.choices) > 1 else ''}"]
+        if j.job == "fitting":
+            words.append("straight" if j.angle == "0" else f"an angle of {j.angle}°")
+        words += sorted(self.choosing.properties - {"lined"})
+        words.append(f"good from {j.cold_c:g} to {j.hot_c:g} °C")
+        return f"It has {', '.join(words)}."
+
+    def _stands(self, part: StockBoot) -> bool:
+        """Whether a part stands what the joint will live in."""
+        j = self.joint
+        cold_or_hot = serves_at(part.service_from_c, part.service_to_c, j.cold_c, j.hot_c)
+        return not cold_or_hot and self.choosing.properties - {"lined"} <= {*part.properties}
 
     def _wanted(self, c: Choice) -> str:
         opens = _up(self.margins.needed_expanded_mm(c.window.pass_od_mm))
@@ -63,7 +81,13 @@ class Remedies:
 
     def _built_up(self, c: Choice) -> Iterator[Remedy]:
         """The mouth that is least too wide: built up under it until it grips, as long as it still passes."""
-        loose = [r for r in c.rejected() if r.fit.grip_short_by_mm > 0 and r.fit.pass_short_by_mm <= 0]
+        loose = [
+            r
+            for r in c.rejected()
+            if r.fit.grip_short_by_mm > 0
+            and r.fit.pass_short_by_mm <= 0
+            and r.candidate.id not in self.choosing.bars  # tape mends a mouth, not an angle or a fluid
+        ]
         for r in sorted(loose, key=lambda r: (r.fit.grip_short_by_mm, r.candidate.id)):
             tube = r.candidate.tube
             need = _up(self.margins.least_gripped_mm(tube.recovered_id_mm))
@@ -90,7 +114,7 @@ class Remedies:
         cable, found = self.choices[1].window, []
         for b in self._in_stock():
             on_cable = fit(b.tube(1), cable.pass_od_mm, cable.seal_od_mm, self.margins)
-            if b.angle == self.joint.angle and on_cable.verdict == "fits":
+            if b.angle == self.joint.angle and self._stands(b) and on_cable.verdict == "fits":
                 lip = b.tube(0)
                 least = _up(self.margins.least_gripped_mm(lip.recovered_id_mm))
                 most = _down(min(self.margins.most_passed_mm(b.tube(n).expanded_id_mm) for n in (0, 1)))
@@ -116,7 +140,12 @@ class Remedies:
                 for n, c in enumerate(self.choices)
             ]
             open_ends = [n for n, f in enumerate(fits) if f.grip_short_by_mm > 0]
-            if b.angle == "0" and open_ends and all(f.pass_short_by_mm <= 0 for f in fits):
+            if (
+                b.angle == "0"
+                and self._stands(b)
+                and open_ends
+                and all(f.pass_short_by_mm <= 0 for f in fits)
+            ):
                 found += [self._piece(b, n) for n in open_ends]
         if not found:
             return "A short sleeve of a higher ratio over each cooled end that stays open."

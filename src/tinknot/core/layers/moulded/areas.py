@@ -46,11 +46,12 @@ class Areas:
         return of("clean", self.of)
 
     def steps(self) -> tuple[Step, ...]:
-        """Mouth by mouth: marked, degreased, abraded, wiped; only wiped where that came early; then the
-        part's inside."""
+        """The part's inside; mouth by mouth marked, degreased, abraded, wiped, or only wiped where that came
+        early: what was wiped last flashes off last."""
         found = [self._wiped(m) if self.early else self._area(m) for m in self.mouths]
         if self.inside:
-            found.append(
+            found.insert(
+                0,
                 Step(
                     f"surface.{self.of}.inside",
                     "Roughen the part's inside at its mouths",
@@ -61,7 +62,7 @@ class Areas:
                     batch=None if self.threaded else AREAS,
                     acts=(Roughen(thing=Thing(self.of, "part"), inside=True),),
                     makes=(self.clean, self.inside_ready),
-                )
+                ),
             )
         return tuple(found)
 

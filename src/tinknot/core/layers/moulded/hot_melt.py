@@ -23,6 +23,7 @@ from tinknot.core.layers.contract import (
     pieces_of,
 )
 from tinknot.core.layers.moulded.seat import Mouth, Span
+from tinknot.core.layers.sleeve import flash
 from tinknot.core.parts.hot_melt import StockHotMelt
 from tinknot.core.rulebook import RuleBook
 
@@ -103,6 +104,7 @@ class HotMelt(Layer):
                     "adhesive",
                     "build",
                     needs=(self.clean,),
+                    timers=(flash(self.rules, self.clean),),
                     text=(
                         f"Cut {mm(cut)} mm, wind it {times} round {where}, melt its tail on with the"
                         " gun's edge."

@@ -23,6 +23,7 @@ from tinknot.core.layers.contract import (
     pieces_of,
 )
 from tinknot.core.layers.moulded.seat import Mouth
+from tinknot.core.layers.sleeve import flash
 from tinknot.core.parts.nozzle import StockNozzle
 from tinknot.core.parts.paste import StockPaste
 from tinknot.core.rulebook import RuleBook
@@ -141,7 +142,7 @@ class PasteBands(Layer):
         return tuple(LayOn(at=m.place, thing=thing, seals_on=(m.place,)) for m in mouths)
 
     def _timer(self, since: Fact) -> tuple[Timer, ...]:
-        return (Timer("worked", "paste can be worked", since, None, most_min=self.open_min),)
+        return (Timer("worked", "adhesive can be worked", since, None, most_min=self.open_min),)
 
     def _band(self, m: Mouth) -> str:
         twice = "round it and inside the mouth" if m.fitting else "round it"
@@ -161,7 +162,7 @@ class PasteBands(Layer):
             ),
             look="All round, no bare band.",
             action="Laid on",
-            timers=self._timer(self.ready),
+            timers=(flash(self.rules, self.clean), *self._timer(self.ready)),
             photo=True,
             acts=self._laid(self.first_bands, self.ready),
         )
