@@ -217,7 +217,7 @@ function EndForm({ side, end, other, set, joint, tap }: EndProps & { tap: boolea
         <label className="mt-2 flex min-h-12 cursor-pointer items-center gap-3">
           <input
             type="checkbox"
-            className="checkbox"
+            className="checkbox checkbox-primary"
             checked={end.flat ?? false}
             onChange={(e) => set({ ...end, flat: e.target.checked })}
           />
@@ -229,7 +229,7 @@ function EndForm({ side, end, other, set, joint, tap }: EndProps & { tap: boolea
         <label className="mt-2 flex min-h-12 cursor-pointer items-center gap-3">
           <input
             type="checkbox"
-            className="checkbox"
+            className="checkbox checkbox-primary"
             checked={end.unsheathed ?? false}
             onChange={(e) =>
               set({

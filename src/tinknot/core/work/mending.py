@@ -29,7 +29,8 @@ class Again(Result):
 
 class Consequence(Told):
     """What a way of mending costs: cable lost and slack left by end in mm (left is null where no slack
-    was measured), minutes of hands, parts needed again, steps to do again; `why_not` when it cannot be."""
+    was measured), minutes of hands, parts needed again, steps to do again; `why_not` when it cannot be,
+    `planned` when it can be once the plan is made anew."""
 
     kind: str
     words: str
@@ -39,6 +40,7 @@ class Consequence(Told):
     minutes: float
     again: list[Again]
     reopens: list[str]
+    planned: bool = False
 
 
 @dataclass(frozen=True)
@@ -96,6 +98,7 @@ def consequence(
         minutes=float(round(plan.minutes.hands * len(reopened | roots & counted) / max(1, total))),
         again=scrapped,
         reopens=[s.id for s in plan.steps if s.id in reopened],
+        planned=mend.planned,
     )
 
 

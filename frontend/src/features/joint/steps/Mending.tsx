@@ -75,9 +75,9 @@ export function Mending({ work, fault, send, works }: Props) {
         </ul>
       )}
       <ul className="mt-3 grid gap-3 lg:grid-cols-2">
-        {(offline ? [] : ways.data?.items)?.map((w) => (
+        {inTurn(offline ? [] : (ways.data?.items ?? [])).map((w) => (
           <Way key={w.kind + w.words} way={w} work={work}>
-            {works && (
+            {works && !(w.planned && w.why_not) && (
               <button
                 type="button"
                 className={`btn btn-tall mt-2 w-full ${w.kind === 'remake' ? '' : 'btn-primary'}`}
@@ -101,6 +101,12 @@ export function Mending({ work, fault, send, works }: Props) {
       )}
     </section>
   )
+}
+
+/** What can be done before what has to be planned first, what costs the whole joint after that, what cannot be last. */
+function inTurn(ways: Schemas['Consequence'][]): Schemas['Consequence'][] {
+  const rank = (w: Schemas['Consequence']) => (w.why_not ? (w.planned ? 1 : 3) : w.kind === 'remake' ? 2 : 0)
+  return [...ways].sort((a, b) => rank(a) - rank(b))
 }
 
 /** Ways of mending that change nothing of the plan, so that they need no server. */
@@ -130,7 +136,9 @@ function Way({
     <li className="flex flex-col bg-base-100 p-3">
       <p className="text-lg font-semibold">{way.words}</p>
       {way.why_not ? (
-        <p className="font-medium text-error">Not possible: {way.why_not}</p>
+        <p className="font-medium text-error">
+          {way.planned ? 'Not yet' : 'Not possible'}: {way.why_not}
+        </p>
       ) : (
         <div className="grow text-base">
           {lost.map(([end, mm]) => (
@@ -157,6 +165,11 @@ function Way({
                 : 'no step again, nothing lost'}
           </div>
         </div>
+      )}
+      {way.planned && way.why_not && (
+        <Link className="btn btn-tall mt-2" to={`/joints/${work.ref}/choose`}>
+          To Choose
+        </Link>
       )}
       {way.kind === 'remake' && way.why_not && (
         <Link className="link" to={`/joints/${work.ref}/card`}>

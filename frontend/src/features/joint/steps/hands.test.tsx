@@ -334,6 +334,24 @@ describe('faults', () => {
   const mending = (more: object, send = vi.fn()) =>
     show(<Mending work={workOf(batch)} fault={{ ...fault, ...more }} send={send} works />)
 
+  it('are mended by what can be done first, then by what has to be planned, which leads to Choose', async () => {
+    const ways = [
+      { kind: 'again', words: 'Thread it on now', why_not: 'the cores are joined', planned: false },
+      { kind: 'mended', words: 'A wrap-around', why_not: 'this plan still threads it on', planned: true },
+      { kind: 'remake', words: 'Cut it out', why_not: '', planned: false },
+    ].map((w) => ({ ...w, lost_mm: {}, slack_left_mm: {}, minutes: 0, again: [], reopens: [] }))
+    new Site({ 'GET /joints/J-1/faults/f/mends': { body: { items: ways } } })
+    const work = workOf(batch)
+    work.progress = { ...work.progress, faults: [fault] }
+    await show(<Mending work={work} fault={fault} send={vi.fn()} works />)
+    expect(await screen.findByText('A wrap-around')).toBeTruthy()
+    const shown = screen.getAllByRole('listitem').map((li) => li.textContent)
+    expect(shown.map((t) => ways.findIndex((w) => t?.includes(w.words)))).toEqual([1, 2, 0])
+    expect(screen.getByText(/^Not yet: this plan still threads it on/)).toBeTruthy()
+    expect(screen.getByRole('link', { name: 'To Choose' }).getAttribute('href')).toBe('/joints/J-1/choose')
+    expect(screen.getByText(/^Not possible: the cores are joined/)).toBeTruthy()
+  })
+
   it('not sent yet are worked around as far as no new plan is needed', async () => {
     new Site()
     const send = vi.fn()
