@@ -53,7 +53,7 @@ def roughening(
     *,
     at: Place,
     flexes: bool,
-    batch: Batch,
+    batch: Batch | None,
     needs: tuple[Fact, ...],
     label: str = "from the sheath cut",
 ) -> Step:

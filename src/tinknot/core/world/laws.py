@@ -111,8 +111,8 @@ def _not_read(w: World, when: str) -> Iterator[Found]:
 
 
 def _hidden(w: World, x: Laid) -> bool:
-    middle = sum(x.span) / 2
-    return any(y.hides and y.at(middle) and y.core in ("", x.core) for y in w.laid if y is not x)
+    middle, later = sum(x.span) / 2, w.laid[w.laid.index(x) + 1 :]
+    return any(y.hides and y.at(middle) and y.core in ("", x.core) for y in later)
 
 
 def passes(w: World, act: Act) -> Iterator[Found]:
@@ -453,6 +453,9 @@ def has_room_for_dirt(w: World, act: Act) -> Iterator[Found]:
         bare = [x for x in w.laid if x.core and x.thing.id in w.joined and x.thing.metal]
         for x in (x for x in (*open_, *bare) if not _hidden(w, x)):
             yield act.at.said, f"its dust falls on the {x.thing.name}", "Roughen before that lies open."
+        for end in (e for e in w.found.ends if (e.name, "screen") in w.folded and act.at.end in ("", e.name)):
+            if not any(x.hides and x.at(end.edge_mm + end.away) for x in w.laid):
+                yield act.at.said, "its dust falls on the screen laid back", "Roughen before it is laid back."
         off = [(end, core) for end, core, what in w.gone if what == "insulation" and core]
         stripped = {core for end, core in off if act.at.end in ("", end)}
         for core in sorted(stripped - {x.core for x in w.laid}):

@@ -10,8 +10,9 @@ from tinknot.core.families.screened.recipe import ScreenedRecipe
 from tinknot.core.rulebook import RuleBook
 
 
-def _recipe(joint: ScreenedFile, rules: RuleBook, today: date | None, _: Made | None) -> ScreenedRecipe:
-    return ScreenedRecipe(joint, rules, today)
+def _recipe(joint: ScreenedFile, rules: RuleBook, today: date | None, made: Made | None) -> ScreenedRecipe:
+    late = made is not None and made.began_without("wipe.sheath.A")  # as work that is under way was told
+    return ScreenedRecipe(joint, rules, today, late=late)
 
 
 SCREENED = asking(

@@ -25,13 +25,17 @@ MOST_PLACES = 6  # places along the joint that are tried
 
 
 class ScreenedJob(AskingRecipe[ScreenedFile, ScreenedSolution]):
-    """The joint before anything is put on. Side A lies at negative x."""
+    """The joint before anything is put on. Side A lies at negative x. `late`: sheaths are roughened only
+    before the outer sleeve, as work begun by earlier rules was told."""
 
     not_asked = frozenset({"ends"})
 
-    def __init__(self, joint: ScreenedFile, rules: RuleBook, today: date | None) -> None:
+    def __init__(
+        self, joint: ScreenedFile, rules: RuleBook, today: date | None, *, late: bool = False
+    ) -> None:
         joint.check()
         super().__init__(joint, rules, today)
+        self.late = late
         if joint.cold_only:
             self.properties |= {COLD}
         self.cables = joint.sides

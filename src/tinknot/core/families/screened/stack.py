@@ -208,7 +208,7 @@ def _whole(job: ScreenedJob, at: Laid, made: Stack) -> ScreenedSolution:
     longest = max(u.cool_min for u in units)
     cools = cooling_together("cores-cool", [(x.id, longest) for x in (*units, *caps)], "core", job.rules)
     parking = _parking(job, units, made.layers, half)
-    over = [_parked(x, parking) for x in made.layers]
+    over, reach = _roughened(job, [_parked(x, parking) for x in made.layers])
     ends = [
         ScreenedEnd(
             f"end-{name}",
@@ -222,6 +222,8 @@ def _whole(job: ScreenedJob, at: Laid, made: Stack) -> ScreenedSolution:
             span_mm=((-half - folds[0], 0.0), (0.0, half + folds[1]))[n],
             wires=job.wires and name == "B",
             alone=job.wires,
+            rough_mm=reach.get(name, 0.0),
+            flexes="moving" in j.duties,
         )
         for n, name in enumerate("AB")
     ]
@@ -260,6 +262,21 @@ def _whole(job: ScreenedJob, at: Laid, made: Stack) -> ScreenedSolution:
         inner=_inner(job, at),
         fixed=at.held.fixed,
     )
+
+
+def _roughened(job: ScreenedJob, over: Sequence[Layer]) -> tuple[list[Layer], dict[str, float]]:
+    """The layers with the sheaths that the outer sleeve seals on roughened before anything lies open; how far
+    from each sheath cut, mm."""
+    beyond, reach = job.rules.number("surface.beyond_mm"), dict[str, float]()
+    found: list[Layer] = []
+    for x in over:
+        if isinstance(x, CoverSleeve) and x.closes and x.seals and not job.late:
+            each = zip(x.ends, x.overlap_mm, strict=True)
+            reach |= {e.name: mm + beyond for e, mm in each if e.name not in x.open_ends}
+            found.append(replace(x, roughened=True))
+        else:
+            found.append(x)
+    return found, reach
 
 
 def _parking(

@@ -18,6 +18,7 @@ from tinknot.core.layers.contract import (
 )
 from tinknot.core.layers.screen import SCRAP
 from tinknot.core.layers.screened.units import core_or_unit
+from tinknot.core.layers.surfaces import rough, roughening
 from tinknot.core.rulebook import RuleBook
 
 Span = tuple[float, float]
@@ -26,10 +27,11 @@ Span = tuple[float, float]
 @dataclass(frozen=True)
 class ScreenedEnd(Layer):
     """One end laid open. `cut_mm`: each core's length from the sheath cut, by unit and core; `strip_mm`: bare
-    conductor of each unit's cores; `fold_mm`: braid
-    folded back over the sheath, 0 where there is none; `foil`: foil over all is kept and folded aside;
-    `wires`: it is single wires without a sheath, measured from a mark round all of them;
-    `alone`: it has a sheath and the other end has none, or the other way round."""
+    conductor of each unit's cores; `fold_mm`: braid folded back over the sheath, 0 where there is none;
+    `foil`: foil over all is kept and folded aside; `wires`: it is single wires without a sheath, measured
+    from a mark round all of them; `alone`: it has a sheath and the other end has none, or the other way
+    round; `rough_mm`: how far from the sheath cut it is roughened before its screen lies open, 0 where
+    nothing seals on it; `flexes`: it moves."""
 
     end: str
     rules: RuleBook
@@ -40,6 +42,8 @@ class ScreenedEnd(Layer):
     span_mm: Span
     wires: bool = False
     alone: bool = False
+    rough_mm: float = 0.0
+    flexes: bool = False
 
     @property
     def longest_mm(self) -> float:
@@ -151,7 +155,7 @@ class ScreenedEnd(Layer):
                     )
                 ),
                 caution="" if self.wires else "Never deeper than on the scrap.",
-                batch=None if self.alone else batches.SHEATHS,
+                batch=self._sheaths,
                 acts=(
                     Mark(at=Place(e))
                     if self.wires
@@ -159,6 +163,7 @@ class ScreenedEnd(Layer):
                 ),
                 end=e,
             ),
+            *self._roughened(),
             *(
                 (
                     Step(
@@ -166,7 +171,7 @@ class ScreenedEnd(Layer):
                         f"Lay the screen back on {e}",
                         "screen",
                         "cut",
-                        needs=(taken_off(e, "sheath"),),
+                        needs=(taken_off(e, "sheath"), rough(e)),
                         text=" ".join(lay),
                         action="Folded back",
                         spreads=True,
@@ -189,7 +194,8 @@ class ScreenedEnd(Layer):
                         "cut",
                         "cut",
                         needs=(Fact("folded", Place(e, skin="screen")) if lay else taken_off(e, "sheath"),),
-                        text=", ".join(f"{name}: {said_mm(mm)} mm" for name, mm in cores.items()) + other,
+                        text=", ".join(f"{name}: {said_mm(mm)} mm" for name, mm in cores.items())
+                        + f" from the {'mark' if self.wires else 'sheath cut'}{other}",
                         batch=Batch(f"units-{e}", f"Cut the {what} on {e}", batches.SQUARE),
                         core=unit,
                         spreads=True,
@@ -208,7 +214,7 @@ class ScreenedEnd(Layer):
                         f"Strip {core_or_unit(unit, tuple(cores))} on {e}",
                         "cut",
                         "cut",
-                        needs=(taken_off(e, "core", unit),),
+                        needs=(taken_off(e, "core", unit), rough(e)),
                         text=f"{said_mm(self.strip_mm[unit])} mm bare, no strand cut. Tried on scrap first.",
                         batch=Batch(f"strip-units-{e}", f"Strip the {what} on {e}"),
                         core=unit,
@@ -223,6 +229,33 @@ class ScreenedEnd(Layer):
                         end=e,
                     ),
                 )
+            ),
+        )
+
+    @property
+    def _sheaths(self) -> Batch | None:
+        """What both sheaths are worked in."""
+        if self.alone:
+            return None
+        return batches.SHEATHS_ROUGHENED if self.rough_mm else batches.SHEATHS
+
+    def _roughened(self) -> tuple[Step, ...]:
+        """The sheath roughened for what seals there, before screen and conductors lie open."""
+        if not self.rough_mm:
+            return ()
+        e, far = self.end, self.span_mm[0] if self.end == "A" else self.span_mm[1]
+        cut = far + self.fold_mm if e == "A" else far - self.fold_mm
+        span = (cut - self.rough_mm, cut) if e == "A" else (cut, cut + self.rough_mm)
+        return (
+            roughening(
+                f"surface.sheath.{e}",
+                f"Roughen the sheath on {e}",
+                self.rules,
+                self.rough_mm,
+                at=Place(e, skin="sheath", span_mm=span),
+                flexes=self.flexes,
+                batch=self._sheaths,
+                needs=(taken_off(e, "sheath"),),
             ),
         )
 
