@@ -111,7 +111,7 @@ def test_cure_equals_a_plain_sum(steps: list[tuple[float, float]], least: float)
     temperatures = np.interp(fine, [e.at_min for e in log_], [e.temperature_c for e in log_])
     rates = np.array([1 / LAW.cure_min(t) if t >= least else 0.0 for t in temperatures])
     plain = min(1.0, float(np.trapezoid(rates, fine)))
-    assert found.fraction == pytest.approx(plain, rel=2e-3, abs=at / 20000 * rates.max())
+    assert found.fraction == pytest.approx(plain, rel=2e-3, abs=2 * at / 20000 * rates.max())
     earlier = clock.degree(log_[:-1])
     assert found.fraction >= earlier.fraction - 1e-12
     if found.full_at_min is not None and found.full_at_min <= at:
