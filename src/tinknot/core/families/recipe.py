@@ -73,6 +73,12 @@ def parked(
     )
 
 
+def overlap_mm(rules: RuleBook, what: Literal["core", "outer"], od_mm: float) -> float:
+    """How far something that seals lies on what is `od_mm` thick, mm: on a core's insulation, or on what is
+    outermost."""
+    return max(rules.number(f"overlap.{what}_min_mm"), rules.number(f"overlap.{what}_per_od") * od_mm)
+
+
 LONGEST_COOL_MIN = 12 * 60.0  # where the air is hardly colder, a reading ends the wait
 
 

@@ -135,15 +135,17 @@ class EarthBond(Layer):
         return here, Place(self.lead.end, "protective", "conductor")
 
     @property
+    def _on_sheath(self) -> list[str]:
+        """The ends where a mesh ends on the sheath."""
+        return [p.end for p in self._clamped if p.skin == "screen"]
+
+    @property
     def _from_to(self) -> str:
-        """Where mesh and path begin and end, in words."""
-        a, b = (
-            (p.skin.replace("screen", "sheath") for p in self._clamped[:2])
-            if len(self.folds) > 1
-            else ("", "")
-        )
-        if not a:
+        """Where the mesh begins and ends, in words."""
+        lies = ["sheath" if p.skin == "screen" else "armour" for p in self._clamped]
+        if len(lies) < 2:  # work that began by earlier rules
             return "from the armour to the sheath"
+        a, b = lies
         return f"from {a} to {b}" if a == b else f"from the {a} on A to the {b} on B"
 
     def _meshed(self) -> Act:
@@ -177,7 +179,6 @@ class EarthBond(Layer):
                 ),
             )
             needs = (of("laid", f"{self.id}-mesh"),)
-        bare = [p.end for p in self._clamped if p.skin == "screen"]
         far = (
             "to the armour on the other side"
             if self.lead is None
@@ -187,7 +188,7 @@ class EarthBond(Layer):
             *mesh,
             Step(
                 "bond.strap",
-                "Clamp the mesh and the earth strap" if bare else "Clamp the earth strap",
+                "Clamp the mesh and the earth strap" if self._on_sheath else "Clamp the earth strap",
                 "bond",
                 "build",
                 needs=needs,
@@ -225,8 +226,7 @@ class EarthBond(Layer):
                 "build",
                 needs=(of("joined", self.id),),
                 look=(
-                    f"{', '.join(self._seen)} and strap clamped all round on bright metal, no wire or tail"
-                    " standing out."
+                    f"{self._seen} and strap clamped all round on bright metal, no wire or tail standing out."
                 ),
                 fails="A loose clamp or a wire standing out: open it and do it again.",
                 focus_mm=self.span_mm,
@@ -280,21 +280,19 @@ class EarthBond(Layer):
         return f"{'mesh' if here.skin == 'screen' else here.skin} on {here.end}"
 
     @property
-    def _seen(self) -> list[str]:
+    def _seen(self) -> str:
         """What a look finds clamped, in words."""
-        found = ["armour"] if self.ends else []
-        words = [*found, *(["mesh"] if self.mesh else [])]
-        return [w.capitalize() if not n else w for n, w in enumerate(words)]
+        words = [*(["armour"] if self.ends else []), *(["mesh"] if self.mesh else [])]
+        return ", ".join(words).capitalize()
 
     def _mesh_ends(self) -> str:
         """How its ends lie on a sheath, in words."""
-        bare = [p.end for p in self._clamped if p.skin == "screen"]
-        if not bare:
+        if not self._on_sheath:
             return ""
-        wide = max(self.folds[e][1] - self.folds[e][0] for e in bare)
+        wide = max(self.folds[e][1] - self.folds[e][0] for e in self._on_sheath)
         return (
-            f" Its end lies {said_mm(wide)} mm on the sheath on {' and '.join(bare)}, over a support ring"
-            " where the sheath is soft."
+            f" Its end lies {said_mm(wide)} mm on the sheath on {' and '.join(self._on_sheath)},"
+            " over a support ring where the sheath is soft."
         )
 
     @property

@@ -14,9 +14,7 @@ from tinknot.core.layers.contract import Fault, Mend, Step, Threaded
 from tinknot.core.layers.mends import not_threaded
 from tinknot.core.layers.sleeve import CLOSED, Sleeve
 from tinknot.core.layers.surfaces import degreased
-from tinknot.core.tolerance import at_most
-
-LOW_VOLTAGE_V = 1000.0  # AC; IEC 60364-1 ends there
+from tinknot.core.layers.tapes import wound_mm
 
 
 @dataclass(frozen=True)
@@ -62,22 +60,15 @@ class CoreSleeve(Sleeve):
 
     def faults(self) -> tuple[Fault, ...]:
         """What closing it can do; forgotten, it may be wound of tape instead."""
-        r = self.rules
-        low = self.voltage_v is None or at_most(self.voltage_v, LOW_VOLTAGE_V)
-        factor = r.number("tape.insulation_factor" if low else "tape.insulation_high_factor")
-        thick = f"{mm(factor * self.least_wall_mm, LEAST):.1f} mm"
+        thick = f"{mm(wound_mm(self.rules, self.least_wall_mm, self.voltage_v), LEAST):.1f} mm"
         tape = Mend(
             f"Wind self-amalgamating tape over the connector instead, {thick} thick and as far on to both"
             " insulations as the sleeve would lie; it is recorded",
             "mended",
         )
-        instead = (tape,) if self.least_wall_mm and not self.part_lined else ()
+        dry = "lined" not in self.properties  # tape alone keeps no water out
+        instead = (tape,) if self.least_wall_mm and dry else ()
         return (*super().faults(), not_threaded(self.title, *instead))
-
-    @property
-    def part_lined(self) -> bool:
-        """Whether it must keep water out, which tape alone does not."""
-        return "lined" in self.properties
 
     def work(self) -> tuple[Step, ...]:
         """Threaded, wiped, closed from the middle, looked at; it cools with the other cores."""

@@ -325,8 +325,7 @@ class CoverSleeve(Sleeve):
             "mended",
             planned=True,
         )
-        instead = (around,) if self.closes else ()
-        missing = (not_threaded(self.title, *instead),) if self.threads() else ()
+        missing = (not_threaded(self.title, around),) if self.closes and self.threads() else ()
         return (*self._closing_faults(), *missing)
 
     def _closing_faults(self) -> tuple[Fault, ...]:

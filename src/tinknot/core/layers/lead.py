@@ -28,7 +28,6 @@ class EarthLead(Layer):
     core: str
     end: str
     strap: StockStrap
-    strap_lot: str
     span_mm: tuple[float, float]
     bare_mm: float
     od_mm: float

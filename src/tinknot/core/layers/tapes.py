@@ -18,6 +18,7 @@ from tinknot.core.layers.sleeve import flash
 from tinknot.core.layers.surfaces import degreased
 from tinknot.core.parts.tape import StockTape
 from tinknot.core.rulebook import RuleBook
+from tinknot.core.tolerance import at_most
 
 _AGAIN = Mend("Take the tape off and wind it again", "again")
 
@@ -30,6 +31,15 @@ def grows_mm(tape: StockTape) -> float:
 def passes_for(tape: StockTape, thickness_mm: float) -> int:
     """The fewest passes that lay at least `thickness_mm` of tape; one at least."""
     return max(1, ceil(2 * thickness_mm / grows_mm(tape) * (1 - 1e-9)))
+
+
+LOW_VOLTAGE_V = 1000.0  # AC; IEC 60364-1 ends there
+
+
+def wound_mm(rules: RuleBook, wall_mm: float, rated_v: float | None) -> float:
+    """How thick tape is wound in place of insulation of `wall_mm`, mm, by the voltage it is rated for."""
+    low = rated_v is None or at_most(rated_v, LOW_VOLTAGE_V)
+    return rules.number("tape.insulation_factor" if low else "tape.insulation_high_factor") * wall_mm
 
 
 @dataclass(frozen=True)

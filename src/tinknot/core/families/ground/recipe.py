@@ -17,7 +17,7 @@ from tinknot.core.families.ground.place import Place
 from tinknot.core.families.ground.section import section
 from tinknot.core.families.ground.solution import GroundSolution
 from tinknot.core.families.moulded.bedding import as_sleeve
-from tinknot.core.families.recipe import AskingRecipe
+from tinknot.core.families.recipe import AskingRecipe, overlap_mm
 from tinknot.core.figures import LEAST, MOST, mm, mm2
 from tinknot.core.formulas.conductor import resistance_uohm
 from tinknot.core.joint.cable import CableEnd
@@ -220,13 +220,8 @@ class GroundRecipe(AskingRecipe[GroundFile, GroundSolution]):
             return self._booted(method, held, pick)
         low, high = self.place.bare
         r, s = self.rules, self.place.sheath
-        on_sheath = max(r.number("overlap.outer_min_mm"), r.number("overlap.outer_per_od") * s.greatest_mm)
-        inside = self.joint.inside_od_mm
-        ahead = (
-            on_sheath
-            if self.place.window
-            else max(r.number("overlap.core_min_mm"), r.number("overlap.core_per_od") * inside)
-        )
+        on_sheath = overlap_mm(r, "outer", s.greatest_mm)
+        ahead = on_sheath if self.place.window else overlap_mm(r, "core", self.joint.inside_od_mm)
         span = (low - on_sheath, high + ahead)
         under = held.apply(self.place.under)
         wet = bool(SEALED & set(self.joint.duties))

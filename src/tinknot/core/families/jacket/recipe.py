@@ -14,7 +14,7 @@ from tinknot.core.families.contract import Way
 from tinknot.core.families.jacket.file import JacketFile
 from tinknot.core.families.jacket.section import section
 from tinknot.core.families.jacket.solution import JacketSolution
-from tinknot.core.families.recipe import AskingRecipe
+from tinknot.core.families.recipe import AskingRecipe, overlap_mm
 from tinknot.core.figures import mm
 from tinknot.core.joint.cable import CableEnd, Round
 from tinknot.core.joint.profile import Profile
@@ -52,10 +52,7 @@ class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
             self.properties |= {COLD}
         self.sheath = Round.of(joint.sheath_od_mm, joint.sheath_od_across_mm)
         self.half = joint.length_mm / 2
-        self.overlap = max(
-            rules.number("overlap.outer_min_mm"),
-            rules.number("overlap.outer_per_od") * self.sheath.greatest_mm,
-        )
+        self.overlap = overlap_mm(rules, "outer", self.sheath.greatest_mm)
         self.span = (-self.half - self.overlap, self.half + self.overlap)
 
     def as_found(self, s: JacketSolution) -> Found:

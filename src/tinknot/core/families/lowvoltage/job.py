@@ -13,7 +13,7 @@ from tinknot.core.families.choice import Choice, Made, Offer, Pick
 from tinknot.core.families.recipe import margins_of, rest_min
 from tinknot.core.figures import mm
 from tinknot.core.formulas.bundle import bundle
-from tinknot.core.joint.cable import cable_ends
+from tinknot.core.joint.cable import CableEnd, cable_ends
 from tinknot.core.joint.file import BuildIn, ChoiceIn, JointFile
 from tinknot.core.layers.contract import PlainLayer
 from tinknot.core.layers.sleeve import COLD
@@ -80,6 +80,10 @@ class Job:
         """Whole minutes until something just shrunk, `outside_mm` thick with `copper_mm2` in it, may be
         touched."""
         return float(ceil(rest_min(self.rules, self.joint.ambient_c, outside_mm, copper_mm2)))
+
+    def end(self, name: str) -> CableEnd:
+        """The end called `name`."""
+        return self.a if name == "A" else self.b
 
     @property
     def casts(self) -> bool:

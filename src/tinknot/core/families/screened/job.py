@@ -8,7 +8,7 @@ from functools import cached_property
 
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.moulded.bedding import as_sleeve
-from tinknot.core.families.recipe import AskingRecipe
+from tinknot.core.families.recipe import AskingRecipe, overlap_mm
 from tinknot.core.families.screened.file import ScreenedFile
 from tinknot.core.families.screened.layout import Layout, laid, untwisted
 from tinknot.core.families.screened.solution import ScreenedSolution
@@ -168,8 +168,7 @@ class ScreenedJob(AskingRecipe[ScreenedFile, ScreenedSolution]):
 
     def overlap(self, side: int) -> float:
         """Least cover of the outer sleeve on the sheath of `side`, mm (domain.md section 27)."""
-        r = self.rules
-        return max(r.number("overlap.outer_min_mm"), r.number("overlap.outer_per_od") * self.sheath[side])
+        return overlap_mm(self.rules, "outer", self.sheath[side])
 
     @property
     def open_ends(self) -> str:

@@ -7,6 +7,7 @@ from math import pi, sqrt
 
 from tinknot.core.choosing.choose import Window
 from tinknot.core.families.choice import Choice, Offer, Pick, choice_of_whole
+from tinknot.core.families.recipe import overlap_mm
 from tinknot.core.families.screened.file import ScreenedFile
 from tinknot.core.figures import LEAST, mm, mm2
 from tinknot.core.formulas.sleeve import Margins
@@ -224,8 +225,7 @@ class Splices:
     ) -> Found:
         """With a sleeve over the metal and onto sound insulation of both sides."""
         r, (low, high) = self.rules, (min(self.insulation_mm), max(self.insulation_mm))
-        onto = max(r.number("overlap.core_min_mm"), r.number("overlap.core_per_od") * high)
-        half = strip_mm + onto
+        half = strip_mm + overlap_mm(r, "core", high)
         line = ((-half, low), (-metal_mm / 2, low), (-metal_mm / 2, metal_od_mm))
         profile = (*line, *((-x, od) for x, od in reversed(line)))
         wet = bool(WET & set(self.joint.duties))

@@ -4,6 +4,7 @@ from collections.abc import Sequence
 from itertools import pairwise
 
 from tinknot.core.families.lowvoltage.job import Job, circle
+from tinknot.core.families.recipe import overlap_mm
 from tinknot.core.families.straight.cores import Cores
 from tinknot.core.families.straight.lead import BEGUN, screened
 from tinknot.core.joint.cable import CableEnd
@@ -29,15 +30,11 @@ def held_mm(job: Job, cores: Cores) -> dict[str, tuple[float, float]]:
 
 def over_sheath_mm(job: Job) -> tuple[float, float]:
     """Overlap of the outer seal onto each sheath, mm, behind the folded armour where there is some."""
-    r = job.rules
-    fold = r.number("armour.fold_mm")
+    fold = job.rules.number("armour.fold_mm")
     if all(e.is_wire for e in job.ends):  # as a sleeve lies on a core
-        least, per_od = r.number("overlap.core_min_mm"), r.number("overlap.core_per_od")
-        return tuple(max(least, per_od * e.sheath.greatest_mm) for e in job.ends)  # type: ignore[return-value]
+        return tuple(overlap_mm(job.rules, "core", e.sheath.greatest_mm) for e in job.ends)  # type: ignore[return-value]
     return tuple(
-        max(r.number("overlap.outer_min_mm"), r.number("overlap.outer_per_od") * e.sheath.greatest_mm)
-        + (fold if e.armour else 0.0)
-        for e in job.ends
+        overlap_mm(job.rules, "outer", e.sheath.greatest_mm) + (fold if e.armour else 0.0) for e in job.ends
     )  # type: ignore[return-value]  # two ends
 
 

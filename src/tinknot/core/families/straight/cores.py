@@ -9,17 +9,18 @@ from tinknot.core.choosing.park import Side
 from tinknot.core.choosing.place import CoreCut, Stagger, place_cores, stagger
 from tinknot.core.families.choice import Choice, Pick
 from tinknot.core.families.lowvoltage.job import Job
+from tinknot.core.families.recipe import overlap_mm
 from tinknot.core.families.straight import lead as leads
 from tinknot.core.figures import LEAST, mm
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.connectors import Connector, butt_mm, connector_layer
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.cooling import CoresCool, cooling_together
-from tinknot.core.layers.core_sleeve import LOW_VOLTAGE_V, CoreSleeve
+from tinknot.core.layers.core_sleeve import CoreSleeve
 from tinknot.core.layers.lead import EarthLead
-from tinknot.core.layers.tapes import PlainWrap, TapeWrap, passes_for
+from tinknot.core.layers.tapes import PlainWrap, TapeWrap, passes_for, wound_mm
 from tinknot.core.parts.connector import StockConnector
-from tinknot.core.tolerance import at_least, at_most
+from tinknot.core.tolerance import at_least
 
 Groups = Sequence[tuple[tuple[int, ...], Choice]]
 
@@ -58,8 +59,7 @@ def strip_mm(job: Job, c: StockConnector) -> float:
 
 
 def _overlap(job: Job, i: int) -> float:
-    od = max(e.cores[i].insulation.greatest_mm for e in job.ends)
-    return max(job.rules.number("overlap.core_min_mm"), job.rules.number("overlap.core_per_od") * od)
+    return overlap_mm(job.rules, "core", max(e.cores[i].insulation.greatest_mm for e in job.ends))
 
 
 def core_sleeve(job: Job, i: int, connector: StockConnector, centre: float) -> CoreSleeve:
@@ -89,9 +89,7 @@ def wall_mm(job: Job, i: int) -> float:
 
 def taped_mm(job: Job, i: int) -> float:
     """How thick tape is wound over core i, mm: by its insulation and the voltage."""
-    high = not at_most(job.joint.rated_voltage_v, LOW_VOLTAGE_V)
-    factor = job.rules.number("tape.insulation_high_factor" if high else "tape.insulation_factor")
-    return factor * wall_mm(job, i)
+    return wound_mm(job.rules, wall_mm(job, i), job.joint.rated_voltage_v)
 
 
 def bare_track(
@@ -167,21 +165,35 @@ def _mica(job: Job, i: int, connector: StockConnector, centre: float) -> list[Pl
 
 
 def _taped(job: Job, i: int, connector: StockConnector, centre: float) -> TapeWrap | None:
+    core, half = job.a.cores[i].name, half_mm(job, connector) + _overlap(job, i)
+    on = (f"core-tape-{core}", f"tape on core {core}")
+    return _wound(job, i, on, (centre - half, centre + half), substrate_mm=connector.od_mm)
+
+
+def _wound(
+    job: Job,
+    i: int,
+    named: tuple[str, str],
+    span_mm: tuple[float, float],
+    *,
+    substrate_mm: float,
+    own: str = "",
+) -> TapeWrap | None:
+    """Tape in place of insulation on core i, by its id and title; `own`: what it is on, where that is not the
+    core's connector. None where no tape serves."""
     tape = job.tape("self-amalgamating", job.properties & {"zero-halogen"})
     if tape is None:
         return None
-    core, half = job.a.cores[i].name, half_mm(job, connector) + _overlap(job, i)
-    passes = passes_for(tape, taped_mm(job, i))
     return TapeWrap(
-        f"core-tape-{core}",
-        f"tape on core {core}",
+        *named,
         tape,
         tape.first_lot(job.today),
-        span_mm=(centre - half, centre + half),
-        passes=passes,
-        substrate_mm=connector.od_mm,
+        span_mm=span_mm,
+        passes=passes_for(tape, taped_mm(job, i)),
+        substrate_mm=substrate_mm,
         rules=job.rules,
-        core=core,
+        core=job.a.cores[i].name,
+        own=own,
     )
 
 
@@ -199,14 +211,14 @@ def join(job: Job, steps: int, connectors: Sequence[StockConnector], groups: Gro
     layout, kept = _layout(job, connectors, covered, supplied, steps=steps)
     if earthed is not None:
         own = 2 * (half_mm(job, connectors[earthed]) + _overlap(job, earthed))
-        turned = leads.short_of_room_mm(job, layout, own, end, core=earthed) > 0
-        layout, kept = _layout(job, connectors, covered, supplied, steps=steps, turned=turned)
+        if leads.short_of_room_mm(job, layout, own, end, core=earthed):
+            layout, kept = _layout(job, connectors, covered, supplied, steps=steps, turned=True)
         if more := leads.short_of_room_mm(job, layout, own, end, core=earthed):
             before = (more, 0.0) if end == "A" else (0.0, more)
             layout, kept = _layout(job, connectors, covered, supplied, steps=steps, before_mm=before)
     bed, half_gap = bed_mm(job), layout.gap_mm / 2
     crutch = (bed[0] - half_gap, half_gap - bed[1])
-    lead = _lead(job, layout, end, earthed)
+    lead = None if earthed is None else leads.lead(job, earthed, end, half_gap)
     led: list[Layer] = []
     made: list[Connector] = []
     layers: list[Layer] = []
@@ -259,7 +271,15 @@ def join(job: Job, steps: int, connectors: Sequence[StockConnector], groups: Gro
                 insulation = replace(insulation, cool_min=cool)
             over.append(insulation)
         if lead and i == earthed:
-            led = _led_out(job, lead)
+            own_tape = _wound(
+                job,
+                i,
+                ("lead-tape", "tape over the earth strap"),
+                lead.covered_mm,
+                substrate_mm=lead.od_mm,
+                own=f"the earth strap on core {core.name}",
+            )
+            led = [lead, own_tape] if own_tape else [lead]  # under resin it may stay bare
             for x in led:
                 track = x.apply(track)
         layers += over
@@ -278,38 +298,6 @@ def join(job: Job, steps: int, connectors: Sequence[StockConnector], groups: Gro
         crutch_mm=crutch,
         lead=lead,
     )
-
-
-def _lead(job: Job, layout: Stagger, end: str, core: int | None) -> EarthLead | None:
-    """The strap on the protective conductor of an end, up to the armour or the mesh it is for."""
-    if core is None:
-        return None
-    half, fold = layout.gap_mm / 2, job.rules.number("armour.fold_mm")
-    here = half if end == "B" else -half
-    return leads.lead(
-        job, core, end, sheath_cut_mm=here, folded_mm=-here - fold if here > 0 else -here + fold
-    )
-
-
-def _led_out(job: Job, lead: EarthLead) -> list[Layer]:
-    """The strap on its core, and the tape over it; under resin it may stay bare."""
-    tape = job.tape("self-amalgamating", job.properties & {"zero-halogen"})
-    if tape is None:
-        return [lead]
-    core = next(n for n, c in enumerate(job.a.cores) if c.name == lead.core)
-    over = TapeWrap(
-        "lead-tape",
-        "tape over the earth strap",
-        tape,
-        tape.first_lot(job.today),
-        span_mm=lead.covered_mm,
-        passes=passes_for(tape, taped_mm(job, core)),
-        substrate_mm=lead.od_mm,
-        rules=job.rules,
-        core=lead.core,
-        own=f"the earth strap on core {lead.core}",
-    )
-    return [lead, over]
 
 
 def made_and_cooled(job: Job, made: Sequence[Connector]) -> tuple[CoresCool, ...]:

@@ -12,7 +12,6 @@ from tinknot.core.families.straight.lead import (
     nothing_to_earth,
     protective,
     screened,
-    strap_for,
     strap_pick,
 )
 from tinknot.core.figures import mm
@@ -49,8 +48,7 @@ def bond(
     )
     if end and protective(job, end) is None:
         return None, [nothing_to_earth(job, end)]
-    pick = strap_pick(job, span[1] - span[0])
-    strap = strap_for(job, span[1] - span[0])
+    pick, strap = strap_pick(job, span[1] - span[0])
     picks = [pick]
     mesh = None
     if screened(job) or restores(job):

@@ -5,8 +5,9 @@ from math import log, pi, sqrt
 
 from tinknot.core.choosing.place import Stagger
 from tinknot.core.errors import InputError
-from tinknot.core.families.choice import Offer, Pick
+from tinknot.core.families.choice import Pick, pick_of
 from tinknot.core.families.lowvoltage.job import Job
+from tinknot.core.families.recipe import overlap_mm
 from tinknot.core.figures import mm, mm2
 from tinknot.core.formulas.earth import METAL_OHM_MM2_KM, sound_path_mohm, strap_area_mm2
 from tinknot.core.layers.bond import strap_words
@@ -50,8 +51,7 @@ def leads_on(job: Job) -> str:
 
 def protective(job: Job, end: str) -> int | None:
     """Which core of an end is the protective conductor; None where none is told."""
-    e = job.a if end == "A" else job.b
-    return next((n for n, c in enumerate(e.cores) if c.protective), None)
+    return next((n for n, c in enumerate(job.end(end).cores) if c.protective), None)
 
 
 def short_of_room_mm(job: Job, layout: Stagger, taken_mm: float, end: str, core: int) -> float:
@@ -64,9 +64,7 @@ def short_of_room_mm(job: Job, layout: Stagger, taken_mm: float, end: str, core:
 
 def _over_mm(job: Job, end: str, core: int) -> float:
     """Insulation restored on both sides of the lead's connector, mm each."""
-    e, r = (job.a if end == "A" else job.b), job.rules
-    per_od = r.number("overlap.core_per_od") * e.cores[core].insulation.greatest_mm
-    return max(r.number("overlap.core_min_mm"), per_od)
+    return overlap_mm(job.rules, "core", job.end(end).cores[core].insulation.greatest_mm)
 
 
 def _bare_mm(job: Job) -> float:
@@ -77,34 +75,30 @@ def _takes_mm(job: Job, core: int, end: str) -> float:
     return _bare_mm(job) + 2 * _over_mm(job, end, core)
 
 
-def lead(job: Job, core: int, end: str, sheath_cut_mm: float, folded_mm: float) -> EarthLead | None:
-    """The lead on a core, next to the sheath cut of an end, up to where the strap is clamped; None where no
-    strap serves. Places in mm on the joint's axis."""
-    e = job.a if end == "A" else job.b
-    away = 1 if end == "A" else -1
-    takes = _takes_mm(job, core, end)
-    middle = sheath_cut_mm + away * takes / 2
-    half = _bare_mm(job) / 2
-    span = (middle - half, middle + half)
-    strap = strap_for(job, abs(folded_mm - middle))
+def lead(job: Job, core: int, end: str, half_gap_mm: float) -> EarthLead | None:
+    """The lead on a core, next to the sheath cut of an end, `half_gap_mm` from the middle; its strap reaches
+    over what is folded back on the other one. None where no strap serves."""
+    r, own = job.rules, job.end(end).cores[core]
+    out = 1 if end == "B" else -1
+    bare, takes = _bare_mm(job), _takes_mm(job, core, end)
+    middle = out * (half_gap_mm - takes / 2)
+    strap = strap_pick(job, abs(middle) + half_gap_mm + r.number("armour.fold_mm"))[1]
     if strap is None:
         return None
     pressed = sqrt(4 * strap.area_mm2 / (pi * STRANDS))
-    wall = job.rules.number("earth.lead_wall_mm")
     metre = METAL_OHM_MM2_KM["copper"] / strap.area_mm2
     return EarthLead(
         "earth-lead",
         "earth lead",
-        core=e.cores[core].name,
+        core=own.name,
         end=end,
         strap=strap,
-        strap_lot=strap.first_lot(job.today),
-        span_mm=span,
-        bare_mm=abs(middle - sheath_cut_mm) - half,
-        od_mm=e.cores[core].conductor.greatest_mm + pressed + 2 * wall,
+        span_mm=(middle - bare / 2, middle + bare / 2),
+        bare_mm=(takes - bare) / 2,
+        od_mm=own.conductor.greatest_mm + pressed + 2 * r.number("earth.lead_wall_mm"),
         over_mm=_over_mm(job, end, core),
         limit_mohm=round(sound_path_mohm(metre, strap.length_mm, CONTACTS), 1),
-        rules=job.rules,
+        rules=r,
     )
 
 
@@ -141,26 +135,28 @@ def least_area_mm2(job: Job) -> tuple[float, str]:
     return least, why
 
 
-def strap_for(job: Job, length_mm: float) -> StockStrap | None:
-    """The thinnest strap that carries the fault over a length, mm; None where none does."""
-    least, _ = least_area_mm2(job)
-    good = (s for s in job.joint.stock.straps if not _strap_fault(job, s, least, length_mm))
-    return min(good, key=lambda s: (s.area_mm2, s.id), default=None)
-
-
-def strap_pick(job: Job, length_mm: float) -> Pick:
-    """The choice of the strap, with why each does not serve."""
+def strap_pick(job: Job, length_mm: float) -> tuple[Pick, StockStrap | None]:
+    """The thinnest strap that carries the fault over a length, mm, and why each other one does not serve."""
     least, why = least_area_mm2(job)
-    straps = [(s, _strap_fault(job, s, least, length_mm)) for s in job.joint.stock.straps]
-    offers = tuple(Offer(s.id, s.said, not w, w or strap_words(s, least)) for s, w in straps)
-    strap = strap_for(job, length_mm)
-    return Pick(
+
+    def fault(s: StockStrap) -> str:
+        if s.free(job.today) == 0:
+            return "none on hand in date"
+        if not at_least(s.area_mm2, least):
+            return f"{mm2(s.area_mm2):g} mm² is {mm2(least - s.area_mm2):.1f} mm² too thin"
+        if not at_least(s.length_mm, length_mm):
+            return f"{mm(s.length_mm):g} mm is {mm(length_mm - s.length_mm):.0f} mm too short"
+        return ""
+
+    return pick_of(
         "earth-bond",
         "earth strap",
         f"at least {mm2(least):.1f} mm²: {why}",
-        offers,
-        picked=strap.id if strap else None,
-        advice=f"Order a strap of at least {mm2(least):.1f} mm².",
+        f"Order a strap of at least {mm2(least):.1f} mm².",
+        parts=job.joint.stock.straps,
+        fault=fault,
+        worth=lambda s: (s.area_mm2, s.id),
+        said=lambda s: strap_words(s, least),
     )
 
 
@@ -179,13 +175,3 @@ def nothing_to_earth(job: Job, end: str) -> Pick:
         ),
         buys=False,
     )
-
-
-def _strap_fault(job: Job, s: StockStrap, least: float, span: float) -> str:
-    if s.free(job.today) == 0:
-        return "none on hand in date"
-    if not at_least(s.area_mm2, least):
-        return f"{mm2(s.area_mm2):g} mm² is {mm2(least - s.area_mm2):.1f} mm² too thin"
-    if not at_least(s.length_mm, span):
-        return f"{mm(s.length_mm):g} mm is {mm(span - s.length_mm):.0f} mm too short"
-    return ""
