@@ -1,9 +1,12 @@
 """The real server on a new database, and the real browser."""
 
+import json
 import os
 import shutil
 import sqlite3
 import sys
+import time
+import urllib.request
 from collections.abc import Iterator
 from contextlib import closing
 from datetime import UTC, datetime
@@ -174,8 +177,21 @@ class Server:
         """On the same port and data."""
         self.process = start("serve", self.data, self.port)
 
+    def quiet(self) -> None:
+        """Nothing is under way any more: what a page of the test before had sent when it was closed would
+        else be written into the data of this one."""
+        deadline = time.monotonic() + 30
+        while time.monotonic() < deadline:
+            with urllib.request.urlopen(f"{self.address}/healthz", timeout=30) as answer:
+                if json.load(answer)["answering"] == 1:
+                    return
+            time.sleep(0.05)
+        raise AssertionError("the server is still answering")
+
     def put_back(self, original: Path) -> None:
         """The data as they were, while the server runs on; one that was killed is started again."""
+        if self.process.poll() is None:
+            self.quiet()
         with (
             closing(sqlite3.connect(f"file:{original / 'tinknot.db'}?immutable=1", uri=True)) as source,
             closing(sqlite3.connect(self.data / "tinknot.db", timeout=10)) as live,

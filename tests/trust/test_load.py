@@ -234,3 +234,23 @@ def test_a_hundred_half_open_requests_keep_nobody_out(tmp_path):
         assert time.monotonic() - begun < 10
         for s in silent:
             s.close()
+
+
+def test_a_sign_of_life_tells_what_is_still_under_way(app):
+    """Also what goes wrong ends, and nothing is counted twice."""
+    inside, go = threading.Event(), threading.Event()
+
+    @app.get("/slow")
+    def slow():
+        inside.set()
+        assert go.wait(10)
+        raise RuntimeError("spoilt on purpose")
+
+    one = threading.Thread(target=lambda: app.test_client().get("/slow"))
+    app.testing = app.config["PROPAGATE_EXCEPTIONS"] = False
+    one.start()
+    assert inside.wait(10)
+    assert app.test_client().get("/healthz").get_json()["answering"] == 2
+    go.set()
+    one.join()
+    assert app.test_client().get("/healthz").get_json() == {"status": "ok", "answering": 1}

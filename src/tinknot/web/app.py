@@ -2,8 +2,10 @@
 
 import mimetypes
 import secrets
+from collections.abc import Callable, Iterable
 from os.path import isfile  # unlike Path.is_file it answers for any name, however long
 from pathlib import Path
+from threading import Lock
 from typing import Any
 
 from flask import Flask, Response, request, send_from_directory, session
@@ -25,6 +27,25 @@ CSP = (
     "default-src 'self'; img-src 'self' data: blob:; style-src 'self'; script-src 'self'; object-src 'none'; "
     "base-uri 'none'; form-action 'self'; frame-ancestors 'none'; worker-src 'self'; manifest-src 'self'"
 )
+
+
+class Answering:
+    """How many requests are being answered, the one that asks among them. A browser that goes away ends
+    nothing: what it sent is written all the same, and who puts other data under the server waits for it."""
+
+    def __init__(self, inner: Callable[..., Iterable[bytes]]) -> None:
+        self._inner, self._lock, self.now = inner, Lock(), 0
+
+    def _count(self, more: int) -> None:
+        with self._lock:
+            self.now += more
+
+    def __call__(self, environ: dict[str, Any], start: Callable[..., Any]) -> Iterable[bytes]:
+        self._count(1)
+        try:
+            return self._inner(environ, start)
+        finally:
+            self._count(-1)
 
 
 def create_app(config: dict[str, Any]) -> Flask:
@@ -58,6 +79,13 @@ def create_app(config: dict[str, Any]) -> Flask:
     init_errors(app)
 
     _give_pages(app)
+    answering = Answering(app.wsgi_app)
+    app.wsgi_app = answering  # type: ignore[method-assign]
+
+    @app.get("/healthz")
+    def _health() -> dict[str, str | int]:
+        return {"status": "ok", "answering": answering.now}
+
     return app
 
 
@@ -100,15 +128,11 @@ def _headers(response: Response) -> Response:
 
 
 def _give_pages(app: Flask) -> None:
-    """The description of the API, the pages, and a sign of life."""
+    """The description of the API, and the pages."""
 
     @app.get("/api/openapi.json")
     def _description() -> dict[str, Any]:
         return openapi()
-
-    @app.get("/healthz")
-    def _health() -> dict[str, str]:
-        return {"status": "ok"}
 
     @app.get("/")
     @app.get("/<path:path>")
