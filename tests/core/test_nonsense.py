@@ -67,12 +67,16 @@ def renamed(plan: Plan) -> Plan:
         if key in WORDS:
             return "x"
         if isinstance(value, str) and (
-            key in ("layer", "batch") or (value in steps and key in ("id", "needs", "after", "since", "step"))
+            key in ("layer", "batch")
+            or (value in steps and key in ("id", "needs", "after", "since", "step", "shut_by"))
         ):
             return called(value)
         return value
 
     return Plan.model_validate(go(data) | {"section": go(data["section"])})
+
+
+STEPS = ("id", "needs", "after", "since", "step", "shut_by")  # fields that name steps
 
 
 def worked(plan: Plan, steps: list[str]) -> Progress:

@@ -47,6 +47,7 @@ HARMLESS = {
     ("sealed-and-proved", "made"): "a tap's connectors are looked at, each by its own step",
     ("wipe.#", "covered"): "dry-wiped after roughening counts as clean: this is for hands and dust since",
     ("wipe.#", "ready"): "the same of a shell",
+    ("wrap.crutch.#", "ready"): "mastic in the crutch and on the lead's edge lie beside each other",
     ("place.spacers", "ready"): "spacers stand as well before a crutch is filled",
     ("connectors", "cold"): "solder is looked at while it is hot as well",
 }  # what no law sees yet, with the reason

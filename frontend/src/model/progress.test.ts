@@ -1,7 +1,7 @@
 import { expect, test } from 'vitest'
 import vectors from '../../../tests/vectors/progress.json'
 import { aState, aStep } from '../testing/plan'
-import { current, firstBefore, inOneGo, overlay } from './progress'
+import { current, firstBefore, inOneGo, overlay, shutOff } from './progress'
 
 const plan = { steps: vectors.steps.map((s) => aStep(s)) }
 const fresh = vectors.steps.map((s) =>
@@ -79,6 +79,25 @@ test('a way of mending that begins again reopens its steps and what needs them, 
   expect(after.map((s) => s.state)).toEqual(['done', 'open', 'done', 'locked', 'locked'])
   const free = overlay(plan, fresh, [...did, { ...mended, again: [] }])
   expect(free.map((s) => s.state)).toEqual(['done', 'done', 'done', 'done', 'open'])
+})
+
+test('what lasts stays as it is when what was said or wiped before it is asked for again', () => {
+  const steps = [
+    aStep({ id: 'dead', kind: 'gate' }),
+    aStep({ id: 'wipe', kind: 'surface', needs: ['dead'], shut_by: ['shrink'] }),
+    aStep({ id: 'look', kind: 'inspect', needs: ['dead'] }),
+    aStep({ id: 'shrink', kind: 'seal', needs: ['wipe', 'look'], once: true }),
+    aStep({ id: 'sign', kind: 'sign', needs: ['shrink'] }),
+  ]
+  const done = steps.map((s) => aState({ id: s.id, state: 'done' }))
+  const again = (id: string) => [{ kind: 'remedy', step: id, values: {}, actor: 'runa', at: '', again: [id] }]
+  const states = (id: string) => overlay({ steps }, done, again(id)).map((s) => s.state)
+  expect(states('dead')).toEqual(['open', 'done', 'done', 'done', 'open'])
+  expect(states('look')).toEqual(['done', 'done', 'open', 'done', 'open'])
+  const all = new Set(steps.map((s) => s.id))
+  expect(shutOff({ steps }, all, ['wipe'])?.id).toBe('shrink')
+  expect(shutOff({ steps }, all, ['wipe', 'shrink'])).toBeUndefined()
+  expect(shutOff({ steps }, new Set(['dead', 'wipe']), ['wipe'])).toBeUndefined()
 })
 
 test('a fault that is taken back reopens nothing', () => {

@@ -17,12 +17,43 @@ export type Pending = {
   again?: string[]
 }
 
+const SAID = ['gate', 'measure']
+
+/** The steps that doing some again asks for, as the server works it out: all that was built on them, but for what lasts
+ *  and what lies under it; of what was only said, itself and the release. */
+function reopened(plan: Pick<Plan, 'steps'>, now: Map<string, State>, roots: string[]): string[] {
+  const on = new Set(roots.flatMap((s) => dependents(plan, s)))
+  const mine = plan.steps.filter((s) => roots.includes(s.id))
+  if (mine.length && mine.every((s) => SAID.includes(s.kind)) && plan.steps.some((s) => s.once))
+    return [...roots, ...plan.steps.filter((s) => s.kind === 'sign' && on.has(s.id)).map((s) => s.id)]
+  const stays = new Set(
+    plan.steps
+      .filter((s) => s.once && now.get(s.id)?.state === 'done' && !roots.includes(s.id))
+      .map((s) => s.id),
+  )
+  const under = (s: Step) =>
+    !['inspect', 'test'].includes(s.kind) && s.shut_by?.some((over) => stays.has(over))
+  return [
+    ...roots,
+    ...plan.steps.filter((s) => on.has(s.id) && !stays.has(s.id) && !under(s)).map((s) => s.id),
+  ]
+}
+
+/** What was done since a step and keeps the hand from it, with what `roots` do themselves left out; undefined where the
+ *  hand still gets there. */
+export function shutOff(plan: Pick<Plan, 'steps'>, done: Set<string>, roots: string[]): Step | undefined {
+  const over = plan.steps
+    .filter((s) => roots.includes(s.id) && done.has(s.id))
+    .flatMap((s) => s.shut_by ?? [])
+  return plan.steps.find((s) => over.includes(s.id) && done.has(s.id) && !roots.includes(s.id))
+}
+
 /** Step states after pending events. Lenient on readings: the server's fold decides. */
 export function overlay(plan: Pick<Plan, 'steps'>, states: State[], pending: Pending[]): State[] {
   const now = new Map(states.map((s) => [s.id, { ...s }]))
   for (const event of pending) {
     if (event.kind === 'remedy') {
-      for (const id of (event.again ?? []).flatMap((s) => [s, ...dependents(plan, s)])) reopen(now.get(id))
+      for (const id of reopened(plan, now, event.again ?? [])) reopen(now.get(id))
       relock(plan, now)
       continue
     }

@@ -38,6 +38,8 @@ export const aStep = (more: Partial<Step> & Pick<Step, 'id'>): Step => ({
   recut: false,
   routes: [],
   pairs: [],
+  once: false,
+  shut_by: [],
   ...more,
 })
 

@@ -10,6 +10,8 @@ Skin = Literal[
     "sheath",
     "armour",
     "bedding",
+    "lead-sheath",
+    "inner-sheath",
     "insulation",
     "overlay",
     "conductor",
@@ -39,7 +41,8 @@ class Place:
     @property
     def said(self) -> str:
         """In words."""
-        on = f"{self.skin} of core {self.core}" if self.core and self.skin else self.skin
+        skin = self.skin.replace("-", " ")
+        on = f"{skin} of core {self.core}" if self.core and skin else skin
         on = on or (f"core {self.core}" if self.core else "the joint")
         return f"{on} on {self.end}" if self.end else on
 

@@ -38,7 +38,7 @@ class Rule:
 # the groups in the order of the work, each with the first words of its keys
 GROUPS: Mapping[str, tuple[str, ...]] = {
     "Before anything is cut": ("voltage", "gas", "holds", "remake", "between"),
-    "Cutting and stripping": ("cut", "stagger", "tolerance", "armour", "tap"),
+    "Cutting and stripping": ("cut", "stagger", "tolerance", "armour", "lead_sheath", "tap"),
     "Threading and parking": ("park",),
     "Connectors": ("crimp", "connector"),
     "Sleeves: what passes and grips": ("slide", "grip", "sleeve", "overlap"),
@@ -56,5 +56,17 @@ GROUPS: Mapping[str, tuple[str, ...]] = {
 }
 GROUP_OF = {first: group for group, names in GROUPS.items() for first in names}
 _SHEET_FAMILIES = frozenset(
-    ("overlap", "stagger", "cut", "surface", "armour", "resin", "tape", "fire", "sleeve", "time")
+    (
+        "overlap",
+        "stagger",
+        "cut",
+        "surface",
+        "armour",
+        "lead_sheath",
+        "resin",
+        "tape",
+        "fire",
+        "sleeve",
+        "time",
+    )
 )

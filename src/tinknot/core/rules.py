@@ -176,6 +176,17 @@ _TABLE: tuple[tuple[Any, ...], ...] = (
         10,
         500,
     ),
+    ("lead_sheath.bare_mm", 40.0, "mm", "lead left bare for mastic, spring and strap", _SITE, 20, 200),
+    (
+        "lead_sheath.sealed_mm",
+        10.0,
+        "mm",
+        "of the lead, under mastic from the inner sheath",
+        _SITE,
+        5,
+        50,
+    ),
+    ("lead_sheath.bedding_mm", 15.0, "mm", "bedding left on the lead, under armour", _SITE, 5, 100),
     ("armour.fold_mm", 40.0, "mm", "armour bent back over the sheath, for strap and clamp", _SITE, 10, 300),
     ("armour.tolerance_mm", 3.0, "mm", "cuts of armour and bedding", _SITE, 0.5, 20),
     (

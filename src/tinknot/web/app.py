@@ -80,7 +80,7 @@ def create_app(config: dict[str, Any]) -> Flask:
 
     _give_pages(app)
     answering = Answering(app.wsgi_app)
-    app.wsgi_app = answering  # type: ignore[method-assign]
+    app.wsgi_app = answering  # type: ignore[method-assign, assignment]
 
     @app.get("/healthz")
     def _health() -> dict[str, str | int]:

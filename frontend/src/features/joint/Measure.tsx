@@ -161,7 +161,7 @@ function Colour({ side, core, set }: { side: Side; core: Core; set: (colour: Cor
   )
 }
 
-function EndForm({ side, end, other, set, joint, tap }: EndProps & { tap: boolean }) {
+function EndForm({ side, end, other, set, joint, tap }: EndProps) {
   const { unit } = useSettings()
   const path = `/ends/${side}`
   const cores = end.cores ?? []
@@ -225,7 +225,7 @@ function EndForm({ side, end, other, set, joint, tap }: EndProps & { tap: boolea
           <span className="sr-only">, end {side}</span>
         </label>
       )}
-      {(cores.length === 1 || tap) && !end.armour && (
+      {(cores.length === 1 || tap) && !end.armour && !end.lead_sheath && (
         <label className="mt-2 flex min-h-12 cursor-pointer items-center gap-3">
           <input
             type="checkbox"
@@ -246,7 +246,7 @@ function EndForm({ side, end, other, set, joint, tap }: EndProps & { tap: boolea
           <span className="sr-only">, end {side}</span>
         </label>
       )}
-      <Layers side={side} end={end} other={other} set={set} joint={joint} />
+      <Layers side={side} end={end} other={other} set={set} joint={joint} tap={tap} />
       {cores.length > 1 && (
         <label className="mt-2 flex min-h-11 cursor-pointer items-center gap-2">
           <input

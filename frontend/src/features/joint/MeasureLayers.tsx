@@ -5,6 +5,7 @@ import type { useJoint } from './useJoint'
 
 type Core = Schemas['DraftCore']
 type Armour = Schemas['DraftArmour']
+type Lead = Schemas['DraftLeadSheath']
 type End = Schemas['DraftEnd']
 
 export interface EndProps {
@@ -13,17 +14,20 @@ export interface EndProps {
   other: End
   set: (end: End) => void
   joint: ReturnType<typeof useJoint>
+  tap: boolean
 }
 
-/** Armour and bedding, and whether the end sits in a gland already. */
-export function Layers({ side, end, other, set, joint }: EndProps) {
-  const armour = end.armour
+/** Armour and bedding, a sheath of lead, and whether the end sits in a gland already. */
+export function Layers({ side, end, other, set, joint, tap }: EndProps) {
+  const { armour, lead_sheath: lead } = end
   const lay = (change: Partial<Armour>) => set({ ...end, armour: { kind: 'wire', ...armour, ...change } })
+  const leaden = (change: Partial<Lead>) => set({ ...end, lead_sheath: { ...lead, ...change } })
   const path = `/ends/${side}/armour`
+  const under = `/ends/${side}/lead_sheath`
   return (
     <div className="mt-2">
       <div className="flex flex-wrap gap-x-6">
-        {!end.unsheathed && (
+        {!end.unsheathed && (!tap || armour) && (
           <label className="flex min-h-11 cursor-pointer items-center gap-2">
             <input
               type="checkbox"
@@ -37,6 +41,22 @@ export function Layers({ side, end, other, set, joint }: EndProps) {
               }
             />
             armoured<span className="sr-only">, end {side}</span>
+          </label>
+        )}
+        {!end.unsheathed && (!tap || lead) && (
+          <label className="flex min-h-11 cursor-pointer items-center gap-2">
+            <input
+              type="checkbox"
+              className="checkbox checkbox-primary"
+              checked={Boolean(lead)}
+              onChange={(e) =>
+                set({
+                  ...end,
+                  lead_sheath: e.target.checked ? structuredClone(other.lead_sheath ?? {}) : null,
+                })
+              }
+            />
+            sheath of lead<span className="sr-only">, end {side}</span>
           </label>
         )}
         <label className="flex min-h-11 cursor-pointer items-center gap-2">
@@ -76,6 +96,26 @@ export function Layers({ side, end, other, set, joint }: EndProps) {
               ['braid', 'braid'],
             ]}
             onChange={(v) => lay({ kind: v as Armour['kind'] })}
+          />
+        </div>
+      )}
+      {lead && (
+        <div className="mt-2 grid items-end gap-x-2 gap-y-1 sm:grid-cols-[1fr_1fr_auto_6.4rem]">
+          <Reading
+            label="Inner sheath"
+            of={`of end ${side}`}
+            path={`${under}/inner_od`}
+            first={lead.inner_od_mm}
+            across={lead.inner_od_across_mm}
+            about={lead.inner_od_mm ?? other.lead_sheath?.inner_od_mm}
+            set={(first, across) => leaden({ inner_od_mm: first, inner_od_across_mm: across })}
+            joint={joint}
+          />
+          <QuantityField
+            label={heard('Wall of the lead', `of end ${side}`)}
+            mm={lead.wall_mm}
+            onChange={(wall_mm) => leaden({ wall_mm })}
+            error={joint.error?.at(`${under}/wall_mm`)}
           />
         </div>
       )}

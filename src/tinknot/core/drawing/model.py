@@ -52,6 +52,8 @@ class Appearance(Result):
 LOOKS: dict[str, Appearance] = {
     "sheath": Appearance(material="sheath", said="sheath", role="cable"),
     "bedding": Appearance(material="bedding", said="bedding"),
+    "lead-sheath": Appearance(material="dark-metal", said="lead"),
+    "inner-sheath": Appearance(material="bedding", said="inner sheath"),
     "armour": Appearance(material="armour", said="armour"),
     "insulation": Appearance(material="core", said="cores", role="core"),
     "conductor": Appearance(material="strand", role="conductor", see_through=0.85),

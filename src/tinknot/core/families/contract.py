@@ -15,7 +15,7 @@ from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.head import JointHead
 from tinknot.core.joint.profile import Profile
 from tinknot.core.joint.questions import Question
-from tinknot.core.layers.contract import Layer, Minutes
+from tinknot.core.layers.contract import Layer, Mend, Minutes
 from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.plan.parts import CoreOut, PartOut
 from tinknot.core.plan.plan import Plan
@@ -161,6 +161,11 @@ class Recipe(Protocol[S]):
 
     def slack_mm(self, s: S) -> dict[str, float | None]:
         """How much of the cable an end can lose, mm; None where nobody measured it."""
+        ...
+
+    @property
+    def at_last(self) -> Mend | None:
+        """What is left to do about any fault when its own ways are shut off; None where a fault says it."""
         ...
 
     @property

@@ -13,7 +13,16 @@ from tinknot.core.families.file import file_of
 from tinknot.core.families.registry import FAMILIES, USUAL, family
 from tinknot.core.files.numbers import DRAFT
 from tinknot.core.joint.drafted import drafted
-from tinknot.core.joint.file import ArmourIn, BuildIn, ChoiceIn, ConnectorIn, CoreIn, EndIn, EndsIn
+from tinknot.core.joint.file import (
+    ArmourIn,
+    BuildIn,
+    ChoiceIn,
+    ConnectorIn,
+    CoreIn,
+    EndIn,
+    EndsIn,
+    LeadSheathIn,
+)
 from tinknot.core.joint.head import Duty, JointHead
 from tinknot.core.joint.kitsheet import KitSheet
 from tinknot.core.joint.tracedraft import DraftTrace
@@ -49,8 +58,12 @@ class DraftCard(Strict):
 
 DraftCore = drafted(CoreIn, "DraftCore", "A core, as far as it is read.", needed=["name"])
 DraftArmour = drafted(ArmourIn, "DraftArmour", "Armour, as far as it is read.")
+DraftLeadSheath = drafted(LeadSheathIn, "DraftLeadSheath", "A sheath of lead, as far as it is read.")
 DraftEnd = drafted(
-    EndIn, "DraftEnd", "An end, as far as it is read.", {CoreIn: DraftCore, ArmourIn: DraftArmour}
+    EndIn,
+    "DraftEnd",
+    "An end, as far as it is read.",
+    {CoreIn: DraftCore, ArmourIn: DraftArmour, LeadSheathIn: DraftLeadSheath},
 )
 DraftEnds = drafted(EndsIn, "DraftEnds", "Both ends.", {EndIn: DraftEnd})
 

@@ -21,6 +21,8 @@ from tinknot.core.formulas.cooling import cool_min
 from tinknot.core.formulas.proof import bend
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.joint.head import JointHead
+from tinknot.core.layers.contract import Mend
+from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.layers.sleeve import COLD
 from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.parts.tape import StockTape
@@ -277,6 +279,11 @@ class BaseRecipe(ABC, Generic[J, S]):
     def remake_spare_mm(self) -> float:
         """What a remake takes besides the cuts, mm an end."""
         return self.rules.number("remake.spare_mm")
+
+    @property
+    def at_last(self) -> Mend | None:
+        """What is left to do about any fault when its own ways are shut off."""
+        return CUT_OUT
 
     def tools(self) -> Sequence[str]:
         """None besides those of the layers."""

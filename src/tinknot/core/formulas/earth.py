@@ -9,7 +9,8 @@ METAL_OHM_MM2_KM = {
     "copper": 17.241,
     "aluminium": 28.264,
     "steel": 138.0,
-}  # Ω·mm²/km at 20 °C, IEC 60364-5-54 table A.54.1
+    "lead": 214.0,
+}  # Ω·mm²/km at 20 °C, IEC 60364-5-54 table A.54.1; lead: IEC 60287-1-1 table 1
 ABOVE, CONTACT_MOHM = 1.1, 1.0  # of what a sound path has: share over its metal, and each contact in mΩ
 SHORTEST_S, LONGEST_S = 0.1, 5.0  # validity of the adiabatic equation
 

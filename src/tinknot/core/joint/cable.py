@@ -61,6 +61,19 @@ class Armour:
 
 
 @dataclass(frozen=True)
+class LeadSheath:
+    """A sheath of lead: its wall and the inner sheath under it, mm."""
+
+    wall_mm: float
+    inner: Round
+
+    @property
+    def outside(self) -> Round:
+        """Over the lead."""
+        return Round(self.inner.greatest_mm + 2 * self.wall_mm, self.inner.least_mm + 2 * self.wall_mm)
+
+
+@dataclass(frozen=True)
 class CableEnd:
     """One end of a joint; its axis starts at its sheath cut."""
 
@@ -73,11 +86,12 @@ class CableEnd:
     landed: bool = False
     flat: bool = False  # its sheath is wide and thin, as a twin flat cable's
     unsheathed: bool = False  # covered conductors with nothing round them
+    lead: LeadSheath | None = None
 
     @property
-    def bed(self) -> Round:
-        """What the cores come out of: the bedding, or the sheath where there is no armour."""
-        return self.armour.bedding if self.armour else self.sheath
+    def metal(self) -> str:
+        """Its outermost metal round all cores, in words; empty where it has none."""
+        return "armour" if self.armour else "lead sheath" if self.lead else ""
 
     @property
     def folded_mm(self) -> float:
@@ -88,11 +102,7 @@ class CableEnd:
     def is_wire(self) -> bool:
         """Whether it is a single insulated wire: one core, and no sheath over its insulation."""
         (first, *more) = self.cores
-        return (
-            not more
-            and self.armour is None
-            and at_most(self.sheath.greatest_mm, first.insulation.greatest_mm)
-        )
+        return not more and not self.metal and at_most(self.sheath.greatest_mm, first.insulation.greatest_mm)
 
     def core(self, name: str) -> Core:
         """The core called `name`."""
@@ -123,6 +133,9 @@ def cable_end(name: str, given: EndIn) -> CableEnd:
     if a:
         bedding = Round.of(a.bedding_od_mm, a.bedding_od_across_mm)
         armour = Armour(a.kind, a.thickness_mm, bedding, a.area_mm2, metal=a.metal)
+    lead = None
+    if under := given.lead_sheath:
+        lead = LeadSheath(under.wall_mm, Round.of(under.inner_od_mm, under.inner_od_across_mm))
     sheath = Round.of(given.sheath_od_mm, given.sheath_od_across_mm)
     return CableEnd(
         name,
@@ -131,6 +144,7 @@ def cable_end(name: str, given: EndIn) -> CableEnd:
         tuple(_core(c) for c in given.cores),
         free_mm=given.free_mm,
         armour=armour,
+        lead=lead,
         landed=given.landed,
         unsheathed=given.unsheathed,
         flat=given.flat or sheath.greatest_mm > FLAT * sheath.least_mm,

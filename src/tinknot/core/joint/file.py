@@ -46,6 +46,14 @@ class ArmourIn(Strict):
     metal: Literal["steel", "aluminium", "copper"] = "steel"
 
 
+class LeadSheathIn(Strict):
+    """A sheath of lead: how thick it is, and the inner sheath or belt it lies on."""
+
+    wall_mm: Annotated[float, Field(ge=0.3, le=6, description="mm, wall of the lead")]
+    inner_od_mm: Diameter
+    inner_od_across_mm: Diameter | None = None
+
+
 class EndIn(Strict):
     """One cable end: sheath, cores, and the free straight tail behind the sheath cut. `landed`: it sits in
     a gland already, so nothing closed can be threaded on it. `unsheathed`: a single insulated wire, or on a
@@ -59,6 +67,7 @@ class EndIn(Strict):
     free_mm: Length
     slack_mm: Length | None = None
     armour: ArmourIn | None = None
+    lead_sheath: LeadSheathIn | None = None
     landed: bool = False
     unsheathed: bool = False
     flat: bool = False
@@ -179,7 +188,7 @@ class JointFile(JointHead):
             raise InputError.at("/stagger_steps", f"must be at most the number of cores, {len(a)}")
         for name, given in (("A", self.ends.A), ("B", self.ends.B)):
             several = len(given.cores) > 1 and self.family != "tap-lv"
-            if given.unsheathed and (several or given.armour):
+            if given.unsheathed and (several or given.armour or given.lead_sheath):
                 raise InputError.at(
                     f"/ends/{name}/unsheathed",
                     "is for a single insulated wire, one core and no armour, or for the covered conductors of"
@@ -190,12 +199,7 @@ class JointFile(JointHead):
                     f"/ends/{name}/sheath_od_across_mm",
                     "is missing: a flat cable has a width and a thickness",
                 )
-            armour = given.armour
-            if armour and not at_most(armour.bedding_od_mm + 2 * armour.thickness_mm, given.sheath_od_mm):
-                raise InputError.at(
-                    f"/ends/{name}/armour/bedding_od_mm",
-                    "with the armour on it is thicker than the sheath; read them again",
-                )
+            _inside_out(name, given)
         self.stock.check()
 
     def not_served_by(self, sheet: KitSheet) -> list[str]:
@@ -226,6 +230,22 @@ class JointFile(JointHead):
     def measured(self) -> list[Measured]:
         """Every reading of the cables, from outside in."""
         return list(_round(self))
+
+
+def _inside_out(name: str, given: EndIn) -> None:
+    """Each layer of a cable goes into the one round it. Raises InputError."""
+    armour, lead = given.armour, given.lead_sheath
+    if armour and not at_most(armour.bedding_od_mm + 2 * armour.thickness_mm, given.sheath_od_mm):
+        raise InputError.at(
+            f"/ends/{name}/armour/bedding_od_mm",
+            "with the armour on it is thicker than the sheath; read them again",
+        )
+    around, said = (armour.bedding_od_mm, "bedding") if armour else (given.sheath_od_mm, "sheath")
+    if lead and not at_most(lead.inner_od_mm + 2 * lead.wall_mm, around):
+        raise InputError.at(
+            f"/ends/{name}/lead_sheath/inner_od_mm",
+            f"with the lead on it is thicker than the {said}; read them again",
+        )
 
 
 def _paired(names_a: list[str], names_b: list[str]) -> None:
@@ -279,6 +299,13 @@ def _round(file: JointFile) -> Iterator[Measured]:
                 what="bedding under the armour",
                 value_mm=a.bedding_od_mm,
                 across_mm=a.bedding_od_across_mm,
+            )
+        if lead := end.lead_sheath:
+            yield Measured(
+                end=name,
+                what="inner sheath under the lead",
+                value_mm=lead.inner_od_mm,
+                across_mm=lead.inner_od_across_mm,
             )
         for core in end.cores:
             what = f"core {core.name}, {mm2(core.area_mm2):g} mm²"

@@ -25,6 +25,7 @@ CRUTCH = Batch("crutch", "Fill both crutches")
 FOLD = Batch("fold", "Bend the armour back")
 CRIMPS = Batch("crimps", "Crimp the wires, each for itself")
 SQUARE = "Each measured from the sheath cut, square, one core at a time."
+LEAD_EDGES = Batch("lead-edges", "Wind mastic from the inner sheath on to the lead")
 SPRINGS = Batch("springs", "Cover the springs")
 WRAPS = {
     "mica": Batch("wrap-mica", "Wind mica on every core"),
@@ -35,6 +36,11 @@ WRAPS = {
 def cores(end: str, where: str = "") -> Batch:
     """The cores of an end cut to their lengths; `where`, in words, is the end where it is not said."""
     return Batch(f"cores-{end}", f"Cut the cores {where or f'on {end}'}", SQUARE)
+
+
+def lead(end: str) -> Batch:
+    """Lead and inner sheath of an end cut."""
+    return Batch(f"lead-{end}", f"Cut lead and inner sheath on {end}")
 
 
 def strip(end: str) -> Batch:

@@ -4,14 +4,13 @@ from collections.abc import Iterator
 from dataclasses import dataclass, field
 from math import pi, sqrt
 
-from tinknot.core.acts import Act, Join, LayOn, Look, Place, Read, Thing
+from tinknot.core.acts import Act, Join, LayOn, Look, Place, Read, Skin, Thing
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.outline import rounded
 from tinknot.core.drawing.stage import Lies, Stage, level
 from tinknot.core.facts import Fact, of, over_all
 from tinknot.core.figures import mm2, said_mm
 from tinknot.core.formulas.tape import wrap
-from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import (
     Fault,
@@ -32,6 +31,8 @@ from tinknot.core.parts.mesh import StockMesh
 from tinknot.core.parts.strap import StockStrap
 from tinknot.core.rulebook import RuleBook
 
+SAID = {"armour": "armour", "lead-sheath": "lead", "screen": "sheath"}  # what something is clamped on
+
 
 def mesh_grows_mm(mesh: StockMesh) -> float:
     """What the mesh adds to the diameter, mm."""
@@ -39,13 +40,36 @@ def mesh_grows_mm(mesh: StockMesh) -> float:
 
 
 @dataclass(frozen=True)
-class EarthBond(Layer):
-    """From armour to armour, or from armour or mesh to the protective conductor, which its `lead` is on.
-    `folds`: where the armour lies folded back on each sheath, or a mesh ends, by end, mm on the joint's
-    axis."""
+class Hold:
+    """Where something is clamped at an end: armour folded back, lead left bare, or the end of a mesh on the
+    sheath (`screen`), from where to where, mm on the joint's axis."""
 
-    ends: tuple[CableEnd, ...]
-    folds: dict[str, tuple[float, float]]
+    end: str
+    skin: Skin
+    span_mm: tuple[float, float]
+
+    @property
+    def key(self) -> str:
+        """What tells it from others: its end, and the lead."""
+        return f"{self.end}-lead" if self.skin == "lead-sheath" else self.end
+
+    @property
+    def said(self) -> str:
+        """In words."""
+        return f"the lead of {self.end}" if self.skin == "lead-sheath" else self.end
+
+    @property
+    def place(self) -> Place:
+        """What is clamped there."""
+        return Place(self.end, skin=self.skin, span_mm=self.span_mm if self.skin == "lead-sheath" else None)
+
+
+@dataclass(frozen=True)
+class EarthBond(Layer):
+    """From metal to metal, or from armour, lead or mesh to the protective conductor, which its `lead` is on.
+    `holds`: what is clamped, of each end from outside in; `clamps` and their lots by the key of the hold."""
+
+    holds: tuple[Hold, ...]
     strap: StockStrap
     strap_lot: str
     clamps: dict[str, tuple[StockClamp, str]]
@@ -63,8 +87,9 @@ class EarthBond(Layer):
         over = under.covered(*self.strap_mm, lambda od: od + self.strap.thickness_mm)
         if mesh := self.mesh:
             over = over.covered(*self.span_mm, lambda od: od + mesh_grows_mm(mesh))
-        for end, (clamp, _) in self.clamps.items():
-            over = over.covered(*self._clamp_mm(end, clamp), lambda od, c=clamp: od + 2 * c.thickness_mm)  # type: ignore[misc]
+        for h in self.holds:
+            clamp = self.clamps[h.key][0]
+            over = over.covered(*self._clamp_mm(h, clamp), lambda od, c=clamp: od + 2 * c.thickness_mm)  # type: ignore[misc]
         return over
 
     def lies(self) -> Lies | None:
@@ -80,15 +105,16 @@ class EarthBond(Layer):
         under, thick = wall["bottom"], self.strap.thickness_mm
         over = {"top": rounded([(x, r + thick) for x, r in under]), "bottom": under}
         yield Body.model_validate({"id": f"{self.id}-strap", "kind": "strap"} | at | over)
-        for end, (clamp, _) in self.clamps.items():
-            middle, half = sum(self.folds[end]) / 2, clamp.width_mm / 2
+        for h in self.holds:
+            clamp = self.clamps[h.key][0]
+            middle, half = sum(h.span_mm) / 2, clamp.width_mm / 2
             yield level(
                 "clamp",
                 (middle - half, middle + half),
                 stage.over.at(middle).greatest_mm,
-                id=f"{self.id}-clamp-{end}",
+                id=f"{self.id}-clamp-{h.key}",
                 layer=self.id,
-                end=end,
+                end=h.end,
                 depth_mm=stage.depth_mm + 0.1,
             )
 
@@ -104,8 +130,8 @@ class EarthBond(Layer):
         around = pi * self.around_mm * mesh_grows_mm(self.mesh) / 2 * share if self.mesh else 0.0
         return (self.strap_mm, self.strap.area_mm2), (self.span_mm, around)
 
-    def _clamp_mm(self, end: str, clamp: StockClamp) -> tuple[float, float]:
-        a, b = self.folds[end]
+    def _clamp_mm(self, h: Hold, clamp: StockClamp) -> tuple[float, float]:
+        a, b = h.span_mm
         middle, half = (a + b) / 2, min(clamp.width_mm, b - a) / 2
         return middle - half, middle + half
 
@@ -120,19 +146,25 @@ class EarthBond(Layer):
 
     @property
     def _clamped(self) -> tuple[Place, ...]:
-        """What is clamped: the armour of an end, or the mesh where there is none."""
-        armoured = {e.name for e in self.ends}
-        return tuple(Place(e, skin="armour" if e in armoured else "screen") for e in self.folds)
+        """What is clamped: armour and lead of an end, or the mesh where it has neither."""
+        return tuple(h.place for h in self.holds)
 
     @property
     def _between(self) -> tuple[Place, ...]:
-        """What the path lies between: armour to armour, else to the protective conductor."""
-        if self.lead is None:  # two of armour, but for work that began by earlier rules
+        """What the path lies between: metal to metal, else to the protective conductor."""
+        if self.lead is None:  # two of metal, but for work that began by earlier rules
             first, *more = self._clamped or (Place("A", skin="armour"), Place("B", skin="armour"))
+            other = next((p for p in more if p.end != first.end), None)
             far = Place("A" if first.end == "B" else "B", "protective", "conductor")
-            return (first, *more) if more else (first, far)
+            return first, other or far
         here = next((p for p in self._clamped if p.end != self.lead.end), self._clamped[0])
         return here, Place(self.lead.end, "protective", "conductor")
+
+    @property
+    def _inner(self) -> tuple[Place, ...]:
+        """The lead under armour on both sides, a path of its own; empty elsewhere."""
+        lead = tuple(p for p in self._clamped if p.skin == "lead-sheath")
+        return lead if len(lead) == 2 and self._between[0].skin == "armour" else ()
 
     @property
     def _on_sheath(self) -> list[str]:
@@ -142,7 +174,8 @@ class EarthBond(Layer):
     @property
     def _from_to(self) -> str:
         """Where the mesh begins and ends, in words."""
-        lies = ["sheath" if p.skin == "screen" else "armour" for p in self._clamped]
+        outer = {p.end: p for p in reversed(self._clamped)}
+        lies = [SAID.get(outer[e].skin, "") for e in "AB" if e in outer]
         if len(lies) < 2:  # work that began by earlier rules
             return "from the armour to the sheath"
         a, b = lies
@@ -157,8 +190,9 @@ class EarthBond(Layer):
 
     def work(self) -> tuple[Step, ...]:
         """Mesh and strap, after the cores are closed, over armour that is folded back already."""
-        folded = (Fact("folded", Place(e.name, skin="armour")) for e in self.ends)
-        needs = (*over_all(), *folded)
+        folded = (Fact("folded", p) for p in self._clamped if p.skin == "armour")
+        bright = (Fact("clean", p) for p in self._clamped if p.skin == "lead-sheath")
+        needs = (*over_all(), *folded, *bright)
         mesh: tuple[Step, ...] = ()
         if self.mesh:
             mesh = (
@@ -180,7 +214,7 @@ class EarthBond(Layer):
             )
             needs = (of("laid", f"{self.id}-mesh"),)
         far = (
-            "to the armour on the other side"
+            self._across
             if self.lead is None
             else f"from the protective conductor, which it is on already, to the {self._to}"
         )
@@ -214,7 +248,7 @@ class EarthBond(Layer):
                             metal=True,
                             of=self.strap.said,
                         ),
-                        ends=self._clamped if self.lead else self._between,
+                        ends=self._clamped or self._between,
                         how="clamped",
                     ),
                 ),
@@ -240,7 +274,7 @@ class EarthBond(Layer):
                 "build",
                 needs=tuple(Fact("looked", place) for place in self._looked),
                 text=(
-                    "From armour to armour. Null the leads first."
+                    f"{self._read_words}. Null the leads first."
                     if self.lead is None
                     else f"From the {self._to} to the strap where it comes out; its other end was read before"
                     " it was insulated. Null the leads first."
@@ -251,6 +285,11 @@ class EarthBond(Layer):
                         between=self._between,
                         leads=self._between[:1],
                         most_mohm=self.limit_mohm,
+                    ),
+                    *(
+                        Read(what="resistance", between=pair, leads=pair[:1], most_mohm=self.limit_mohm)
+                        for pair in (self._inner,)
+                        if pair
                     ),
                 ),
                 tools=("low-ohm-meter",),
@@ -263,10 +302,36 @@ class EarthBond(Layer):
                             most=self.limit_mohm / 1000,
                             instrument="low-ohm-meter",
                         ),
+                        *(
+                            Gate(
+                                "lead",
+                                "lead to lead",
+                                "Ω",
+                                most=self.limit_mohm / 1000,
+                                instrument="low-ohm-meter",
+                            )
+                            for _ in self._inner[:1]
+                        ),
                     )
                 ),
             ),
         )
+
+    @property
+    def _across(self) -> str:
+        """Along what the strap runs where it goes from metal to metal, in words."""
+        skins = [SAID.get(p.skin, p.skin) for p in self._clamped]
+        if set(skins) == {"armour"}:
+            return "to the armour on the other side"
+        if set(skins) == {"lead"}:
+            return "from lead to lead, on bright metal"
+        return "over " + ", ".join(f"{said} on {p.end}" for said, p in zip(skins, self._clamped, strict=True))
+
+    @property
+    def _read_words(self) -> str:
+        """Between what the path is read, in words."""
+        a, b = (SAID.get(p.skin, p.skin) for p in self._between[:2])
+        return f"From {a} to {b}" + (", then from lead to lead" if self._inner else "")
 
     @property
     def _looked(self) -> tuple[Place, ...]:
@@ -277,19 +342,19 @@ class EarthBond(Layer):
     def _to(self) -> str:
         """What the strap of a lead is clamped to, in words."""
         here = self._between[0]
-        return f"{'mesh' if here.skin == 'screen' else here.skin} on {here.end}"
+        return f"{'mesh' if here.skin == 'screen' else SAID[here.skin]} on {here.end}"
 
     @property
     def _seen(self) -> str:
         """What a look finds clamped, in words."""
-        words = [*(["armour"] if self.ends else []), *(["mesh"] if self.mesh else [])]
-        return ", ".join(words).capitalize()
+        skins = dict.fromkeys(SAID[p.skin] for p in self._clamped if p.skin != "screen")
+        return ", ".join([*skins, *(["mesh"] if self.mesh else [])]).capitalize()
 
     def _mesh_ends(self) -> str:
         """How its ends lie on a sheath, in words."""
         if not self._on_sheath:
             return ""
-        wide = max(self.folds[e][1] - self.folds[e][0] for e in self._on_sheath)
+        wide = max(h.span_mm[1] - h.span_mm[0] for h in self.holds if h.skin == "screen")
         return (
             f" Its end lies {said_mm(wide)} mm on the sheath on {' and '.join(self._on_sheath)},"
             " over a support ring where the sheath is soft."
@@ -313,7 +378,8 @@ class EarthBond(Layer):
         ]
         if self._springs:
             found.append(Material("tape over a spring", self._springs, "piece"))
-        if self.lead is None and len(self.ends) == 1:  # work that began by earlier rules
+        metal = {h.end for h in self.holds if h.skin != "screen"}
+        if self.lead is None and len(metal) == 1:  # work that began by earlier rules
             found.append(Material(CONNECTOR, 1, "piece"))
         if self.mesh:
             m = self.mesh

@@ -222,7 +222,7 @@ class Step:
         return self.reading.gates
 
 
-CutKind = Literal["sheath", "armour", "bedding", "core", "insulation", ""]
+CutKind = Literal["sheath", "armour", "bedding", "lead-sheath", "inner-sheath", "core", "insulation", ""]
 
 
 @dataclass(frozen=True)
@@ -307,18 +307,19 @@ class Mend:
     `again`: the same step once more; `new-part`: off with it and a new one on, while it can still be
     threaded; `end-again`: the cable end cut back and prepared anew; `remake`: the joint cut out;
     `mended`: put right on the spot, nothing lost. `planned`: only once the plan is made anew without the
-    part."""
+    part; `stays`: nothing of the joint is touched, so that it does not matter what lies over it."""
 
     words: str
     kind: MendKind
     planned: bool = False
+    stays: bool = False
 
 
 @dataclass(frozen=True)
 class Fault:
     """What can be seen to go wrong here, why, and what may be done about it. `forgotten`: a part is
-    missing that should have been threaded on; `at`: it is seen where these are made so (empty: at all of its
-    layer)."""
+    missing that should have been threaded on; `at`: it is seen where these are made so (empty: from where
+    its layer does what lasts); `early`: it is seen before that too."""
 
     id: str
     seen: str
@@ -326,6 +327,7 @@ class Fault:
     mends: tuple[Mend, ...]
     forgotten: bool = False
     at: tuple[Fact, ...] = ()
+    early: bool = False
 
 
 @dataclass(frozen=True)

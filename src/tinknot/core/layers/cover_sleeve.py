@@ -15,7 +15,7 @@ from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Material, Mend, Minutes, Reading, Step, Threaded, Timer
-from tinknot.core.layers.mends import CUT_OUT, not_threaded
+from tinknot.core.layers.mends import CUT_OUT, IN_TIME, not_threaded
 from tinknot.core.layers.sleeve import CLOSED, Closing, Sleeve
 from tinknot.core.layers.surfaces import abraded, degreased, roughened_gate, scratches, wiped_again
 
@@ -365,8 +365,10 @@ class CoverSleeve(Sleeve):
                         else "Clean and roughen again, then go on",
                         "again",
                     ),
+                    IN_TIME,
                     CUT_OUT,
                 ),
+                early=True,
             ),
         )
 

@@ -13,7 +13,7 @@ from tinknot.core.layers.proofs import SEEN, Proofs
 from tinknot.core.layers.surfaces import roughening
 from tinknot.core.rulebook import RuleBook
 
-_INSTEAD = Mend(
+INSTEAD = Mend(
     "This is no repair any more: choose a straight joint on the card, measure both ends and plan again",
     "remake",
 )
@@ -75,13 +75,15 @@ class DamageDressed(Layer):
                 "deeper",
                 "A core, a screen or a broken armour wire is seen",
                 ("the damage goes deeper than it was graded",),
-                (_INSTEAD,),
+                (INSTEAD,),
+                early=True,
             ),
             Fault(
                 "wet",
                 "It is wet under the jacket",
                 ("water has run in along the cable",),
-                (Mend("Dried out, and the insulation proved again", "again"), _INSTEAD),
+                (Mend("Dried out, and the insulation proved again", "again"), INSTEAD),
+                early=True,
             ),
         )
 

@@ -4,6 +4,7 @@ from tinknot.core.layers.contract import Fault, Mend
 
 THREAD = Mend("Take off what is in its way and thread it on now", "again")
 CUT_OUT = Mend("Cut the joint out and start again", "remake")
+IN_TIME = Mend("It was done in time and only confirmed late: that is noted", "mended", stays=True)
 END_AGAIN = Mend("Cut the end back and prepare it again", "end-again")
 
 

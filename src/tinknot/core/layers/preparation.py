@@ -2,14 +2,15 @@
 
 from dataclasses import dataclass
 
-from tinknot.core.acts import FoldBack, Place, Remove, Wipe
+from tinknot.core.acts import FoldBack, Place, Remove, Skin, Wipe
 from tinknot.core.facts import MEASURED, Fact, taken_off
 from tinknot.core.figures import mm, said_mm
-from tinknot.core.joint.cable import CableEnd
+from tinknot.core.joint.cable import CableEnd, Round
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
     Batch,
     Cut,
+    CutKind,
     Fault,
     Gate,
     Layer,
@@ -37,6 +38,27 @@ def distance_gate(cut: Cut, accept: bool, label: str = "from the sheath cut") ->
     )
 
 
+BEFORE_CORES: tuple[CutKind, ...] = ("armour", "bedding", "lead-sheath", "inner-sheath")
+
+
+def _under(end: CableEnd, what: Skin) -> str:
+    """What lies under a layer of a cable, in words."""
+    order: list[tuple[Skin, str, bool]] = [
+        ("armour", "armour lies", bool(end.armour)),
+        ("bedding", "the bedding lies", bool(end.armour)),
+        ("lead-sheath", "the lead lies", bool(end.lead)),
+        ("inner-sheath", "the inner sheath lies", bool(end.lead)),
+    ]
+    names = [name for name, _, _ in order]
+    inside = order[names.index(what) + 1 :] if what in names else order
+    return next((said for _, said, there in inside if there), "the cores lie")
+
+
+def _seen(end: CableEnd) -> str:
+    """What is looked at for a knife's mark once the sheath is off, in words."""
+    return "the lead" if end.lead and not end.armour else "any core" if not end.armour else "the armour"
+
+
 def strip_gate(cut: Cut) -> Gate:
     """The bare conductor to read, mm."""
     return Gate(
@@ -48,6 +70,41 @@ def strip_gate(cut: Cut) -> Gate:
         required=False,
         instrument="calliper",
     )
+
+
+@dataclass(frozen=True)
+class Bared:
+    """A layer of a cable left standing in front of its sheath cut: what it is, its outside, and from where
+    to where, mm from the sheath cut."""
+
+    what: CutKind
+    outside: Round
+    from_mm: float
+    to_mm: float
+
+    @property
+    def said(self) -> str:
+        """In words."""
+        return self.what.replace("-", " ")
+
+
+def bared(end: CableEnd, rules: RuleBook) -> tuple[Bared, ...]:
+    """What is left standing between sheath cut and crutch, from the sheath on: bedding, lead, inner sheath;
+    nothing where the cores come out of the sheath."""
+    deep = rules.number("armour.bedding_mm")
+    layers: list[tuple[CutKind, Round, float]] = []
+    if end.armour:
+        layers.append(
+            ("bedding", end.armour.bedding, rules.number("lead_sheath.bedding_mm") if end.lead else deep)
+        )
+    if end.lead:
+        layers.append(("lead-sheath", end.lead.outside, rules.number("lead_sheath.bare_mm")))
+        layers.append(("inner-sheath", end.lead.inner, deep))
+    found, at = list[Bared](), 0.0
+    for what, outside, wide in layers:
+        found.append(Bared(what, outside, at, at + wide))
+        at += wide
+    return tuple(found)
 
 
 @dataclass(frozen=True)
@@ -76,16 +133,16 @@ class Preparation(Layer):
                 "cable-end",
                 sheath,
                 tolerance_mm=tol,
-                caution="Score round, do not cut through. Flex to part;"
-                f" {'armour lies' if self.end.armour else 'the cores lie'} right under it.",
+                caution="Score round, do not cut through."
+                f" Flex to part; {_under(self.end, 'sheath')} right under it.",
                 removed_mm=sheath,
                 kind="sheath",
             )
         ]
+        rough = self.rules.number("armour.tolerance_mm")
         if self.end.armour:
-            rough = self.rules.number("armour.tolerance_mm")
-            fold, bare = self.rules.number("armour.fold_mm"), self.rules.number("armour.bedding_mm")
-            found += [
+            fold = self.rules.number("armour.fold_mm")
+            found.append(
                 Cut(
                     self.end.name,
                     "armour",
@@ -95,18 +152,25 @@ class Preparation(Layer):
                     caution="Saw or snip wire by wire; never into the bedding.",
                     removed_mm=sheath - fold,
                     kind="armour",
+                )
+            )
+        found += [
+            Cut(
+                self.end.name,
+                x.said,
+                "sheath-cut",
+                x.to_mm,
+                tolerance_mm=rough,
+                caution=(
+                    "Half its wall, never through; no knife on lead that is bent or pulled."
+                    if x.what == "lead-sheath"
+                    else f"Score round, do not cut through; {_under(self.end, x.what)} right under it."
                 ),
-                Cut(
-                    self.end.name,
-                    "bedding",
-                    "sheath-cut",
-                    bare,
-                    tolerance_mm=rough,
-                    caution="Score round, do not cut through; the cores lie right under it.",
-                    removed_mm=sheath - bare,
-                    kind="bedding",
-                ),
-            ]
+                removed_mm=sheath - x.to_mm,
+                kind=x.what,
+            )
+            for x in bared(self.end, self.rules)
+        ]
         for core in self.end.cores:
             at = self.core_cut_mm[core.name]
             found += [
@@ -140,7 +204,8 @@ class Preparation(Layer):
         in any order, each stripped after it is cut."""
         e = self.end.name
         sheath, *rest = self.cuts()
-        root = taken_off(e, "bedding" if self.end.armour else "sheath")
+        standing = bared(self.end, self.rules)
+        root = taken_off(e, standing[-1].what if standing else "sheath")
         sectors = {c.name for c in self.end.cores if c.sector}
         accept = "distance" in self.rules.names("tolerance.accept")
         moved = f"sheath cut {said_mm(self.setback_mm)} mm further back" if self.setback_mm else ""
@@ -176,7 +241,7 @@ class Preparation(Layer):
                 needs=(MEASURED,),
                 text="Cut the end square, mark the sheath cut with a tape, score round and flex to part.",
                 caution=sheath.caution,
-                look="No knife mark on any core.",
+                look=f"No knife mark on {_seen(self.end)}.",
                 end=e,
                 batch=self._sheaths,
                 basis=moved,
@@ -186,42 +251,15 @@ class Preparation(Layer):
             ),
         ]
         steps += self._roughened()
+        open_ = taken_off(e, "sheath")
         for cut in rest:
-            core = cut.core
-            if cut.layer in ("armour", "bedding"):
-                under = "bedding" if cut.layer == "armour" else "cores"
-                steps.append(
-                    Step(
-                        f"cut.{cut.layer}.{e}",
-                        f"Cut the {cut.layer} on {e}",
-                        "cut",
-                        "cut",
-                        needs=(
-                            taken_off(e, "sheath")
-                            if cut.layer == "armour"
-                            else Fact("folded", Place(e, skin="armour")),
-                        ),
-                        text="Measured from the sheath cut, toward the cable's end."
-                        + (" Take the fillers out." if cut.layer == "bedding" else ""),
-                        caution=cut.caution,
-                        look=f"No mark on the {under}.",
-                        batch=batches.armour(e),
-                        end=e,
-                        basis=moved,
-                        reading=Reading((distance_gate(cut, accept),)),
-                        focus_mm=self.focus_mm,
-                        acts=(
-                            Remove(
-                                at=Place(e),
-                                what="armour" if cut.layer == "armour" else "bedding",
-                                mm=cut.distance_mm,
-                                datum="sheath-cut",
-                            ),
-                        ),
-                    )
-                )
-                if cut.layer == "armour":
+            core, kind = cut.core, cut.kind
+            if kind in BEFORE_CORES:
+                steps.append(self._layer_cut(cut, kind, open_, accept, moved=moved))
+                open_ = taken_off(e, kind)
+                if kind == "armour":
                     steps.append(self._fold())
+                    open_ = Fact("folded", Place(e, skin="armour"))
             elif cut.kind == "core":
                 steps.append(
                     Step(
@@ -274,6 +312,40 @@ class Preparation(Layer):
                     )
                 )
         return tuple(steps)
+
+    def _layer_cut(self, cut: Cut, what: Skin, after: Fact, accept: bool, moved: str) -> Step:
+        """Armour, bedding, lead or inner sheath cut, once what lies over it is off."""
+        e = self.end.name
+        text = "Measured from the sheath cut, toward the cable's end."
+        lead = what == "lead-sheath"
+        if lead:
+            text += (
+                " Score it all round, bend it to and fro until it parts, draw it off straight; open its edge"
+                " a little with a smooth tool. Rub the lead bright from edge to edge."
+            )
+        elif _under(self.end, what).startswith("the cores"):
+            text += " Take the fillers out."
+        caution = cut.caution + (" Gloves; wash your hands before eating or smoking." if lead else "")
+        seen = f"No mark on {_under(self.end, what).rsplit(' ', 1)[0]}."
+        return Step(
+            f"cut.{what}.{e}",
+            f"Cut the {cut.layer} on {e}",
+            "cut",
+            "cut",
+            needs=(after,),
+            text=text,
+            caution=caution,
+            look=f"{seen} Bright all round, its edge turned outward." if lead else seen,
+            batch=batches.armour(e) if what in ("armour", "bedding") else batches.lead(e),
+            end=e,
+            basis=moved,
+            reading=Reading((distance_gate(cut, accept),)),
+            focus_mm=self.focus_mm,
+            acts=(
+                Remove(at=Place(e), what=what, mm=cut.distance_mm, datum="sheath-cut"),
+                *((Wipe(at=Place(e, skin="lead-sheath")),) if lead else ()),
+            ),
+        )
 
     @property
     def _sheaths(self) -> Batch:
@@ -359,7 +431,11 @@ class Preparation(Layer):
                 ("stripper a size too small",),
                 (
                     Mend("Cut the end back and prepare it again", "end-again"),
-                    Mend("Within the site's limit for stranded conductors: noted, it stays", "mended"),
+                    Mend(
+                        "Within the site's limit for stranded conductors: noted, it stays",
+                        "mended",
+                        stays=True,
+                    ),
                 ),
             ),
             Fault(
@@ -367,7 +443,11 @@ class Preparation(Layer):
                 "A core was cut too short",
                 ("measured from the wrong mark", "sides mixed up"),
                 (
-                    Mend("Type its length as measured and plan again: the sheath goes further back", "again"),
+                    Mend(
+                        "Type its length as measured and plan again: the sheath goes further back",
+                        "again",
+                        stays=True,
+                    ),
                     Mend("Cut the end back and prepare it again", "end-again"),
                 ),
             ),
@@ -376,5 +456,6 @@ class Preparation(Layer):
     def tools(self) -> tuple[str, ...]:
         """Knife work."""
         more: tuple[str, ...] = ("hacksaw or wire snips",) if self.end.armour else ()
+        more += ("lead knife, wire brush and smooth opening tool",) if self.end.lead else ()
         more += ("rounding die",) if any(c.sector for c in self.end.cores) else ()
         return ("tape measure", "sheath knife", "core cutter", "insulation stripper", *more)

@@ -27,7 +27,7 @@ class Joined:
     state: str = "cold"
     connector_uohm: Mapping[str, float] = field(default_factory=dict)
     mandrel_mm: float | None = None
-    sheath: bool = False
+    sheath: str = ""
     covered: bool = True
     screen: tuple[Step, ...] = ()
     named: tuple[Step, ...] = ()

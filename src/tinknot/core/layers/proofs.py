@@ -4,7 +4,7 @@ to go wrong then."""
 from collections.abc import Mapping
 from dataclasses import dataclass, field, replace
 
-from tinknot.core.acts import Bend, Bridge, Place, Read, TakeOff
+from tinknot.core.acts import Bend, Bridge, Place, Read, Skin, TakeOff
 from tinknot.core.facts import DONE, EVERY, Fact
 from tinknot.core.figures import mm
 from tinknot.core.layers.contract import Fault, Gate, Mend, Reading, Step, Taken
@@ -170,15 +170,17 @@ def flexed(mandrel_mm: float | None) -> tuple[Step, ...]:
     )
 
 
-def sheath_tested(rules: RuleBook, tells: bool) -> tuple[Step, ...]:
-    """Whether sheath and seal keep the armour off the ground; nothing where that `tells` nothing."""
-    if not tells:
+def sheath_tested(rules: RuleBook, metal: str) -> tuple[Step, ...]:
+    """Whether sheath and seal keep the armour or lead (`metal`) off the ground; nothing where there is none,
+    or where that tells nothing."""
+    if not metal:
         return ()
     volts = rules.number("sheath.test_v")
+    skin: Skin = "armour" if metal == "armour" else "lead-sheath"
     return (
         Step(
             "test.after.sheath",
-            f"Sheath test: armour to earth at {volts:g} V DC",
+            f"Sheath test: {metal} to earth at {volts:g} V DC",
             "test",
             "prove",
             needs=(DONE,),
@@ -186,7 +188,7 @@ def sheath_tested(rules: RuleBook, tells: bool) -> tuple[Step, ...]:
                 (
                     Gate(
                         "sheath",
-                        "armour to earth",
+                        f"{metal} to earth",
                         "MΩ",
                         least=rules.number("sheath.limit_mohm"),
                         excuse=True,
@@ -196,15 +198,15 @@ def sheath_tested(rules: RuleBook, tells: bool) -> tuple[Step, ...]:
                 taken="after",
             ),
             text=(
-                "Armour off its earth at both ends, with whoever is in charge of it; measure it against"
-                " earth, then put the earths back. Where it cannot be taken off, say so in place of the"
-                " reading."
+                f"{metal.capitalize()} off its earth at both ends, with whoever is in charge of it; measure"
+                " it against earth, then put the earths back. Where it cannot be taken off, say so in place"
+                " of the reading."
             ),
-            caution="The armour's earth protects: back on both ends before anything is energised.",
+            caution=f"The {metal}'s earth protects: back on both ends before anything is energised.",
             tools=("insulation-tester",),
             acts=(
                 TakeOff(called="armour earth"),
-                Read(what="insulation", between=(Place(skin="armour"),)),
+                Read(what="insulation", between=(Place(skin=skin),)),
                 Bridge(called="armour earth", stays=True),
             ),
             makes=(read("sheath", "after"),),

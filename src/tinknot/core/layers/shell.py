@@ -42,7 +42,7 @@ from tinknot.core.layers.contract import (
     Timer,
     pieces_of,
 )
-from tinknot.core.layers.mends import CUT_OUT
+from tinknot.core.layers.mends import CUT_OUT, IN_TIME
 from tinknot.core.layers.pour import CutShell, Pour
 from tinknot.core.layers.surfaces import abraded, roughened_gate, wiped_again
 from tinknot.core.rulebook import RuleBook
@@ -549,25 +549,26 @@ class ResinShell(Layer):
                 "underfill",
                 "It has sunk below the brim",
                 ("air let out late", "not topped up"),
-                (Mend("Top up while it is liquid, or with a fresh pack", "again"), CUT_OUT),
+                (Mend("Top up while it is liquid, or with a fresh pack", "mended"), CUT_OUT),
             ),
             Fault(
                 "leak",
                 "Resin runs out at an end",
                 ("end not taped tight", "stage cut too wide"),
-                (Mend("Stop the leak, top up", "again"), CUT_OUT),
+                (Mend("Stop the leak, top up", "mended"), CUT_OUT),
             ),
             Fault(
                 "surface-late",
                 "Something was too late: the mix, or the cleaned sheath",
                 ("interrupted work",),
-                (Mend("Begin again before it: clean surface, fresh pack", "again"), CUT_OUT),
+                (Mend("Begin again before it: clean surface, fresh pack", "again"), IN_TIME, CUT_OUT),
+                early=True,
             ),
             Fault(
                 "cured-cold",
                 "It cured too cold and stays soft",
                 ("colder than thought",),
-                (Mend("Warm it gently, keep noting its temperature", "again"), CUT_OUT),
+                (Mend("Warm it gently, keep noting its temperature", "mended"), CUT_OUT),
             ),
         )
 

@@ -1,6 +1,6 @@
 """A sleeve, shrunk by heat or applied cold: surface, seat, look, cool, and its faults."""
 
-from dataclasses import dataclass, field
+from dataclasses import dataclass, field, replace
 
 from tinknot.core.acts import Thing
 from tinknot.core.choosing.choose import Window
@@ -26,6 +26,7 @@ from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.rulebook import RuleBook
 
 _NEW = Mend("Take it off and thread a new one", "new-part")
+_ROUND = Mend("Cut it off and put a new one on", "new-part")
 
 
 _SHRINK_FAULTS = (
@@ -39,7 +40,7 @@ _SHRINK_FAULTS = (
         "wrinkle",
         "A wrinkle or a cold spot",
         ("gun held still", "moved on too soon"),
-        (Mend("Reheat, round and round", "again"),),
+        (Mend("Reheat, round and round", "again"), CUT_OUT),
     ),
     Fault("scorch", "Scorched, split or blistered", ("gun too hot or too near",), (_NEW, CUT_OUT)),
     Fault(
@@ -50,6 +51,7 @@ _SHRINK_FAULTS = (
         "A parked sleeve was shrunk by stray heat",
         ("parked too near", "no shield"),
         (_NEW, CUT_OUT),
+        early=True,
     ),
 )
 
@@ -231,8 +233,15 @@ class Sleeve(Layer):
         )
 
     def faults(self) -> tuple[Fault, ...]:
-        """What closing it can do."""
-        return _SHRINK_FAULTS if self.hot else _COLD_FAULTS
+        """What closing it can do. What wraps round was never threaded on."""
+        found = _SHRINK_FAULTS if self.hot else _COLD_FAULTS
+        if self.threads():
+            return found
+        return tuple(
+            replace(f, mends=tuple(_ROUND if m is _NEW else m for m in f.mends))
+            for f in found
+            if f.id != "parked-shrunk"
+        )
 
     def tools(self) -> tuple[str, ...]:
         """Heat."""

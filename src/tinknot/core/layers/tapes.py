@@ -12,7 +12,7 @@ from tinknot.core.figures import said_mm
 from tinknot.core.formulas.tape import Wrap, wrap
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
-from tinknot.core.layers.contract import Fault, Layer, Material, Mend, Minutes, Piece, Step, pieces_of
+from tinknot.core.layers.contract import Batch, Fault, Layer, Material, Mend, Minutes, Piece, Step, pieces_of
 from tinknot.core.layers.mends import CUT_OUT
 from tinknot.core.layers.sleeve import flash
 from tinknot.core.layers.surfaces import degreased
@@ -20,7 +20,7 @@ from tinknot.core.parts.tape import StockTape
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.tolerance import at_most
 
-_AGAIN = Mend("Take the tape off and wind it again", "again")
+_AGAIN = Mend("Take the tape off and wind new tape", "new-part")
 
 
 def grows_mm(tape: StockTape) -> float:
@@ -223,10 +223,11 @@ class TapeWrap(Layer):
 @dataclass(frozen=True)
 class PlainWrap(TapeWrap):
     """Tape that only fills, protects or spaces: wound in one step, looked at by the layer over it.
-    `with_next`: another piece of it lies beside it."""
+    `with_next`: another piece of it lies beside it, `batch` what both are wound in."""
 
     text: str = ""
     end: str = ""
+    batch: Batch | None = None
     with_next: bool = False
 
     def work(self) -> tuple[Step, ...]:
@@ -241,7 +242,7 @@ class PlainWrap(TapeWrap):
                 needs=self._beneath,
                 text=f"{dry}{self.tape.said}: {self.how()}",
                 caution=self.text,
-                batch=batches.SPRINGS if self.end else batches.WRAPS.get(self.tape.kind),
+                batch=self.batch or batches.WRAPS.get(self.tape.kind),
                 core=self.core,
                 end=self.end,
                 part_id=self.tape.id,

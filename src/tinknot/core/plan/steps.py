@@ -78,7 +78,8 @@ class CureLaw(Result):
 class StepOut(Told):
     """A step of the graph. `stamp` changes when anything changes that the work depends on; `batch_title`
     and `batch_text` are what the hand is told once for all of a batch; `action` is what is confirmed when
-    it is done; `taken`, `pictured`, `recut`, `routes` and `pairs` as a layer's step has them."""
+    it is done; `taken`, `pictured`, `recut`, `routes` and `pairs` as a layer's step has them. `once`: what it
+    does lasts, so that it is not done a second time; `shut_by`: the steps after which no hand reaches it."""
 
     id: str
     title: str
@@ -114,6 +115,8 @@ class StepOut(Told):
     recut: bool = False
     routes: list[list[Point]] = []
     pairs: list[tuple[int, int]] = []
+    once: bool = False
+    shut_by: list[str] = []
 
     @model_validator(mode="before")
     @classmethod

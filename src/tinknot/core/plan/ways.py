@@ -10,11 +10,13 @@ from tinknot.core.plan.parts import CoreOut, MinutesOut, ParkPlan, PartOut
 
 
 class MendOut(Told):
-    """What may be done about a fault; `planned`: only once the plan is made anew without the part."""
+    """What may be done about a fault; `planned`: only once the plan is made anew without the part; `stays`:
+    nothing of the joint is touched."""
 
     words: str
     kind: str
     planned: bool = False
+    stays: bool = False
 
 
 class FaultOut(Told):

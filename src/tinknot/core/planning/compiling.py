@@ -9,12 +9,13 @@ from tinknot.core.families.choice import Made
 from tinknot.core.families.contract import LONGEST_MIN, Recipe, Solution
 from tinknot.core.families.materials import materials_of
 from tinknot.core.families.offers import choice_out
-from tinknot.core.layers.contract import Fault, Layer, Step
-from tinknot.core.layers.mends import not_threaded
+from tinknot.core.layers.contract import Fault, Layer, Mend, Step
+from tinknot.core.layers.mends import CUT_OUT, not_threaded
 from tinknot.core.plan.parts import MinutesOut, OfferOut, ParkedOut, ParkPlan, PickOut, SettingOut, TailOut
 from tinknot.core.plan.plan import ORDER, Plan, stamp
 from tinknot.core.plan.steps import CureLaw, CutOut, GateOut, StepOut, TimerOut
 from tinknot.core.plan.ways import BreakOut, FaultOut, MendOut
+from tinknot.core.planning.lasting import once, shut_by, since_made
 from tinknot.core.planning.ordering import ordered
 from tinknot.core.planning.partlist import parts_of
 from tinknot.core.planning.playing import broken
@@ -80,7 +81,7 @@ def compile_plan(recipe: Recipe[Any], s: Solution, made: Made | None = None, bri
         settings=[SettingOut(**vars(y)) for y in dict.fromkeys(y for x in layers for y in x.settings())],
         minutes=MinutesOut(hands=hands, waiting=min(waiting, LONGEST_MIN)),
         remedies=[],
-        faults=list(_faults(layers, order)),
+        faults=list(_faults(layers, order, recipe.at_last)),
         warnings=[*s.stops, *recipe.warnings(s)],
         safety=recipe.safety(steps),
         chosen_together=s.greedy,
@@ -141,21 +142,35 @@ def _park(recipe: Recipe[Any], s: Solution, step_of: Mapping[str, str]) -> ParkP
     )
 
 
-def _faults(layers: Sequence[Layer], steps: Sequence[Step]) -> Iterator[FaultOut]:
+def _faults(layers: Sequence[Layer], steps: Sequence[Step], last: Mend | None) -> Iterator[FaultOut]:
     """What can be seen to go wrong, with the steps it is seen at; what is seen where this joint has no step
-    is none of it."""
+    is none of it. `last`: what is always left to do."""
     for layer, f in ((x.id, f) for x in layers for f in _own_faults(x)):
-        at = seen_at(f.at, layer, steps)
+        at = (
+            seen_at(f.at, layer, steps)
+            if f.at
+            else []
+            if f.forgotten or f.early
+            else since_made(layer, steps)
+        )
         if at or not f.at:
             yield FaultOut(
                 layer=layer,
                 id=f.id,
                 seen=f.seen,
                 causes=list(f.causes),
-                mends=[MendOut(words=m.words, kind=m.kind, planned=m.planned) for m in f.mends],
+                mends=[MendOut(**vars(m)) for m in _mends(f, last)],
                 forgotten=f.forgotten,
                 steps=at,
             )
+
+
+def _mends(f: Fault, last: Mend | None) -> Iterator[Mend]:
+    """What may be done about a fault, and what is left to do when its own ways are shut off."""
+    for m in f.mends:
+        yield last if last and m is CUT_OUT else m
+    if last and not any(m.kind == last.kind for m in f.mends):
+        yield last
 
 
 def _own_faults(x: Layer) -> Iterator[Fault]:
@@ -168,6 +183,7 @@ def _own_faults(x: Layer) -> Iterator[Fault]:
 
 def _written(steps: Sequence[Step]) -> list[StepOut]:
     """Steps as the plan carries them: flat, as pages and phones of every version read them."""
+    shut = shut_by(steps)
     return [
         StepOut(
             **{name: getattr(s, name) for name in ALIKE},
@@ -190,6 +206,8 @@ def _written(steps: Sequence[Step]) -> list[StepOut]:
             timers=[TimerOut(**vars(t)) for t in s.timers],
             tools=list(s.tools),
             cure=CureLaw(**(vars(s.cure) | {"points": list(s.cure.points)})) if s.cure else None,
+            once=once(s),
+            shut_by=shut.get(s.id, []),
         )
         for s in steps
     ]

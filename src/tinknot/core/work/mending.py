@@ -8,6 +8,7 @@ from tinknot.core.model import Result, Told
 from tinknot.core.plan.plan import Plan
 from tinknot.core.plan.steps import StepOut
 from tinknot.core.plan.ways import MendOut
+from tinknot.core.planning.lasting import SAID
 
 FREE_MENDS = (
     MendOut(words="Put right on the spot, nothing lost", kind="mended"),
@@ -43,6 +44,9 @@ class Consequence(Told):
     planned: bool = False
 
 
+JOINED = "the ends are joined already; the joint has to be cut out"
+
+
 @dataclass(frozen=True)
 class Place:
     """Where a fault was seen: its catalogue id ('' for own words), step and layer."""
@@ -74,9 +78,10 @@ def consequence(
     """What `mend` would cost now, with the steps in `counted` done and `lost_mm` lost before, by end."""
     step = plan.step(place.step)
     roots, lost, why_not = _roots(plan, place, step, mend, counted=counted)
-    reopened = (roots | dependents(plan, roots)) & counted if mend.kind != "mended" else set()
+    why_not = why_not or _shut(plan, place, mend, roots, counted=counted)
+    reopened = _reopened(plan, place.layer, mend, roots, counted=counted)
     used = used_parts(plan, counted)
-    scrapped = [p for p in used if _thrown_away(plan, p, mend, place, counted=counted)]
+    scrapped = [p for p in used if _thrown_away(plan, p, mend, place, counted=counted, reopened=reopened)]
     left = {
         end: None if slack is None else round(slack - lost_mm.get(end, 0.0) - lost.get(end, 0.0), 3)
         for end, slack in plan.slack_mm.items()
@@ -114,10 +119,12 @@ def _roots(
         return parks, {}, _in_its_way(plan, joined)
     if mend.kind == "remake":
         cuts = {s.id for s in plan.steps if s.kind == "cut"}
+        if not cuts and _tells_once(plan):  # nothing of the cable is cut: all of the work begins anew
+            cuts = {s.id for s in plan.steps if s.kind not in SAID}
         return cuts, _remake_loss(plan, bool(joined)), ""
     if mend.kind == "end-again":
         end = step.end if step else ""
-        why_not = "the ends are joined already; the joint has to be cut out" if joined else ""
+        why_not = JOINED if joined else ""
         return (
             {s.id for s in plan.steps if s.kind == "cut" and s.end == end},
             {end: _taken_mm(plan, end)},
@@ -132,6 +139,58 @@ def _roots(
     if mend.kind == "again":
         return _done_again(plan, place, step), {}, ""
     return set(), {}, ""
+
+
+def _tells_once(plan: Plan) -> bool:
+    """Whether its steps say which of them cannot be done a second time; plans of before do not, and what was
+    mended by them stays as it was taken."""
+    return any(s.once for s in plan.steps)
+
+
+def _reopened(plan: Plan, layer: str, mend: MendOut, roots: set[str], counted: set[str]) -> set[str]:
+    """The steps done so far that a way of mending asks for again: what it begins at and all that was built on
+    that, but for what lasts and is sound; of what was only said or proved, itself and the release."""
+    if mend.kind == "mended":
+        return set()
+    on = dependents(plan, roots)
+    if _tells_once(plan) and all(s.kind in SAID for s in plan.steps if s.id in roots):
+        on = {s.id for s in plan.steps if s.id in on and s.kind == "sign"}
+    if _tells_once(plan) and mend.kind in ("again", "new-part"):  # what lasts stays as it is
+        own = {s.id for s in plan.steps if s.layer == layer} if mend.kind == "new-part" else roots
+        stays = {s.id for s in plan.steps if s.once and s.id in counted and s.id not in own}
+        on = {s.id for s in plan.steps if s.id in on - stays and not _lies_under(s, stays)}
+    return (roots | on) & counted
+
+
+def _lies_under(step: StepOut, stays: set[str]) -> bool:
+    """Whether something sound lies over a step's work, so that it stays too; what looks or reads is looked at
+    and read again as far as it is seen."""
+    return step.kind not in ("inspect", "test") and bool(stays & {*step.shut_by})
+
+
+def _shut(plan: Plan, place: Place, mend: MendOut, roots: set[str], counted: set[str]) -> str:
+    """Why no hand gets there any more, or not to do it a second time; empty where it does."""
+    joined = any(s.kind == "join" and s.id in counted for s in plan.steps)
+    if mend.kind == "again" and mend.stays and joined:
+        return JOINED
+    forgotten = mend.kind == "again" and _is_forgotten(plan, place)
+    if mend.kind in ("remake", "end-again") or mend.stays or forgotten:
+        return ""
+    steps = {s.id: s for s in plan.steps}
+    own = {
+        "mended": {place.step},
+        "new-part": {s.id for s in plan.steps if s.layer == place.layer},
+    }.get(mend.kind, roots)
+    for mine in (steps[r] for r in sorted(own) if r in steps and r in counted):
+        if mend.kind == "again" and not place.fault and mine.once:
+            return f"“{mine.title}” cannot be done a second time"
+        for over in (steps[o] for o in mine.shut_by if o in counted and o not in own):
+            return f"“{over.title}” is done since, and nobody takes that back"
+        goes_first = mend.kind == "new-part" and mine.kind == "join"  # the neutral of a tap
+        for on in plan.steps if goes_first else ():
+            if on.kind == "join" and on.id in counted - own and mine.id in on.needs:
+                return f"“{on.title}” is done since, and that one goes on after it: take it off first"
+    return ""
 
 
 def _is_forgotten(plan: Plan, place: Place) -> bool:
@@ -163,8 +222,10 @@ def _done_again(plan: Plan, place: Place, step: StepOut | None) -> set[str]:
     if step is None:
         return set()
     if step.kind in ("inspect", "wait"):
-        work = {s.id for s in plan.steps if s.layer == step.layer and s.kind == "seal"}
-        return work or {step.id}
+        work = [s for s in plan.steps if s.layer == step.layer and s.kind == "seal"]
+        wound = _tells_once(plan) and not any(s.once for s in work)  # off with it, and on clean ground again
+        clean = {s.id for s in plan.steps if s.layer == step.layer and s.kind == "surface"}
+        return {s.id for s in work} | (clean if work and wound else set()) or {step.id}
     return {step.id}
 
 
@@ -212,12 +273,16 @@ def _uses(step: StepOut, part_id: str) -> bool:
     return takes_parts(step) and (whole or step.part_id == part_id)
 
 
-def _thrown_away(plan: Plan, part: Again, mend: MendOut, place: Place, counted: set[str]) -> bool:
-    """A new part replaces the layer's own; a remake loses what is crimped, shrunk, wound or fitted, what
-    is only threaded on slides off."""
+def _thrown_away(
+    plan: Plan, part: Again, mend: MendOut, place: Place, counted: set[str], reopened: set[str]
+) -> bool:
+    """A new part replaces the layer's own; a remake, or an end cut back, loses what is crimped, shrunk, wound
+    or fitted there, what is only threaded on slides off."""
     if mend.kind == "new-part":
         return part.layer == place.layer
-    if mend.kind != "remake":
+    ends = mend.kind == "end-again" and _tells_once(plan)
+    if mend.kind != "remake" and not ends:
         return False
-    work = {s.kind for s in plan.steps if s.layer == part.layer and s.id in counted}
+    gone = reopened if ends else counted
+    work = {s.kind for s in plan.steps if s.layer == part.layer and s.id in gone}
     return bool(work & {"join", "seal", "mix", "wrap", "bond", "fit", "adhesive"})

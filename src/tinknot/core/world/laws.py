@@ -27,6 +27,7 @@ AIR_K = 130.0  # at the nozzle above what the wall must reach
 CLEAR_MM = 100.0  # all round, for heat
 GRIPPED = 0.9  # of what a mouth grips, what must be there at least when it is tried
 ROUNDED_MOHM = 0.1  # as near as a limit is given
+SKINS: tuple[acts.Skin, ...] = ("sheath", "armour", "bedding", "lead-sheath", "inner-sheath")  # outside in
 INSIDE = ("core", "insulation", "overlay")  # of what is taken off: under sheath, armour and bedding
 SAID_MM = 0.11  # as near as a sentence says a length
 Found = tuple[str, str, str]  # place, what is wrong, what mends it
@@ -151,7 +152,7 @@ def reaches(w: World, act: Act) -> Iterator[Found]:
     if isinstance(act, acts.Join) and act.how != "pierced":
         yield from _not_bare(w, act)
     if isinstance(act, acts.Remove) and act.what in INSIDE and (end := w.end(act.at.end)):
-        skins = [k for k in ("sheath", "armour", "bedding") if k in end.skins]
+        skins = [k for k in SKINS if k in end.skins]
         for name in [k for k in skins if (act.at.end, "", k) not in w.gone]:
             yield act.at.said, f"the {name} is still on", f"Take the {name} off first."
     for place in touched:
@@ -174,6 +175,13 @@ def _not_bare(w: World, act: acts.Join) -> Iterator[Found]:
         armoured = (end := w.end(place.end)) is not None and end.armour_mm > 0
         if place.skin == "armour" and armoured and (place.end, "armour") not in w.folded:
             yield place.said, "the armour is not laid bare yet", "Bend it back first."
+        if place.skin == "lead-sheath" and end is not None:
+            outer = [k for k in SKINS[: SKINS.index("lead-sheath")] if k in end.skins]
+            on = [k for k in outer if (place.end, "", k) not in w.gone]
+            for name in on:
+                yield place.said, f"the {name} is still on it", f"Take the {name} off first."
+            if not on and not w.surface((place.end, "", "lead-sheath")).clean:
+                yield place.said, "the lead is dull", "Rub it bright before."
 
 
 def _under(place: Place, over: list[Laid]) -> Iterator[Found]:
@@ -251,7 +259,7 @@ def is_there_once(w: World, act: Act) -> Iterator[Found]:
     if act.at in w.rung if act.at.span_mm else key in w.gone:
         yield act.at.said, f"the {act.what} is off already", "Take it off once."
     end = w.end(act.at.end)
-    if end and act.what in ("sheath", "armour", "bedding") and act.what not in end.skins:
+    if end and act.what in SKINS and act.what not in end.skins:
         yield act.at.said, f"there is no {act.what} on {end.name}", "Leave it out."
 
 
@@ -406,11 +414,13 @@ def harms_nobody(w: World, act: Act) -> Iterator[Found]:
         bonded = {(p.end, p.skin) for join in w.joined.values() for p in join.ends}
         metal = any(x.thing.metal and not x.core for x in w.laid)
         round_all = [x.thing.name for x in w.laid if x.thing.metal and x.hides and not x.core]
-        if round_all and not {"armour", "screen"} & {skin for _, skin in bonded}:
+        if round_all and not {"armour", "lead-sheath", "screen"} & {skin for _, skin in bonded}:
             yield "the joint", f"the {round_all[0]} is earthed nowhere", "Clamp it to what is earthed."
-        for name, skin in sorted(w.folded):
+        leaden = {(e, "lead-sheath") for e, _, what in w.gone if what == "lead-sheath"}
+        for name, skin in sorted(w.folded | leaden):
             if (name, skin) not in bonded and not (skin == "screen" and metal):
-                yield f"{skin} on {name}", f"the {skin} is not joined again", "Join it across the joint."
+                said = skin.replace("-", " ")
+                yield f"{said} on {name}", f"the {said} is not joined again", "Join it across the joint."
     if isinstance(act, acts.Remove) and (end := w.end(act.at.end)) and end.through and act.what != "damage":
         yield act.at.said, "the cable is not cut here, and this is its only insulation", "Leave it on."
     first = w.found.first

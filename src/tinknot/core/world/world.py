@@ -137,7 +137,7 @@ class World:
         if outermost or (place.end and self.end(place.end) is None):  # a mouth lies on what is outermost
             return []
         inside = self.point(place)
-        metal = place.skin in ("armour", "screen")
+        metal = place.skin in ("armour", "lead-sheath", "screen")
         return [
             x
             for x in self.laid

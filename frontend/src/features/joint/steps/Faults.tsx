@@ -11,7 +11,8 @@ interface Props {
 }
 
 /** The faults of this place, with causes and what may be done; choosing one stops the joint. */
-export function Faults({ work, steps, forgotten, send, close }: Props) {
+export function Faults({ work, steps: now, forgotten, send, close }: Props) {
+  const steps = forgotten ? now : lookedAt(work, now)
   const [piece, setPiece] = useState(steps.length === 1 ? steps[0]?.id : undefined)
   const step = steps.find((s) => s.id === piece) ?? steps[0]
   const asks = steps.length > 1 && !forgotten
@@ -109,6 +110,17 @@ export function Faults({ work, steps, forgotten, send, close }: Props) {
       </div>
     </dialog>
   )
+}
+
+/** What may be wrong here: the steps of this place; where one only looks, also those whose work it looks at. */
+function lookedAt(work: Props['work'], now: Props['steps']): Props['steps'] {
+  const own = (s: Props['steps'][number]) =>
+    work.plan.faults.some((f) => f.layer === s.layer && (!f.steps.length || f.steps.includes(s.id)))
+  const looked = (s: Props['steps'][number]) =>
+    s.kind === 'inspect' && !own(s)
+      ? work.plan.steps.filter((o) => s.needs.includes(o.id) && o.kind !== 'inspect' && own(o))
+      : []
+  return [...now, ...now.flatMap(looked).filter((o) => !now.includes(o))]
 }
 
 /** The parts that should have been threaded on, by the end they wait on: the one that is missing is touched. */

@@ -3,6 +3,7 @@ import { useCallback } from 'react'
 import { Link } from 'react-router'
 import { ApiError, api, type Schemas, take } from '../../../api/client'
 import { ErrorNote } from '../../../components/notes'
+import { shutOff } from '../../../model/progress'
 import { spoken } from '../../../model/said'
 import { duration, length, sign } from '../../../model/units'
 import { useSession } from '../../../session'
@@ -116,8 +117,15 @@ function withoutPlan(work: WorkProps['work'], fault: Schemas['OpenFault']): Sche
   const known = work.plan.faults.find((f) => f.id === fault.fault && f.layer === fault.layer)
   const done = new Set(work.progress.steps.filter((s) => s.state === 'done').map((s) => s.id))
   const joined = work.plan.steps.some((s) => s.kind === 'join' && done.has(s.id))
+  const shut = (m: Schemas['MendOut']) => {
+    if (m.stays) return m.kind === 'again' && joined
+    if (known?.forgotten && m.kind === 'again') return joined
+    const roots = m.kind === 'again' ? (work.again[fault.step] ?? [fault.step]) : [fault.step]
+    const once = work.plan.steps.some((s) => s.once && done.has(s.id) && roots.includes(s.id))
+    return (m.kind === 'again' && !known && once) || shutOff(work.plan, done, roots) !== undefined
+  }
   return (known?.mends ?? work.free_mends).filter(
-    (m) => WITHOUT_PLAN.includes(m.kind) && !m.planned && !(known?.forgotten && m.kind === 'again' && joined),
+    (m) => WITHOUT_PLAN.includes(m.kind) && !m.planned && !shut(m),
   )
 }
 

@@ -287,6 +287,28 @@ describe('faults', () => {
     expect(send).toHaveBeenCalledWith('fault', 'join.2', { text: 'bent', choice: '' })
   })
 
+  it('seen at a look over several are those of what is looked at', async () => {
+    new Site()
+    const send = vi.fn()
+    const look = step('connectors', {
+      title: 'Look at every connector',
+      kind: 'inspect',
+      needs: ['join.1', 'join.2'],
+    })
+    const joined = batch.map((s, n) => ({ ...s, layer: `crimp-${n + 1}` }))
+    const work = workOf([...joined, look])
+    const cracked = { id: 'cracked', seen: 'Barrel cracked', causes: [], mends: [], forgotten: false }
+    work.plan = {
+      ...work.plan,
+      faults: joined.map((s) => ({ ...cracked, layer: s.layer, steps: [s.id] })),
+    }
+    await show(<Faults work={work} steps={[look]} forgotten={false} send={send} close={vi.fn()} />)
+    await userEvent.click(screen.getByRole('button', { name: 'Crimp core 2', hidden: true }))
+    expect(screen.getByText('Barrel cracked')).toBeTruthy()
+    await userEvent.click(screen.getByRole('button', { name: /This is it/, hidden: true }))
+    expect(send).toHaveBeenCalledWith('fault', 'join.2', { text: 'Barrel cracked', choice: 'cracked' })
+  })
+
   it('a part that was forgotten is touched on the park list', async () => {
     new Site()
     const send = vi.fn()

@@ -19,7 +19,7 @@ from tinknot.core.figures import mm
 from tinknot.core.joint.cable import CableEnd, Round
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
-from tinknot.core.layers.jacket import DamageDressed, EdgesRoughened, RepairSleeve, jacket_procedure
+from tinknot.core.layers.jacket import INSTEAD, DamageDressed, EdgesRoughened, RepairSleeve, jacket_procedure
 from tinknot.core.layers.proofs import Proofs
 from tinknot.core.layers.sleeve import COLD
 from tinknot.core.layers.tapes import PlainWrap, TapeWrap, passes_for
@@ -44,6 +44,8 @@ SEEN = {
 
 class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
     """One damaged place with one rule book on one day."""
+
+    at_last = INSTEAD
 
     def __init__(self, joint: JacketFile, rules: RuleBook, today: date | None) -> None:
         joint.check()

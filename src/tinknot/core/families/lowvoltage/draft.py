@@ -17,6 +17,8 @@ WORDS = {
     "area_mm2": "this core's conductor size is not known yet",
     "thickness_mm": "the armour is not measured yet",
     "bedding_od_mm": "the bedding under the armour is not measured yet",
+    "wall_mm": "the wall of the lead is not measured yet",
+    "inner_od_mm": "the inner sheath under the lead is not measured yet",
     "free_mm": "the free tail behind the sheath cut is not measured yet",
     "cores": "no core is entered yet",
 }

@@ -146,6 +146,8 @@ def _found_end(end: CableEnd, half_mm: float) -> FoundEnd:
     skins: dict[Skin, float] = {} if end.is_wire or end.unsheathed else {"sheath": end.sheath.greatest_mm}
     if end.armour:
         skins |= {"armour": end.sheath.greatest_mm, "bedding": end.armour.bedding.greatest_mm}
+    if end.lead:
+        skins |= {"lead-sheath": end.lead.outside.greatest_mm, "inner-sheath": end.lead.inner.greatest_mm}
     away = -1 if end.name == "A" else 1
     return FoundEnd(
         end.name,

@@ -194,6 +194,14 @@ def _cast_over_mesh(job: Job, covers: tuple[Layer, ...], proofs: Proofs) -> tupl
     return tuple(found)
 
 
+def _sheath_tells(job: Job) -> str:
+    """The metal that a sheath test reads against the ground; empty where none lies under the whole sheath or
+    nothing wet lies round it."""
+    wet = bool({"buried", "immersed"} & {*job.joint.duties})
+    begun = job.made.began_without("test.after.sheath")
+    return job.a.metal if wet and not begun and all(e.metal for e in job.ends) else ""
+
+
 def _from_cut(end: str, half_mm: float, reach_mm: float) -> Span:
     """A stretch of sheath from its cut outward, on the joint's axis."""
     return (-half_mm - reach_mm, -half_mm) if end == "A" else (half_mm, half_mm + reach_mm)
@@ -247,9 +255,7 @@ def _stack(work: Work, cores: Cores, covers: tuple[Layer, ...]) -> tuple[Layer, 
             state="cured and hard" if any(isinstance(x, ResinShell) for x in covers) else "cold",
             connector_uohm={c.core: _connector_uohm(job, c) for c in cores.connectors},
             mandrel_mm=_mandrel(job)[0],
-            sheath=all(e.armour for e in job.ends)
-            and bool({"buried", "immersed"} & {*job.joint.duties})
-            and not job.made.began_without("test.after.sheath"),
+            sheath=_sheath_tells(job),
             covered=work.kind.covered,
         )
     )

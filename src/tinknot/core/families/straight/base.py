@@ -3,29 +3,39 @@
 from collections.abc import Sequence
 from itertools import pairwise
 
+from tinknot.core.acts import Skin
 from tinknot.core.families.lowvoltage.job import Job, circle
 from tinknot.core.families.recipe import overlap_mm
 from tinknot.core.families.straight.cores import Cores
 from tinknot.core.families.straight.lead import BEGUN, screened
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile, beside, merged
+from tinknot.core.layers.bond import Hold
 from tinknot.core.layers.contract import Layer
+from tinknot.core.layers.preparation import bared
 from tinknot.core.layers.tapes import PlainWrap, passes_for
+from tinknot.core.rulebook import RuleBook
 
 TAIL_MM = 600.0  # of cable that may lie in a shell or carry a part
 
 
-def held_mm(job: Job, cores: Cores) -> dict[str, tuple[float, float]]:
-    """Where something is clamped on the sheath, by end, mm on the joint's axis: armour folded back, or
-    the end of a mesh where there is no armour."""
-    half, found = cores.layout.gap_mm / 2, {}
+def holds(job: Job, cores: Cores) -> tuple[Hold, ...]:
+    """Where something is clamped, of each end from outside in: armour folded back on its sheath, its lead
+    left bare, or the end of a mesh on the sheath where there is no metal."""
+    half, found = cores.layout.gap_mm / 2, list[Hold]()
     fold, mesh = job.rules.number("armour.fold_mm"), job.rules.number("mesh.end_mm")
     meshed = screened(job) and not job.made.began_without(BEGUN)
-    for end, e in zip("AB", job.ends, strict=True):
-        reach = fold if e.armour else mesh if meshed else 0.0
-        if reach:
-            found[end] = (-half - reach, -half) if end == "A" else (half, half + reach)
-    return found
+    for e in job.ends:
+        here: list[tuple[Skin, float, float]] = [("armour", -fold, 0.0)] if e.armour else []
+        sealed = job.rules.number("lead_sheath.sealed_mm")
+        lead = (x for x in bared(e, job.rules) if x.what == "lead-sheath")
+        here += [(x.what, x.from_mm, x.to_mm - sealed) for x in lead]
+        if not here and meshed:
+            here = [("screen", -mesh, 0.0)]
+        for skin, near, far in here:
+            span = (near - half, far - half) if e.name == "A" else (half - far, half - near)
+            found.append(Hold(e.name, skin, span))
+    return tuple(found)
 
 
 def over_sheath_mm(job: Job) -> tuple[float, float]:
@@ -50,10 +60,9 @@ def inner_profile(job: Job, cores: Cores) -> Profile:
         )
     half, tail = cores.layout.gap_mm / 2, max(over_sheath_mm(job)) + TAIL_MM
     fold = job.rules.number("armour.fold_mm")
-    a = _end(job.a, -half - tail, -half, cores.crutch_mm[0], fold=fold)
+    a = _end(job.a, -half - tail, -half, fold, rules=job.rules)
     b = [
-        (-x2, -x1, g, n)
-        for x1, x2, g, n in reversed(_end(job.b, -half - tail, -half, -cores.crutch_mm[1], fold=fold))
+        (-x2, -x1, g, n) for x1, x2, g, n in reversed(_end(job.b, -half - tail, -half, fold, rules=job.rules))
     ]
     before = Profile.of_stretches(a, flat=job.a.flat and not job.a.armour)
     after = Profile.of_stretches(b, flat=job.b.flat and not job.b.armour)
@@ -61,18 +70,21 @@ def inner_profile(job: Job, cores: Cores) -> Profile:
 
 
 def _end(
-    end: CableEnd, start: float, sheath_cut: float, crutch: float, fold: float
+    end: CableEnd, start: float, sheath_cut: float, fold: float, rules: RuleBook
 ) -> list[tuple[float, float, float, float]]:
-    """Stretches of one end as seen on A: sheath, folded armour on it, bedding."""
+    """Stretches of one end as seen on A: sheath, folded armour on it, what stands in front of its cut."""
     s = end.sheath
-    if end.armour is None:
-        return [(start, sheath_cut, s.greatest_mm, s.least_mm)]
-    grown = 2 * end.armour.thickness_mm
-    bed = end.bed
-    return [
-        (start, sheath_cut - fold, s.greatest_mm, s.least_mm),
-        (sheath_cut - fold, sheath_cut, s.greatest_mm + grown, s.least_mm + grown),
-        (sheath_cut, crutch, bed.greatest_mm, bed.least_mm),
+    found = [(start, sheath_cut, s.greatest_mm, s.least_mm)]
+    if end.armour:
+        grown = 2 * end.armour.thickness_mm
+        found = [
+            (start, sheath_cut - fold, s.greatest_mm, s.least_mm),
+            (sheath_cut - fold, sheath_cut, s.greatest_mm + grown, s.least_mm + grown),
+        ]
+    standing = bared(end, rules)
+    return found + [
+        (sheath_cut + x.from_mm, sheath_cut + x.to_mm, x.outside.greatest_mm, x.outside.least_mm)
+        for x in standing
     ]
 
 

@@ -18,6 +18,7 @@ from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.cooling import CoresCool, cooling_together
 from tinknot.core.layers.core_sleeve import CoreSleeve
 from tinknot.core.layers.lead import EarthLead
+from tinknot.core.layers.preparation import bared
 from tinknot.core.layers.tapes import PlainWrap, TapeWrap, passes_for, wound_mm
 from tinknot.core.parts.connector import StockConnector
 from tinknot.core.tolerance import at_least
@@ -43,9 +44,9 @@ class Cores:
 
 
 def bed_mm(job: Job) -> tuple[float, float]:
-    """Bedding left bare between sheath cut and crutch on A and B, mm; 0 without armour."""
-    bare = job.rules.number("armour.bedding_mm")
-    return tuple(bare if e.armour else 0.0 for e in job.ends)  # type: ignore[return-value]  # two ends
+    """Layers left standing between sheath cut and crutch on A and B, mm; 0 where the cores come out of the
+    sheath."""
+    return tuple(max((x.to_mm for x in bared(e, job.rules)), default=0.0) for e in job.ends)  # type: ignore[return-value]  # two ends
 
 
 def half_mm(job: Job, c: StockConnector) -> float:

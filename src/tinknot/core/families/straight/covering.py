@@ -12,10 +12,14 @@ from tinknot.core.families.straight.cores import Cores
 from tinknot.core.families.straight.covers import INNER, Cover, Other, sealed_mm, thin
 from tinknot.core.families.straight.inside import Inside, OpenCores, Sleeved
 from tinknot.core.families.straight.work import Work
+from tinknot.core.figures import mm
 from tinknot.core.joint.cable import CableEnd
+from tinknot.core.layers import batches
 from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.layers.crutch import CrutchFill, between_mm2
+from tinknot.core.layers.preparation import bared
 from tinknot.core.layers.tapes import PlainWrap, grows_mm
+from tinknot.core.parts.tape import StockTape
 from tinknot.core.tolerance import at_least
 
 
@@ -59,13 +63,17 @@ def put_on(work: Work, cores: Cores, s: Stack, part_id: str) -> Stack:
 def _fill_crutch(work: Work, cores: Cores, s: Stack) -> Stack:
     """Mastic, or else self-amalgamating tape, where the cores part."""
     job = work.job
-    if len(job.a.cores) < 2 or job.made.began_without("wrap.crutch.A"):
+    parts = len(job.a.cores) > 1 and not job.made.began_without("wrap.crutch.A")
+    if not parts and not any(e.lead for e in job.ends):
         return s
     tape = job.tape("mastic") or job.tape("self-amalgamating")
     if tape is None:
         return s.warned(
             "The crutches are to be filled: neither mastic nor self-amalgamating tape is in stock."
         )
+    s = s.on(*_over_lead_edges(job, cores, s, tape))
+    if not parts:
+        return s
     cores_mm = {e.name: tuple(x.insulation.greatest_mm for x in e.cores) for e in job.ends}
     at = {
         end: (x, between_mm2(circle(cores_mm[end]), cores_mm[end]))
@@ -73,6 +81,36 @@ def _fill_crutch(work: Work, cores: Cores, s: Stack) -> Stack:
     }
     lot = tape.first_lot(job.today)
     return s.on(CrutchFill("crutch", "crutch filled", tape, lot, at=at, rules=job.rules))
+
+
+def _over_lead_edges(job: Job, cores: Cores, s: Stack, tape: StockTape) -> list[PlainWrap]:
+    """Mastic from the inner sheath on to the lead, where its edge is."""
+    half, found = cores.layout.gap_mm / 2, list[PlainWrap]()
+    back, on = job.rules.number("lead_sheath.sealed_mm"), job.rules.number("tape.mastic_over_mm")
+    leaden = [(e, x.to_mm) for e in job.ends for x in bared(e, job.rules) if x.what == "lead-sheath"]
+    for e, edge in leaden:
+        span = (
+            (edge - half - back, edge - half + on)
+            if e.name == "A"
+            else (half - edge - on, half - edge + back)
+        )
+        found.append(
+            PlainWrap(
+                f"lead-{e.name}",
+                f"{tape.kind.replace('-', ' ')} from the inner sheath on to the lead of {e.name}",
+                tape,
+                tape.first_lot(job.today),
+                span_mm=span,
+                passes=1,
+                substrate_mm=s.outside.between(*span).greatest(),
+                rules=job.rules,
+                text=f"{mm(back):g} mm of it on the bright lead, the rest on the inner sheath; press it in.",
+                end=e.name,
+                batch=batches.LEAD_EDGES,
+                with_next=e is not leaden[-1][0],
+            )
+        )
+    return found
 
 
 def _cast(work: Work, cores: Cores, s: Stack) -> Stack:
@@ -171,6 +209,8 @@ def sheath_wall_mm(e: CableEnd) -> float:
     inner = (
         e.armour.bedding.least_mm + 2 * e.armour.thickness_mm
         if e.armour
+        else e.lead.outside.least_mm
+        if e.lead
         else circle(tuple(c.insulation.greatest_mm for c in e.cores))
     )
     return max(0.0, (e.sheath.least_mm - inner) / 2)

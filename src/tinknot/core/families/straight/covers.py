@@ -1,7 +1,7 @@
 """The covers of a straight joint as data, from the inside out: which a joint has, where each lies, what it
 must be.
 
-Sheath, folded armour, bedding and the bundle of cores lie under them (`base.inner_profile`)."""
+Sheath, folded armour, bedding, lead and the bundle of cores lie under them (`base.inner_profile`)."""
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
@@ -9,8 +9,9 @@ from typing import Literal
 
 from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.families.straight import base
-from tinknot.core.families.straight.cores import Cores, bed_mm
+from tinknot.core.families.straight.cores import Cores
 from tinknot.core.joint.cable import CableEnd
+from tinknot.core.layers.preparation import bared
 from tinknot.core.parts.sleeve import SleeveForm
 
 Span = tuple[float, float]
@@ -81,7 +82,7 @@ def inside_out(job: Job) -> list[Cover | Other]:
     build, closure = job.build, job.build.closure or "sleeve"
     sleeved, casts = closure != "resin", job.casts
     found: list[Cover | Other] = ["crutch"]
-    if sleeved and any(e.armour for e in job.ends):
+    if sleeved and any(e.metal for e in job.ends):
         found.append("strap")
         found.append(Cover(INNER, "inner sleeve", "tube", _over_bedding, slot="inner_sleeve"))
     found.append("bond")
@@ -110,9 +111,11 @@ def sealed_mm(job: Job, cores: Cores) -> Span:
 
 
 def _over_bedding(job: Job, cores: Cores) -> Span:
-    """From crutch to crutch and onto the bedding, on a side without armour on to the sheath; the outer seal
-    lies beyond it."""
-    least, bed = job.rules.number("overlap.bedding_min_mm"), bed_mm(job)
+    """From crutch to crutch and onto what the cores come out of, bedding, inner sheath or the sheath itself;
+    the outer seal lies beyond it."""
+    least = job.rules.number("overlap.bedding_min_mm")
+    inmost = [next(reversed(bared(e, job.rules)), None) for e in job.ends]
+    bed = [x.to_mm - x.from_mm if x else 0.0 for x in inmost]
     reach = [min(max(least, 0.5 * b), b) if b else least for b in bed]
     return cores.crutch_mm[0] - reach[0], cores.crutch_mm[1] + reach[1]
 

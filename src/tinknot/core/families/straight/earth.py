@@ -5,7 +5,7 @@ from tinknot.core.families.choice import Offer, Pick
 from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.families.lowvoltage.metal import mohm_per_m
 from tinknot.core.families.stack import Stack
-from tinknot.core.families.straight.base import held_mm
+from tinknot.core.families.straight.base import holds
 from tinknot.core.families.straight.cores import Cores
 from tinknot.core.families.straight.lead import (
     leads_on,
@@ -16,9 +16,9 @@ from tinknot.core.families.straight.lead import (
 )
 from tinknot.core.figures import mm
 from tinknot.core.formulas.earth import sound_path_mohm
-from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
-from tinknot.core.layers.bond import EarthBond, mesh_grows_mm
+from tinknot.core.layers import batches
+from tinknot.core.layers.bond import EarthBond, Hold, mesh_grows_mm
 from tinknot.core.layers.lead import StrapLaid
 from tinknot.core.layers.tapes import PlainWrap
 from tinknot.core.parts.clamp import StockClamp
@@ -29,8 +29,8 @@ CONTACTS = 6  # of the path over a joint: a lead, a clamp and the strap in it, o
 
 
 def restores(job: Job) -> bool:
-    """Armour on both sides is a metal screen too, and is to be one again over the joint."""
-    return all(e.armour for e in job.ends) and not job.made.began_without("wrap.mesh")
+    """Armour or lead on both sides is a metal screen too, and is to be one again over the joint."""
+    return all(e.metal for e in job.ends) and not job.made.began_without("wrap.mesh")
 
 
 def bond(
@@ -39,9 +39,11 @@ def bond(
     """The bond, None where a part of it is missing, and the choices made for it. `inside_mm`: what lies under
     the inner sleeve, mm on the joint's axis; None without one."""
     spend(50 + 2 * len(job.joint.stock.straps) + 2 * len(job.joint.stock.clamps))
-    held = held_mm(job, cores)
-    half = cores.layout.gap_mm / 2
-    span = (held.get("A", (-half, -half))[0], held.get("B", (half, half))[1])
+    held, half = holds(job, cores), cores.layout.gap_mm / 2
+    span = (
+        min((h.span_mm[0] for h in held if h.end == "A"), default=-half),
+        max((h.span_mm[1] for h in held if h.end == "B"), default=half),
+    )
     end, lead = leads_on(job), cores.lead
     comes_out_mm = (
         (sum(lead.span_mm) / 2 if inside_mm is None else inside_mm["AB".index(lead.out)]) if lead else 0.0
@@ -56,11 +58,11 @@ def bond(
         if mesh or screened(job):
             picks.append(pick)
     clamps: dict[str, tuple[StockClamp, str]] = {}
-    for e in (e for e in job.ends if e.name in held):
-        clamp, pick = _clamp(job, e, strap, mesh)
+    for h in held:
+        clamp, pick = _clamp(job, h, strap, mesh)
         picks.append(pick)
         if clamp:
-            clamps[e.name] = (clamp, clamp.first_lot(job.today))
+            clamps[h.key] = (clamp, clamp.first_lot(job.today))
     lacking = (mesh is None and screened(job)) or (end != "" and lead is None)
     if strap is None or lacking or len(clamps) != len(held):
         return None, picks
@@ -68,7 +70,6 @@ def bond(
         EarthBond(
             "earth-bond",
             "earth bond",
-            tuple(e for e in job.ends if e.armour),
             held,
             strap=strap,
             strap_lot=strap.first_lot(job.today),
@@ -122,19 +123,20 @@ def _limit_mohm(job: Job, length_mm: float) -> float:
     own = []
     for e in job.ends:
         known = mohm_per_m(e)
-        name = "armour" if e.armour else next((c.name for c in e.cores if c.protective), "")
+        core = next((c.name for c in e.cores if c.protective), "")
+        name = e.metal.replace(" ", "-") or core
         if name in known:
             own.append(sound_path_mohm(known[name], length_mm, CONTACTS))
     return most if not own or job.made.began_before else round(min(most, max(own)), 1)
 
 
 def over_springs(job: Job, bond: EarthBond, under: Profile) -> tuple[list[PlainWrap], list[str]]:
-    """Mastic over each spring and the armour it holds, once the path is measured; a warning where there is
+    """Mastic over each spring and the metal it holds, once the path is measured; a warning where there is
     none."""
-    ends = [e for e, (c, _) in bond.clamps.items() if c.kind == "spring"]
-    ends = [e for e in ends if not job.made.began_without(f"wrap.spring-{e}")]
+    held = [h for h in bond.holds if bond.clamps[h.key][0].kind == "spring"]
+    held = [h for h in held if not job.made.began_without(f"wrap.spring-{h.key}")]
     tape = job.tape("mastic") or job.tape("self-amalgamating")
-    if not ends:
+    if not held:
         return [], []
     if job.build.springs == "tape":
         return [], [
@@ -143,30 +145,38 @@ def over_springs(job: Job, bond: EarthBond, under: Profile) -> tuple[list[PlainW
     if tape is None:
         return [], ["Springs are to be covered: neither mastic nor self-amalgamating tape is in stock."]
     found = []
-    for end in ends:
+    for h in held:
+        words = (
+            "Over spring and tape, as far as the lead lies bare, and on to the inner sheath."
+            if h.skin == "lead-sheath"
+            else "Over spring, tape and wire ends, as far as the armour lies; no point stands out."
+        )
         found.append(
             PlainWrap(
-                f"spring-{end}",
-                f"{tape.kind.replace('-', ' ')} over the spring on {end}",
+                f"spring-{h.key}",
+                f"{tape.kind.replace('-', ' ')} over the spring on {h.said}",
                 tape,
                 tape.first_lot(job.today),
-                span_mm=bond.folds[end],
+                span_mm=h.span_mm,
                 passes=1,
-                substrate_mm=under.between(*bond.folds[end]).greatest(),
+                substrate_mm=under.between(*h.span_mm).greatest(),
                 rules=job.rules,
-                text="Over spring, tape and wire ends, as far as the armour lies; no point stands out.",
-                end=end,
-                with_next=end != ends[-1],
+                text=words,
+                end=h.end,
+                batch=batches.SPRINGS,
+                with_next=h is not held[-1],
             )
         )
     return found, []
 
 
 def _clamp(
-    job: Job, e: CableEnd, strap: StockStrap | None, mesh: StockMesh | None
+    job: Job, h: Hold, strap: StockStrap | None, mesh: StockMesh | None
 ) -> tuple[StockClamp | None, Pick]:
-    od = e.folded_mm + (strap.thickness_mm if strap else 0.0)
-    if not e.armour and mesh:
+    e = job.end(h.end)
+    on = e.lead.outside.greatest_mm if h.skin == "lead-sheath" and e.lead else e.folded_mm
+    od = on + (strap.thickness_mm if strap else 0.0)
+    if h.skin == "screen" and mesh:
         od += mesh_grows_mm(mesh)
 
     judged = [(c, c.not_on(od, job.today)) for c in job.joint.stock.clamps]
@@ -174,10 +184,11 @@ def _clamp(
         (c for c, w in judged if not w), key=lambda c: (c.kind != "spring", c.od_most_mm, c.id), default=None
     )
     offers = tuple(Offer(c.id, c.said, not w, w or c.range_said) for c, w in judged)
-    need = f"{mm(od):.1f} mm over {'armour' if e.armour else 'sheath, mesh'} and strap"
+    lies = {"armour": "armour", "lead-sheath": "lead"}.get(h.skin, "sheath, mesh")
+    need = f"{mm(od):.1f} mm over {lies} and strap"
     return best, Pick(
-        f"clamp-{e.name}",
-        f"clamp on {e.name}",
+        f"clamp-{h.key}",
+        f"clamp on {h.said}",
         need,
         offers,
         picked=best.id if best else None,
@@ -192,7 +203,7 @@ def _mesh(job: Job) -> tuple[StockMesh | None, Pick]:
     return best, Pick(
         "mesh",
         "metal mesh",
-        "a screen all round, from armour to armour"
+        f"a screen all round, from {job.a.metal} to {job.b.metal}"
         if restores(job)
         else "a screen all round under the resin, earthed by a lead to the protective conductor",
         offers,

@@ -6,7 +6,7 @@ from math import ceil, pi, sqrt
 from typing import Protocol
 
 from tinknot.core.families.lowvoltage.job import Job, circle
-from tinknot.core.families.straight.base import held_mm, inner_profile
+from tinknot.core.families.straight.base import holds, inner_profile
 from tinknot.core.families.straight.cores import Cores
 from tinknot.core.figures import mm
 from tinknot.core.formulas.resin import ML_PER_MM3
@@ -58,8 +58,11 @@ class OpenCores:
         every = job.rules.number("resin.spacer_mm")
         self.spacers = max(2, len(cores.connectors), ceil(cores.layout.gap_mm / every))
         self.spacers_said = f"{self.spacers} spacers between the cores, one beside every connector"
-        half, folds = cores.layout.gap_mm / 2, held_mm(job, cores)
-        self.cut_mm = (abs(folds.get("A", (-half, 0))[0]), abs(folds.get("B", (0, half))[1]))
+        half, held = cores.layout.gap_mm / 2, holds(job, cores)
+        self.cut_mm = (
+            max((-h.span_mm[0] for h in held if h.end == "A"), default=half),
+            max((h.span_mm[1] for h in held if h.end == "B"), default=half),
+        )
         self.rough_mm = (half, half)
         gap = job.rules.number("resin.core_gap_mm") if len(cores.tracks) > 1 else 0.0
         self.spread = merged(cores.tracks, lambda ods: circle(tuple(d + gap for d in ods)) - gap)

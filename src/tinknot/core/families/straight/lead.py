@@ -7,6 +7,7 @@ from tinknot.core.choosing.place import Stagger
 from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Pick, pick_of
 from tinknot.core.families.lowvoltage.job import Job
+from tinknot.core.families.lowvoltage.metal import lead_mm2
 from tinknot.core.families.recipe import overlap_mm
 from tinknot.core.figures import mm, mm2
 from tinknot.core.formulas.earth import METAL_OHM_MM2_KM, sound_path_mohm, strap_area_mm2
@@ -38,14 +39,14 @@ def screened(job: Job) -> bool:
 
 
 def needed(job: Job) -> bool:
-    """Whether there is armour to carry over, or a full metal screen is asked for under resin."""
-    return any(e.armour for e in job.ends) or screened(job)
+    """Whether there is armour or lead to carry over, or a full metal screen is asked for under resin."""
+    return any(e.metal for e in job.ends) or screened(job)
 
 
 def leads_on(job: Job) -> str:
-    """The end whose protective conductor takes the strap: the one without armour, of two such ends B; empty
-    where armour goes on to armour, nothing is bonded, or the work began by earlier rules."""
-    bare = [e.name for e in job.ends if not e.armour]
+    """The end whose protective conductor takes the strap: the one without armour or lead, of two such ends B;
+    empty where metal goes on to metal, nothing is bonded, or the work began by earlier rules."""
+    bare = [e.name for e in job.ends if not e.metal]
     return bare[-1] if bare and needed(job) and not job.made.began_without(BEGUN) else ""
 
 
@@ -116,22 +117,14 @@ def least_area_mm2(job: Job) -> tuple[float, str]:
             raise err.under("/build/earth") from None
         if carried > least:
             least, why = carried, f"{fault.fault_current_a:g} A for {fault.clearing_time_s:g} s at k {k:.0f}"
+    times = r.number("earth.resistance_factor")
     for e in job.ends:
-        if e.armour and e.armour.area_mm2:
-            own = (
-                e.armour.area_mm2
-                * METAL_OHM_MM2_KM["copper"]
-                / METAL_OHM_MM2_KM[e.armour.metal]
-                / r.number("earth.resistance_factor")
-            )
+        metals = [("armour", e.armour.area_mm2, e.armour.metal)] if e.armour and e.armour.area_mm2 else []
+        metals += [("lead sheath", lead_mm2(e.lead), "lead")] if e.lead else []
+        for said, area, metal in metals:
+            own = area * METAL_OHM_MM2_KM["copper"] / METAL_OHM_MM2_KM[metal] / times
             if own > least:
-                least, why = (
-                    own,
-                    (
-                        f"not over {r.number('earth.resistance_factor'):g} times the resistance of the armour"
-                        f" on {e.name}"
-                    ),
-                )
+                least, why = own, f"not over {times:g} times the resistance of the {said} on {e.name}"
     return least, why
 
 

@@ -28,7 +28,7 @@ def until_pour_min(job: Job) -> float:
     """Work until the first pack is opened, min, by the rule book's times."""
     r = job.rules
     ends = 2 * r.number("time.end_min")
-    bond = r.number("time.bond_min") if any(e.armour for e in job.ends) else 0.0
+    bond = r.number("time.bond_min") if any(e.metal for e in job.ends) else 0.0
     cores = len(job.a.cores) * r.number("time.core_min")
     over = r.number("time.outer_min") if job.build.closure == "sleeve-resin" else 0.0
     return r.number("time.base_min") + ends + cores + bond + over + r.number("time.shell_min")

@@ -13,6 +13,7 @@ from tinknot.core.joint.cable import CableEnd, Core
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.bond import EarthBond
 from tinknot.core.layers.connectors import Connector
+from tinknot.core.layers.preparation import Bared, Preparation, bared
 
 BEYOND_MM = 60.0  # of cable drawn beyond the last cover
 Span = tuple[float, float]
@@ -22,7 +23,8 @@ Span = tuple[float, float]
 class CableDrawn:
     """A cable beyond its crutch: sheath, armour, bedding, cores. `inner` is the outside before anything is
     put on it; `side` −1 is A; distances are mm from the joint's centre, `reach_mm` how far it is drawn;
-    `fold`: where its armour lies bent back, if it does."""
+    `fold`: where its armour lies bent back, if it does; `standing`: what stands in front of its sheath
+    cut."""
 
     end: CableEnd
     inner: Profile
@@ -31,6 +33,7 @@ class CableDrawn:
     crutch_mm: float
     reach_mm: float
     fold: Span | None
+    standing: tuple[Bared, ...] = ()
 
     def _from(self, near: float) -> Span:
         a, b = sorted((self.side * near, self.side * self.reach_mm))
@@ -43,10 +46,10 @@ class CableDrawn:
         def of(kind: str, span: Span, od: float, near: float) -> Body:
             return level(kind, span, od, id=f"{kind}-{e.name}", end=e.name, depth_mm=near)
 
-        if e.armour:
-            yield of("bedding", self._from(abs(self.crutch_mm)), e.bed.greatest_mm, -99.5)
-            if self.fold:
-                yield of("armour", self.fold, e.folded_mm, -98.5)
+        for n, x in enumerate(self.standing):
+            yield of(x.what, self._from(self.cut_mm - x.to_mm), x.outside.greatest_mm, -99.5 - 0.1 * n)
+        if self.fold:
+            yield of("armour", self.fold, e.folded_mm, -98.5)
         yield of("sheath", self._from(self.cut_mm), e.sheath.greatest_mm, -99)
 
     def rings(self, x: float) -> Iterator[Circle]:
@@ -59,9 +62,11 @@ class CableDrawn:
         if on_sheath:
             yield Circle(kind="sheath", od_mm=e.sheath.greatest_mm)
             if e.armour:
-                yield Circle(kind="armour", od_mm=e.bed.greatest_mm + 2 * e.armour.thickness_mm)
-        if e.armour:
-            yield Circle(kind="bedding", od_mm=e.bed.greatest_mm)
+                wide = e.armour.bedding.greatest_mm + 2 * e.armour.thickness_mm
+                yield Circle(kind="armour", od_mm=wide)
+        for layer in self.standing:
+            if abs(x) > self.cut_mm - layer.to_mm:
+                yield Circle(kind=layer.what, od_mm=layer.outside.greatest_mm)
         ods = tuple(c.insulation.greatest_mm for c in e.cores)
         for core, (cx, cy) in zip(e.cores, arrangement(ods), strict=True):
             at = {"core": core.name, "x_mm": round(cx, 3), "y_mm": round(cy, 3)}
@@ -187,9 +192,20 @@ def section(s: CableSolution) -> Section:
     )
     low = min(p.stage.span_mm[0] for p in over) - BEYOND_MM
     high = max(p.stage.span_mm[1] for p in over) + BEYOND_MM
-    folds = next((x.folds for x in s.layers if isinstance(x, EarthBond)), {})
+    held = next((x.holds for x in s.layers if isinstance(x, EarthBond)), ())
+    folds = {h.end: h.span_mm for h in held if h.skin != "lead-sheath"}
+    standing = {x.end.name: bared(x.end, x.rules) for x in s.layers if isinstance(x, Preparation)}
     cables = [
-        CableDrawn(end, s.inner, side, half, crutch_mm=crutch, reach_mm=abs(far), fold=folds.get(end.name))
+        CableDrawn(
+            end,
+            s.inner,
+            side,
+            half,
+            crutch_mm=crutch,
+            reach_mm=abs(far),
+            fold=folds.get(end.name),
+            standing=standing.get(end.name, ()),
+        )
         for end, side, crutch, far in zip(s.ends, (-1, 1), s.crutch_mm, (low, high), strict=True)
     ]
     connectors = [x for x in s.layers if isinstance(x, Connector)]

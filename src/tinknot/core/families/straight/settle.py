@@ -33,5 +33,5 @@ def _to_try(joint: JointFile) -> Iterator[BuildIn]:
         taped = build.model_copy(update={"core_insulation": "tape"})
         ways += [taped, *(taped.model_copy(update={"closure": c}) for c in ("wrap-around", "resin"))]
     yield from ways
-    if build.springs is None and (joint.ends.A.armour or joint.ends.B.armour):
+    if build.springs is None and any(e.armour or e.lead_sheath for e in (joint.ends.A, joint.ends.B)):
         yield from (b.model_copy(update={"springs": "tape"}) for b in ways)

@@ -11,9 +11,9 @@ from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.families.lowvoltage.recipe import CableRecipe, CableSolution
 from tinknot.core.families.tap.section import section
 from tinknot.core.figures import mm2
-from tinknot.core.joint.cable import Core
+from tinknot.core.joint.cable import CableEnd, Core
 from tinknot.core.joint.profile import Profile
-from tinknot.core.layers.contract import Layer
+from tinknot.core.layers.contract import Layer, Mend
 from tinknot.core.layers.cooling import cooling_together
 from tinknot.core.layers.earthing import EarthingLead
 from tinknot.core.layers.proofs import Proofs
@@ -21,6 +21,22 @@ from tinknot.core.layers.tap_procedure import tap_procedure
 from tinknot.core.layers.taps import EndCap, Piercing, TapEnd
 from tinknot.core.parts.connector import StockConnector
 from tinknot.core.world.found import Found
+
+
+def _shut_in(end: CableEnd) -> Pick:
+    """That what lies round the cores would be carried on nowhere, and what to do."""
+    return Pick(
+        f"shut-{end.name}",
+        f"{end.metal} on {end.name}",
+        f"cores that no metal lies round; {end.name} has {end.metal}",
+        (),
+        picked=None,
+        advice=(
+            f"A tap carries no {end.metal} on. Join this cable straight, or bring it to a box; where it has"
+            f" none, take the {end.metal} off under Measure."
+        ),
+        buys=False,
+    )
 
 
 class TapRecipe(CableRecipe):
@@ -82,6 +98,13 @@ class TapRecipe(CableRecipe):
             return f"is not {', not '.join(lacking)}"
         return "is not on hand" if c.free(self.job.today) == 0 else ""
 
+    @property
+    def at_last(self) -> Mend | None:
+        """The main runs on; a tap is taken off it and put beside."""
+        return Mend(
+            "Take the tap off, close the places that were pierced, and make it anew beside them", "remake"
+        )
+
     def connector_layer(self, s: CableSolution, core: str) -> str:
         """The piercing connector of a core."""
         return next(x.id for x in s.layers if isinstance(x, Piercing) and x.core == core)
@@ -104,6 +127,9 @@ class TapRecipe(CableRecipe):
         """The stack: connectors along the main, caps chosen for the tap's open ends; nothing but the choice
         of a connector where none in stock taps the cores."""
         job, r = self.job, self.job.rules
+        shut = next((e for e in job.ends if e.metal), None)
+        if shut and not job.made.began_before:
+            return CableSolution(ends=job.ends, connectors=(), picks=(_shut_in(shut),))
         try:
             connectors = self.connectors()
         except NoConnector as fault:

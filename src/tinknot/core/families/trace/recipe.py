@@ -18,6 +18,7 @@ from tinknot.core.families.trace.stack import TraceSolution, TraceStack
 from tinknot.core.families.trace.tubes import as_sleeve
 from tinknot.core.figures import mm
 from tinknot.core.joint.tracefile import TraceFile
+from tinknot.core.layers.contract import Mend
 from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.plan.parts import CoreOut, PartOut
 from tinknot.core.plan.plan import Plan
@@ -174,6 +175,11 @@ class TraceRecipe(TraceStack):
         """What the loops can lose, mm."""
         loops = _trace(s).loops
         return {x.end: None if x.loop_mm is None else x.loop_mm - x.least_loop_mm for x in loops}
+
+    @property
+    def at_last(self) -> Mend | None:
+        """Its faults say it themselves."""
+        return None
 
     @property
     def remake_spare_mm(self) -> float:

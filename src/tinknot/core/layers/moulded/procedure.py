@@ -131,6 +131,7 @@ class Underneath(Layer):
                 "What the part goes over is not good",
                 ("nicked, loose or dirty",),
                 (Mend("Make it good", "again"), END_AGAIN),
+                early=True,
             ),
         )
 

@@ -333,7 +333,7 @@ class UnitSpliced(Layer):
                     "untwisted",
                     "The unit was not wound in before its last core was joined",
                     ("turns forgotten",),
-                    (Mend("Leave it so: the net loss of turns is written down", "mended"), new),
+                    (Mend("Leave it so: the net loss of turns is written down", "mended", stays=True), new),
                 ),
             ]
         if self.part.threaded_mm is not None:

@@ -34,7 +34,7 @@ class Kit(Layer):
                 "kit-short",
                 "A part of the packing list is missing",
                 ("opened before",),
-                (another, Mend("The part was found or fetched", "mended")),
+                (another, Mend("The part was found or fetched", "mended", stays=True)),
             ),
             Fault("kit-wrong", "It is a kit for another cable", ("boxes mixed up",), (another,)),
         )
