@@ -22,6 +22,7 @@ from tinknot.core.planning.solve import look_at, plan_joint
 from tinknot.core.rulebook import RuleBook
 from tinknot.services import heavy, photos, stock_csv
 from tinknot.store import database
+from tinknot.web.app import Answering
 
 EXAMPLES = Path(__file__).parents[2] / "examples"
 
@@ -240,17 +241,21 @@ def test_a_sign_of_life_tells_what_is_still_under_way(app):
     """Also what goes wrong ends, and nothing is counted twice."""
     inside, go = threading.Event(), threading.Event()
 
-    @app.get("/slow")
-    def slow():
+    def slow(environ, start):
         inside.set()
         assert go.wait(10)
         raise RuntimeError("spoilt on purpose")
 
-    one = threading.Thread(target=lambda: app.test_client().get("/slow"))
-    app.testing = app.config["PROPAGATE_EXCEPTIONS"] = False
+    def asked():
+        with pytest.raises(RuntimeError):
+            answering({}, None)
+
+    answering = Answering(slow)
+    one = threading.Thread(target=asked)
     one.start()
     assert inside.wait(10)
-    assert app.test_client().get("/healthz").get_json()["answering"] == 2
+    assert answering.now == 1
     go.set()
     one.join()
+    assert answering.now == 0
     assert app.test_client().get("/healthz").get_json() == {"status": "ok", "answering": 1}
