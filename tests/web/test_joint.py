@@ -10,6 +10,9 @@ from pypdf import PdfReader
 
 from tests.clock import CLOCK
 from tests.joints import CORE_SLEEVE, OUTER_SLEEVES, joint_dict
+from tinknot.core.plan.ways import BreakOut
+from tinknot.core.planning.solve import plan_joint
+from tinknot.services import planning
 from tinknot.services.verifying import digest
 
 BARREL = {
@@ -388,3 +391,20 @@ def test_calliper_reads_near_the_truth_and_calculators_listed(runa, instrumented
     assert abs(found["first_mm"] - 15.4) < 0.5
     assert "stagger" in [c["name"] for c in runa("GET", "/calc")["items"]]
     assert runa("POST", "/calc/flat", {"width_mm": 11, "thickness_mm": 5})["girth_mm"] > 27
+
+
+def test_a_plan_that_hands_cannot_follow_is_not_given_out(stocked, monkeypatch):
+    """It is told with the step and the mend. Work that has begun is told, and goes on."""
+    late = BreakOut(law=9, step="seal.outer-sleeve", place="", words="It is too late.", mend="Work cooler.")
+    filled(stocked)
+    with monkeypatch.context() as worse:
+        worse.setattr(planning, "plan_joint", lambda *a: plan_joint(*a).model_copy(update={"breaks": [late]}))
+        refused = stocked("POST", "/joints/J-1/plans", None, 403, If_Match='"2"')["detail"]
+        assert "“Shrink the outer sleeve”: It is too late. Work cooler." in refused
+        assert stocked("GET", "/joints/J-1")["revision"] == 0  # nothing is half written
+    stocked("POST", "/joints/J-1/plans", None, 201, If_Match='"2"')
+    stocked("POST", "/joints/J-1/events", event("isolated"), 201)
+    monkeypatch.setattr(
+        planning, "plan_joint", lambda *a: plan_joint(*a).model_copy(update={"breaks": [late]})
+    )
+    stocked("POST", "/joints/J-1/plans", None, 201, If_Match='"3"')

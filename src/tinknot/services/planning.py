@@ -10,6 +10,7 @@ from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, Unre
 from tinknot.core.families.choice import Made
 from tinknot.core.families.draft import Draft, joint_file
 from tinknot.core.families.file import file_of as read_file
+from tinknot.core.families.registry import family
 from tinknot.core.files.numbers import MADE
 from tinknot.core.joint.departure import departures
 from tinknot.core.joint.head import JointHead
@@ -179,7 +180,8 @@ def workers_of(row: Joint) -> set[int]:
 def freeze(ref: str, version: int, who: Person) -> PlanOut:
     """A new plan revision from the draft as it is; parts are reserved.
 
-    Raises NotAllowed when nothing fits or the joint is released, Conflict when the draft changed.
+    Raises NotAllowed when nothing fits, when its order breaks a law of the work, or the joint is released,
+    Conflict when the draft changed.
     """
     row = joints.row_of(ref)
     joints.refuse_released(row)
@@ -193,7 +195,12 @@ def freeze(ref: str, version: int, who: Person) -> PlanOut:
         raise NotAllowed(
             "Nothing fits, so nothing is planned. Choose one of the other ways, or order the part."
         )
-    before = plan_of(row)
+    before, progress = plan_of(row), progress_of(row)
+    begun = progress is not None and bool(progress.counted())
+    if plan.breaks and not begun and family(file.family).lawful:
+        raise NotAllowed(
+            f"It cannot be built like this. {_broken(plan)} It is not planned until that is mended."
+        )
     with writing():
         joints.refuse_released(joints.row_of(ref))
         if (
@@ -216,6 +223,12 @@ def freeze(ref: str, version: int, who: Person) -> PlanOut:
         settle(joints.row_of(ref), who.name)
     checkpoints.sign(row)
     return current(ref)
+
+
+def _broken(plan: Plan) -> str:
+    """What the order of a plan breaks, in words: the first two steps, each with its mend."""
+    titles = {s.id: s.title for s in plan.steps}
+    return " ".join(f"“{titles[b.step]}”: {b.words} {b.mend}" for b in plan.breaks[:2])
 
 
 def made_at(row: Joint, number: int) -> str:

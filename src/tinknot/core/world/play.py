@@ -11,6 +11,8 @@ from tinknot.core.world.found import Found
 from tinknot.core.world.laws import Broken, breaks
 from tinknot.core.world.world import World, copied
 
+IN_TIME = "Leave less work in between, work cooler, or take what can be worked longer."
+
 
 def play(steps: Sequence[Step], found: Found, shown: bool = True) -> list[Broken]:
     """Every law that the steps break in this order, once for each step and place; `shown`: it is the order in
@@ -83,7 +85,7 @@ def _step(step: Step, world: World, began: dict[object, float], shown: bool = Tr
         late = world.now - (began.get(t.after, world.now) + (t.most_min if t.most_min is not None else inf))
         if late > 1e-6:
             words = f"“{t.label}” has run out {late:.0f} min before this is begun."
-            yield Broken(9, step.id, step.title, words, mend="Begin it later, or leave less work in between.")
+            yield Broken(9, step.id, step.title, words, mend=IN_TIME)
     for act in step.acts:
         for number, (place, words, mend) in breaks(world, act):
             yield Broken(number, step.id, place, words[0].upper() + words[1:] + ".", mend=mend)
