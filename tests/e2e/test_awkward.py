@@ -6,6 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from tests.e2e.pages.joint import JointPage
+from tests.e2e.test_at_the_joint import sent
 
 pytestmark = pytest.mark.e2e
 
@@ -82,7 +83,7 @@ def test_steps_go_on_without_a_connection_and_are_sent_once(sign_in, page: Page,
     joint.work("Strip the cores on A")
     expect(page.get_by_text(re.compile(r"\d+ not sent yet"))).to_be_visible()
     page.context.set_offline(False)
-    expect(page.get_by_text("not sent yet")).to_have_count(0, timeout=20_000)
+    sent(page)
     work = page.request.get(f"{site.address}/api/v1/joints/SK-107/work").json()
     steps = [e["step"] for e in work["events"]]
     assert len(steps) == len(set(steps)) == 11
@@ -97,7 +98,7 @@ def test_server_killed_in_the_middle_of_a_build(sign_in, page: Page, site):
     expect(page.get_by_text("2 not sent yet")).to_be_visible()
     expect(page.get_by_role("heading", name="Look at every connector")).to_be_visible()
     site.restart()
-    expect(page.get_by_text("not sent yet")).to_have_count(0, timeout=20_000)
+    sent(page)
     page.reload()
     expect(page.get_by_role("heading", name="Look at every connector")).to_be_visible()
     assert page.request.get(f"{site.address}/api/v1/joints/SK-104/verdict").json()["intact"]
