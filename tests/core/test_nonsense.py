@@ -66,10 +66,7 @@ def renamed(plan: Plan) -> Plan:
             return [go(v, key) for v in value]
         if key in WORDS:
             return "x"
-        if isinstance(value, str) and (
-            key in ("layer", "batch")
-            or (value in steps and key in ("id", "needs", "after", "since", "step", "shut_by"))
-        ):
+        if isinstance(value, str) and (key in ("layer", "batch") or (value in steps and key in STEPS)):
             return called(value)
         return value
 

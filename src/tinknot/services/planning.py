@@ -195,12 +195,11 @@ def freeze(ref: str, version: int, who: Person) -> PlanOut:
         raise NotAllowed(
             "Nothing fits, so nothing is planned. Choose one of the other ways, or order the part."
         )
-    before, progress = plan_of(row), progress_of(row)
-    begun = progress is not None and bool(progress.counted())
-    if plan.breaks and not begun and family(file.family).lawful:
+    if plan.breaks and family(file.family).lawful and not _begun(row):
         raise NotAllowed(
             f"It cannot be built like this. {_broken(plan)} It is not planned until that is mended."
         )
+    before = plan_of(row)
     with writing():
         joints.refuse_released(joints.row_of(ref))
         if (
@@ -223,6 +222,12 @@ def freeze(ref: str, version: int, who: Person) -> PlanOut:
         settle(joints.row_of(ref), who.name)
     checkpoints.sign(row)
     return current(ref)
+
+
+def _begun(row: Joint) -> bool:
+    """Whether any step of the newest plan is done."""
+    progress = progress_of(row)
+    return progress is not None and bool(progress.counted())
 
 
 def _broken(plan: Plan) -> str:

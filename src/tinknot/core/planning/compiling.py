@@ -49,7 +49,7 @@ def compile_plan(recipe: Recipe[Any], s: Solution, made: Made | None = None, bri
     have."""
     joint, layers, finished = recipe.joint, s.layers, s.finished
     order = ordered(layers, made or Made())
-    steps = _written(order)
+    steps = _written(order, brief)
     hands, waiting = s.minutes(recipe.rules).hands, _waiting_min(layers, order)
     return Plan(
         verdict="planned" if s.fits else "nothing-fits",
@@ -181,9 +181,10 @@ def _own_faults(x: Layer) -> Iterator[Fault]:
         yield not_threaded(x.title)
 
 
-def _written(steps: Sequence[Step]) -> list[StepOut]:
-    """Steps as the plan carries them: flat, as pages and phones of every version read them."""
-    shut = shut_by(steps)
+def _written(steps: Sequence[Step], brief: bool) -> list[StepOut]:
+    """Steps as the plan carries them: flat, as pages and phones of every version read them; nobody works by
+    one that is `brief`."""
+    shut = {} if brief else shut_by(steps)
     return [
         StepOut(
             **{name: getattr(s, name) for name in ALIKE},

@@ -5,6 +5,7 @@ from collections.abc import Iterator, Sequence
 
 from tinknot.core.acts import Act, Attest, Close, Join, Place, PourIn, Read, Remove, Shrink
 from tinknot.core.layers.contract import Step
+from tinknot.core.planning.waiting import all_before
 
 SAID = ("gate", "measure", "sign")  # kinds of steps in which the hand does nothing
 
@@ -62,12 +63,7 @@ def _shuts(act: Act, step: Step) -> bool:
 def shut_by(steps: Sequence[Step]) -> dict[str, list[str]]:
     """For each step that a hand has something to do with, the first of those that shut it off once they are
     done, by id. The steps stand in an order in which they can be worked."""
-    bit = {s.id: 1 << n for n, s in enumerate(steps)}
-    before: dict[str, int] = {}
-    for s in steps:
-        before[s.id] = 0
-        for n in s.after:
-            before[s.id] |= bit.get(n, 0) | before.get(n, 0)
+    before, bit = all_before(steps), {s.id: 1 << n for n, s in enumerate(steps)}
     lasting = [(s.id, [a for a in s.acts if _lasts(a)]) for s in steps if once(s)]
     found: dict[str, list[str]] = {}
     for s in (s for s in steps if s.kind not in SAID):

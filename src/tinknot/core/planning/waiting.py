@@ -139,11 +139,22 @@ def threading(steps: Iterable[Step]) -> dict[str, str]:
     return {a.thing.id: s.id for s in steps if s.kind == "park" for a in s.acts if isinstance(a, ThreadOn)}
 
 
+def all_before(steps: Sequence[Step]) -> dict[str, int]:
+    """All that each step waits for, directly or not, as bits: one a step, in the order in which they stand.
+    In that order they can be worked."""
+    bit = {s.id: 1 << n for n, s in enumerate(steps)}
+    known: dict[str, int] = {}
+    for s in steps:
+        known[s.id] = 0
+        for n in s.after:
+            known[s.id] |= known[n] | bit[n]
+    return known
+
+
 def without_implied(steps: Sequence[Step]) -> list[Step]:
     """The same with none of what follows from the rest of what a step waits for, but for the gas test, which
     every heat says; they stand in an order in which they can be worked."""
-    known: dict[str, int] = {}  # all that a step waits for, a bit each
-    bit = {s.id: 1 << n for n, s in enumerate(steps)}
+    known, bit = all_before(steps), {s.id: 1 << n for n, s in enumerate(steps)}
     gas = {s.id for s in steps if s.kind == "gate" and GAS_FREE in _made_by(s)}
     found = []
     for s in steps:
@@ -151,6 +162,5 @@ def without_implied(steps: Sequence[Step]) -> list[Step]:
         for n in s.after:
             before |= known[n]
         own = tuple(n for n in s.after if not bit[n] & before or (s.heat and n in gas))
-        known[s.id] = before | sum(bit[n] for n in s.after)
         found.append(s if own == s.after else replace(s, after=own))
     return found

@@ -137,7 +137,7 @@ def _roots(
         roots = roots or {s.id for s in mine[:1]}  # what is not threaded begins with its first step
         return roots, {}, why_not
     if mend.kind == "again":
-        return _done_again(plan, place, step), {}, ""
+        return _done_again(plan, place, step), {}, JOINED if mend.stays and joined else ""
     return set(), {}, ""
 
 
@@ -153,9 +153,11 @@ def _reopened(plan: Plan, layer: str, mend: MendOut, roots: set[str], counted: s
     if mend.kind == "mended":
         return set()
     on = dependents(plan, roots)
-    if _tells_once(plan) and all(s.kind in SAID for s in plan.steps if s.id in roots):
+    if not _tells_once(plan):
+        return (roots | on) & counted
+    if all(s.kind in SAID for s in plan.steps if s.id in roots):
         on = {s.id for s in plan.steps if s.id in on and s.kind == "sign"}
-    if _tells_once(plan) and mend.kind in ("again", "new-part"):  # what lasts stays as it is
+    if mend.kind in ("again", "new-part"):  # what lasts stays as it is
         own = {s.id for s in plan.steps if s.layer == layer} if mend.kind == "new-part" else roots
         stays = {s.id for s in plan.steps if s.once and s.id in counted and s.id not in own}
         on = {s.id for s in plan.steps if s.id in on - stays and not _lies_under(s, stays)}
@@ -170,11 +172,7 @@ def _lies_under(step: StepOut, stays: set[str]) -> bool:
 
 def _shut(plan: Plan, place: Place, mend: MendOut, roots: set[str], counted: set[str]) -> str:
     """Why no hand gets there any more, or not to do it a second time; empty where it does."""
-    joined = any(s.kind == "join" and s.id in counted for s in plan.steps)
-    if mend.kind == "again" and mend.stays and joined:
-        return JOINED
-    forgotten = mend.kind == "again" and _is_forgotten(plan, place)
-    if mend.kind in ("remake", "end-again") or mend.stays or forgotten:
+    if mend.kind in ("remake", "end-again") or mend.stays:
         return ""
     steps = {s.id: s for s in plan.steps}
     own = {
