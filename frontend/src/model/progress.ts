@@ -17,7 +17,7 @@ export type Pending = {
   again?: string[]
 }
 
-const SAID = ['gate', 'measure']
+const SAID = ['gate', 'measure', 'sign'] // kinds of steps in which the hand does nothing
 
 /** The steps that doing some again asks for, as the server works it out: all that was built on them, but for what lasts
  *  and what lies under it; of what was only said, itself and the release. */

@@ -24,6 +24,8 @@ Skin = Literal[
     "fitting",
     "",
 ]
+# the layers of a cable round its cores, from outside in
+OUTSIDE_IN: tuple[Skin, ...] = ("sheath", "armour", "bedding", "lead-sheath", "inner-sheath")
 Span = tuple[float, float]
 
 

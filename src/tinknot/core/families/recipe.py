@@ -113,6 +113,8 @@ class BaseRecipe(ABC, Generic[J, S]):
     """One joint file with one rule book on one day. `properties`: what its parts must be, from what it
     will live in. A family gives `solve`, mostly `draw` and `ways`, and whatever else is its own."""
 
+    at_last: Mend | None = CUT_OUT
+
     def __init__(self, joint: J, rules: RuleBook, today: date | None) -> None:
         self.joint, self.rules, self.today = joint, rules, today
         self.margins = margins_of(rules)
@@ -279,11 +281,6 @@ class BaseRecipe(ABC, Generic[J, S]):
     def remake_spare_mm(self) -> float:
         """What a remake takes besides the cuts, mm an end."""
         return self.rules.number("remake.spare_mm")
-
-    @property
-    def at_last(self) -> Mend | None:
-        """What is left to do about any fault when its own ways are shut off."""
-        return CUT_OUT
 
     def tools(self) -> Sequence[str]:
         """None besides those of the layers."""

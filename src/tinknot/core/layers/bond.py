@@ -167,6 +167,12 @@ class EarthBond(Layer):
         return lead if len(lead) == 2 and self._between[0].skin == "armour" else ()
 
     @property
+    def _paths(self) -> list[tuple[str, str, tuple[Place, ...]]]:
+        """Each path that is read: its gate, what it is called, what it lies between."""
+        inner = [("lead", "lead to lead", self._inner)] if self._inner else []
+        return [("earth", "earth path", self._between), *inner]
+
+    @property
     def _on_sheath(self) -> list[str]:
         """The ends where a mesh ends on the sheath."""
         return [p.end for p in self._clamped if p.skin == "screen"]
@@ -279,39 +285,15 @@ class EarthBond(Layer):
                     else f"From the {self._to} to the strap where it comes out; its other end was read before"
                     " it was insulated. Null the leads first."
                 ),
-                acts=(
-                    Read(
-                        what="resistance",
-                        between=self._between,
-                        leads=self._between[:1],
-                        most_mohm=self.limit_mohm,
-                    ),
-                    *(
-                        Read(what="resistance", between=pair, leads=pair[:1], most_mohm=self.limit_mohm)
-                        for pair in (self._inner,)
-                        if pair
-                    ),
+                acts=tuple(
+                    Read(what="resistance", between=path, leads=path[:1], most_mohm=self.limit_mohm)
+                    for _, _, path in self._paths
                 ),
                 tools=("low-ohm-meter",),
                 reading=Reading(
-                    (
-                        Gate(
-                            "earth",
-                            "earth path",
-                            "Ω",
-                            most=self.limit_mohm / 1000,
-                            instrument="low-ohm-meter",
-                        ),
-                        *(
-                            Gate(
-                                "lead",
-                                "lead to lead",
-                                "Ω",
-                                most=self.limit_mohm / 1000,
-                                instrument="low-ohm-meter",
-                            )
-                            for _ in self._inner[:1]
-                        ),
+                    tuple(
+                        Gate(gate, said, "Ω", most=self.limit_mohm / 1000, instrument="low-ohm-meter")
+                        for gate, said, _ in self._paths
                     )
                 ),
             ),

@@ -2,7 +2,7 @@
 
 from dataclasses import dataclass
 
-from tinknot.core.acts import FoldBack, Place, Remove, Skin, Wipe
+from tinknot.core.acts import OUTSIDE_IN, FoldBack, Place, Remove, Skin, Wipe
 from tinknot.core.facts import MEASURED, Fact, taken_off
 from tinknot.core.figures import mm, said_mm
 from tinknot.core.joint.cable import CableEnd, Round
@@ -38,25 +38,19 @@ def distance_gate(cut: Cut, accept: bool, label: str = "from the sheath cut") ->
     )
 
 
-BEFORE_CORES: tuple[CutKind, ...] = ("armour", "bedding", "lead-sheath", "inner-sheath")
+def _inside(end: CableEnd, what: Skin) -> str:
+    """The next layer of a cable inside of one, in words."""
+    there = {"bedding": end.armour, "armour": end.armour, "lead-sheath": end.lead, "inner-sheath": end.lead}
+    said = {"lead-sheath": "lead", "inner-sheath": "inner sheath"}
+    inner = OUTSIDE_IN[OUTSIDE_IN.index(what) + 1 :]
+    return next((said.get(x, x) for x in inner if there[x]), "cores")
 
 
-def _under(end: CableEnd, what: Skin) -> str:
-    """What lies under a layer of a cable, in words."""
-    order: list[tuple[Skin, str, bool]] = [
-        ("armour", "armour lies", bool(end.armour)),
-        ("bedding", "the bedding lies", bool(end.armour)),
-        ("lead-sheath", "the lead lies", bool(end.lead)),
-        ("inner-sheath", "the inner sheath lies", bool(end.lead)),
-    ]
-    names = [name for name, _, _ in order]
-    inside = order[names.index(what) + 1 :] if what in names else order
-    return next((said for _, said, there in inside if there), "the cores lie")
-
-
-def _seen(end: CableEnd) -> str:
-    """What is looked at for a knife's mark once the sheath is off, in words."""
-    return "the lead" if end.lead and not end.armour else "any core" if not end.armour else "the armour"
+def _lies_under(end: CableEnd, what: Skin) -> str:
+    """That the next layer inside of one lies right under it, in words."""
+    inside = _inside(end, what)
+    lies = {"armour": "armour lies", "cores": "the cores lie"}.get(inside, f"the {inside} lies")
+    return f"{lies} right under it."
 
 
 def strip_gate(cut: Cut) -> Gate:
@@ -133,8 +127,7 @@ class Preparation(Layer):
                 "cable-end",
                 sheath,
                 tolerance_mm=tol,
-                caution="Score round, do not cut through."
-                f" Flex to part; {_under(self.end, 'sheath')} right under it.",
+                caution=f"Score round, do not cut through. Flex to part; {_lies_under(self.end, 'sheath')}",
                 removed_mm=sheath,
                 kind="sheath",
             )
@@ -164,7 +157,7 @@ class Preparation(Layer):
                 caution=(
                     "Half its wall, never through; no knife on lead that is bent or pulled."
                     if x.what == "lead-sheath"
-                    else f"Score round, do not cut through; {_under(self.end, x.what)} right under it."
+                    else f"Score round, do not cut through; {_lies_under(self.end, x.what)}"
                 ),
                 removed_mm=sheath - x.to_mm,
                 kind=x.what,
@@ -209,6 +202,7 @@ class Preparation(Layer):
         sectors = {c.name for c in self.end.cores if c.sector}
         accept = "distance" in self.rules.names("tolerance.accept")
         moved = f"sheath cut {said_mm(self.setback_mm)} mm further back" if self.setback_mm else ""
+        under = _inside(self.end, "sheath")
         title = (
             f"Take the sheath off end {e}"
             if not moved
@@ -241,7 +235,7 @@ class Preparation(Layer):
                 needs=(MEASURED,),
                 text="Cut the end square, mark the sheath cut with a tape, score round and flex to part.",
                 caution=sheath.caution,
-                look=f"No knife mark on {_seen(self.end)}.",
+                look=f"No knife mark on {'any core' if under == 'cores' else f'the {under}'}.",
                 end=e,
                 batch=self._sheaths,
                 basis=moved,
@@ -254,7 +248,7 @@ class Preparation(Layer):
         open_ = taken_off(e, "sheath")
         for cut in rest:
             core, kind = cut.core, cut.kind
-            if kind in BEFORE_CORES:
+            if kind in OUTSIDE_IN:
                 steps.append(self._layer_cut(cut, kind, open_, accept, moved=moved))
                 open_ = taken_off(e, kind)
                 if kind == "armour":
@@ -323,10 +317,10 @@ class Preparation(Layer):
                 " Score it all round, bend it to and fro until it parts, draw it off straight; open its edge"
                 " a little with a smooth tool. Rub the lead bright from edge to edge."
             )
-        elif _under(self.end, what).startswith("the cores"):
+        elif _inside(self.end, what) == "cores":
             text += " Take the fillers out."
         caution = cut.caution + (" Gloves; wash your hands before eating or smoking." if lead else "")
-        seen = f"No mark on {_under(self.end, what).rsplit(' ', 1)[0]}."
+        seen = f"No mark on the {_inside(self.end, what)}."
         return Step(
             f"cut.{what}.{e}",
             f"Cut the {cut.layer} on {e}",

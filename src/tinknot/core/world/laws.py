@@ -27,7 +27,6 @@ AIR_K = 130.0  # at the nozzle above what the wall must reach
 CLEAR_MM = 100.0  # all round, for heat
 GRIPPED = 0.9  # of what a mouth grips, what must be there at least when it is tried
 ROUNDED_MOHM = 0.1  # as near as a limit is given
-SKINS: tuple[acts.Skin, ...] = ("sheath", "armour", "bedding", "lead-sheath", "inner-sheath")  # outside in
 INSIDE = ("core", "insulation", "overlay")  # of what is taken off: under sheath, armour and bedding
 SAID_MM = 0.11  # as near as a sentence says a length
 Found = tuple[str, str, str]  # place, what is wrong, what mends it
@@ -152,7 +151,7 @@ def reaches(w: World, act: Act) -> Iterator[Found]:
     if isinstance(act, acts.Join) and act.how != "pierced":
         yield from _not_bare(w, act)
     if isinstance(act, acts.Remove) and act.what in INSIDE and (end := w.end(act.at.end)):
-        skins = [k for k in SKINS if k in end.skins]
+        skins = [k for k in acts.OUTSIDE_IN if k in end.skins]
         for name in [k for k in skins if (act.at.end, "", k) not in w.gone]:
             yield act.at.said, f"the {name} is still on", f"Take the {name} off first."
     for place in touched:
@@ -176,7 +175,7 @@ def _not_bare(w: World, act: acts.Join) -> Iterator[Found]:
         if place.skin == "armour" and armoured and (place.end, "armour") not in w.folded:
             yield place.said, "the armour is not laid bare yet", "Bend it back first."
         if place.skin == "lead-sheath" and end is not None:
-            outer = [k for k in SKINS[: SKINS.index("lead-sheath")] if k in end.skins]
+            outer = [k for k in acts.OUTSIDE_IN[: acts.OUTSIDE_IN.index("lead-sheath")] if k in end.skins]
             on = [k for k in outer if (place.end, "", k) not in w.gone]
             for name in on:
                 yield place.said, f"the {name} is still on it", f"Take the {name} off first."
@@ -259,7 +258,7 @@ def is_there_once(w: World, act: Act) -> Iterator[Found]:
     if act.at in w.rung if act.at.span_mm else key in w.gone:
         yield act.at.said, f"the {act.what} is off already", "Take it off once."
     end = w.end(act.at.end)
-    if end and act.what in SKINS and act.what not in end.skins:
+    if end and act.what in acts.OUTSIDE_IN and act.what not in end.skins:
         yield act.at.said, f"there is no {act.what} on {end.name}", "Leave it out."
 
 

@@ -165,6 +165,11 @@ class Job:
             found, key=lambda t: (t.price_each if t.price_each is not None else 1e9, t.id), default=None
         )
 
+    @property
+    def filler(self) -> StockTape | None:
+        """What fills and seals: mastic, or else self-amalgamating tape; None where neither is in stock."""
+        return self.tape("mastic") or self.tape("self-amalgamating")
+
     def tape_pick(
         self, layer: str, title: str, kind: str, need: str, properties: frozenset[str] = frozenset()
     ) -> Pick:

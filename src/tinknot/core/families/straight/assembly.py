@@ -202,11 +202,6 @@ def _sheath_tells(job: Job) -> str:
     return job.a.metal if wet and not begun and all(e.metal for e in job.ends) else ""
 
 
-def _from_cut(end: str, half_mm: float, reach_mm: float) -> Span:
-    """A stretch of sheath from its cut outward, on the joint's axis."""
-    return (-half_mm - reach_mm, -half_mm) if end == "A" else (half_mm, half_mm + reach_mm)
-
-
 def _stack(work: Work, cores: Cores, covers: tuple[Layer, ...]) -> tuple[Layer, ...]:
     job, layout = work.job, cores.layout
     covers, rough = _roughened(job, covers)
@@ -229,7 +224,7 @@ def _stack(work: Work, cores: Cores, covers: tuple[Layer, ...]) -> tuple[Layer, 
             focus_mm=(-half - 45, half + 5) if e.name == "A" else (-half - 5, half + 45),
             setback_mm=(job.made.setback_mm or {}).get(e.name, 0.0),
             threaded_mm=_threaded_mm(covers, e.name),
-            rough_mm=_from_cut(e.name, half, rough[e.name]) if e.name in rough else None,
+            rough_mm=base.in_front(e.name, half, -rough[e.name], 0.0) if e.name in rough else None,
             flexes="moving" in job.joint.duties and not {"buried", "immersed"} & {*job.joint.duties},
         )
         for e in job.ends

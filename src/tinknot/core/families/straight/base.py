@@ -2,6 +2,7 @@
 
 from collections.abc import Sequence
 from itertools import pairwise
+from typing import Any
 
 from tinknot.core.acts import Skin
 from tinknot.core.families.lowvoltage.job import Job, circle
@@ -14,9 +15,42 @@ from tinknot.core.layers.bond import Hold
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.preparation import bared
 from tinknot.core.layers.tapes import PlainWrap, passes_for
+from tinknot.core.parts.tape import StockTape
 from tinknot.core.rulebook import RuleBook
 
 TAIL_MM = 600.0  # of cable that may lie in a shell or carry a part
+
+
+def in_front(end: str, half_mm: float, near_mm: float, far_mm: float) -> tuple[float, float]:
+    """A stretch of an end on the joint's axis, from its distances in front of the sheath cut, mm; behind it
+    they are below 0."""
+    return (near_mm - half_mm, far_mm - half_mm) if end == "A" else (half_mm - far_mm, half_mm - near_mm)
+
+
+def wound_once(
+    job: Job,
+    layer: str,
+    tape: StockTape,
+    span_mm: tuple[float, float],
+    *,
+    where: str,
+    over: Profile,
+    text: str,
+    **more: Any,
+) -> PlainWrap:
+    """One pass of tape over what lies there so far; `where`, in words; `more` as a wrap takes it."""
+    return PlainWrap(
+        layer,
+        f"{tape.kind.replace('-', ' ')} {where}",
+        tape,
+        tape.first_lot(job.today),
+        span_mm=span_mm,
+        passes=1,
+        substrate_mm=over.between(*span_mm).greatest(),
+        rules=job.rules,
+        text=text,
+        **more,
+    )
 
 
 def holds(job: Job, cores: Cores) -> tuple[Hold, ...]:
@@ -32,9 +66,7 @@ def holds(job: Job, cores: Cores) -> tuple[Hold, ...]:
         here += [(x.what, x.from_mm, x.to_mm - sealed) for x in lead]
         if not here and meshed:
             here = [("screen", -mesh, 0.0)]
-        for skin, near, far in here:
-            span = (near - half, far - half) if e.name == "A" else (half - far, half - near)
-            found.append(Hold(e.name, skin, span))
+        found += [Hold(e.name, skin, in_front(e.name, half, near, far)) for skin, near, far in here]
     return tuple(found)
 
 

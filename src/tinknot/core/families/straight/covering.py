@@ -66,7 +66,7 @@ def _fill_crutch(work: Work, cores: Cores, s: Stack) -> Stack:
     parts = len(job.a.cores) > 1 and not job.made.began_without("wrap.crutch.A")
     if not parts and not any(e.lead for e in job.ends):
         return s
-    tape = job.tape("mastic") or job.tape("self-amalgamating")
+    tape = job.filler
     if tape is None:
         return s.warned(
             "The crutches are to be filled: neither mastic nor self-amalgamating tape is in stock."
@@ -89,21 +89,14 @@ def _over_lead_edges(job: Job, cores: Cores, s: Stack, tape: StockTape) -> list[
     back, on = job.rules.number("lead_sheath.sealed_mm"), job.rules.number("tape.mastic_over_mm")
     leaden = [(e, x.to_mm) for e in job.ends for x in bared(e, job.rules) if x.what == "lead-sheath"]
     for e, edge in leaden:
-        span = (
-            (edge - half - back, edge - half + on)
-            if e.name == "A"
-            else (half - edge - on, half - edge + back)
-        )
         found.append(
-            PlainWrap(
+            base.wound_once(
+                job,
                 f"lead-{e.name}",
-                f"{tape.kind.replace('-', ' ')} from the inner sheath on to the lead of {e.name}",
                 tape,
-                tape.first_lot(job.today),
-                span_mm=span,
-                passes=1,
-                substrate_mm=s.outside.between(*span).greatest(),
-                rules=job.rules,
+                base.in_front(e.name, half, edge - back, edge + on),
+                where=f"from the inner sheath on to the lead of {e.name}",
+                over=s.outside,
                 text=f"{mm(back):g} mm of it on the bright lead, the rest on the inner sheath; press it in.",
                 end=e.name,
                 batch=batches.LEAD_EDGES,

@@ -5,7 +5,7 @@ from tinknot.core.families.choice import Offer, Pick
 from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.families.lowvoltage.metal import mohm_per_m
 from tinknot.core.families.stack import Stack
-from tinknot.core.families.straight.base import holds
+from tinknot.core.families.straight.base import holds, wound_once
 from tinknot.core.families.straight.cores import Cores
 from tinknot.core.families.straight.lead import (
     leads_on,
@@ -96,21 +96,19 @@ def led_out(job: Job, cores: Cores, inside_mm: tuple[float, float], s: Stack) ->
     half, (a, b), out = cores.layout.gap_mm / 2, inside_mm, lead.out
     span = (-half, lead.span_mm[1]) if out == "A" else (lead.span_mm[0], half)
     s = s.on(StrapLaid("strap", "earth strap", lead.strap, span, end=out))
-    tape = job.tape("mastic") or job.tape("self-amalgamating")
+    tape = job.filler
     if tape is None:
         return s.warned("The strap is to come out through mastic: none is in stock, and no tape for it.")
     wide = job.rules.number("tape.mastic_over_mm")
     mouth = (a, min(a + wide, cores.crutch_mm[0])) if out == "A" else (max(b - wide, cores.crutch_mm[1]), b)
     return s.on(
-        PlainWrap(
+        wound_once(
+            job,
             "strap-out",
-            f"{tape.kind.replace('-', ' ')} round the strap where it comes out",
             tape,
-            tape.first_lot(job.today),
-            span_mm=mouth,
-            passes=1,
-            substrate_mm=s.outside.between(*mouth).greatest(),
-            rules=job.rules,
+            mouth,
+            where="round the strap where it comes out",
+            over=s.outside,
             text="Under the strap and over it, pressed into its strands: what closes here closes on it.",
         )
     )
@@ -135,7 +133,7 @@ def over_springs(job: Job, bond: EarthBond, under: Profile) -> tuple[list[PlainW
     none."""
     held = [h for h in bond.holds if bond.clamps[h.key][0].kind == "spring"]
     held = [h for h in held if not job.made.began_without(f"wrap.spring-{h.key}")]
-    tape = job.tape("mastic") or job.tape("self-amalgamating")
+    tape = job.filler
     if not held:
         return [], []
     if job.build.springs == "tape":
@@ -152,15 +150,13 @@ def over_springs(job: Job, bond: EarthBond, under: Profile) -> tuple[list[PlainW
             else "Over spring, tape and wire ends, as far as the armour lies; no point stands out."
         )
         found.append(
-            PlainWrap(
+            wound_once(
+                job,
                 f"spring-{h.key}",
-                f"{tape.kind.replace('-', ' ')} over the spring on {h.said}",
                 tape,
-                tape.first_lot(job.today),
-                span_mm=h.span_mm,
-                passes=1,
-                substrate_mm=under.between(*h.span_mm).greatest(),
-                rules=job.rules,
+                h.span_mm,
+                where=f"over the spring on {h.said}",
+                over=under,
                 text=words,
                 end=h.end,
                 batch=batches.SPRINGS,

@@ -40,7 +40,12 @@ def _shut_in(end: CableEnd) -> Pick:
 
 
 class TapRecipe(CableRecipe):
-    """B taps the main A, each core by its own connector."""
+    """B taps the main A, each core by its own connector. The main runs on: a tap is taken off it and put
+    beside."""
+
+    at_last = Mend(
+        "Take the tap off, close the places that were pierced, and make it anew beside them", "remake"
+    )
 
     def __init__(self, job: Job) -> None:
         super().__init__(job)
@@ -97,13 +102,6 @@ class TapRecipe(CableRecipe):
         ):
             return f"is not {', not '.join(lacking)}"
         return "is not on hand" if c.free(self.job.today) == 0 else ""
-
-    @property
-    def at_last(self) -> Mend | None:
-        """The main runs on; a tap is taken off it and put beside."""
-        return Mend(
-            "Take the tap off, close the places that were pierced, and make it anew beside them", "remake"
-        )
 
     def connector_layer(self, s: CableSolution, core: str) -> str:
         """The piercing connector of a core."""

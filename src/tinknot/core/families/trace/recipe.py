@@ -37,6 +37,8 @@ class TraceRecipe(TraceStack):
     """One file worked through on one day. Raises InputError for a sheet that is missing, does not serve the
     cable or does not add up."""
 
+    at_last: Mend | None = None  # its faults say it themselves
+
     def solve(self) -> TraceSolution:
         """The stack with the cable's arithmetic; a loop bent too tight or a circuit too long stops it."""
         found, trace = self.build(), arithmetic(self)
@@ -175,11 +177,6 @@ class TraceRecipe(TraceStack):
         """What the loops can lose, mm."""
         loops = _trace(s).loops
         return {x.end: None if x.loop_mm is None else x.loop_mm - x.least_loop_mm for x in loops}
-
-    @property
-    def at_last(self) -> Mend | None:
-        """Its faults say it themselves."""
-        return None
 
     @property
     def remake_spare_mm(self) -> float:
