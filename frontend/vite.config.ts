@@ -3,8 +3,9 @@ import { join } from 'node:path'
 import { gzipSync } from 'node:zlib'
 import tailwindcss from '@tailwindcss/vite'
 import react from '@vitejs/plugin-react'
-import { defineConfig, type Plugin } from 'vite'
+import type { Plugin } from 'vite'
 import { VitePWA } from 'vite-plugin-pwa'
+import { defineConfig } from 'vitest/config'
 
 /** The server does not compress while it serves, so the built text files are compressed once, here. */
 function precompress(): Plugin {
@@ -48,5 +49,6 @@ export default defineConfig({
     }),
   ],
   build: { outDir: '../src/tinknot/web/static/app', emptyOutDir: true, target: 'es2022' },
+  test: { testTimeout: 60_000 },
   server: { proxy: { '/api': 'http://127.0.0.1:5117' } },
 })

@@ -3,6 +3,7 @@ import { cleanup, render, screen } from '@testing-library/react'
 import { Component, type ReactNode } from 'react'
 import { afterEach, expect, it, vi } from 'vitest'
 import { Later } from './Later'
+import '../testing/patience'
 
 const Page = ({ name }: { name: string }) => <h1>{name}</h1>
 

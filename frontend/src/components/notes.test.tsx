@@ -16,7 +16,7 @@ it('names the field that a message is about', async () => {
     { path: '/sheet', message: 'Splice S5 does not serve this.' },
   ]
   const problem = { type: 'x', title: 'Not like this', status: 422, detail: '', errors }
-  show(<ErrorNote error={new ApiError(problem)} />)
+  await show(<ErrorNote error={new ApiError(problem)} />)
   const items = (await screen.findAllByRole('listitem')).map((i) => i.textContent)
   expect(items).toEqual([
     'End B, core 1, insulation od must be more than 0',

@@ -3,6 +3,7 @@ import { act, renderHook, waitFor } from '@testing-library/react'
 import { beforeEach, describe, expect, it, vi } from 'vitest'
 import { ApiError, UNREACHED } from '../api/client'
 import { type Kept, useAutosave } from './useAutosave'
+import '../testing/patience'
 
 type Words = { words: string }
 const refusal = (status: number) => new ApiError({ ...UNREACHED, status, type: 'tinknot:x' })

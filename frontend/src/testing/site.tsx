@@ -8,6 +8,7 @@ import { MemoryRouter } from 'react-router'
 import { afterEach, vi } from 'vitest'
 import { SessionGate } from '../session'
 import { SettingsProvider } from '../settings'
+import './patience'
 
 export type Answer = { status?: number; body?: unknown; etag?: string } | 'no connection'
 export interface Asked {

@@ -25,7 +25,7 @@ beforeEach(() => {
 })
 
 it('draws and names what is cut off, laid open, stays cold and heats', async () => {
-  show(<ZoneCut zone={ZONE} label="fed" />)
+  await show(<ZoneCut zone={ZONE} label="fed" />)
   const drawn = await screen.findByRole('figure', { name: 'Where to cut at A' })
   expect(drawn.textContent).toContain('End A, fed: cut 100 mm off, 1050 mm stay cold')
   expect(drawn.textContent).toContain('pipe, from 1050 mm on')
@@ -36,12 +36,12 @@ it('draws and names what is cut off, laid open, stays cold and heats', async () 
 })
 
 it('says what heats before the pipe', async () => {
-  show(<ZoneCut zone={{ ...ZONE, cold_mm: 600, early_mm: 750 }} label="" />)
+  await show(<ZoneCut zone={{ ...ZONE, cold_mm: 600, early_mm: 750 }} label="" />)
   expect((await screen.findByRole('figure')).textContent).toContain('750 mm heat before the pipe')
 })
 
 it('draws nothing for a plan of earlier days', async () => {
-  show(
+  await show(
     <>
       <p>drawn</p>
       <ZoneCut zone={{ ...ZONE, shown_mm: 0 }} label="" />
