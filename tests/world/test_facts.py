@@ -36,7 +36,6 @@ HARMLESS = {
     ("map.cores", "cold"): "cores ring through hot as well",
     ("test.before.continuity", "looked"): "cores ring through before an earth strap on one is taped over",
     ("lay.earth-lead", "ready"): "what lies under a strap is not played",
-    ("wrap.strap-out", "ready"): "the same of the mastic round it",
     ("test.before.continuity", "named"): "the map is read with the same leads, before or after",
     ("wrap.foil", "ready"): "foil and drain wires lie beside each other",
     ("fit.donor", "ready"): "which metal lies under which is not played",

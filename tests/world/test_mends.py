@@ -110,3 +110,11 @@ def test_moments_are_those_of_the_plan():
     """The play above goes over all the steps of a plan."""
     steps, found = planned("four-core-buried")
     assert [s.id for s, _, _ in moments(steps, found)] == [s.id for s in steps]
+
+
+def test_what_closes_over_one_core_leaves_the_others_and_the_cable_to_the_hand():
+    plan = plan_joint(file_of(Path(EXAMPLES["armoured-in-line"]).read_text()))
+    sleeved = {s.id for s in plan.steps if s.id.startswith("seal.core-sleeve")}
+    assert not sleeved & set(plan.step("fold.A").shut_by)
+    assert plan.step("surface.core-sleeve-1").shut_by == ["seal.core-sleeve-1"]
+    assert {*plan.step("connectors").shut_by} == sleeved  # a look at all of them

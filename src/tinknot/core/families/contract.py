@@ -164,6 +164,12 @@ class Recipe(Protocol[S]):
         ...
 
     @property
+    def waits_from(self) -> str:
+        """Behind what the parts wait that go over the whole cable, in words; empty where nothing is said of
+        it."""
+        ...
+
+    @property
     def at_last(self) -> Mend | None:
         """What is left to do about any fault when its own ways are shut off; None where a fault says it."""
         ...

@@ -115,6 +115,11 @@ class BaseRecipe(ABC, Generic[J, S]):
 
     at_last: Mend | None = CUT_OUT
 
+    @property
+    def waits_from(self) -> str:
+        """Nothing is said of it."""
+        return ""
+
     def __init__(self, joint: J, rules: RuleBook, today: date | None) -> None:
         self.joint, self.rules, self.today = joint, rules, today
         self.margins = margins_of(rules)
@@ -200,7 +205,7 @@ class BaseRecipe(ABC, Generic[J, S]):
             title = f"Order a part: {choice.title}"
             found.append(Remedy(id=f"order-{choice.layer}", title=title, why=advice, change={}))
         for pick in (p for p in s.picks if p.picked is None):
-            title = f"Order a part: {pick.title}" if pick.buys else pick.title.capitalize()
+            title = f"Order a part: {pick.title}" if pick.buys else pick.title[:1].upper() + pick.title[1:]
             found.append(Remedy(id=f"order-{pick.layer}", title=title, why=pick.advice, change={}))
         if s.parking and not s.parking.fits:
             found.append(

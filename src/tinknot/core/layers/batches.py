@@ -24,7 +24,7 @@ SURFACE_JACKET = Batch("surface-jacket", "Roughen the jacket on both sides")
 CRUTCH = Batch("crutch", "Fill both crutches")
 FOLD = Batch("fold", "Bend the armour back")
 CRIMPS = Batch("crimps", "Crimp the wires, each for itself")
-SQUARE = "Each measured from the sheath cut, square, one core at a time."
+SQUARE = "Square, one core at a time."
 LEAD_EDGES = Batch("lead-edges", "Wind mastic from the inner sheath on to the lead")
 SPRINGS = Batch("springs", "Cover the springs")
 WRAPS = {
@@ -67,10 +67,7 @@ TOGETHER = (
     "All in turns: the middle of each first, then one end of each, then the other. Keep every gun moving,"
     " shield the sheath."
 )
-ONE_BY_ONE = (
-    "One after the other: centre it over the connector, heat the middle first, round and round, then one end,"
-    " then the other."
-)  # two schools
+ONE_BY_ONE = "One after the other."  # two schools
 
 
 def seal_cores(words: str, text: str = "") -> Batch:

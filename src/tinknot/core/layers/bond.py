@@ -304,7 +304,7 @@ class EarthBond(Layer):
         """Along what the strap runs where it goes from metal to metal, in words."""
         skins = [SAID.get(p.skin, p.skin) for p in self._clamped]
         if set(skins) == {"armour"}:
-            return "to the armour on the other side"
+            return "from " + " to ".join(f"the armour on {p.end}" for p in self._clamped)
         if set(skins) == {"lead"}:
             return "from lead to lead, on bright metal"
         return "over " + ", ".join(f"{said} on {p.end}" for said, p in zip(skins, self._clamped, strict=True))

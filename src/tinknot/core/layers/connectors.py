@@ -9,7 +9,7 @@ from tinknot.core.acts import Join, Place, Thing, Tug
 from tinknot.core.drawing.model import Body, Circle, conductor_kind
 from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.facts import COUNTED, taken_off
-from tinknot.core.figures import MOST, mm
+from tinknot.core.figures import MOST, mm, said_mm
 from tinknot.core.joint.profile import Profile, Station
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import (
@@ -370,8 +370,9 @@ class Soldered(Connector):
     def how(self) -> How:
         """Wetting."""
         return How(
-            "Pull first, solder after: nothing may strain it. Lay the conductors side by side, heat until"
-            " the solder flows through.",
+            f"Pull first, solder after: nothing may strain it. Lay the conductors side by side over"
+            f" {said_mm(self.connector.length_mm)} mm, bound or hooked so that they hold without solder, heat"
+            " until the solder flows through.",
             "Wetted all round, the strands' outline seen, no spike, insulation not crept back.",
             "Dull, blobbed or spiked: cut it out.",
             ("heat-gun",),

@@ -1,14 +1,14 @@
 """The sleeve over one joined core."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 
 from tinknot.core.acts import Look, Place, Shrink, SlideTo, ThreadOn
 from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.facts import Fact, of, over_core, taken_off
-from tinknot.core.figures import LEAST, mm
+from tinknot.core.figures import LEAST, mm, said_mm
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Mend, Step, Threaded
 from tinknot.core.layers.mends import not_threaded
@@ -19,12 +19,14 @@ from tinknot.core.layers.tapes import wound_mm
 
 @dataclass(frozen=True)
 class CoreSleeve(Sleeve):
-    """Insulation restored over one connector; waits on that core's longer side."""
+    """Insulation restored over one connector, `made_mm` long once it is made; waits on that core's longer
+    side."""
 
     core: str = ""
     park_on: Side = "a"
     together: bool = False  # shrunk in turns with those of the other cores
     over_mica: bool = False  # the connector is wound in and wiped no more
+    made_mm: float = field(default=0.0, kw_only=True)
 
     def lies(self) -> Lies | None:
         """On its core."""
@@ -74,8 +76,10 @@ class CoreSleeve(Sleeve):
         """Threaded, wiped, closed from the middle, looked at; it cools with the other cores."""
         c, end = self.core, self.park_on.upper()
         closing = self.closing()
-        if self.hot:
-            closing = replace(closing, text=f"Centre it over the connector. {closing.text}")
+        past = (self.cut_length_mm - self.made_mm) / 2
+        how = "" if self.hot and self.together else f" {closing.text}"
+        centred = f"Centre it over the connector, {said_mm(past)} mm past each end of it.{how}"
+        closing = replace(closing, text=centred)
         seat, thing = Place(core=c, span_mm=self.span_mm), self.thing
         what = "the insulation" if self.over_mica else "connector and insulation"
         metal = () if self.over_mica else (Place(core=c, skin="connector", span_mm=self.span_mm),)

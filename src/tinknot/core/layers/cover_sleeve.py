@@ -17,7 +17,14 @@ from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Material, Mend, Minutes, Reading, Step, Threaded, Timer
 from tinknot.core.layers.mends import CUT_OUT, IN_TIME, not_threaded
 from tinknot.core.layers.sleeve import CLOSED, Closing, Sleeve
-from tinknot.core.layers.surfaces import abraded, degreased, roughened_gate, scratches, wiped_again
+from tinknot.core.layers.surfaces import (
+    OFF_MASTIC,
+    abraded,
+    degreased,
+    roughened_gate,
+    scratches,
+    wiped_again,
+)
 
 _PIECE = Mend("Seal that end with a wrap-around piece over it, under Choose, and plan again", "mended")
 
@@ -28,7 +35,8 @@ class CoverSleeve(Sleeve):
     cable's sheath unless it wraps around. `seals`: it is the one that keeps water out; `closes`: it closes
     the joint; `over`: the one end it lies on; `drawn`: the kind of body it is drawn as; `flexes`: the joint
     moves, and lies neither buried nor immersed; `open_ends`: those of A and B that it need not close on,
-    because a piece over them does; `roughened`: its sheaths are roughened already, and only wiped now."""
+    because a piece over them does; `roughened`: its sheaths are roughened already, and only wiped now;
+    `edges_mm`: where the sheath of A and of B ends, on the axis."""
 
     ends: tuple[CableEnd, ...] = ()
     overlap_mm: tuple[float, ...] = ()
@@ -41,8 +49,11 @@ class CoverSleeve(Sleeve):
     flexes: bool = False
     open_ends: str = ""
     roughened: bool = False
+    edges_mm: tuple[float, float] | None = None
 
     skin: ClassVar[str] = "sheath"  # what it seals on
+    edge: ClassVar[str] = "the sheath cut"  # from where its place is measured
+    past: ClassVar[str] = "behind"  # it, on what it seals on
 
     def lies(self) -> Lies | None:
         """Over the joint."""
@@ -159,7 +170,7 @@ class CoverSleeve(Sleeve):
                     "surface",
                     "build",
                     needs=self._beneath,
-                    text="Degrease what it will lie on. Let it flash off.",
+                    text=f"Degrease what it will lie on. {OFF_MASTIC} Let it flash off.",
                     focus_mm=self.span_mm,
                     acts=(degreased(self.rules, Place(span_mm=self.span_mm)),),
                 ),
@@ -196,6 +207,7 @@ class CoverSleeve(Sleeve):
             f"Wipe the roughened sheath on {end}",
             self.rules,
             "all that the adhesive will lie on",
+            keep_off=OFF_MASTIC,
             at=Place(end, skin="sheath", span_mm=self.span_mm),
             needs=self._beneath,
             batch=batches.WIPE_SHEATH,
@@ -205,22 +217,49 @@ class CoverSleeve(Sleeve):
         lined = self.part is not None and self.part.lined
         if self.part is not None and self.part.form == "barrier":
             return Closing(
-                "Slide it over the joint, overlap even on both sides. Fix both ends with springs, tuck every"
-                " edge in."
+                f"Slide it over the joint{self._centred}. Fix both ends with springs, tuck every edge in."
             )
         own = self.closing()
         if not self.hot:
-            return own
+            return replace(own, text=f"Centre it{self._centred}. {own.text}")
         text = (
-            f"Wrap it, close the rail to the stop, warm the {self.skin} on both sides. Heat the side away"
-            " from the rail first, the middle, then the ends."
+            f"Wrap it{self._centred}, close the rail to the stop, warm {self._warmed} on both sides. Heat the"
+            " side away from the rail first, the middle, then the ends."
             if self.wraps
-            else f"Pre-warm the {self.skin} on both sides, centre it. {own.text}"
+            else f"Pre-warm {self._warmed} on both sides, centre it{self._centred}. {own.text}"
         )
         caution = (
             "Keep the gun moving; stop heating an end once the adhesive shows." if lined else own.caution
         )
         return replace(own, text=text, caution=caution)
+
+    @property
+    def _past_mm(self) -> tuple[float, float]:
+        """How far behind the edges on A and on B its ends come before it is closed; below 0 in front of
+        them."""
+        assert self.edges_mm
+        more = max(0.0, (self.cut_length_mm - (self.span_mm[1] - self.span_mm[0])) / 2)
+        return self.edges_mm[0] - self.span_mm[0] + more, self.span_mm[1] + more - self.edges_mm[1]
+
+    @property
+    def _inside(self) -> bool:
+        """Whether it lies between the edges, on what comes out of them."""
+        return self.edges_mm is not None and max(self._past_mm) < 0
+
+    @property
+    def _warmed(self) -> str:
+        """Where it is warm first, in words."""
+        return "where it will seal" if self._inside else f"the {self.skin}"
+
+    @property
+    def _centred(self) -> str:
+        """Where its ends come, in words."""
+        if self.edges_mm is None:
+            return ""
+        said = [f"{said_mm(abs(x))} mm {self.past if x >= 0 else 'in front of'}" for x in self._past_mm]
+        if said[0] == said[1]:
+            return f", its ends {said[0]} {self.edge} on both sides"
+        return f", its ends {said[0]} {self.edge} on A and {said[1]} it on B"
 
     @property
     def _closed_at(self) -> str:

@@ -3,7 +3,7 @@
 from dataclasses import dataclass
 from math import pi
 
-from tinknot.core.acts import LayOn, Place, Thing
+from tinknot.core.acts import LayOn, Place, Thing, Wipe
 from tinknot.core.facts import over_all
 from tinknot.core.figures import mm
 from tinknot.core.layers import batches
@@ -47,8 +47,9 @@ class CrutchFill(Layer):
                 "build",
                 needs=over_all(),
                 text=(
-                    f"{self.tape.said}, pressed {mm(self.depth_mm):g} mm deep between the cores and round"
-                    " them, up on to what they come out of."
+                    "Wipe the cores and the edge they come out of clean, dry. Then"
+                    f" {self.tape.said}, pressed {mm(self.depth_mm):g} mm deep between the cores and round"
+                    " them, up on to that edge."
                 ),
                 look="No hollow left where the cores part.",
                 end=end,
@@ -56,6 +57,7 @@ class CrutchFill(Layer):
                 batch=batches.CRUTCH,
                 focus_mm=(x - 30, x + 30),
                 acts=(
+                    Wipe(at=Place(end, skin="insulation", span_mm=(x - self.depth_mm, x + self.depth_mm))),
                     LayOn(
                         at=Place(end, skin="core", span_mm=(x - self.depth_mm / 2, x + self.depth_mm / 2)),
                         thing=Thing(self.id, self.title, seals="mastic", of=self.tape.said),

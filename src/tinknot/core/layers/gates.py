@@ -30,6 +30,7 @@ ATTESTS: dict[Hold, Act] = {
 LABELLED = Note(thing=Thing("label", "label"))
 DEFER = "Defer to the local code and the permit. If in doubt, stop."
 BRIDGE = "screen bridge"
+SCREEN_STEP = "screen-dead"
 TOOLS = ("voltage tester and its proving unit", "insulation tester", "continuity tester", "calliper")
 
 
@@ -56,8 +57,9 @@ class Procedure(Layer):
         return Minutes(self.rules.number("time.base_min"))
 
     def tools(self) -> tuple[str, ...]:
-        """Proving."""
-        return TOOLS
+        """Proving, and looking for a current where a screen is proved dead."""
+        clamp = ("clamp meter",) if any(s.id == SCREEN_STEP for s in self.told) else ()
+        return (*TOOLS, *clamp)
 
 
 def procedure(rules: RuleBook, told: Iterable[Step], seen: Iterable[Fault] = ()) -> Procedure:
@@ -105,12 +107,15 @@ def screen_dead(bridge: str) -> Step:
     """The screen proved dead, and bridged where it has an earth elsewhere, in words."""
     ends = (Place("A", skin="screen"),)
     return Step(
-        "screen-dead",
+        SCREEN_STEP,
         "Prove the screen dead",
         "gate",
         "card",
         needs=(ISOLATED, GAS_FREE),
-        text=f"Screen to local earth, AC and DC.{bridge}",
+        text=(
+            "Clamp meter round the cable first: what it shows runs in the screen. Then screen to local"
+            f" earth, AC and DC.{bridge}"
+        ),
         caution="A screen earthed elsewhere carries that place's voltage when it is cut open.",
         action="It is dead",
         acts=(

@@ -2,6 +2,7 @@
 proofs."""
 
 from dataclasses import dataclass, replace
+from typing import ClassVar
 
 from tinknot.core.acts import Look, Place, Remove
 from tinknot.core.facts import DONE, MEASURED, Fact
@@ -103,25 +104,30 @@ class EdgesRoughened(Layer):
 
     def work(self) -> tuple[Step, ...]:
         """Both sides."""
-        return tuple(
-            roughening(
-                f"surface.{self.of}.{e}",
-                f"Roughen the jacket, side {e}",
-                self.rules,
-                self.reach_mm,
-                at=Place(e, skin="sheath"),
-                flexes=False,
-                batch=batches.SURFACE_JACKET,
-                needs=(Fact("looked", Place(skin="damage")),),
-                label="from the damage",
-            )
-            for e in "AB"
+        open_ = "Keep a cloth over the hole meanwhile: the dust conducts and keeps water."
+        return tuple(replace(self._roughened(e), caution=open_) for e in "AB")
+
+    def _roughened(self, e: str) -> Step:
+        return roughening(
+            f"surface.{self.of}.{e}",
+            f"Roughen the jacket, side {e}",
+            self.rules,
+            self.reach_mm,
+            at=Place(e, skin="sheath"),
+            flexes=False,
+            batch=batches.SURFACE_JACKET,
+            needs=(Fact("looked", Place(skin="damage")),),
+            label="from the damage",
         )
 
 
 @dataclass(frozen=True)
 class RepairSleeve(CoverSleeve):
     """A wrap-around sleeve over the damage and well onto sound jacket on both sides."""
+
+    skin: ClassVar[str] = "jacket"
+    edge: ClassVar[str] = "the damage"
+    past: ClassVar[str] = "beyond"
 
     def _surfaces(self) -> tuple[Step, ...]:
         """Both edges of the place, roughened before, wiped clean."""

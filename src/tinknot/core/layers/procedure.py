@@ -185,7 +185,8 @@ def screen_through(uohm: float, by: str = "sound screen") -> tuple[Step, ...]:
                 taken="after",
             ),
             text=(
-                f"Take its bridge off, one end first. Four wires, from {by} to {by} at the cable's ends or"
+                "Take its bridge off, one end first; with a current in it, once its far end is isolated."
+                f" Four wires, from {by} to {by} at the cable's ends or"
                 " test points."
             ),
             acts=(

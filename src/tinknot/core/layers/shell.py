@@ -44,7 +44,7 @@ from tinknot.core.layers.contract import (
 )
 from tinknot.core.layers.mends import CUT_OUT, IN_TIME
 from tinknot.core.layers.pour import CutShell, Pour
-from tinknot.core.layers.surfaces import abraded, roughened_gate, wiped_again
+from tinknot.core.layers.surfaces import OFF_MASTIC, abraded, roughened_gate, wiped_again
 from tinknot.core.rulebook import RuleBook
 
 _FILL = "Fill to the brim."
@@ -259,6 +259,7 @@ class ResinShell(Layer):
                 f"Wipe the roughened sheath on {e.name}",
                 self.rules,
                 "all that will lie in resin",
+                keep_off=OFF_MASTIC,
                 at=self._skin(e.name),
                 needs=over_all(),
                 batch=batches.WIPE_SHEATH,
@@ -331,6 +332,12 @@ class ResinShell(Layer):
         bore, od = self.cut.mouths_mm[n], self.ends[n].sheath.least_mm
         return round(pi / 4 * (bore**2 - od**2) / TAPE_MM, -2)
 
+    @property
+    def _behind(self) -> str:
+        """Where its ends come, from the sheath cuts."""
+        a, b = (f"{said_mm(x)} mm behind the sheath cut" for x in self.sheath_in_mm)
+        return f"{a} on both sides" if a == b else f"{a} on A and {b} on B"
+
     def _closed(self) -> Step:
         """Round the joint and tight, but for where it is filled."""
         apart = "the spacers in their places" if self.spaced else self.spacers_said
@@ -339,8 +346,8 @@ class ResinShell(Layer):
             f"{apart}. {self._built_up}. Slide the mould over the joint and on to it, tape that end tight,"
             f" and stand it upright, {self._lower} below, the upper end open."
             if self.tube
-            else f"{self.cut.shell.said}: {self._cut_words('cut the ends ')}, {apart}, centre it, tape both"
-            " ends tight."
+            else f"{self.cut.shell.said}: {self._cut_words('cut the ends ')}, {apart}, centre it,"
+            f" its ends {self._behind}, tape both ends tight."
         )
         return Step(
             "shell.close",

@@ -204,7 +204,7 @@ class Sleeve(Layer):
         """How it closes: by heat from the middle, or by drawing out its core."""
         if not self.hot:
             return Closing(
-                "Centre it. Draw its core out slowly from the middle end, so that it closes evenly.",
+                "Draw its core out slowly from the middle end, so that it closes evenly.",
                 "Once it is down it cannot be moved.",
             )
         return Closing(

@@ -76,6 +76,9 @@ def roughening(
     )
 
 
+OFF_MASTIC = "Keep off what is laid already: a wipe takes it off."
+
+
 def wiped_again(
     step: str,
     title: str,
@@ -86,15 +89,19 @@ def wiped_again(
     needs: tuple[Fact, ...],
     batch: Batch,
     makes: tuple[Fact, ...] = (),
+    keep_off: str = "",
 ) -> Step:
-    """What was roughened early, in words, wiped just before it is closed."""
+    """What was roughened early, in words, wiped just before it is closed; `keep_off`: what is not wiped, as a
+    sentence."""
     return Step(
         step,
         title,
         "surface",
         "build",
         needs=needs,
-        text=f"Degrease {what}, with a fresh cloth. Let it flash off.",
+        text=" ".join(
+            s for s in (f"Degrease {what}, with a fresh cloth.", keep_off, "Let it flash off.") if s
+        ),
         caution="Solvent away from heat.",
         batch=batch,
         end=at.end,

@@ -168,6 +168,8 @@ class TapeWrap(Layer):
         """Wiped, wound, looked at."""
         where = self.own or (f"core {self.core}" if self.core else "the place")
         clean = Fact("clean", Place(core=self.core, span_mm=self.span_mm))
+        wide = self.span_mm[1] - self.span_mm[0]
+        middle = "the connector" if self.core and not self.own else "what it closes"
         return (
             Step(
                 f"surface.{self.id}",
@@ -188,7 +190,7 @@ class TapeWrap(Layer):
                 "build",
                 needs=(clean,),
                 timers=(flash(self.rules, clean),),
-                text=f"{self.tape.said}: {self.how()}",
+                text=f"{self.tape.said}, over {said_mm(wide)} mm, {middle} in the middle of it: {self.how()}",
                 batch=batches.seal_cores("Insulate the cores with tape") if self.core else None,
                 action="Wound",
                 part_id=self.tape.id,

@@ -354,9 +354,8 @@ class EndCap(Sleeve):
         """Wiped, shrunk from its closed end, looked at."""
         closing = self.closing()
         clean = Fact("clean", Place("B", self.core, "insulation", self.span_mm))
-        if self.hot:
-            words = "Push it on to its stop. Heat the closed end first, then toward the cable."
-            closing = replace(closing, text=words)
+        own = "Heat the closed end first, then toward the cable." if self.hot else closing.text
+        closing = replace(closing, text=f"Push it on to its stop. {own}")
         return (
             Step(
                 f"surface.{self.id}",

@@ -107,6 +107,7 @@ class WireSleeve(CoverSleeve):
     """The one sleeve over a joined wire."""
 
     skin: ClassVar[str] = "wire"
+    edge: ClassVar[str] = "the insulation's edge"
 
     def closing(self) -> Closing:
         """Nothing beside it has to be shielded but the insulation."""

@@ -20,6 +20,7 @@ from tinknot.core.planning.ordering import ordered
 from tinknot.core.planning.partlist import parts_of
 from tinknot.core.planning.playing import broken
 from tinknot.core.planning.waiting import seen_at, threading
+from tinknot.core.planning.waiting_at import said_where
 from tinknot.core.world.laws import EDITION
 
 ALIKE = (
@@ -48,7 +49,7 @@ def compile_plan(recipe: Recipe[Any], s: Solution, made: Made | None = None, bri
     Raises InputError for a kit sheet whose steps run in a circle or name a step that this joint does not
     have."""
     joint, layers, finished = recipe.joint, s.layers, s.finished
-    order = ordered(layers, made or Made())
+    order = said_where(recipe, s, ordered(layers, made or Made()))
     steps = _written(order, brief)
     hands, waiting = s.minutes(recipe.rules).hands, _waiting_min(layers, order)
     return Plan(

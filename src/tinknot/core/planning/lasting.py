@@ -57,7 +57,9 @@ def _shuts(act: Act, step: Step) -> bool:
         )
     if isinstance(act, Join):
         return any(p.core and p.core == at.core for p in _touched(step))
-    return any(_same(p.core, at.core) and _same(p.end, at.end) for p in _touched(step))
+    if at.core:  # closed over one core, it leaves the others and the cable open to the hand
+        return any(p.core == at.core and _same(p.end, at.end) for p in _touched(step))
+    return any(_same(p.end, at.end) for p in _touched(step))
 
 
 def shut_by(steps: Sequence[Step]) -> dict[str, list[str]]:

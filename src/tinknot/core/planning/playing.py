@@ -13,6 +13,7 @@ from tinknot.core.joint.head import JointHead
 from tinknot.core.layers.contract import Layer, Step
 from tinknot.core.plan.plan import Plan, stamp
 from tinknot.core.planning.ordering import ordered
+from tinknot.core.planning.waiting_at import behind_mm
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.world.found import Found
 from tinknot.core.world.laws import Broken
@@ -44,21 +45,11 @@ def found_of(recipe: Recipe[Any], s: Solution) -> Found | None:
 def _waits(recipe: Recipe[Any], s: Solution, found: Found) -> dict[str, tuple[float, float]]:
     """Where each part that is threaded over the whole cable waits, mm on the joint's axis: behind the sheath
     cut as far as the plan keeps it, one behind the other."""
-    if s.parking is None:
-        return {}
-    used = s.parking.used_mm()
-    between, places = recipe.rules.number("park.between_mm"), {}
-    for end in found.ends:
-        mine = sorted(
-            (t for x in s.layers for t in x.threads() if t.track == "sheath" and t.end == end.name),
-            key=lambda t: t.order,
-        )
-        taken = sum(t.length_mm for t in mine) + between * (len(mine) - 1)
-        x = max(0.0, used.get(end.name, 0.0) - taken)
-        for t in mine:
+    ends, places = {e.name: e for e in found.ends}, {}
+    for t, x in behind_mm(recipe, s):
+        if end := ends.get(t.end):
             here = sorted((end.edge_mm + end.away * x, end.edge_mm + end.away * (x + t.length_mm)))
             places[t.layer] = (here[0], here[1])
-            x += t.length_mm + between
     return places
 
 

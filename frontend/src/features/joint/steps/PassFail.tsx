@@ -1,16 +1,19 @@
 import { Ribbon } from '../../../components/Ribbon'
 import type { Step, WorkProps } from '../useWork'
 import { pictured } from './spoiled'
+import { together } from './words'
 
 /** What is looked for and what is not accepted: words, and where it can be drawn, this joint's own section. */
 export function PassFail({ steps, work, labels }: { steps: Step[] } & Pick<WorkProps, 'work' | 'labels'>) {
   const step = steps[0]
-  if (!step || (!step.look && !step.fails)) return null
+  const told = steps.length > 1 ? steps.filter((s) => s.kind !== 'park') : steps // a row tells where it waits
+  const [look, fails] = [together(told, 'look'), together(told, 'fails')]
+  if (!step || (!look && !fails)) return null
   const layers = new Set(step.hold ? [] : steps.map((s) => s.layer))
   const found = step.pictured && work.plan.section ? pictured(work.plan.section, step.pictured, layers) : null
   const sides = [
-    ['Good:', step.look, found?.good, 'border-success'],
-    ['Not good:', step.fails, found?.bad, 'border-error'],
+    ['Good:', look, found?.good, 'border-success'],
+    ['Not good:', fails, found?.bad, 'border-error'],
   ] as const
   return (
     <div className="grid grid-cols-1 gap-3 2xl:grid-cols-2">

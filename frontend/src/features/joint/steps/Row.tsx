@@ -35,7 +35,7 @@ export function Row({ joint, step, words, picked, toggle, read, set, instruments
         />
         <span className="min-w-0 grow">
           {step.title}
-          {words && <span className="quiet block text-base">{words}</span>}
+          {words && <span className="block text-lg">{words}</span>}
         </span>
         {figures.length === 1 && first?.unit === 'mm' && (
           <b className="text-2xl whitespace-nowrap">

@@ -30,7 +30,7 @@ import { eventOf, useReadings } from './readings'
 import { Tags } from './Tags'
 import { TesterFile } from './TesterFile'
 import { type Accepted, kindsOf, lackingTools, ToolPick, toolsFor } from './ToolPick'
-import { action, batchText, batchTitle, ownText } from './words'
+import { action, batchText, batchTitle, ownText, together } from './words'
 import { builtOf, didWork } from './work'
 
 const SPARE = 6 // figures that may all be left out are folded away from so many on
@@ -67,6 +67,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
   const apart = chosen.filter((s) => s.kind !== 'wait').map((s) => s.id)
   const words = batch ? batchText(steps) : step.text
   const long = (words ?? '').length > LONG
+  const caution = together(steps, 'caution')
   const behind = wanted.filter((s) => batch && !chosen.includes(s))
   const value = (s: Step, gate: string) => read(s.id, gate)?.value ?? null
   // one length to work to is the largest thing on the screen; everything else that is read has a field of its own
@@ -209,7 +210,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
         <PassFail steps={steps} work={work} labels={labels} />
       </div>
       <div className="contents min-w-0 flex-col gap-3 lg:flex">
-        {step.caution && <Caution>{step.caution}</Caution>}
+        {caution && <Caution>{caution}</Caution>}
         <Breaks plan={work.plan} steps={steps} />
         {kinds.length > 0 && works && (
           <ToolPick

@@ -2,7 +2,7 @@ import { expect, test } from 'vitest'
 import { lookOf, type Section } from '../../../components/section'
 import type { Step } from '../useWork'
 import { pictured } from './spoiled'
-import { action, batchText, batchTitle, ownText, spoken } from './words'
+import { action, batchText, batchTitle, ownText, spoken, together } from './words'
 
 const body = (id: string, kind: string, layer: string, core: string, from: number, to: number) => ({
   id,
@@ -142,7 +142,7 @@ test('words of a batch and of the large action', () => {
   }
   const cores = [step(said), step({ ...said, title: 'Cut core 2' })]
   expect(batchTitle(cores)).toBe('Cut the cores on A')
-  expect(batchText(cores)).toBe('From the sheath cut.')
+  expect(batchText(cores)).toBe('From the sheath cut. Square.')
   expect(batchText([step({})])).toBe('Square.')
   expect(action([step({})], 0)).toBe('Done')
   expect(action(cores, 0)).toBe('Cut: both')
@@ -158,6 +158,22 @@ test('unlike work in a batch says its own words', () => {
   const park = step({ kind: 'park', text: 'Over core 1.' })
   expect([cut, rough].map((s) => ownText(s, [cut, rough]))).toEqual(['', 'Abrade 50 mm.'])
   expect(ownText(park, [park])).toBe('Over core 1.')
+  const far = step({ kind: 'park', text: 'Over all.', look: 'It waits 20 mm or more behind the cut.' })
+  expect(ownText(far, [far, park])).toBe('Over all. It waits 20 mm or more behind the cut.')
+  expect(batchText([far, park])).toBe('')
+})
+
+test('a batch of unlike cuts says each; what is alike is said once, beside what its batch says', () => {
+  const said = { batch: 'units-A', batch_text: 'One at a time.', caution: 'No strand.', look: 'Square.' }
+  const one = step({ ...said, text: '1a: 33 mm, 1b: 51 mm.' })
+  const two = step({ ...said, text: '2a: 33 mm, 2b: 51 mm.', look: 'Square.' })
+  expect(batchText([one, two])).toBe('One at a time.')
+  expect([one, two].map((s) => ownText(s, [one, two]))).toEqual([one.text, two.text])
+  expect(spoken([one, two])).toContain('2a: 33 mm, 2b: 51 mm.')
+  expect(batchText([one, one])).toBe('One at a time. 1a: 33 mm, 1b: 51 mm.')
+  expect(ownText(one, [one, one])).toBe('')
+  expect(together([one, two], 'look')).toBe('Square.')
+  expect(together([one, { ...two, caution: 'No core.' }], 'caution')).toBe('No strand. No core.')
 })
 
 test('what is read aloud names the figures', () => {

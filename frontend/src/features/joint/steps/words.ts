@@ -8,12 +8,25 @@ export function batchTitle(steps: Step[]): string {
 
 /** What all steps of a batch have to be told; each one's own words stand in its row. */
 export function batchText(steps: Step[]): string {
-  return steps[0]?.batch_text || (steps[0]?.text ?? '')
+  const first = steps[0]
+  return first ? [first.batch_text, alike(steps) ? first.text : ''].filter(Boolean).join(' ') : ''
 }
 
-/** What stands in a step's own row: of what is threaded, and of work unlike the first of its batch. */
+/** Whether those of the first one's kind are all done in the same words. What is threaded is told one by one. */
+function alike(steps: Step[]): boolean {
+  const first = steps[0]
+  return first?.kind !== 'park' && steps.every((s) => s.kind !== first?.kind || s.text === first.text)
+}
+
+/** What stands in a step's own row: what its batch does not say, and where what is threaded waits. */
 export function ownText(step: Step, steps: Step[]): string {
-  return step.kind === 'park' || step.kind !== steps[0]?.kind ? step.text : ''
+  if (step.kind === 'park') return [step.text, step.look].filter(Boolean).join(' ')
+  return step.kind !== steps[0]?.kind || !alike(steps) ? step.text : ''
+}
+
+/** What several steps say in a field, each sentence once. */
+export function together(steps: Step[], field: 'look' | 'fails' | 'caution'): string {
+  return [...new Set(steps.map((s) => s[field]).filter(Boolean))].join(' ')
 }
 
 /** What is confirmed by the one large button: of steps that are unlike only that they are done. */
@@ -57,8 +70,9 @@ export function spoken(steps: Step[]): string {
   return [
     many ? batchTitle(steps) : first.title,
     many ? batchText(steps) : first.text,
+    ...(many ? steps.map((s) => ownText(s, steps)) : []),
     ...figures,
-    first.caution,
+    together(steps, 'caution'),
   ]
     .filter(Boolean)
     .map((words) => (words.endsWith('.') ? words : `${words}.`))

@@ -40,14 +40,16 @@ class Remedies:
         joint = self.joint
         mouths = "; ".join(self._wanted(c) for c in self.choices)
         why = f"{mouths}. {self._must()}"
+        if joint.landed == "both":
+            why = (
+                f"Closed parts are out where both ends are landed: a split part, a wrap-around sleeve, or one"
+                f" end taken off. {why[:1].upper()}{why[1:]}"
+            )
+            yield Remedy(id="split-part", title="Take a split part", why=why, change={})
+            return
         yield Remedy(id=f"order-{PART}", title=f"Order a {self.choosing.title}", why=why, change={})
         if joint.landed != "no":
-            why = (
-                "Closed parts are out where both ends are landed: a split part, a wrap-around sleeve, or one"
-                " end taken off."
-                if joint.landed == "both"
-                else "A split part goes round what is in the way."
-            )
+            why = "A split part goes round what is in the way."
             yield Remedy(id="split-part", title="Take a split part", why=why, change={})
         for c in self.choices:
             yield from self._built_up(c)

@@ -159,6 +159,7 @@ class JacketRecipe(AskingRecipe[JacketFile, JacketSolution]):
             properties=self.properties | {"lined"},
             ends=edges,
             overlap_mm=(self.overlap, self.overlap),
+            edges_mm=(-self.joint.length_mm / 2, self.joint.length_mm / 2),
             drawn="repair-sleeve",
         )
         window = sleeve.requires(under, under.between(*self.span))

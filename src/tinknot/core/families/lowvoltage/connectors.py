@@ -137,8 +137,8 @@ def what_to_order(job: Job) -> str:
     )
     metals = {c.metal for c in cores}
     metal = "bimetal, for aluminium and copper" if len(metals) > 1 else f"for {metals.pop()}"
-    kind = " that needs no heat" if job.build.cold_only else ""
     many = len(job.a.cores)
+    kind = f" that need{'' if many > 1 else 's'} no heat" if job.build.cold_only else ""
     return (
         f"Order {many} connector{'s' if many > 1 else ''}{kind} for {span}, {bore}, {metal}, rated"
         f" {job.joint.rated_voltage_v:g} V. One that lies here unlabelled: measure bore and conductor."

@@ -9,6 +9,8 @@ from tinknot.core.families.choice import Offer
 from tinknot.core.families.moulded.job import CureWay, MouldedJob, System
 from tinknot.core.formulas.adhesive import Band, bands_ml
 from tinknot.core.formulas.curing import LogEntry
+from tinknot.core.layers.moulded.part import closing_min
+from tinknot.core.layers.moulded.paste import laid_min
 from tinknot.core.layers.moulded.seat import Mouth
 from tinknot.core.parts.bonding import Bonding, serves_at
 from tinknot.core.parts.hot_melt import StockHotMelt
@@ -80,7 +82,7 @@ def _hours(minutes: float) -> str:
 class Tight:
     """What makes a part tight: the system and its part (None for a lining), how much it thickens what a mouth
     goes over, mm; why it does not serve here, empty where it does. Of a paste: its nozzle, how long it can be
-    worked, min, and the ways to cure it."""
+    worked, min, whether only that is too short, and the ways to cure it."""
 
     system: System
     part: StockHotMelt | StockPaste | None = None
@@ -88,6 +90,7 @@ class Tight:
     why_not: str = ""
     nozzle: StockNozzle | None = None
     open_min: float = 0.0
+    stiff: bool = False
     cures: tuple[CureAt, ...] = field(default=())
     cured: CureAt | None = None
 
@@ -120,8 +123,8 @@ class Tight:
 class Adhesives:
     """What there is to make a part tight, in the order it is tried."""
 
-    def __init__(self, joint: MouldedJob, rules: RuleBook, today: date | None) -> None:
-        self.joint, self.rules, self.today = joint, rules, today
+    def __init__(self, joint: MouldedJob, mouths: int, rules: RuleBook, *, today: date | None) -> None:
+        self.joint, self.mouths, self.rules, self.today = joint, mouths, rules, today
 
     def all(self) -> list[Tight]:
         """Nothing to add first, then tape, paste and sealant as they stand in stock."""
@@ -154,7 +157,28 @@ class Adhesives:
         if not why and system == "paste" and nozzle is None:
             why = "no mixing nozzle in stock fits it"
         life = paste.open_law().pot_life_min(max(self.joint.ambient_c, paste.least_temperature_c))
-        return Tight(system, paste, 0.0, why, nozzle=nozzle, open_min=life, cures=cures, cured=cured)
+        stiff = "" if why else self._stiff(life)
+        return Tight(
+            system,
+            paste,
+            0.0,
+            why or stiff,
+            nozzle=nozzle,
+            open_min=life,
+            stiff=bool(stiff),
+            cures=cures,
+            cured=cured,
+        )
+
+    def _stiff(self, life_min: float) -> str:
+        """Whether it is stiff before the part is closed over it."""
+        takes = laid_min(self.rules, self.mouths) + closing_min(self.rules)
+        if at_most(takes, life_min):
+            return ""
+        return (
+            f"at {self.joint.ambient_c:g} °C it can be worked for {life_min:.1f} min; laying it on and"
+            f" closing the part over it take {takes:.1f} min, {takes - life_min:.1f} min too long"
+        )
 
     def _late(self, c: CureAt) -> bool:
         return self.joint.within_h is not None and not at_most(c.full_min, self.joint.within_h * 60)

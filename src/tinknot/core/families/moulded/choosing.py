@@ -30,15 +30,22 @@ class Judged:
     misses: Mapping[str, Mapping[int, str]]
 
     @property
-    def fits(self) -> bool:
-        """Whether the adhesive serves and some part fits with it."""
-        return not self.tight.why_not and any(not m and i not in self.bars for i, m in self.misses.items())
+    def has_part(self) -> bool:
+        """Whether some part would fit with it."""
+        return any(not m and i not in self.bars for i, m in self.misses.items())
 
     @property
-    def worth(self) -> tuple[bool, bool, bool]:
-        """What is worked out first: what fits, what serves, what only a mouth speaks against."""
+    def fits(self) -> bool:
+        """Whether the adhesive serves and some part fits with it."""
+        return not self.tight.why_not and self.has_part
+
+    @property
+    def worth(self) -> tuple[bool, bool, bool, bool]:
+        """What is worked out first: what fits, what needs nothing but time, what serves, what only a mouth
+        speaks against."""
         near = any(i not in self.bars for i in self.misses)
-        return not self.fits, bool(self.tight.why_not), not near
+        in_time = self.tight.stiff and self.has_part
+        return not self.fits, not in_time, bool(self.tight.why_not), not near
 
 
 @dataclass(frozen=True)
@@ -92,7 +99,7 @@ class Choosing:
         and every adhesive with its reason."""
         joint, misses = self.place.joint, dict[float, Mapping[str, Mapping[int, str]]]()
         judged = []
-        for tight in Adhesives(joint, self.rules, self.today).all():
+        for tight in Adhesives(joint, self.place.mouths, self.rules, today=self.today).all():
             if joint.adhesive not in (None, tight.system):
                 continue
             if tight.thick_mm not in misses:
@@ -127,6 +134,8 @@ class Choosing:
         wanted, ranked = self.place.joint.boot, choices[0].ranked
         picked = next((r.candidate.id for r in ranked if wanted in (None, r.candidate.id)), None)
         paste = None
+        if j.tight.stiff:  # the part is the right one, at another hour
+            return Found(j.tight, tuple(c.with_part(picked) for c in choices), None)
         if j.tight.why_not:
             picked = None
         if picked is not None and isinstance(j.tight.part, StockPaste):
@@ -239,9 +248,23 @@ class Choosing:
         if duties := ", ".join(self.place.joint.duties):
             need += f", {duties}"
         advice = "Order an adhesive that holds on this sheath and serves where it lies; a sheet says so."
+        quick = any(j.tight.stiff for j in judged)
+        if quick:
+            advice = (
+                "Work in a cooler hour or in the shade, and plan again with its temperature; or order one"
+                " that can be worked longer."
+            )
         bare = self.place.joint.sheath == "fluoropolymer" and not self.place.joint.treated
         if bare:
             advice = (
                 "Etch the sheath and say so on the card, or seal it mechanically with a gland or a clamp."
             )
-        return Pick("adhesive", "adhesive", need, tuple(offers), picked=picked, advice=advice, buys=not bare)
+        return Pick(
+            "adhesive",
+            "adhesive",
+            need,
+            tuple(offers),
+            picked=picked,
+            advice=advice,
+            buys=not (bare or quick),
+        )

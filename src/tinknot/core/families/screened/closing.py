@@ -37,6 +37,7 @@ def covers_of(job: ScreenedJob, span: Span, half: float) -> Iterator[CoverSleeve
         properties=job.properties,
         ends=(_end(job, 0), _end(job, 1)),
         overlap_mm=(-half - span[0], span[1] - half),
+        edges_mm=(-half, half),
         park_order=3,
         seals=ends != "AB",
         closes=True,

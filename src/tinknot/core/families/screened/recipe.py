@@ -16,6 +16,7 @@ from tinknot.core.families.screened.splices import other_ways
 from tinknot.core.families.screened.stack import solved
 from tinknot.core.families.screened.twisted import Twist
 from tinknot.core.figures import mm
+from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.plan.parts import CoreOut, PartOut
 from tinknot.core.plan.plan import Plan
 from tinknot.core.world.found import Found, FoundEnd
@@ -23,6 +24,8 @@ from tinknot.core.world.found import Found, FoundEnd
 
 class ScreenedRecipe(ScreenedJob):
     """The joint, how it is told, and what else could be done."""
+
+    waits_from = CoverSleeve.edge
 
     def as_found(self, s: ScreenedSolution) -> Found:
         """Both ends with their units, each as thick as the thickest of its cores."""

@@ -91,6 +91,17 @@ def _through_ohm(job: Job) -> dict[str, float]:
     }
 
 
+def _length_unknown(job: Job) -> str:
+    """What the proof of continuity cannot tell where nobody says how long the cable is."""
+    if job.joint.cable_length_m is not None or job.made.began_before:
+        return ""
+    most = job.rules.number("continuity.limit_ohm")
+    return (
+        "The cable's length is not on the card: each core's continuity is judged by the rule book's"
+        f" {most:g} Ω for any cable. Type the length, and the limit follows from the conductor."
+    )
+
+
 def solution_of(
     work: Work, steps: int, connectors: Set, cores: Cores, covered: Stack | None
 ) -> CableSolution:
@@ -110,7 +121,10 @@ def solution_of(
         kept=cores.kept,
         picks=picks,
         crutch_mm=cores.crutch_mm,
-        warnings=(*(covered.warnings if covered else ()), *([w] if (w := _mandrel(job)[1]) else [])),
+        warnings=(
+            *(covered.warnings if covered else ()),
+            *(w for w in (_mandrel(job)[1], _length_unknown(job)) if w),
+        ),
     )
     if (
         covered is None

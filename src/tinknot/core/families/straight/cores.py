@@ -75,6 +75,7 @@ def core_sleeve(job: Job, i: int, connector: StockConnector, centre: float) -> C
         properties=job.properties - {"lined"},
         voltage_v=job.joint.rated_voltage_v,
         core=core.name,
+        made_mm=connector.length_mm + 2 * connector.growth_mm,
         heat_caution=(
             "Keep the gun moving. Shield the sheath."
             if job.build.closure in ("resin", "wrap-around")  # nothing over the cable waits beside it

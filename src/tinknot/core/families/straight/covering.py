@@ -186,6 +186,7 @@ def _sleeve(work: Work, cores: Cores, cover: Cover) -> CoverSleeve:
         voltage_v=job.joint.rated_voltage_v if cover.bears else None,
         ends=cover.ends(job),
         overlap_mm=cover.overlaps_mm(job, cores),
+        edges_mm=(-cores.layout.gap_mm / 2, cores.layout.gap_mm / 2),
         least_wall_mm=min(work.kind.wall_mm(e) for e in job.ends) if cover.closes else 0.0,
         seals=cover.seals,
         over=cover.over,

@@ -147,7 +147,8 @@ def over_springs(job: Job, bond: EarthBond, under: Profile) -> tuple[list[PlainW
         words = (
             "Over spring and tape, as far as the lead lies bare, and on to the inner sheath."
             if h.skin == "lead-sheath"
-            else "Over spring, tape and wire ends, as far as the armour lies; no point stands out."
+            else "Over spring, tape and wire ends, as far as the"
+            f" {'mesh' if h.skin == 'screen' else 'armour'} lies; no point stands out."
         )
         found.append(
             wound_once(

@@ -67,6 +67,11 @@ class StraightRecipe(CableRecipe):
         return self._solved[key]
 
     @property
+    def waits_from(self) -> str:
+        """Where the end laid open begins."""
+        return self.work.kind.sleeve.edge
+
+    @property
     def skin(self) -> str:
         """What its outside is called."""
         return self.work.kind.skin

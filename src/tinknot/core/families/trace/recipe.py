@@ -38,6 +38,7 @@ class TraceRecipe(TraceStack):
     cable or does not add up."""
 
     at_last: Mend | None = None  # its faults say it themselves
+    waits_from = ""
 
     def solve(self) -> TraceSolution:
         """The stack with the cable's arithmetic; a loop bent too tight or a circuit too long stops it."""

@@ -1,7 +1,7 @@
 """A moulded part: threaded, turned the right way, put in its place, shrunk mouth by mouth, looked at."""
 
 from collections.abc import Iterator, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 
 from tinknot.core.acts import Act, Look, Note, Place, Shrink, SlideTo, Thing, ThreadOn, Try
 from tinknot.core.choosing.park import Side
@@ -35,6 +35,11 @@ from tinknot.core.rulebook import RuleBook
 
 _NEW = Mend("Cut it off, clean the place and put a new one on", "new-part")
 _AGAIN = Mend("Cut it off with what it goes over, and begin again", "remake")
+
+
+def closing_min(rules: RuleBook) -> float:
+    """Sliding a part to its marks, shrinking it and looking at it, min: half of what is allowed for it."""
+    return rules.number("time.boot_min") / 2
 
 
 @dataclass(frozen=True)
@@ -109,9 +114,16 @@ class MouldedPart(Layer):
             *self._threaded(),
             *self._tried(),
             *self.areas.steps(),
-            *self._shrunk(),
-            *self._looked_at(),
+            *self._closed(),
+            *self._cooled(),
         )
+
+    def _closed(self) -> Iterator[Step]:
+        """From its place to the look at it, with the minutes that they share."""
+        steps = (*self._shrunk(), self._looked_at())
+        each = closing_min(self.rules) / sum(len(s.acts) for s in steps)
+        for s in steps:
+            yield replace(s, acts=tuple(replace(a, minutes=each) for a in s.acts))
 
     def _mouths(self) -> str:
         return ", ".join(f"{self.part.mark(m.opening)} on {m.on}" for m in self.seat.mouths)
@@ -270,9 +282,8 @@ class MouldedPart(Layer):
         """A mouth closed on what it lies on."""
         return Fact("closed", m.place, self.id)
 
-    def _looked_at(self) -> Iterator[Step]:
-        hot = batches.look(self.id, self.title)
-        yield Step(
+    def _looked_at(self) -> Step:
+        return Step(
             f"inspect.{self.id}",
             f"Look at the {self.title} while it is hot",
             "inspect",
@@ -283,12 +294,15 @@ class MouldedPart(Layer):
                 f"{', lip in its groove' if self.lipped else ''}."
             ),
             fails="A gap that is still soft: heat it once more. Else off with it.",
-            batch=hot,
+            batch=batches.look(self.id, self.title),
             photo=True,
             pictured="own",
             acts=(Look(at=Place(span_mm=self.span_mm), thing=self.thing),),
             focus_mm=self.span_mm,
         )
+
+    def _cooled(self) -> Iterator[Step]:
+        """Wiped, where something is squeezed out; left until it is cold."""
         if self.worked_from:
             burns = self.rules.number("adhesive.wipe_c")
             yield Step(
@@ -314,7 +328,7 @@ class MouldedPart(Layer):
             [(self.id, self.cool_min)],
             self.rules.number("cool.touch_c"),
             needs=(of("noted", self.id) if self.worked_from else of("looked", self.id),),
-            batch=hot,
+            batch=batches.look(self.id, self.title),
         )
 
     # --- how it is drawn --------------------------------------------------------------------------------

@@ -31,6 +31,11 @@ from tinknot.core.rulebook import RuleBook
 _OFF = Mend("Take the part off, clean all of it away and begin again with a new one", "remake")
 
 
+def laid_min(rules: RuleBook, bands: int) -> float:
+    """What laying on takes, min: half of what is allowed for a mouth, the rest is cartridge and nozzle."""
+    return rules.number("time.mouth_min") / 2 * bands
+
+
 @dataclass(frozen=True)
 class PasteBands(Layer):
     """Paste or sealant laid on in bands. `count` cartridges, of which `taken` (a share of an opened one),
@@ -139,7 +144,8 @@ class PasteBands(Layer):
     def _laid(self, mouths: Sequence[Mouth], mixed: Fact) -> tuple[LayOn, ...]:
         """A band on each."""
         thing = Thing(mixed.thing, "paste", seals="adhesive", of=self.paste.said)
-        return tuple(LayOn(at=m.place, thing=thing, seals_on=(m.place,)) for m in mouths)
+        each = laid_min(self.rules, 1)
+        return tuple(LayOn(minutes=each, at=m.place, thing=thing, seals_on=(m.place,)) for m in mouths)
 
     def _timer(self, since: Fact) -> tuple[Timer, ...]:
         return (Timer("worked", "adhesive can be worked", since, None, most_min=self.open_min),)

@@ -140,6 +140,9 @@ class Underneath(Layer):
         return ("tools by the fitting's sheet",) if self.what == "build" else ()
 
 
+_WHOLE = Gate("whole", "fitting to the far end's screen", "mΩ", instrument="low-ohm-meter")
+
+
 def boot_procedure(
     proofs: Proofs,
     *,
@@ -156,6 +159,7 @@ def boot_procedure(
     screen may read to the fitting, None where there is none; `by_hand`: a thin cable is bent by hand;
     `good_for`: what its seal keeps out."""
     r, bent = proofs.rules, _planes(mandrel_mm, by_hand)
+    last = (read("bend", "after"),) if bent else (DONE,)
     return gates.procedure(
         r,
         (
@@ -177,8 +181,9 @@ def boot_procedure(
                 "Right way round, clean, whole, the readings are noted.",
                 needs=(Fact("tried"),),
             ),
-            proofs.together("after", (DONE,)),
             *bent,
+            proofs.together("after", last),
+            *_screen_after(screen_mohm, last),
             gates.proved(
                 r,
                 f"It is {state}, closed at every mouth, and its readings stand.",
@@ -215,10 +220,14 @@ def _screen(most_mohm: float | None, beneath: Fact) -> tuple[Step, ...]:
                         most=1000 * most_mohm,
                         instrument="low-ohm-meter",
                     ),
+                    _WHOLE,
                 ),
                 taken="before",
             ),
-            text="Four wires: from sound braid to bare metal of the fitting.",
+            text=(
+                "Four wires: from sound braid to bare metal of the fitting. Then from the fitting to the"
+                " screen at the cable's other end, to compare with at the end."
+            ),
             acts=(
                 Read(
                     what="resistance",
@@ -226,6 +235,27 @@ def _screen(most_mohm: float | None, beneath: Fact) -> tuple[Step, ...]:
                     leads=(Place("A", skin="fitting"),),
                 ),
             ),
+            tools=("low-ohm-meter",),
+        ),
+    )
+
+
+def _screen_after(most_mohm: float | None, needs: tuple[Fact, ...]) -> tuple[Step, ...]:
+    """The same once it was shrunk and bent, from where the screen can still be reached."""
+    if most_mohm is None:
+        return ()
+    return (
+        Step(
+            "test.after.screen",
+            "Screen to fitting, once more",
+            "test",
+            "prove",
+            needs=needs,
+            reading=Reading((_WHOLE,), taken="after"),
+            text="Four wires: from the fitting's face to the screen at the cable's other end, as before.",
+            look="No more than a tenth above what was read before.",
+            fails="The braid has parted at the fitting: off with the part.",
+            acts=(Read(what="resistance", between=(Place(skin="screen"), Place("A", skin="fitting"))),),
             tools=("low-ohm-meter",),
         ),
     )

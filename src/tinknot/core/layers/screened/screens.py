@@ -272,7 +272,7 @@ class DonorBraid(Layer):
         return (
             Step(
                 f"park.{self.id}",
-                "Thread the donor braid",
+                f"Thread the donor braid on {self.end}",
                 "park",
                 "park",
                 needs=(taken_off(self.end, "sheath"),),
