@@ -116,6 +116,14 @@ def test_a_length_that_nobody_typed_is_told_and_the_limit_follows_once_it_is():
     assert limit == pytest.approx((1.83 * 80 * 1.1 + 2) / 1000, rel=0.03)
 
 
+def test_tap_connectors_keep_apart_the_neutral_is_first_and_gloves_are_at_hand():
+    plan = example("overhead-tap")
+    joins = [s for s in plan.steps if s.id.startswith("join.")]
+    assert all("100 mm or more from the next one" in s.text for s in joins)
+    assert ["neutral or PEN goes on first" in s.text for s in joins] == [True, False, False]
+    assert "insulating gloves and mat" in plan.tools
+
+
 def test_a_current_in_the_screen_is_looked_for_first():
     plan = example("screened-pairs")
     assert plan.step("screen-dead").text.startswith("Clamp meter round the cable first")

@@ -8,6 +8,7 @@ from tinknot.core.drawing.model import Body, Circle, conductor_kind
 from tinknot.core.drawing.outline import height
 from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.facts import MEASURED, Fact, of, taken_off
+from tinknot.core.figures import mm
 from tinknot.core.joint.cable import CableEnd, Core
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
@@ -256,6 +257,8 @@ class Piercing(Layer):
             else "until the head parts"
         )
         what = "earthing connector" if self.earthing else "tap connector"
+        near = f"{mm(self.rules.number('tap.between_mm')):g} mm or more from the next one."
+        first = " The neutral or PEN goes on first, and comes off last." if self.core == self.first else ""
         return (
             Step(
                 f"join.{self.core}",
@@ -264,9 +267,11 @@ class Piercing(Layer):
                 "build",
                 needs=self._needs(),
                 text=(
-                    f"On the insulated core, no stripping. Tighten evenly {torque}; its socket points down."
+                    f"On the insulated core, no stripping, {near} Tighten evenly {torque}; its socket points"
+                    " down."
                     if self.earthing
-                    else f"Main and tap fully into their grooves, no stripping. Tighten evenly {torque}."
+                    else f"Main and tap fully into their grooves, no stripping, {near} Tighten evenly"
+                    f" {torque}.{first}"
                 ),
                 caution="Never used twice. Hold the connector, not the main.",
                 look=(
@@ -316,8 +321,8 @@ class Piercing(Layer):
         )
 
     def tools(self) -> tuple[str, ...]:
-        """Drivers."""
-        return ("insulated driver", "core separator")
+        """Drivers, and what keeps the hand from a main that is live after all."""
+        return ("insulated driver", "core separator", "insulating gloves and mat")
 
 
 @dataclass(frozen=True)

@@ -124,7 +124,10 @@ class WireSleeve(CoverSleeve):
                 "surface",
                 "build",
                 needs=self._beneath,
-                text="Degrease connector and insulation where the sleeve will lie. Let it flash off.",
+                text=(
+                    "Degrease connector and insulation where the sleeve will lie, what is left of flux"
+                    " too. Let it flash off."
+                ),
                 focus_mm=self.span_mm,
                 acts=tuple(
                     degreased(self.rules, Place(e.name, skin="sheath", span_mm=self.span_mm))
