@@ -13,6 +13,7 @@ from hypothesis import strategies as st
 from tests.boot import BREAKOUT, CAP, PLUG, STRAIGHT, boot
 from tests.conftest import cases
 from tinknot.core.errors import InputError
+from tinknot.core.families.choice import Made
 from tinknot.core.layers.moulded.seat import Course
 from tinknot.core.parts.boot import StockBoot
 from tinknot.core.plan.parts import ChoiceOut, OfferOut
@@ -393,11 +394,12 @@ def test_insulation_and_screen_are_read_after_it_was_bent():
     plan = planned()
     order = [s.id for s in plan.steps]
     bent = max(order.index(f"test.after.flex-{n}") for n in (1, 2, 3, 4))
-    for last in ("test.after.insulation", "test.after.screen"):
+    for last in ("test.after.insulation", "test.after.whole"):
         assert order.index(last) > bent
-    far = [g.label for g in plan.step("test.before.screen").gates][1]
-    assert [g.label for g in plan.step("test.after.screen").gates] == [far]
-    assert planned(braid="none").step("test.after.screen") is None
+    assert order.index("test.before.whole") < order.index("before-closing")
+    before, after = (plan.step(f"test.{w}.whole").gates[0] for w in ("before", "after"))
+    assert (before.label, before.required) == (after.label, True)
+    assert planned(braid="none").step("test.after.whole") is None
 
 
 # --- what goes wrong ----------------------------------------------------------------------------------------
@@ -657,3 +659,6 @@ def test_paste_that_would_be_stiff_before_the_part_is_closed_is_refused_by_its_m
         assert f"can be worked for {life:.1f} min" in offers(plan)["EP-50"]
         (only,) = plan.remedies
         assert "cooler hour" in only.why  # the part is the right one
+        begun = plan_joint(boot(PLUG, ambient_c=air_c), made=Made(done=("isolated",)))
+        assert begun.verdict == "planned"  # and what is begun is told, not refused
+        assert [b.law for b in begun.breaks] == [9]

@@ -10,8 +10,8 @@ from tinknot.core.families.contract import asking
 from tinknot.core.rulebook import RuleBook
 
 
-def _recipe(joint: BootFile, rules: RuleBook, today: date | None, _: Made | None) -> BootRecipe:
-    return BootRecipe(joint, rules, today)
+def _recipe(joint: BootFile, rules: RuleBook, today: date | None, made: Made | None) -> BootRecipe:
+    return BootRecipe(joint, rules, today, begun=bool(made and made.done))
 
 
 BOOT = asking(

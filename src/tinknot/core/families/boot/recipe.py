@@ -44,12 +44,12 @@ COPPER = 0.35  # of the cable's cross-section, to reckon how long it holds heat
 class BootRecipe(AskingRecipe[BootFile, BootSolution]):
     """One moulded part with one rule book on one day."""
 
-    def __init__(self, joint: BootFile, rules: RuleBook, today: date | None) -> None:
+    def __init__(self, joint: BootFile, rules: RuleBook, today: date | None, *, begun: bool = False) -> None:
         joint.check()
         super().__init__(joint, rules, today)
         self.properties -= {"lined"}  # what keeps water out is chosen with its adhesive
         self.place = Place(joint, rules)
-        self.choosing = Choosing(self.place, rules, self.margins, self.properties, today=today)
+        self.choosing = Choosing(self.place, rules, self.margins, self.properties, today=today, begun=begun)
 
     @cached_property
     def sleeves(self) -> Mapping[str, StockSleeve]:

@@ -121,9 +121,10 @@ class Tight:
 
 
 class Adhesives:
-    """What there is to make a part tight, in the order it is tried."""
+    """What there is to make a part tight, in the order it is tried. `mouths`: of the part, whose bands must
+    be laid and closed in time; None where that is not asked."""
 
-    def __init__(self, joint: MouldedJob, mouths: int, rules: RuleBook, *, today: date | None) -> None:
+    def __init__(self, joint: MouldedJob, mouths: int | None, rules: RuleBook, *, today: date | None) -> None:
         self.joint, self.mouths, self.rules, self.today = joint, mouths, rules, today
 
     def all(self) -> list[Tight]:
@@ -172,6 +173,8 @@ class Adhesives:
 
     def _stiff(self, life_min: float) -> str:
         """Whether it is stiff before the part is closed over it."""
+        if self.mouths is None:
+            return ""
         takes = laid_min(self.rules, self.mouths) + closing_min(self.rules)
         if at_most(takes, life_min):
             return ""

@@ -60,13 +60,14 @@ class Found:
 
 @dataclass(frozen=True)
 class Choosing:
-    """Everything in stock put to one place."""
+    """Everything in stock put to one place; `begun`: the work is, so that no hour is refused any more."""
 
     place: Place
     rules: RuleBook
     margins: Margins
     properties: frozenset[str]
     today: date | None
+    begun: bool = False
 
     @property
     def title(self) -> str:
@@ -99,7 +100,7 @@ class Choosing:
         and every adhesive with its reason."""
         joint, misses = self.place.joint, dict[float, Mapping[str, Mapping[int, str]]]()
         judged = []
-        for tight in Adhesives(joint, self.place.mouths, self.rules, today=self.today).all():
+        for tight in self._adhesives().all():
             if joint.adhesive not in (None, tight.system):
                 continue
             if tight.thick_mm not in misses:
@@ -117,6 +118,10 @@ class Choosing:
                 found = worked if worked.part is not None else found
                 break
         return found, self._pick(judged, found, short)
+
+    def _adhesives(self) -> Adhesives:
+        mouths = None if self.begun else self.place.mouths
+        return Adhesives(self.place.joint, mouths, self.rules, today=self.today)
 
     def _bars_with(self, tight: Tight) -> Mapping[str, str]:
         """What speaks against a part with an adhesive."""

@@ -7,7 +7,7 @@ from tinknot.core.acts import Bend, Join, Look, Note, Place, Read, Remove, Thing
 from tinknot.core.facts import COUNTED, DONE, MEASURED, Fact, of
 from tinknot.core.figures import LEAST, mm
 from tinknot.core.layers import gates
-from tinknot.core.layers.contract import Batch, Fault, Gate, Layer, Mend, Minutes, Reading, Step
+from tinknot.core.layers.contract import Batch, Fault, Gate, Layer, Mend, Minutes, Reading, Step, Taken
 from tinknot.core.layers.mends import END_AGAIN
 from tinknot.core.layers.proofs import Proofs, read
 from tinknot.core.rulebook import RuleBook
@@ -173,6 +173,7 @@ def boot_procedure(
                 r, threaded, "Touch the part and count. Once what it goes over is made, it cannot be put on."
             ),
             *_screen(screen_mohm, beneath),
+            *_whole(screen_mohm, "before", (beneath,)),
             proofs.together("before", (beneath,)),
             gates.before_closing(
                 r,
@@ -183,7 +184,7 @@ def boot_procedure(
             ),
             *bent,
             proofs.together("after", last),
-            *_screen_after(screen_mohm, last),
+            *_whole(screen_mohm, "after", last),
             gates.proved(
                 r,
                 f"It is {state}, closed at every mouth, and its readings stand.",
@@ -220,14 +221,10 @@ def _screen(most_mohm: float | None, beneath: Fact) -> tuple[Step, ...]:
                         most=1000 * most_mohm,
                         instrument="low-ohm-meter",
                     ),
-                    _WHOLE,
                 ),
                 taken="before",
             ),
-            text=(
-                "Four wires: from sound braid to bare metal of the fitting. Then from the fitting to the"
-                " screen at the cable's other end, to compare with at the end."
-            ),
+            text="Four wires: from sound braid to bare metal of the fitting.",
             acts=(
                 Read(
                     what="resistance",
@@ -240,21 +237,23 @@ def _screen(most_mohm: float | None, beneath: Fact) -> tuple[Step, ...]:
     )
 
 
-def _screen_after(most_mohm: float | None, needs: tuple[Fact, ...]) -> tuple[Step, ...]:
-    """The same once it was shrunk and bent, from where the screen can still be reached."""
+def _whole(most_mohm: float | None, taken: Taken, needs: tuple[Fact, ...]) -> tuple[Step, ...]:
+    """The screen from the fitting to the cable's other end, where both can still be reached: before the part
+    is closed over it, and once it was shrunk and bent."""
     if most_mohm is None:
         return ()
+    after = taken == "after"
     return (
         Step(
-            "test.after.screen",
-            "Screen to fitting, once more",
+            f"test.{taken}.whole",
+            "Screen, fitting to the other end" + (", once more" if after else ""),
             "test",
-            "prove",
+            "prove" if after else "build",
             needs=needs,
-            reading=Reading((_WHOLE,), taken="after"),
-            text="Four wires: from the fitting's face to the screen at the cable's other end, as before.",
-            look="No more than a tenth above what was read before.",
-            fails="The braid has parted at the fitting: off with the part.",
+            reading=Reading((_WHOLE,), taken=taken),
+            text="Four wires: from the fitting's face to the screen at the cable's other end.",
+            look="No more than a tenth above what was read before." if after else "",
+            fails="The braid has parted at the fitting: off with the part." if after else "",
             acts=(Read(what="resistance", between=(Place(skin="screen"), Place("A", skin="fitting"))),),
             tools=("low-ohm-meter",),
         ),
@@ -310,6 +309,13 @@ _SEEN = (
         ("band loose", "paint or dirt under it", "clips not on bright metal"),
         (Mend("Clean it and fix it once more", "again"), END_AGAIN),
         at=(read("resistance", "before"),),
+    ),
+    Fault(
+        "screen-parted",
+        "The screen reads higher than before the part was closed",
+        ("the braid was pulled out of its hold", "clips not on bright metal"),
+        (Mend("Clean where the clips lie and read once more", "again"), END_AGAIN),
+        at=(read("resistance", "after"),),
     ),
     Fault(
         "parted",
