@@ -12,8 +12,8 @@ class JointPage:
         self.page, self.touch = page, touch
 
     def press(self, target: Locator) -> None:
-        """A click, or a touch where the page is on a phone. Only once it can be pressed: the driver scrolls to
-        and fro while it waits for that itself, and a button that stays at the screen's edge is then missed."""
+        """A click, or a touch where the page is on a phone. Only once it can be pressed: the driver scrolls
+        to and fro while it waits for that itself, and misses a button that stays at the screen's edge."""
         expect(target).to_be_enabled()
         if self.touch:
             target.tap()
