@@ -1,6 +1,8 @@
 """Joint files for tests: the worked example of the first joint, and ways to bend it."""
 
+import json
 from copy import deepcopy
+from pathlib import Path
 from typing import Any
 
 from tinknot.core.joint.file import JointFile
@@ -29,6 +31,11 @@ OUTER_SLEEVES = [
     },
 ]
 BARREL = {"kind": "crimp", "od_mm": 7.6, "length_mm": 38, "insertion_mm": 18, "growth_mm": 1}
+
+
+def example(name: str) -> dict[str, Any]:
+    """A joint file of `examples/`, to be bent."""
+    return json.loads((Path(__file__).parents[1] / "examples" / f"{name}.json").read_text())
 
 
 def joint_dict(cores: int = 4, **changes: Any) -> dict[str, Any]:

@@ -3,20 +3,19 @@
 import copy
 import json
 from datetime import date
-from pathlib import Path
 from typing import Any
 
 import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from tests.joints import example
 from tinknot.core.errors import InputError
 from tinknot.core.families.file import file_of
 from tinknot.core.families.lowvoltage.metal import lead_mm2
 from tinknot.core.joint.cable import LeadSheath, Round
 from tinknot.core.planning.solve import plan_joint
 
-EXAMPLES = Path(__file__).parents[2] / "examples"
 TODAY = date(2026, 11, 26)
 
 
@@ -24,7 +23,7 @@ def leaden(
     name: str, armoured: str = "", wall: float = 1.2, under: float = 2.0, ends: str = "AB"
 ) -> dict[str, Any]:
     """An example with a sheath of lead on `ends`, in place of its armour but where it is `armoured`."""
-    body = json.loads((EXAMPLES / f"{name}.json").read_text())
+    body = example(name)
     for side, end in body["ends"].items():
         armour = end.get("armour")
         if side not in armoured:
@@ -118,7 +117,7 @@ def test_what_a_sheath_of_lead_has():
 
 
 def test_a_tap_carries_no_metal_on_and_says_so():
-    body = json.loads((EXAMPLES / "overhead-tap.json").read_text())
+    body = example("overhead-tap")
     shut = copy.deepcopy(body)
     shut["ends"]["B"]["lead_sheath"] = {"wall_mm": 1, "inner_od_mm": 5}
     plan = planned(shut)

@@ -4,21 +4,16 @@ import copy
 import json
 import re
 from functools import cache
-from pathlib import Path
 from typing import Any
 
 import pytest
 
+from tests.joints import example
 from tinknot.core.families.file import file_of
 from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.solve import plan_joint
 
-EXAMPLES = Path(__file__).parents[2] / "examples"
 CUT = re.compile(r"cut (\d+) mm")
-
-
-def body(name: str) -> dict[str, Any]:
-    return json.loads((EXAMPLES / f"{name}.json").read_text())
 
 
 def planned(given: dict[str, Any]) -> Plan:
@@ -26,8 +21,8 @@ def planned(given: dict[str, Any]) -> Plan:
 
 
 @cache
-def example(name: str) -> Plan:
-    return planned(body(name))
+def plan_of(name: str) -> Plan:
+    return planned(example(name))
 
 
 def cut_mm(plan: Plan, part: str) -> int:
@@ -38,7 +33,7 @@ def cut_mm(plan: Plan, part: str) -> int:
 
 def test_a_core_sleeve_reaches_as_far_past_both_ends_of_its_connector():
     """Connector of 38 mm, 1 mm longer on each side once pressed: 40 mm under the sleeve's middle."""
-    plan = example("four-core-buried")
+    plan = plan_of("four-core-buried")
     past = (cut_mm(plan, "core-sleeve-1") - 40) / 2
     assert f"{past:g} mm past each end of it" in plan.step("seal.core-sleeve-1").text
 
@@ -46,7 +41,7 @@ def test_a_core_sleeve_reaches_as_far_past_both_ends_of_its_connector():
 @pytest.mark.parametrize("ends", ["alike", "unlike"])
 def test_an_outer_sleeve_lies_its_overlap_behind_each_cut_and_half_of_what_it_is_longer(ends: str):
     """Overlap: the greater of 40 mm and 1.5 × the sheath; a sleeve is cut longer by what it may shorten."""
-    given = body("armoured-in-line")
+    given = example("armoured-in-line")
     for end, od in zip("AB", (16.8, 16.8) if ends == "alike" else (34.0, 30.0), strict=True):
         given["ends"][end].pop("armour")
         given["ends"][end]["sheath_od_mm"] = od
@@ -62,7 +57,7 @@ def test_an_outer_sleeve_lies_its_overlap_behind_each_cut_and_half_of_what_it_is
 
 
 def test_an_inner_sleeve_lies_in_front_of_the_cuts_and_warms_no_sheath():
-    text = example("armoured-in-line").step("seal.inner-sleeve").text
+    text = plan_of("armoured-in-line").step("seal.inner-sleeve").text
     assert "mm in front of the sheath cut on both sides" in text
     assert "sheath on both" not in text
 
@@ -72,7 +67,7 @@ def test_an_inner_sleeve_lies_in_front_of_the_cuts_and_warms_no_sheath():
 )
 def test_what_is_threaded_on_waits_at_least_as_far_back_as_the_plan_keeps_it(name: str):
     """The nearest part of a tail stays by what the tail is longer than its parts and what is between."""
-    plan = example(name)
+    plan = plan_of(name)
     assert plan.park
     for tail in plan.park.by_end:
         whole = [p for p in tail.parts if p.track == "sheath"]
@@ -85,20 +80,26 @@ def test_what_is_threaded_on_waits_at_least_as_far_back_as_the_plan_keeps_it(nam
         assert said == sorted(said, reverse=True)  # threaded first, furthest back
 
 
+def test_how_far_back_is_a_figure_that_a_page_shows_in_its_own_unit():
+    told = json.loads(plan_of("four-core-buried").model_dump_json())
+    step = next(s for s in told["steps"] if s["id"] == "park.outer-sleeve")
+    assert [(f["of"], f["unit"]) for f in step["figures"] if f["of"] == "look"] == [("look", "mm")]
+
+
 def test_a_lap_says_its_length_and_holds_without_its_solder():
-    given = body("single-wire-soldered")
+    given = example("single-wire-soldered")
     text = planned(given).step("join.1").text
     assert f"over {given['connector']['length_mm']:g} mm, bound or hooked" in text
 
 
 def test_mastic_over_a_spring_goes_as_far_as_what_is_there():
-    assert "as the mesh lies" in example("cold-hazardous").step("wrap.spring-A").caution
-    assert "as the armour lies" in example("armoured-in-line").step("wrap.spring-A").caution
-    assert "from the armour on A to the armour on B" in example("armoured-in-line").step("bond.strap").text
+    assert "as the mesh lies" in plan_of("cold-hazardous").step("wrap.spring-A").caution
+    assert "as the armour lies" in plan_of("armoured-in-line").step("wrap.spring-A").caution
+    assert "from the armour on A to the armour on B" in plan_of("armoured-in-line").step("bond.strap").text
 
 
 def test_a_wipe_after_mastic_keeps_off_it_and_the_crutch_is_wiped_before_it_is_filled():
-    plan = example("armoured-in-line")
+    plan = plan_of("armoured-in-line")
     assert plan.step("wrap.crutch.A").text.startswith("Wipe the cores")
     order = [s.id for s in plan.steps]
     for wipe in ("surface.inner-sleeve", "wipe.sheath.A", "wipe.sheath.B"):
@@ -108,7 +109,7 @@ def test_a_wipe_after_mastic_keeps_off_it_and_the_crutch_is_wiped_before_it_is_f
 
 def test_a_length_that_nobody_typed_is_told_and_the_limit_follows_once_it_is():
     """10 mm² of copper, 80 m: 1.83 mΩ a metre at 20 °C, a tenth more, and two contacts of 1 mΩ."""
-    given = body("cast-in-tube")
+    given = example("cast-in-tube")
     assert any("length is not on the card" in w for w in planned(given).warnings)
     long = planned(copy.deepcopy(given) | {"cable_length_m": 80})
     assert not any("length is not on the card" in w for w in long.warnings)
@@ -117,7 +118,7 @@ def test_a_length_that_nobody_typed_is_told_and_the_limit_follows_once_it_is():
 
 
 def test_tap_connectors_keep_apart_the_neutral_is_first_and_gloves_are_at_hand():
-    plan = example("overhead-tap")
+    plan = plan_of("overhead-tap")
     joins = [s for s in plan.steps if s.id.startswith("join.")]
     assert all("100 mm or more from the next one" in s.text for s in joins)
     assert ["neutral or PEN goes on first" in s.text for s in joins] == [True, False, False]
@@ -125,13 +126,13 @@ def test_tap_connectors_keep_apart_the_neutral_is_first_and_gloves_are_at_hand()
 
 
 def test_a_current_in_the_screen_is_looked_for_first():
-    plan = example("screened-pairs")
+    plan = plan_of("screened-pairs")
     assert plan.step("screen-dead").text.startswith("Clamp meter round the cable first")
     assert "clamp meter" in plan.tools
-    assert "clamp meter" not in example("four-core-buried").tools
+    assert "clamp meter" not in plan_of("four-core-buried").tools
 
 
 def test_a_jacket_is_closed_beyond_its_damage_and_no_dust_falls_in():
-    plan = example("jacket-repair")
+    plan = plan_of("jacket-repair")
     assert "mm beyond the damage on both sides" in plan.step("seal.repair-sleeve").text
     assert "cloth over the hole" in plan.step("surface.repair-sleeve.A").caution

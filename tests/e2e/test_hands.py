@@ -251,7 +251,7 @@ def test_three_torques_are_three_fields(browser, site):
     page.get_by_role("button", name="Do it again").tap()
     joint.type_reading("terminal braid", "1,4")
     title = page.get_by_role("heading", level=1).first.inner_text()
-    page.locator("main article button.btn-huge").tap()
+    JointPage(page, touch=True).confirm()
     expect(page.get_by_role("heading", level=1).first).not_to_have_text(title)
     sent(page)
     assert work_of(page, site, "SK-117")["progress"]["flags"] == []

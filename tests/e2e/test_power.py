@@ -145,7 +145,7 @@ def test_a_tap_typed_by_a_user_is_planned_and_built(sign_in, page: Page):
     page.get_by_role("button", name="Plan it like this").click()
     page.get_by_role("link", name="Work step by step").click()
     joint.work("Fit the tap connector on core 1")
-    page.locator("main article button.btn-huge").click()
+    JointPage(page).confirm()
     expect(page.get_by_role("heading", name="Fit the tap connector on core 1")).to_have_count(0)
     joint.work("Cap the open end of core 1")
 

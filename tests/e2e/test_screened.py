@@ -115,7 +115,7 @@ def test_a_split_pair_is_named_on_the_phone_without_connection(browser: Browser,
     expect(page.get_by_text("its polarity is wrong")).to_be_visible()
     for core, own in (("1a", "1"), ("1b", "2")):
         joint.type_reading(f"core {core} rings at", own)
-    page.locator("main article button.btn-huge").click()
+    JointPage(page).confirm()
     expect(page.get_by_role("heading", name="Ring every core through to its own terminal")).to_have_count(0)
     context.set_offline(False)
     sent(page)

@@ -9,6 +9,7 @@ from contextlib import closing
 import pytest
 from playwright.sync_api import Page, expect
 
+from tests.e2e.pages.joint import JointPage
 from tests.e2e.test_at_the_joint import sent
 
 pytestmark = pytest.mark.e2e
@@ -95,7 +96,7 @@ def test_work_dated_years_back_is_kept_flagged_and_asked_for_again(browser, site
     expect(heading).to_have_text("Isolate and prove dead")
     context.set_offline(True)
     page.evaluate("() => { globalThis.off = 5 * 365 * 86400e3 }")
-    page.locator("main article button.btn-huge").tap()
+    JointPage(page, touch=True).confirm()
     expect(page.get_by_text("1 not sent yet")).to_be_visible()
     page.evaluate("() => { globalThis.off = 0 }")
     context.set_offline(False)
@@ -104,7 +105,7 @@ def test_work_dated_years_back_is_kept_flagged_and_asked_for_again(browser, site
         "before its plan was made"
     )
     expect(heading).to_have_text("Isolate and prove dead")  # asked for again
-    page.locator("main article button.btn-huge").tap()
+    JointPage(page, touch=True).confirm()
     expect(heading).not_to_have_text("Isolate and prove dead")
     sent(page)
     found = page.request.get(f"{site.address}/api/v1/joints/SK-107/work").json()

@@ -69,6 +69,25 @@ class Figure:
     bound: Bound
 
 
+def ends_at(past_mm: tuple[float, float], edge: str, past: str = "behind") -> str:
+    """Where both ends of something come, on A and on B, mm `past` an edge; below 0 in front of it.
+
+    >>> unmarked(ends_at((40, 12.5), "the sheath cut"))
+    'its ends 40 mm behind the sheath cut on A and 12.5 mm behind it on B'
+    """
+    a, b = (f"{said_mm(abs(x))} mm {past if x >= 0 else 'in front of'}" for x in past_mm)
+    return f"its ends {a} {edge} on both sides" if a == b else f"its ends {a} {edge} on A and {b} it on B"
+
+
+def capital(words: str) -> str:
+    """With its first letter large; the rest as it is: the letter of an end stays large.
+
+    >>> capital("earth on B")
+    'Earth on B'
+    """
+    return words[:1].upper() + words[1:]
+
+
 def apart(text: str) -> tuple[str, list[Figure]]:
     """A sentence without marks, and its figures.
 

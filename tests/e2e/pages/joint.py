@@ -20,6 +20,10 @@ class JointPage:
         else:
             target.click()
 
+    def confirm(self) -> None:
+        """The one large button of Build."""
+        self.press(self.page.locator("main article button.btn-huge"))
+
     def station(self, name: str) -> None:
         """Open a station."""
         link = self.page.get_by_label("Stations").get_by_role("link", name=re.compile(rf"^\d {name}:"))
@@ -112,6 +116,6 @@ class JointPage:
             if title == until:
                 return touches
             self.take_readings()
-            self.press(self.page.locator("main article button.btn-huge"))
+            self.confirm()
             expect(heading.first).not_to_have_text(title)
         raise AssertionError(f"never came to {until}")

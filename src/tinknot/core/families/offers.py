@@ -6,7 +6,7 @@ from math import ceil, floor
 from tinknot.core.choosing.choose import Rejected
 from tinknot.core.choosing.why import decided
 from tinknot.core.families.choice import Choice
-from tinknot.core.figures import LEAST, MOST, mm
+from tinknot.core.figures import LEAST, MOST, capital, mm
 from tinknot.core.formulas.sleeve import Margins
 from tinknot.core.layers.sleeve import COLD
 from tinknot.core.parts.sleeve import StockSleeve
@@ -99,7 +99,7 @@ def _advice(
         [f"rated {w.voltage_v:g} V or more"] if w.voltage_v is not None else []
     )
     fitting = any(r.fit.verdict == "fits" for r in refused)  # the window alone is not what fails
-    also = f" {choice.besides[0][:1].upper()}{'; '.join(choice.besides)[1:]}." if choice.besides else ""
+    also = f" {capital('; '.join(choice.besides))}." if choice.besides else ""
     return (
         what_to_order(need, allow, w.need_lined, choice.called)
         + (f" It must be {', '.join(must)}." if must and fitting else "")

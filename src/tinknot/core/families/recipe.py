@@ -16,7 +16,7 @@ from tinknot.core.families.contract import Solution, Way
 from tinknot.core.families.materials import cost_of, materials_of
 from tinknot.core.families.offers import choice_out
 from tinknot.core.families.safety import CAST, HAZARDOUS, HOT, SAFETY
-from tinknot.core.figures import mm, said_mm
+from tinknot.core.figures import capital, mm, said_mm
 from tinknot.core.formulas.cooling import cool_min
 from tinknot.core.formulas.proof import bend
 from tinknot.core.formulas.sleeve import Margins
@@ -205,7 +205,7 @@ class BaseRecipe(ABC, Generic[J, S]):
             title = f"Order a part: {choice.title}"
             found.append(Remedy(id=f"order-{choice.layer}", title=title, why=advice, change={}))
         for pick in (p for p in s.picks if p.picked is None):
-            title = f"Order a part: {pick.title}" if pick.buys else pick.title[:1].upper() + pick.title[1:]
+            title = f"Order a part: {pick.title}" if pick.buys else capital(pick.title)
             found.append(Remedy(id=f"order-{pick.layer}", title=title, why=pick.advice, change={}))
         if s.parking and not s.parking.fits:
             found.append(

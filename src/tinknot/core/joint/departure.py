@@ -3,6 +3,7 @@
 from collections.abc import Iterator
 from typing import Any
 
+from tinknot.core.figures import capital
 from tinknot.core.joint.head import JointHead
 
 NOT_WORKED_TO = {"format", "version", "ref", "title", "stock", "sheet"}  # names, and what lies on the shelf
@@ -43,7 +44,7 @@ def _named(path: tuple[str, ...]) -> tuple[str, str]:
     for prefix, said in (("ends/", "end "), ("cores/", "core ")):
         where = where.replace(prefix, said)
     where = where.replace("_", " ").replace("/", ", ").replace(" od", " OD")
-    return where[:1].upper() + where[1:], unit
+    return capital(where), unit
 
 
 def _said(value: Any, unit: str) -> str:

@@ -370,7 +370,7 @@ class Soldered(Connector):
     def how(self) -> How:
         """Wetting."""
         return How(
-            f"Pull first, solder after: nothing may strain it. Lay the conductors side by side over"
+            "Pull first, solder after: nothing may strain it. Lay the conductors side by side over"
             f" {said_mm(self.connector.length_mm)} mm, bound or hooked so that they hold without solder, heat"
             " until the solder flows through.",
             "Wetted all round, the strands' outline seen, no spike, insulation not crept back.",

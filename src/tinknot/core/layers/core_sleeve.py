@@ -1,7 +1,7 @@
 """The sleeve over one joined core."""
 
 from collections.abc import Iterator
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, replace
 
 from tinknot.core.acts import Look, Place, Shrink, SlideTo, ThreadOn
 from tinknot.core.choosing.park import Side
@@ -26,7 +26,7 @@ class CoreSleeve(Sleeve):
     park_on: Side = "a"
     together: bool = False  # shrunk in turns with those of the other cores
     over_mica: bool = False  # the connector is wound in and wiped no more
-    made_mm: float = field(default=0.0, kw_only=True)
+    made_mm: float = 0.0
 
     def lies(self) -> Lies | None:
         """On its core."""

@@ -10,7 +10,7 @@ from tinknot.core.choosing.park import Side
 from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.facts import Fact, of, over_all, taken_off
-from tinknot.core.figures import mm, said_mm
+from tinknot.core.figures import ends_at, mm, said_mm
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
@@ -254,12 +254,7 @@ class CoverSleeve(Sleeve):
     @property
     def _centred(self) -> str:
         """Where its ends come, in words."""
-        if self.edges_mm is None:
-            return ""
-        said = [f"{said_mm(abs(x))} mm {self.past if x >= 0 else 'in front of'}" for x in self._past_mm]
-        if said[0] == said[1]:
-            return f", its ends {said[0]} {self.edge} on both sides"
-        return f", its ends {said[0]} {self.edge} on A and {said[1]} it on B"
+        return f", {ends_at(self._past_mm, self.edge, self.past)}" if self.edges_mm else ""
 
     @property
     def _closed_at(self) -> str:

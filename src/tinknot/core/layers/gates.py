@@ -30,7 +30,6 @@ ATTESTS: dict[Hold, Act] = {
 LABELLED = Note(thing=Thing("label", "label"))
 DEFER = "Defer to the local code and the permit. If in doubt, stop."
 BRIDGE = "screen bridge"
-SCREEN_STEP = "screen-dead"
 TOOLS = ("voltage tester and its proving unit", "insulation tester", "continuity tester", "calliper")
 
 
@@ -58,8 +57,8 @@ class Procedure(Layer):
 
     def tools(self) -> tuple[str, ...]:
         """Proving, and looking for a current where a screen is proved dead."""
-        clamp = ("clamp meter",) if any(s.id == SCREEN_STEP for s in self.told) else ()
-        return (*TOOLS, *clamp)
+        said = {a.what for s in self.told for a in s.acts if isinstance(a, Attest)}
+        return (*TOOLS, "clamp meter") if "screen-dead" in said else TOOLS
 
 
 def procedure(rules: RuleBook, told: Iterable[Step], seen: Iterable[Fault] = ()) -> Procedure:
@@ -107,7 +106,7 @@ def screen_dead(bridge: str) -> Step:
     """The screen proved dead, and bridged where it has an earth elsewhere, in words."""
     ends = (Place("A", skin="screen"),)
     return Step(
-        SCREEN_STEP,
+        "screen-dead",
         "Prove the screen dead",
         "gate",
         "card",

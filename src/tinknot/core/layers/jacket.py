@@ -104,20 +104,20 @@ class EdgesRoughened(Layer):
 
     def work(self) -> tuple[Step, ...]:
         """Both sides."""
-        open_ = "Keep a cloth over the hole meanwhile: the dust conducts and keeps water."
-        return tuple(replace(self._roughened(e), caution=open_) for e in "AB")
-
-    def _roughened(self, e: str) -> Step:
-        return roughening(
-            f"surface.{self.of}.{e}",
-            f"Roughen the jacket, side {e}",
-            self.rules,
-            self.reach_mm,
-            at=Place(e, skin="sheath"),
-            flexes=False,
-            batch=batches.SURFACE_JACKET,
-            needs=(Fact("looked", Place(skin="damage")),),
-            label="from the damage",
+        return tuple(
+            roughening(
+                f"surface.{self.of}.{e}",
+                f"Roughen the jacket, side {e}",
+                self.rules,
+                self.reach_mm,
+                at=Place(e, skin="sheath"),
+                flexes=False,
+                batch=batches.SURFACE_JACKET,
+                needs=(Fact("looked", Place(skin="damage")),),
+                label="from the damage",
+                caution="Keep a cloth over the hole meanwhile: the dust conducts and keeps water.",
+            )
+            for e in "AB"
         )
 
 

@@ -186,8 +186,7 @@ def screen_through(uohm: float, by: str = "sound screen") -> tuple[Step, ...]:
             ),
             text=(
                 "Take its bridge off, one end first; with a current in it, once its far end is isolated."
-                f" Four wires, from {by} to {by} at the cable's ends or"
-                " test points."
+                f" Four wires, from {by} to {by} at the cable's ends or test points."
             ),
             acts=(
                 TakeOff(called=gates.BRIDGE),

@@ -22,7 +22,7 @@ from tinknot.core.drawing.model import Body, Circle
 from tinknot.core.drawing.outline import rounded
 from tinknot.core.drawing.stage import Lies, Stage
 from tinknot.core.facts import Fact, of, over_all, taken_off
-from tinknot.core.figures import mm, said_mm
+from tinknot.core.figures import ends_at, mm, said_mm
 from tinknot.core.joint.cable import CableEnd
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers import batches
@@ -332,12 +332,6 @@ class ResinShell(Layer):
         bore, od = self.cut.mouths_mm[n], self.ends[n].sheath.least_mm
         return round(pi / 4 * (bore**2 - od**2) / TAPE_MM, -2)
 
-    @property
-    def _behind(self) -> str:
-        """Where its ends come, from the sheath cuts."""
-        a, b = (f"{said_mm(x)} mm behind the sheath cut" for x in self.sheath_in_mm)
-        return f"{a} on both sides" if a == b else f"{a} on A and {b} on B"
-
     def _closed(self) -> Step:
         """Round the joint and tight, but for where it is filled."""
         apart = "the spacers in their places" if self.spaced else self.spacers_said
@@ -347,7 +341,7 @@ class ResinShell(Layer):
             f" and stand it upright, {self._lower} below, the upper end open."
             if self.tube
             else f"{self.cut.shell.said}: {self._cut_words('cut the ends ')}, {apart}, centre it,"
-            f" its ends {self._behind}, tape both ends tight."
+            f" {ends_at(self.sheath_in_mm, 'the sheath cut')}, tape both ends tight."
         )
         return Step(
             "shell.close",

@@ -45,6 +45,9 @@ def roughened_gate(rules: RuleBook, label: str, reach_mm: float) -> Gate:
     )
 
 
+DUST = "Before anything lies open: its dust conducts and keeps water."
+
+
 def roughening(
     step: str,
     title: str,
@@ -56,6 +59,7 @@ def roughening(
     batch: Batch | None,
     needs: tuple[Fact, ...],
     label: str = "from the sheath cut",
+    caution: str = DUST,
 ) -> Step:
     """A sheath degreased, roughened `reach_mm` from its mark and wiped dry, before something lies open that
     its dust would fall on; it is wiped once more when it is closed."""
@@ -67,7 +71,7 @@ def roughening(
         "cut",
         needs=needs,
         text=f"Degrease, {how}, wipe dry, blow it clean.",
-        caution="Before anything lies open: its dust conducts and keeps water.",
+        caution=caution,
         batch=batch,
         end=at.end,
         reading=Reading((roughened_gate(rules, label, reach_mm),)),

@@ -5,6 +5,7 @@ from dataclasses import replace
 from typing import Any
 
 from tinknot.core.families.contract import Recipe, Solution
+from tinknot.core.figures import LEAST, mm
 from tinknot.core.layers.contract import Step, Threaded
 from tinknot.core.tolerance import whole_up
 
@@ -31,12 +32,10 @@ def said_where(recipe: Recipe[Any], s: Solution, steps: Sequence[Step]) -> list[
     if not recipe.waits_from:
         return list(steps)
     near = {
-        t.layer: f"It waits {whole_up(x)} mm or more behind {recipe.waits_from}."
+        t.layer: f"It waits {mm(whole_up(x), LEAST):g} mm or more behind {recipe.waits_from}."
         for t, x in behind_mm(recipe, s)
     }
-    return [replace(p, look=near[p.layer]) if _threads(p) and p.layer in near else p for p in steps]
-
-
-def _threads(step: Step) -> bool:
-    """Whether it threads something on and says nothing of how that is seen to be right."""
-    return step.kind == "park" and not step.look
+    return [
+        replace(p, look=near[p.layer]) if p.kind == "park" and p.layer in near and not p.look else p
+        for p in steps
+    ]

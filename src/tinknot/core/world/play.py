@@ -5,7 +5,7 @@ from collections.abc import Iterable, Iterator, Sequence
 from math import inf
 
 from tinknot.core.acts import Attest, Note
-from tinknot.core.figures import lengths_in
+from tinknot.core.figures import capital, lengths_in
 from tinknot.core.layers.contract import Step
 from tinknot.core.world.found import Found
 from tinknot.core.world.laws import Broken, breaks
@@ -88,7 +88,7 @@ def _step(step: Step, world: World, began: dict[object, float], shown: bool = Tr
             yield Broken(9, step.id, step.title, words, mend=IN_TIME)
     for act in step.acts:
         for number, (place, words, mend) in breaks(world, act):
-            yield Broken(number, step.id, place, words[0].upper() + words[1:] + ".", mend=mend)
+            yield Broken(number, step.id, place, capital(words) + ".", mend=mend)
         world.do(act)
     began[step.id] = world.now
 

@@ -8,7 +8,7 @@ from tinknot.core.choosing.choose import Candidate
 from tinknot.core.families.choice import Choice
 from tinknot.core.families.moulded.choosing import PART, Choosing
 from tinknot.core.families.moulded.job import MouldedJob
-from tinknot.core.figures import LEAST, MOST, mm
+from tinknot.core.figures import LEAST, MOST, capital, mm
 from tinknot.core.formulas.sleeve import Margins, fit
 from tinknot.core.parts.bonding import serves_at
 from tinknot.core.parts.boot import StockBoot
@@ -42,8 +42,8 @@ class Remedies:
         why = f"{mouths}. {self._must()}"
         if joint.landed == "both":
             why = (
-                f"Closed parts are out where both ends are landed: a split part, a wrap-around sleeve, or one"
-                f" end taken off. {why[:1].upper()}{why[1:]}"
+                "Closed parts are out where both ends are landed: a split part, a wrap-around sleeve, or one"
+                f" end taken off. {capital(why)}"
             )
             yield Remedy(id="split-part", title="Take a split part", why=why, change={})
             return

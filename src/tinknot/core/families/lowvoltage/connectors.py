@@ -5,7 +5,7 @@ from dataclasses import replace
 from tinknot.core.errors import InputError
 from tinknot.core.families.choice import Offer, Pick
 from tinknot.core.families.lowvoltage.job import Job
-from tinknot.core.figures import mm, mm2
+from tinknot.core.figures import capital, mm, mm2
 from tinknot.core.joint.cable import Core
 from tinknot.core.joint.file import ConnectorIn
 from tinknot.core.layers.connectors import KINDS
@@ -148,7 +148,7 @@ def what_to_order(job: Job) -> str:
 def none_pick(job: Job, words: str) -> Pick:
     """The choice of a connector where none serves; `words`: why."""
     pick = connector_pick(job, None)
-    return replace(pick, buys=False, advice=f"{words[:1].upper()}{words[1:]}. {what_to_order(job)}")
+    return replace(pick, buys=False, advice=f"{capital(words)}. {what_to_order(job)}")
 
 
 def connector_pick(job: Job, picked: StockConnector | None) -> Pick:

@@ -138,9 +138,9 @@ class Choosing:
         choices = tuple(self._choice(n, j) for n in range(self.place.mouths))
         wanted, ranked = self.place.joint.boot, choices[0].ranked
         picked = next((r.candidate.id for r in ranked if wanted in (None, r.candidate.id)), None)
-        paste = None
         if j.tight.stiff:  # the part is the right one, at another hour
             return Found(j.tight, tuple(c.with_part(picked) for c in choices), None)
+        paste = None
         if j.tight.why_not:
             picked = None
         if picked is not None and isinstance(j.tight.part, StockPaste):

@@ -15,7 +15,7 @@ from tinknot.core.families.screened.solution import ScreenedSolution
 from tinknot.core.families.screened.splices import other_ways
 from tinknot.core.families.screened.stack import solved
 from tinknot.core.families.screened.twisted import Twist
-from tinknot.core.figures import mm
+from tinknot.core.figures import capital, mm
 from tinknot.core.layers.cover_sleeve import CoverSleeve
 from tinknot.core.plan.parts import CoreOut, PartOut
 from tinknot.core.plan.plan import Plan
@@ -66,7 +66,7 @@ class ScreenedRecipe(ScreenedJob):
         if self.cable.most_cores > 1 and j.lay_mm is None:
             yield "The lay of a unit was not measured: how many turns to wind in is not known."
         if lost := self._lost(layout):
-            yield f"{lost[:1].upper()}{lost[1:]}."
+            yield f"{capital(lost)}."
         yield from self._crosswise()
         if "lined" not in self.properties and {"damp", "buried", "immersed"} & set(j.duties):
             yield "Wet: water runs along strands, seal both ends."

@@ -10,7 +10,7 @@ from tinknot.core.families.lowvoltage.connectors import NoConnector, Set
 from tinknot.core.families.lowvoltage.job import Job
 from tinknot.core.families.lowvoltage.recipe import CableRecipe, CableSolution
 from tinknot.core.families.tap.section import section
-from tinknot.core.figures import mm2
+from tinknot.core.figures import capital, mm2
 from tinknot.core.joint.cable import CableEnd, Core
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer, Mend
@@ -252,7 +252,7 @@ class TapRecipe(CableRecipe):
             f" and a {'lead' if self.kind == 'earthing' else 'tap'} of {tap}, for {' and '.join(metals)},"
             f" rated {self.job.joint.rated_voltage_v:g} V{alive}."
         )
-        return replace(self._pick(()), buys=False, advice=f"{words[:1].upper()}{words[1:]}. {order}")
+        return replace(self._pick(()), buys=False, advice=f"{capital(words)}. {order}")
 
     def _pick(self, picked: Set) -> Pick:
         """Every connector in stock, and the first core it does not serve with the reason."""
