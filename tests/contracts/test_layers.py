@@ -143,7 +143,9 @@ def test_everything_parked_is_threaded_before_any_joining(threaded: Plan):
 
 def test_every_seal_has_its_surface_before_and_its_look_after(plan: Plan):
     for seal in (s for s in plan.steps if s.kind == "seal"):
-        before = {plan.step(n).kind for n in needed(plan, seal.id) if plan.step(n).layer == seal.layer}
+        on = {t.after for t in seal.timers if t.label == "sealant open"}  # over sealant, which lies on it
+        mine = {seal.layer, *(plan.step(n).layer for n in on)}
+        before = {plan.step(n).kind for n in needed(plan, seal.id) if plan.step(n).layer in mine}
         assert "surface" in before, seal.id
         looks = [s for s in plan.steps if s.kind == "inspect" and s.layer == seal.layer]
         after = [s for s in looks if seal.id in needed(plan, s.id)]

@@ -142,13 +142,19 @@ def test_supply_conductors_and_a_knock_out_are_steps_of_a_box():
 
 @pytest.mark.parametrize("name", ["trace-set-e4", "trace-zone-z8"])
 def test_one_end_is_made_whatever_the_other_has_come_to(name: str):
-    """No step at B needs one at A, none at A needs one at B; only the last proofs need both."""
+    """No step at B needs one at A, none at A needs one at B, but that insulation is read when the other end
+    is square and dry; only the last proofs need both."""
     plan = planned(SHEETS[name])
     by_id = {s.id: s for s in plan.steps}
     for s in plan.steps:
         if s.end and s.station != "prove":
-            others = {by_id[n].end for n in waits(plan, s.id)} - {"", s.end}
-            assert others == set(), (s.id, others)
+            others = {n for n in waits(plan, s.id) if by_id[n].end not in ("", s.end)}
+            square = {
+                n for o in "AB" if o != s.end for n in (f"cut.square.{o}", *waits(plan, f"cut.square.{o}"))
+            }
+            assert others <= square, (s.id, others - square)
+            if s.kind == "test" and s.id.endswith("insulation"):
+                assert others
     assert {by_id[n].end for n in waits(plan, "test.after.insulation")} >= {"A", "B"}
 
 
@@ -182,3 +188,158 @@ def test_a_core_is_cut_shorter_than_its_braid():
     (end,) = plan.trace.prepared
     near = {x.kind: x.from_mm for x in end.layers}
     assert (near["braid"], near["bus"], near["inner-jacket"]) == (2, 12, 12)
+
+
+# --- what heat trace needs besides (domain 28, heat trace as it is done) ----------------------------------
+
+
+def steps(plan: Plan) -> list[str]:
+    return [s.id for s in plan.steps]
+
+
+@pytest.mark.parametrize("name", SHEETS)
+@pytest.mark.parametrize("ambient_c", [-15, 6, 38])
+def test_no_sheet_that_ships_breaks_a_law_on_a_cold_a_mild_and_a_hot_day(name: str, ambient_c: float):
+    assert planned(SHEETS[name], ambient_c=ambient_c).breaks == []
+
+
+def test_the_braid_of_a_splice_is_joined_and_read_over_the_seal_of_the_wires():
+    plan = planned(SHEETS["trace-splice-s5"])
+    joins = ("join.bus-1", "test.before.continuity", "seal.inner-tube", "join.braid", "test.braid.through")
+    places = order_of(plan, *joins)
+    assert places == sorted(places)
+    assert {g.id for g in plan.step("test.before.continuity").gates} == {"core-bus-1", "core-bus-2"}
+    assert "test.braid.through" in waits(plan, "seal.outer-tube")
+
+
+@pytest.mark.parametrize("name", ["trace-splice-s5", "trace-tee-t6"])
+def test_a_join_is_never_read_through_the_heating_element(name: str):
+    """Once it is closed, from the far ends the element between the wires would be read."""
+    plan = planned(SHEETS[name])
+    assert [s.id for s in plan.steps if s.id.endswith("continuity")] == ["test.before.continuity"]
+    assert "voltage at the far end" in plan.step("protection").text
+
+
+def test_where_a_tube_a_cap_and_tape_come_stands_in_the_step():
+    splice, end = planned(SHEETS["trace-splice-s5"]), planned(SHEETS["trace-end-p1"])
+    inner = splice.step("seal.inner-tube").text
+    assert inner.startswith("Its edge 25 mm behind the inner jacket's cut on both sides.")
+    assert "Its edge 30 mm behind the outer jacket's cut." in end.step("seal.outer-tube").text
+    assert "It begins 10 mm behind the outer jacket's cut." in end.step("wrap.forward").text
+    cap = planned(SHEETS["trace-end-m2"]).step("seal.cap").text
+    assert "Its mouth comes 40 mm behind the outer jacket's cut." in cap
+    assert "Degrease the inner jacket" in splice.step("surface.inner-tube").text
+
+
+def test_the_matrix_is_marked_by_its_cut_and_taken_off_once_to_that_mark():
+    plan = planned(SHEETS["trace-box-b2"])
+    assert plan.step("cut.matrix.A").title == "Mark the matrix on A, score it round"
+    assert "95 mm from the cable's end" in plan.step("strip.A").text
+
+
+def test_a_zone_cable_s_wires_are_bared_as_far_as_the_leaflet_or_the_rule_book_says():
+    plan = planned(SHEETS["trace-zone-z8"])
+    assert "10 mm from the end of each wire" in plan.step("bare.A").text
+    assert "bare.A" in waits(plan, "land.A")
+    assert plan.step("bare.B") is None  # a dead end keeps it on
+    assert not any(s.startswith("bare.") for s in steps(planned(SHEETS["trace-box-b2"])))
+    typed = deepcopy(SHEETS["trace-zone-z8"])
+    typed["leaflet"]["cuts"].append({"layer": "bus-insulation", "length": {"mm": 14}, "end": "A"})
+    assert "14 mm from the end of each wire" in planned(typed).step("bare.A").text
+    other = deepcopy(SHEETS["trace-box-b2"])
+    other["leaflet"]["cuts"].append({"layer": "bus-insulation", "length": {"mm": 14}})
+    assert any("no insulation on its bus wires" in d.message for d in doubts(read(other), RULES))
+
+
+def capped(**part: Any) -> dict[str, Any]:
+    """An end closed by a cap that shrinks."""
+    sheet = leaflet("trace-end-m2", sealant=None)
+    cap = next(p for p in sheet["leaflet"]["parts"] if p["what"] == "cap")
+    cap |= {"opens": {"mm": 18}, "closes": {"mm": 6}, "wall_mm": 1.2, "lined": True} | part
+    return sheet
+
+
+@pytest.mark.parametrize(
+    ("part", "words"),
+    [
+        ({"closes": {"mm": 11}}, "closes to 11 mm, and grips this jacket from"),
+        ({"opens": {"mm": 10}, "closes": {"mm": 4}}, "opens to 10 mm, and what stands in it asks for"),
+    ],
+)
+def test_a_cap_that_cannot_grip_or_pass_is_refused(part: dict[str, Any], words: str):
+    """The jacket of 12.4 × 5.8 mm has the girth of 10.0 mm."""
+    assert planned(capped()).verdict == "planned"
+    plan = plan_joint(trace(capped(**part)), RULES)
+    assert plan.verdict == "nothing-fits"
+    assert any(words in w for w in plan.warnings), plan.warnings
+
+
+def test_a_cap_that_is_pushed_on_takes_the_pinched_tube_in_it_or_is_refused():
+    sheet = deepcopy(SHEETS["trace-end-p1"])
+    rows = sheet["leaflet"]["layers"]
+    rows[-1] = {"id": "cap", "kind": "cap", "part": "E", "reach": {"mm": 5}, "datum": "inner-jacket-cut"}
+    parts = [p for p in sheet["leaflet"]["parts"] if p["id"] != "T4"]
+    cap = {"id": "E", "what": "cap", "name": "pushed cap", "length": {"mm": 60}, "width_most_mm": 12.5}
+    sheet["leaflet"]["parts"] = [*parts, cap]
+    sheet["serves"]["width_most_mm"] = 12.5
+    assert planned(sheet).verdict == "planned"
+    parts[0]["wall_mm"] = 2.0  # of the tube on the inner jacket of 10.2 mm: 14.2 mm wide
+    plan = plan_joint(trace(sheet), RULES)
+    assert plan.verdict == "nothing-fits"
+    assert any("takes a width up to 12.5 mm, and what stands in it has" in w for w in plan.warnings)
+
+
+def test_sealant_cures_by_its_data_at_the_temperature_of_the_day():
+    sheet = deepcopy(SHEETS["trace-end-m2"])
+    part = next(p for p in sheet["leaflet"]["parts"] if p["what"] == "sealant")
+    part |= {"at_c": 20, "also_c": 5, "also_skin_min": 60, "also_cure_min": 600, "least_c": 0}
+    assert planned(sheet, ambient_c=5).step("cure.sealant").timers[0].least_min == pytest.approx(600)
+    assert planned(sheet, ambient_c=20).step("seal.cap").timers[0].most_min == pytest.approx(20)
+    cold = plan_joint(trace(sheet, ambient_c=-4), RULES)
+    assert cold.verdict == "nothing-fits"
+    assert any("is laid from 0 °C on, and it is -4 °C" in w for w in cold.warnings)
+    part["also_cure_min"] = 100  # colder and faster
+    assert any("the warmer one faster" in d.message for d in doubts(read(sheet), RULES))
+
+
+def test_three_joins_need_three_crimps():
+    sheet = deepcopy(SHEETS["trace-splice-s5"])
+    sheet["leaflet"]["parts"][0]["count"] = 2
+    (doubt,) = doubts(read(sheet), RULES)
+    assert doubt.message == "the layers use 3 of X, the list has 2"
+    twice = leaflet("trace-splice-s5", crimp={"joins": []})
+    assert any("the braid: 2 rows join it" in d.message for d in doubts(read(twice), RULES))
+
+
+def test_a_sheet_of_an_earlier_form_joins_its_braid_over_the_inner_tube_and_says_so():
+    old = deepcopy(SHEETS["trace-splice-s5"])
+    old.pop("format")
+    rows = old["leaflet"]["layers"]
+    rows[2].pop("joins")
+    rows[5] = {"id": "braid-over", "kind": "step", "title": "Lay the pigtails over the inner tube"}
+    old["leaflet"]["parts"][0].pop("count")
+    now = read(old).leaflet
+    assert now is not None
+    assert [x.id for x in now.layers][4:7] == ["inner-tube", "crimp-braid", "braid-over"]
+    assert now.parts[0].count == 3
+    plan = planned(old)
+    assert plan.breaks == []
+    assert any("Written in an earlier form" in w for w in plan.warnings)
+    assert now.note not in planned(SHEETS["trace-splice-s5"]).warnings
+
+
+@pytest.mark.parametrize(
+    ("circuit", "words"),
+    [
+        ({"circuit_m": 40, "breaker_a": 16, "start_c": -60}, "the sheet says nothing of a start at -60 °C"),
+        ({"breaker_a": 16, "start_c": 0}, "nobody entered how long all of it is that heats"),
+        ({"circuit_m": 40, "start_c": 0}, "nobody entered its breaker"),
+        ({"circuit_m": 40, "breaker_a": 16}, "started at the coldest? It is judged at today's 6 °C"),
+    ],
+)
+def test_what_is_not_known_of_a_circuit_is_asked(circuit: dict[str, Any], words: str):
+    plan = planned(SHEETS["trace-end-p1"], circuit=circuit)
+    assert any(words in w for w in plan.warnings), plan.warnings
+    assert plan.trace.questions
+    whole = {"circuit_m": 40, "breaker_a": 16, "start_c": 0}
+    assert planned(SHEETS["trace-end-p1"], circuit=whole).trace.questions == []

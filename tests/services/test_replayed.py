@@ -32,8 +32,10 @@ def test_it_says_what_the_same_plan_says_today():
     plan = plan_joint(joint).model_dump(mode="json")
     found = replayed(Plan.model_validate(plan | {"breaks": [], "laws": 0}), joint, RuleBook.of())
     assert found.why_not == ""
-    assert [(b.law, b.step) for b in found.breaks] == [(b.law, b.step) for b in plan_joint(joint).breaks]
-    assert found.breaks
+    assert found.breaks == ()
+    backward = [*plan["steps"][:-3], *reversed(plan["steps"][-3:])]
+    found = replayed(Plan.model_validate(plan | {"steps": backward}), joint, RuleBook.of())
+    assert any(b.law == 0 for b in found.breaks)
 
 
 def test_steps_that_would_be_others_now_are_named(before: Plan):

@@ -143,6 +143,7 @@ NAMES = {
     "trace.pinch_s": "A pinch is held for",
     "trace.pinch_mm": "Length of a pinch",
     "trace.soft_min": "A shrunk tube stays soft for",
+    "trace.bare_mm": "Bus wire bared to be joined",
     "trace.tape_mm": "Thickness of half-lapped tape",
     "trace.moulded_mm": "Wall of a boot or cap",
     "trace.spare_mm": "Cable lost to a square cut",

@@ -10,7 +10,6 @@ from tinknot.core.errors import Conflict, InputError, NotAllowed, NotFound, Unre
 from tinknot.core.families.choice import Made
 from tinknot.core.families.draft import Draft, joint_file
 from tinknot.core.families.file import file_of as read_file
-from tinknot.core.families.registry import family
 from tinknot.core.files.numbers import MADE
 from tinknot.core.joint.departure import departures
 from tinknot.core.joint.head import JointHead
@@ -195,7 +194,7 @@ def freeze(ref: str, version: int, who: Person) -> PlanOut:
         raise NotAllowed(
             "Nothing fits, so nothing is planned. Choose one of the other ways, or order the part."
         )
-    if plan.breaks and family(file.family).lawful and not _begun(row):
+    if plan.breaks and not _begun(row):
         raise NotAllowed(
             f"It cannot be built like this. {_broken(plan)} It is not planned until that is mended."
         )

@@ -15,6 +15,7 @@ const LAYERS = [
   ['overlay', 'overlay, heating wire'],
   ['bus-1', 'bus wire 1'],
   ['bus-2', 'bus wire 2'],
+  ['bus-insulation', "bus wires' own insulation, from their ends"],
 ] as const
 const FOR = [
   ['', 'every cable'],
@@ -64,7 +65,8 @@ export function CutsTable({ leaflet, recipe, edit, at }: Props) {
     edit({ cuts: cuts.map((c, k) => (k === i ? { ...c, ...change } : c)) })
   const next =
     LAYERS.find(
-      ([id]) => !['braid', 'overlay', 'core'].includes(id) && !cuts.some((c) => c.layer === id),
+      ([id]) =>
+        !['braid', 'overlay', 'core', 'bus-insulation'].includes(id) && !cuts.some((c) => c.layer === id),
     )?.[0] ?? 'outer-jacket'
   return (
     <section aria-label="Cuts">

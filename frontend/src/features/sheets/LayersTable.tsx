@@ -39,6 +39,11 @@ const WITH_PART = [
   'box',
   'step',
 ]
+const WIRES = [
+  ['bus-1', 'bus wire 1'],
+  ['bus-2', 'bus wire 2'],
+  ['braid', 'braid'],
+] as const
 const REACHES = ['tube', 'boot', 'cap', 'tape']
 const SCHOOLS = [
   ['', 'as a strip, cut out'],
@@ -49,6 +54,15 @@ const DATUMS = [
   ['inner-jacket-cut', 'inner jacket'],
   ['cable-end', "cable's end"],
 ] as const
+
+/** What crimps join: those ticked, or both bus wires and the braid where nobody said. */
+export const joinedBy = (x: Layer) => (x.joins?.length ? x.joins : WIRES.map(([wire]) => wire))
+
+export function withWire(x: Layer, wire: (typeof WIRES)[number][0], on: boolean): Layer['joins'] {
+  const others = joinedBy(x).filter((w) => w !== wire)
+  const next = on ? [...others, wire] : others
+  return next.length ? next : joinedBy(x) // a row of crimps joins something
+}
 
 interface Props {
   leaflet: Leaflet
@@ -80,6 +94,7 @@ export function LayersTable({ leaflet, recipe, edit, at }: Props) {
       <p className="quiet">
         Isolation, tests, keep-clear inspections and holds come by themselves; no sheet can leave them out.
       </p>
+      {leaflet.note && <p className="note">{leaflet.note}</p>}
       {at('/leaflet/layers') && <p className="font-medium text-error">{at('/leaflet/layers')}</p>}
       <ol className="rows">
         {layers.map((x, i) => {
@@ -133,6 +148,19 @@ export function LayersTable({ leaflet, recipe, edit, at }: Props) {
                     onChange={(v) => put(i, { datum: v as Layer['datum'] })}
                   />
                 </>
+              )}
+              {x.kind === 'crimp' && (
+                <fieldset className="flex flex-wrap gap-3" aria-label={`Layer ${i + 1} joins`}>
+                  <span className="field-label basis-full">joins, one crimp each</span>
+                  {WIRES.map(([wire, words]) => (
+                    <Tick
+                      key={wire}
+                      words={words}
+                      on={joinedBy(x).includes(wire)}
+                      set={(on) => put(i, { joins: withWire(x, wire, on) })}
+                    />
+                  ))}
+                </fieldset>
               )}
               {x.kind === 'strip-core' && (
                 <Pick

@@ -144,7 +144,7 @@ export function PartsTable({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit
                       error={at(`${here}/${key}`)}
                     />
                   ))}
-                  <Labelled words="long">
+                  <Labelled words={p.what === 'cap' ? 'deep' : 'long'}>
                     <FigureField
                       label={`${p.id} long`}
                       value={p.length}
@@ -152,6 +152,33 @@ export function PartsTable({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit
                       error={at(`${here}/length`, true)}
                     />
                   </Labelled>
+                  {p.what !== 'grommet' && (
+                    <>
+                      <Labelled words="opens to, if heat shrinks it">
+                        <FigureField
+                          label={`${p.id} opens to`}
+                          value={p.opens}
+                          onChange={(opens) => put(i, { opens })}
+                          error={at(`${here}/opens`, true)}
+                        />
+                      </Labelled>
+                      <Labelled words="closes to">
+                        <FigureField
+                          label={`${p.id} closes to`}
+                          value={p.closes}
+                          onChange={(closes) => put(i, { closes })}
+                          error={at(`${here}/closes`, true)}
+                        />
+                      </Labelled>
+                      <Num
+                        label="Wall"
+                        unit="mm"
+                        value={p.wall_mm}
+                        onChange={(wall_mm) => put(i, { wall_mm })}
+                      />
+                      <Tick words="adhesive" on={p.lined ?? false} set={(lined) => put(i, { lined })} />
+                    </>
+                  )}
                 </span>
               )}
               {p.what === 'sealant' && (
@@ -167,6 +194,37 @@ export function PartsTable({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit
                     unit="min"
                     value={p.cure_min}
                     onChange={(cure_min) => put(i, { cure_min })}
+                  />
+                  <Num
+                    label="at (none: 23 °C)"
+                    unit="°C"
+                    value={p.at_c}
+                    onChange={(at_c) => put(i, { at_c })}
+                  />
+                  <Num
+                    label="and at"
+                    unit="°C"
+                    value={p.also_c}
+                    onChange={(also_c) => put(i, { also_c })}
+                    error={at(`${here}/also_c`)}
+                  />
+                  <Num
+                    label="skins in"
+                    unit="min"
+                    value={p.also_skin_min}
+                    onChange={(also_skin_min) => put(i, { also_skin_min })}
+                  />
+                  <Num
+                    label="cures in"
+                    unit="min"
+                    value={p.also_cure_min}
+                    onChange={(also_cure_min) => put(i, { also_cure_min })}
+                  />
+                  <Num
+                    label="Laid from"
+                    unit="°C"
+                    value={p.least_c}
+                    onChange={(least_c) => put(i, { least_c })}
                   />
                 </span>
               )}

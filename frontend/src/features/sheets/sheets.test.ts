@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { isFlat, type Section } from '../../components/section'
+import { joinedBy, withWire } from './LayersTable'
 import { moved } from './rows'
 import { slug } from './slug'
 
@@ -9,6 +10,12 @@ describe('a sheet', () => {
     expect(slug('Brattfoss Ärmel 9 ½"')).toBe('brattfoss-armel-9-1-2')
     expect(slug('···')).toBe('sheet')
     expect(slug('x'.repeat(200))).toHaveLength(60)
+  })
+  it('joins every wire where nobody said which, and never none', () => {
+    expect(joinedBy({ id: 'x', kind: 'crimp' })).toEqual(['bus-1', 'bus-2', 'braid'])
+    expect(withWire({ id: 'x', kind: 'crimp' }, 'braid', false)).toEqual(['bus-1', 'bus-2'])
+    expect(withWire({ id: 'x', kind: 'crimp', joins: ['braid'] }, 'bus-1', true)).toEqual(['braid', 'bus-1'])
+    expect(withWire({ id: 'x', kind: 'crimp', joins: ['braid'] }, 'braid', false)).toEqual(['braid'])
   })
   it('moves a layer and keeps the others in their order', () => {
     expect(moved(['a', 'b', 'c', 'd'], 3, 1)).toEqual(['a', 'd', 'b', 'c'])

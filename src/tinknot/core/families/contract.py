@@ -221,8 +221,7 @@ class Family:
     Pointer; `body`: what of a draft its file is made of; `words`: what to say where a field is missing, by
     its name; `doubts`: readings nobody should trust; `readings`: what was entered, for the record.
     `sheets`: recipes of kit sheets that may serve it, each with what it makes in words; `needs_sheet`: it
-    takes its figures from one; `branches`: B branches off A, which runs on, and may have fewer cores;
-    `lawful`: a plan of it that breaks a law of the work is not given out, unless the work has begun."""
+    takes its figures from one; `branches`: B branches off A, which runs on, and may have fewer cores."""
 
     name: str
     title: str
@@ -237,7 +236,6 @@ class Family:
     sheets: Mapping[str, str] = field(default_factory=dict)
     needs_sheet: bool = False
     branches: bool = False
-    lawful: bool = True
     asks: tuple[Ask, ...] = ()
     cautions: tuple[str, ...] = ()
 

@@ -23,6 +23,45 @@ def _sheet_2(body: Body) -> Body:
     return body | {"leaflet": leaflet | {"layers": layers}}
 
 
+def _sheet_3(body: Body) -> Body:
+    """A row of crimps says what it joins, and crimps are counted. Where an inner tube closes over the joined
+    wires, the braid is joined after it: no tube comes under a braid that is joined over its place. The sheet
+    says so."""
+    leaflet = body.get("leaflet")
+    rows = leaflet.get("layers") if isinstance(leaflet, dict) else None
+    if not isinstance(leaflet, dict) or not isinstance(rows, list):
+        return body
+    wires = next((n for n, x in enumerate(rows) if _is(x, kind="crimp") and not x.get("joins")), None)
+    if wires is None:
+        return body
+    row, notes = rows[wires], []
+    inner = [n for n, x in enumerate(rows) if _is(x, kind="tube", at="joint", datum="inner-jacket-cut")]
+    if inner and inner[-1] > wires:
+        own = {"id": _free_id(f"{row['id'][:34]}-braid", rows), "joins": ["braid"], "at": "joint"}
+        rows = [*rows[: inner[-1] + 1], row | own, *rows[inner[-1] + 1 :]]
+        rows[wires] = row | {"joins": ["bus-1", "bus-2"]}
+        notes.append("the braid is joined in a row of its own, over the inner tube")
+    parts = leaflet.get("parts", [])
+    few = [n for n, p in enumerate(parts) if _is(p, id=row.get("part")) and p.get("count", 1) < JOINS]
+    if few:
+        parts = [p | {"count": JOINS} if n in few else p for n, p in enumerate(parts)]
+        notes.append(f"{JOINS} crimps are counted, one a join")
+    said = {"note": f"Written in an earlier form. Now {' and '.join(notes)}: hold it against the leaflet."}
+    return body | {"leaflet": leaflet | {"layers": rows, "parts": parts} | (said if notes else {})}
+
+
+JOINS = 3  # both bus wires and the braid
+
+
+def _is(row: Any, **like: Any) -> bool:
+    return isinstance(row, dict) and all(row.get(k) == v for k, v in like.items())
+
+
+def _free_id(wanted: str, rows: Any) -> str:
+    taken = {x.get("id") for x in rows if isinstance(x, dict)}
+    return next(i for i in (wanted, *(f"{wanted}-{n}" for n in range(2, 99))) if i not in taken)
+
+
 def _without(layer: Any, key: str) -> Any:
     return {k: v for k, v in layer.items() if k != key} if isinstance(layer, dict) else layer
 
@@ -42,7 +81,7 @@ def _as_it_was(body: Body) -> Body:
 
 
 PLAN = Format("plan", (_plan_2,))
-SHEET = Format("kit sheet", (_sheet_2,))
+SHEET = Format("kit sheet", (_sheet_2, _sheet_3))
 MADE = Format("record of what is built", (_made_2,))
 DRAFT = Format("draft", (_as_it_was,))
 EVENT = Format("event", (_as_it_was, _as_it_was, _as_it_was))

@@ -15,6 +15,7 @@ UNDER: dict[str, str] = {
     "overlay": "bus wires",
     "bus-1": "",
     "bus-2": "",
+    "bus-insulation": "strands",
 }  # what lies under each layer
 CAUTIONS: dict[str, str] = {
     "outer-jacket": "Score round and lengthwise, do not cut through: the braid lies right under it.",
@@ -25,6 +26,7 @@ CAUTIONS: dict[str, str] = {
     "overlay": "Unwind the heating wire and cut it off; push its rest back under the jacket.",
     "bus-1": "Cut square.",
     "bus-2": "Cut square.",
+    "bus-insulation": "Do not nick a strand: score the insulation and pull.",
 }
 
 

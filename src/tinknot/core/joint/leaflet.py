@@ -9,12 +9,26 @@ from pydantic import Field
 
 from tinknot.core.errors import InputError
 from tinknot.core.formulas.length import parse_length
+from tinknot.core.formulas.timelaw import TimeLaw, TimePoint
 from tinknot.core.model import Diameter, Length, Name, Strict, Temperature, Whole
 from tinknot.core.parts.connector import Torque
 
+ROOM_C = 23.0  # ISO 291, where a data sheet says no temperature
 Construction = Literal["self-regulating", "power-limiting", "zone"]
 EndLetter = Literal["A", "B", "C"]
-CutLayer = Literal["outer-jacket", "braid", "inner-jacket", "core", "matrix", "overlay", "bus-1", "bus-2"]
+CutLayer = Literal[
+    "outer-jacket",
+    "braid",
+    "inner-jacket",
+    "core",
+    "matrix",
+    "overlay",
+    "bus-1",
+    "bus-2",
+    "bus-insulation",
+]
+Wire = Literal["bus-1", "bus-2", "braid"]
+WIRES: tuple[Wire, ...] = ("bus-1", "bus-2", "braid")
 Datum = Literal["cable-end", "outer-jacket-cut", "inner-jacket-cut"]
 PartKind = Literal[
     "tube", "boot", "cap", "sealant", "crimp", "terminals", "grommet", "box", "tape", "sleeve", "other"
@@ -73,7 +87,9 @@ class Figure(Strict):
 class LeafletPart(Strict):
     """A part of the kit. `opens` and `closes`: inside diameter as supplied and fully recovered, also of a cap
     or boot that shrinks; an opening of a boot, cap or grommet takes cables within `width_…` and
-    `thickness_…`. `supplied` false: not in the kit, it comes from stock and is chosen by its window."""
+    `thickness_…`. `supplied` false: not in the kit, it comes from stock and is chosen by its window. Sealant:
+    its times as printed for `at_c` (where it says none, 23 °C, for which data sheets are written, ISO 291),
+    of a second line `also_…`; it is laid from `least_c` on."""
 
     id: Name
     what: PartKind = "other"
@@ -97,11 +113,37 @@ class LeafletPart(Strict):
     area_most_mm2: Annotated[float, Field(ge=0.1, le=1000)] | None = None
     skin_min: Annotated[float, Field(ge=0, le=1e5, description="min")] | None = None
     cure_min: Annotated[float, Field(ge=0, le=1e5, description="min")] | None = None
+    at_c: Temperature | None = None
+    also_c: Temperature | None = None
+    also_skin_min: Annotated[float, Field(ge=0, le=1e5, description="min")] | None = None
+    also_cure_min: Annotated[float, Field(ge=0, le=1e5, description="min")] | None = None
+    least_c: Temperature | None = None
+
+    @property
+    def shrinks(self) -> bool:
+        """Whether heat closes it: what it opens and closes to is printed."""
+        return bool(self.opens and self.closes and self.opens.given and self.closes.given)
+
+    def skin_law(self) -> TimeLaw | None:
+        """How long its surface stays open, by temperature; None where nothing is printed."""
+        return self._law(self.skin_min, self.also_skin_min)
+
+    def cure_law(self) -> TimeLaw | None:
+        """How long it cures, by temperature; None where nothing is printed."""
+        return self._law(self.cure_min, self.also_cure_min)
+
+    def _law(self, minutes: float | None, also: float | None) -> TimeLaw | None:
+        """Through one data point or two. Raises InputError where the warmer one is slower."""
+        at_c = ROOM_C if self.at_c is None else self.at_c
+        points = [TimePoint(at_c, minutes)] if minutes else []
+        points += [TimePoint(self.also_c, also)] if self.also_c is not None and also else []
+        return TimeLaw.of(points) if points else None
 
 
 class LeafletCut(Strict):
     """A cut: how far from its datum. From the cable's end it runs back along the cable; from a jacket's cut
-    it runs toward the cable's end. `core` is all that the braid holds, cut off square and shorter than it.
+    it runs toward the cable's end. `core` is all that the braid holds, cut off square and shorter than it;
+    `bus-insulation` what a zone cable's bus wires have of their own, off each from its end.
     `end` empty: every end; `constructions` empty: every cable."""
 
     layer: CutLayer
@@ -115,7 +157,8 @@ class LeafletCut(Strict):
 
 class LeafletLayer(Strict):
     """A layer in its turn. `reach`: how far its near edge lies back from `datum`, onto the cable; `hold_s`:
-    its end is pinched flat and held as long, or it is pinched `between` the bus wires that go on; `torque_…`
+    its end is pinched flat and held as long, or it is pinched `between` the bus wires that go on; `joins`:
+    what crimps join, each by one of them, empty for both bus wires and the braid; `torque_…`
     of its screws, empty where it is closed by hand; `minutes` it waits after; `school`: the
     matrix cut out as a strip, or the wires peeled out along its edges."""
 
@@ -129,6 +172,7 @@ class LeafletLayer(Strict):
     between: bool = False
     school: Literal["strip", "wires"] | None = None
     hold_s: Annotated[float, Field(ge=1, le=3600)] | None = None
+    joins: list[Wire] = []
     torque_least_nm: Torque | None = None
     torque_most_nm: Torque | None = None
     minutes: Annotated[float, Field(ge=0, le=1e5)] | None = None
@@ -136,6 +180,13 @@ class LeafletLayer(Strict):
     text: Text = ""
     caution: Text = ""
     constructions: list[Construction] = []
+
+    @property
+    def joined(self) -> tuple[Wire, ...]:
+        """What crimps of this row join."""
+        if self.kind != "crimp":
+            return ()
+        return tuple(w for w in WIRES if not self.joins or w in self.joins)
 
 
 class BendStep(Strict):
@@ -155,8 +206,9 @@ class CircuitLimit(Strict):
 
 
 class Leaflet(Strict):
-    """The whole leaflet. `per_remake`: cable one remake of an end uses; `lead`: from the pipe to the cable's
-    end; `node_most`: a connection point lies at most this far onto the pipe (zone cable)."""
+    """The whole leaflet. `per_remake`: cable one remake of an end uses; `note`: what was changed when an
+    earlier form of the sheet was read; `lead`: from the pipe to the cable's end; `node_most`: a connection
+    point lies at most this far onto the pipe (zone cable)."""
 
     parts: Annotated[list[LeafletPart], Field(max_length=60)] = []
     cuts: Annotated[list[LeafletCut], Field(max_length=60)] = []
@@ -165,6 +217,7 @@ class Leaflet(Strict):
     bend: Annotated[list[BendStep], Field(max_length=20)] = []
     circuit: Annotated[list[CircuitLimit], Field(max_length=40)] = []
     companion: Text = ""
+    note: Text = ""
     fixing_tape: Text = ""
     mounted_first: bool = False
     per_remake: Figure | None = None

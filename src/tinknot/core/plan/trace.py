@@ -90,7 +90,8 @@ class CircuitOut(Told):
 
 
 class TraceOut(Result):
-    """What is worked out for a heat-trace connection; `stops` are reasons why it is not built like this;
+    """What is worked out for a heat-trace connection; `stops` are reasons why it is not built like this,
+    `questions` what nobody entered or the sheet does not say, so that nothing is judged by it;
     `node_cuts`: where a zone cable is cut at every other end than the fed one, from the nearest point."""
 
     construction: str
@@ -107,3 +108,4 @@ class TraceOut(Result):
     prepared: list[PreparedEnd]
     stops: list[str]
     node_cuts: list[ZoneCutOut] = []
+    questions: list[str] = []

@@ -4,8 +4,15 @@ from collections.abc import Iterator, Sequence
 
 from tinknot.core.joint.flatend import laid_open
 from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet
-from tinknot.core.joint.leaflet import BRAIDS, Leaflet, LeafletLayer
+from tinknot.core.joint.leaflet import BRAIDS, WIRES, Leaflet, LeafletLayer
 from tinknot.core.sheets.doubt import Doubt
+
+SAID_WIRE = {"bus-1": "bus wire 1", "bus-2": "bus wire 2", "braid": "the braid"}
+NOT_THERE = {
+    "matrix": "matrix",
+    "overlay": "overlay",
+    "bus-insulation": "insulation on its bus wires",
+}
 
 
 def _doubt(words: str, path: str = "/leaflet/layers") -> Doubt:
@@ -17,7 +24,7 @@ def nothing_missing(sheet: KitSheet, construction: str) -> Iterator[Doubt]:
     leaflet, ends = sheet.leaflet, TRACE_ENDS[sheet.recipe]
     assert leaflet is not None
     layers = leaflet.layers_for(construction)
-    kinds, doubt = {x.kind for x in layers}, _doubt
+    doubt = _doubt
     for end in ends:
         here = [x for x in layers if x.at in (None, end)]
         yield from _opened(leaflet, construction, end, here)
@@ -26,15 +33,20 @@ def nothing_missing(sheet: KitSheet, construction: str) -> Iterator[Doubt]:
         if _live(sheet.recipe, end) and not any(x.kind == "terminals" for x in here):
             yield doubt(f"end {end}: nothing lands the bus wires; add the terminals with their torque")
     if sheet.recipe in ("trace-splice", "trace-tee"):
-        if "crimp" not in kinds:
+        joined = [w for x in layers for w in x.joined]
+        if not {"bus-1", "bus-2"} & {*joined}:
             yield doubt("nothing joins the bus wires; add the crimps")
+        for wire in [w for w in WIRES if {"bus-1", "bus-2"} & {*joined} or w == "braid"]:
+            if (many := joined.count(wire)) != 1:
+                said, more = SAID_WIRE[wire], f"{many} rows join it, and it is joined once"
+                yield doubt(f"nothing joins {said}; add its crimp" if not many else f"{said}: {more}")
         if not any(x.kind in ("tube", "boot", "box") and x.at == "joint" for x in layers):
             yield doubt("nothing closes the splice; add the tube or the enclosure over both ends")
-    wrong = "matrix" if construction == "zone" else "overlay"
+    wrong = ("matrix",) if construction == "zone" else ("overlay", "bus-insulation")
     for i, c in enumerate(leaflet.cuts):
-        if c.layer == wrong and (not c.constructions or construction in c.constructions):
+        if c.layer in wrong and (not c.constructions or construction in c.constructions):
             yield doubt(
-                f"{construction} cable has no {wrong}: say for which cable this cut is",
+                f"{construction} cable has no {NOT_THERE[c.layer]}: say for which cable this cut is",
                 f"/leaflet/cuts/{i}/layer",
             )
 

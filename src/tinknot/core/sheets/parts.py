@@ -2,6 +2,7 @@
 
 from collections.abc import Iterator, Sequence
 
+from tinknot.core.errors import InputError
 from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet
 from tinknot.core.joint.leaflet import Leaflet, LeafletLayer, LeafletPart
 from tinknot.core.sheets.doubt import Doubt
@@ -52,6 +53,13 @@ def parts_agree(leaflet: Leaflet) -> Iterator[Doubt]:
             least, most = getattr(p, low), getattr(p, high)
             if least is not None and most is not None and least > most:
                 yield Doubt(path=f"{here}/{high}", message="must not be under the least")
+        try:
+            _ = p.skin_law(), p.cure_law()
+        except InputError:
+            yield Doubt(
+                path=f"{here}/also_c",
+                message="its two lines of times do not agree: a temperature each, the warmer one faster",
+            )
         used = sum(1 for x in leaflet.layers if x.part == p.id)
         if not used and p.what not in ("other", "box"):
             yield Doubt(
@@ -77,10 +85,11 @@ def layers_agree(sheet: KitSheet) -> Iterator[Doubt]:
         part = leaflet.part(x.part)
         yield from _with_part(x, here, part)
         if part is not None:
-            count[part.id] = count.get(part.id, 0) + (len(ends) if x.at is None else 1)
+            each = len(x.joined) if x.kind == "crimp" else len(ends) if x.at is None else 1
+            count[part.id] = count.get(part.id, 0) + each
         yield from _figures(x, here)
     for i, p in enumerate(leaflet.parts):
-        if p.what in ("tube", "boot", "cap", "grommet") and count.get(p.id, 0) > p.count:
+        if p.what in ("tube", "boot", "cap", "grommet", "crimp") and count.get(p.id, 0) > p.count:
             yield Doubt(
                 path=f"/leaflet/parts/{i}/count",
                 message=f"the layers use {count[p.id]} of {p.id}, the list has {p.count}",

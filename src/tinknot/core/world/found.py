@@ -33,8 +33,8 @@ class Found:
     cable waits, mm on the joint's axis; `length_m`: of the whole cable, where it is known; `air_c`: the air,
     °C; `wet`: it will lie in the ground or under water; `clear_mm`: how far what lies beside it is away,
     where that was asked; `heating`: it is a heating cable, whose element joins its wires all along;
-    `hazardous`: there may be gas; `first`: the core connected before all others, the neutral or PEN
-    of a tap."""
+    `hazardous`: there may be gas; `apart`: its ends are never joined, and lie each by itself; `first`: the
+    core connected before all others, the neutral or PEN of a tap."""
 
     ends: tuple[FoundEnd, ...]
     network: bool = False
@@ -47,4 +47,5 @@ class Found:
     clear_mm: float | None = None
     heating: bool = False
     hazardous: bool = False
+    apart: bool = False
     first: str = ""

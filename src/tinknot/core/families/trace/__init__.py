@@ -55,7 +55,6 @@ TRACE = Family(
     readings=_readings,
     sheets=MADE,
     needs_sheet=True,
-    lawful=False,
     cautions=(
         (
             "A heat-trace circuit is live over its whole length, on metal and in the wet: residual-current"

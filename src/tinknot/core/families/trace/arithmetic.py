@@ -35,29 +35,8 @@ def arithmetic(recipe: TraceStack) -> TraceOut:
     stops += [x.words for x in loops if x.radius_mm is not None and not loop_fits(x.radius_mm, least)]
     zone = _zone(recipe, stops)
     tail = zone is None and recipe.zone(recipe.ends[-1])
-    check = None
-    if c.circuit_m is not None and c.breaker_a is not None:
-        found = circuit_check(
-            leaflet.circuit,
-            c.circuit_m + c.added_m,
-            c.breaker_a,
-            c.start_c if c.start_c is not None else joint.ambient_c,
-        )
-        if found is not None:
-            bad = [f"Circuit: {w}." for w in found.why_not]
-            stops += bad
-            words = (
-                " ".join(bad)
-                or f"{found.length_m:g} m of {found.most_m:g} m, starts with {found.start_up_a:.1f} A on"
-                f" {found.breaker_a:g} A."
-            )
-            check = CircuitOut(
-                length_m=found.length_m,
-                most_m=found.most_m,
-                start_up_a=found.start_up_a,
-                breaker_a=found.breaker_a,
-                words=words,
-            )
+    questions: list[str] = []
+    check = _circuit(recipe, stops, questions)
     ends_mm = [
         (recipe.side(e).loop_mm or 0.0) + c.connection_mm + recipe.opened[e].jacket_mm for e in recipe.ends
     ]
@@ -82,6 +61,45 @@ def arithmetic(recipe: TraceStack) -> TraceOut:
         prepared=[prepared_end(leaflet, e, recipe.opened[e], recipe.cables[e]) for e in recipe.ends],
         stops=stops,
         node_cuts=_node_cuts(recipe, stops),
+        questions=questions,
+    )
+
+
+def _circuit(recipe: TraceStack, stops: list[str], questions: list[str]) -> CircuitOut | None:
+    """The whole circuit after the work against its breaker at the coldest start; what is not known for it is
+    a question, never a silence."""
+    c, limits = recipe.joint.circuit, recipe.leaflet.circuit
+    if c.breaker_a is None and c.circuit_m is None:
+        return None
+    if c.breaker_a is None or c.circuit_m is None:
+        missing = "its breaker" if c.breaker_a is None else "how long all of it is that heats"
+        questions.append(f"The circuit is not judged: nobody entered {missing}.")
+        return None
+    start_c = c.start_c if c.start_c is not None else recipe.joint.ambient_c
+    if c.start_c is None:
+        questions.append(
+            f"At how many °C is the circuit started at the coldest? It is judged at today's {start_c:g} °C."
+        )
+    found = circuit_check(limits, c.circuit_m + c.added_m, c.breaker_a, start_c)
+    if found is None:
+        questions.append(
+            f"The circuit is not judged: the sheet says nothing of a start at {start_c:g} °C on"
+            f" {c.breaker_a:g} A. Ask for the cable's table before it is energised."
+        )
+        return None
+    bad = [f"Circuit: {w}." for w in found.why_not]
+    stops += bad
+    words = (
+        " ".join(bad)
+        or f"{found.length_m:g} m of {found.most_m:g} m, starts with {found.start_up_a:.1f} A on"
+        f" {found.breaker_a:g} A."
+    )
+    return CircuitOut(
+        length_m=found.length_m,
+        most_m=found.most_m,
+        start_up_a=found.start_up_a,
+        breaker_a=found.breaker_a,
+        words=words,
     )
 
 
@@ -228,4 +246,4 @@ def warned(trace: TraceOut, parking: Parking | None) -> list[str]:
     if trace.zone and trace.zone.cut_mm:
         words.append(trace.zone.words)
     words += [z.words for z in trace.node_cuts]
-    return words
+    return words + trace.questions

@@ -13,7 +13,7 @@ from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.trace.joining import Box, BusCrimps, Grommet, Terminals
 from tinknot.core.layers.trace.moulded import Moulded
-from tinknot.core.layers.trace.opening import Braid, BusStagger, FlatCut, SquareEnd, StripCore
+from tinknot.core.layers.trace.opening import BareWires, Braid, BusStagger, FlatCut, SquareEnd, StripCore
 from tinknot.core.layers.trace.sealing import PlainWork, Sealant, Taped
 from tinknot.core.layers.trace.tube import TraceTube
 from tinknot.core.sheets.lengths import recovered_length_mm
@@ -23,6 +23,11 @@ from tinknot.core.tolerance import at_least, at_most
 def last_of(layer: Layer) -> str:
     """The step that ends a layer: of sealant its look, for what goes over it goes on while it is open."""
     return layer.last if isinstance(layer, Sealant) else layer.steps()[-1].id
+
+
+def joins_wires(x: LeafletLayer) -> bool:
+    """Whether a row joins or lands the bus wires; the braid alone may be joined over what seals them."""
+    return x.kind == "terminals" or bool({"bus-1", "bus-2"} & {*x.joined})
 
 
 class Putting(TraceCables):
@@ -36,7 +41,7 @@ class Putting(TraceCables):
     choices: list[Choice]
     refused: list[str]
     landing: dict[str, tuple[str, ...]]
-    open: dict[str, tuple[str, float] | None]
+    open: dict[str, tuple[str, float | None]]
     parks: list[str]
     crimped: bool
     outside: Profile
@@ -59,7 +64,7 @@ class Putting(TraceCables):
         """A closed part goes on before its end is joined or landed, when it closes after that or stays
         there."""
         mine = self._ends_of(x)
-        later = any(y.kind in ("crimp", "terminals") and mine & self._ends_of(y) for y in layers[:i])
+        later = any(joins_wires(y) and mine & self._ends_of(y) for y in layers[:i])
         return x.kind == "grommet" or (x.kind in ("tube", "boot") and later)
 
     def _threaded_on(self, layers: list[LeafletLayer]) -> set[str]:
@@ -83,11 +88,13 @@ class Putting(TraceCables):
     def _focus(self, end: str) -> tuple[float, float]:
         return self.axes[end].span(self.opened[end].jacket_mm + 30, -30)
 
+    def _cut_of(self, end: str, layer: str) -> LeafletCut | None:
+        mine = self.leaflet.cuts_for(self.cables[end].construction, end)
+        return next((c for c in mine if c.layer == layer), None)
+
     def _cut(self, end: str, layer: str) -> None:
         """The cut of a layer, where the leaflet has one."""
-        cut: LeafletCut | None = next(
-            (c for c in self.leaflet.cuts_for(self.cables[end].construction, end) if c.layer == layer), None
-        )
+        cut = self._cut_of(end, layer)
         if cut is None:
             return
         o = self.opened[end]
@@ -154,8 +161,9 @@ class Putting(TraceCables):
     def _strip(self, at: "At") -> None:
         """The core stripped, then both bus wires cut."""
         zone = self.zone(at.end)
-        self._cut(at.end, "overlay" if zone else "matrix")
-        self._take(at.ends, StripCore(**self._where(at), zone=zone))
+        layer = "overlay" if zone else "matrix"
+        self._cut(at.end, layer)
+        self._take(at.ends, StripCore(**self._where(at), zone=zone, cut=self._cut_of(at.end, layer)))
         for bus in ("bus-1", "bus-2"):
             self._cut(at.end, bus)
 
@@ -173,28 +181,58 @@ class Putting(TraceCables):
         square = self.squares[at.end] = replace(self.squares[at.end], after=(last_of(made),))
         self.layers = [square if y.id == square.id else y for y in self.layers]
 
+    def _bare(self, ends: tuple[str, ...]) -> None:
+        """A zone cable's bus wires have an insulation of their own: off, before they are joined or landed."""
+        for end in (e for e in ends if self.zone(e)):
+            cut, o = self._cut_of(end, "bus-insulation"), self.opened[end]
+            given = cut.length.value_mm if cut else 0.0
+            self._take(
+                (end,),
+                BareWires(
+                    f"bare-{end}",
+                    f"bus wires bared, end {end}",
+                    end,
+                    self.rules,
+                    bare_mm=given or self.rules.number("trace.bare_mm"),
+                    shorter=(o.bus_mm[0] > 0, o.bus_mm[1] > 0),
+                    caution=cut.caution if cut else "",
+                    after=self._need((end,)),
+                    focus_mm=self._focus(end),
+                ),
+            )
+
+    def _roots(self) -> dict[str, tuple[float, float]]:
+        """By end, where its braid comes out from under the jacket, mm on the axis."""
+        near = {e: self.opened[e].jacket_mm for e in self.ends}
+        return {e: self.axes[e].span(x, x - 1.0) for e, x in near.items()}
+
     def _crimps(self, at: "At") -> None:
-        """Bus wires and braid joined, once all that waits is counted."""
+        """Bus wires or braid joined, once all that waits is counted."""
+        if joins_wires(at.x):
+            self._bare(at.ends)
         made = BusCrimps(
             **self._where(at),
             part_said=self._said(at.x, "crimp"),
-            joins=("bus-1", "bus-2", "braid"),
-            ends_said=" and ".join(self.ends),
+            joins=at.x.joined,
+            ends=self.ends,
+            roots=self._roots(),
         )
         made = replace(made, after=(*made.after, *self._parked_hold()))
         self.layers.append(made)
-        self.crimped = True
+        self.crimped = self.crimped or joins_wires(at.x)
         for e in at.ends:
             self.after[e] = tuple(s.id for s in made.steps())
 
     def _terminals(self, at: "At") -> Layer:
         """Landed, once the braid was read while it was off the earth."""
+        self._bare(at.ends)
         self.landing[at.end] = self._need(at.ends)
         after = (f"test.braid.{at.end}", *self._parked_hold())
         return Terminals(**self._where(at) | {"after": after, "end": at.end})
 
     def _moulded(self, at: "At") -> Layer:
         self._moulded_fits(at.x, at.ends)
+        self._takes(at)
         side = at.end or "A"
         return Moulded(
             **self._where(at),
@@ -202,15 +240,21 @@ class Putting(TraceCables):
             span_mm=self._span(at.x, at.ends),
             wall_mm=self._wall(at.x, "trace.moulded_mm"),
             parked=side if at.x.id in self.parks else "",
-            skin=self.open.pop(side, None),
+            sealant=self.open.pop(side, None),
             heat_min=self._heat_min(at.x, at.ends),
         )
 
     def _sealant(self, at: "At") -> Layer:
-        part = self.leaflet.part(at.x.part)
-        cure = at.x.minutes if at.x.minutes is not None else (part.cure_min if part else None)
-        skins = part.skin_min if part else None
-        self.open[at.end or "A"] = (f"seal.{at.id}", skins) if skins else None
+        part, air_c = self.leaflet.part(at.x.part), self.joint.ambient_c
+        skin, cures = (part.skin_law(), part.cure_law()) if part else (None, None)
+        skins = skin.pot_life_min(air_c) if skin else None
+        cure = at.x.minutes if at.x.minutes is not None else cures.cure_min(air_c) if cures else None
+        if part and part.least_c is not None and not at_least(air_c, part.least_c):
+            self.refused.append(
+                f"{self._said(at.x)}: is laid from {part.least_c:g} °C on, and it is {air_c:g} °C: warm the"
+                " place, or take another hour"
+            )
+        self.open[at.end or "A"] = (f"seal.{at.id}", skins)
         return Sealant(
             **self._where(at),
             part_said=self._said(at.x, "sealant"),
@@ -238,7 +282,7 @@ class Putting(TraceCables):
     def _heat_min(self, x: LeafletLayer, ends: tuple[str, ...]) -> float | None:
         """How long a cap or boot that shrinks stays hot, min; None for one that is pushed on."""
         part = self.leaflet.part(x.part)
-        shrinks = part and part.opens and part.closes and part.opens.given and part.closes.given
+        shrinks = part is not None and part.shrinks
         over = max(self.cables[e].outer_jacket.girth_od_mm for e in ends)
         return self.tubes.cool_min(over) if shrinks else None
 
@@ -291,6 +335,38 @@ class Putting(TraceCables):
                         f"{self._said(x)}: takes a {key} up to {mm(high, MOST):g} mm, the jacket{of} has"
                         f" {value:g}"
                     )
+
+    def _takes(self, at: "At") -> None:
+        """A boot or cap against what stands in it: one that shrinks passes all of it and grips the jacket,
+        one that is pushed on takes what is widest in it, a pinched tube too."""
+        p, (low, high) = self.leaflet.part(at.x.part), self._span(at.x, at.ends)
+        if p is None or high - low < 1e-6:
+            return
+        inside, said = self.outside.between(low, high), self._said(at.x)
+        if not p.shrinks:
+            widest = max(s.greatest_mm for s in inside.stations)
+            if p.width_most_mm is not None and not at_most(widest, p.width_most_mm):
+                self.refused.append(
+                    f"{said}: takes a width up to {mm(p.width_most_mm, MOST):g} mm, and what stands in it has"
+                    f" {mm(widest):.1f} mm"
+                )
+            return
+        assert p.opens is not None
+        assert p.closes is not None
+        passed = self.margins.needed_expanded_mm(inside.passed(p.stiff))
+        gripped = self.margins.allowed_recovered_mm(
+            min(self.cables[e].outer_jacket.girth_od_mm for e in at.ends)
+        )
+        if not at_least(p.opens.value_mm, passed):
+            self.refused.append(
+                f"{said}: opens to {mm(p.opens.value_mm, MOST):g} mm, and what stands in it asks for"
+                f" {mm(passed, LEAST):.1f} mm"
+            )
+        if not at_most(p.closes.value_mm, gripped):
+            self.refused.append(
+                f"{said}: closes to {mm(p.closes.value_mm, LEAST):g} mm, and grips this jacket from"
+                f" {mm(gripped, MOST):.1f} mm down"
+            )
 
     def _tube(self, x: LeafletLayer, ends: tuple[str, ...], layer_id: str, title: str) -> None:
         part = self.leaflet.part(x.part)

@@ -59,7 +59,7 @@ class TraceRecipe(TraceStack):
             }
             wires = dict.fromkeys(("bus-1", "bus-2"), cable.core.width_mm / 2)
             ends.append(FoundEnd(e, skins, wires, 0.0, away=1 if n else -1))
-        return Found(tuple(ends), heating=True)
+        return Found(tuple(ends), heating=True, apart=len(ends) > 1 and not self.joined)
 
     @property
     def sleeves(self) -> Mapping[str, StockSleeve]:

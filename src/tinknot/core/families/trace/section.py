@@ -52,6 +52,9 @@ def prepared_end(leaflet: Leaflet, end: str, o: LaidOpen, c: TraceCableIn) -> Pr
     for cut in leaflet.cuts_for(c.construction, end):
         start, length = o.datum_mm(cut.datum), cut.length.value_mm
         at = length if cut.datum == "cable-end" else start - length
+        if cut.layer == "bus-insulation":  # from each wire's own end
+            start = max(o.bus_mm)
+            at = start + length
         cuts.append(PreparedCut(layer=cut.layer, at_mm=at, from_mm=start, length_mm=length, datum=cut.datum))
     core = "heating wire" if c.construction == "zone" else "matrix"
     return PreparedEnd(

@@ -6,10 +6,10 @@ from dataclasses import dataclass
 from tinknot.core.choosing.park import Parking, ParkItem, Side, park, tail
 from tinknot.core.errors import InputError
 from tinknot.core.families.contract import Solution
-from tinknot.core.families.trace.putting import Putting
+from tinknot.core.families.trace.putting import Putting, joins_wires
 from tinknot.core.families.trace.tubes import Axis
 from tinknot.core.joint.flatend import LaidOpen
-from tinknot.core.joint.leaflet import BRAIDS, LeafletLayer
+from tinknot.core.joint.leaflet import BRAIDS, WIRES, LeafletLayer, Wire
 from tinknot.core.joint.profile import Profile
 from tinknot.core.layers.trace.kit import Kit
 from tinknot.core.layers.trace.opening import SquareEnd
@@ -89,6 +89,8 @@ class TraceStack(Putting):
             )
         if self.sheet.state == "draft":
             warnings.append(f"{self.sheet.name} is a draft: nobody has checked it yet.")
+        if self.leaflet.note:
+            warnings.append(self.leaflet.note)
         if self.leaflet.companion:
             warnings.append(f"A companion kit is needed: {self.leaflet.companion}")
         layers = (procedure, self._box(kit), *self.layers)
@@ -109,9 +111,9 @@ class TraceStack(Putting):
     def _last_work(self, end: str, layers: list[LeafletLayer]) -> int:
         """The place of the last layer at an end that joins or lands it, else of the last that lays it open;
         -1 where none does."""
-        mine = [(i, x.kind) for i, x in enumerate(layers) if end in self._ends_of(x)]
-        joins = [i for i, kind in mine if kind in ("crimp", "terminals")]
-        opens = [i for i, kind in mine if kind in ("strip-core", "bus-stagger", *BRAIDS)]
+        mine = [(i, x) for i, x in enumerate(layers) if end in self._ends_of(x)]
+        joins = [i for i, x in mine if joins_wires(x)]
+        opens = [i for i, x in mine if x.kind in ("strip-core", "bus-stagger", *BRAIDS)]
         return max(joins or opens, default=-1)
 
     def _ready(self, end: str, ready: dict[str, tuple[str, ...]], held: bool) -> None:
@@ -197,6 +199,14 @@ class TraceStack(Putting):
             )
         return volts
 
+    def _through(self) -> tuple[Wire, ...]:
+        """What is joined while both sides lie bare, and so is read across itself then; work that was begun
+        when the braid was joined with the wires has it among them."""
+        rows = [x for x in self.leaflet.layers if x.kind == "crimp"]
+        early = {w for x in rows if joins_wires(x) for w in x.joined}
+        begun = {"braid"} & {w for w in WIRES if f"join.{w}" in self.made.done}
+        return tuple(w for w in WIRES if w in early | begun)
+
     def _procedure(
         self, ready: Mapping[str, tuple[str, ...]], held: tuple[str, ...], closed: tuple[str, ...]
     ) -> TraceProcedure:
@@ -214,7 +224,8 @@ class TraceStack(Putting):
             mounted_first=self.leaflet.mounted_first and not self.joint.mounting.mounted,
             test_v=self.test_v(),
             live=bool(self.fed),
-            through=("bus-1", "bus-2", "braid") if self.joined else (),
+            through=self._through() if self.joined else (),
+            ends=self.ends,
             landing=self.landing,
             braid_always=bool(self.landing)
             and self.made.began_without(f"test.braid.{next(iter(self.landing))}"),

@@ -1,9 +1,10 @@
 """What joins and lands: grommet, crimps, terminals, the box."""
 
+from collections.abc import Mapping
 from dataclasses import dataclass
 
-from tinknot.core.acts import Close, Join, Look, Place, Thing, ThreadOn, Tug
-from tinknot.core.joint.leaflet import LeafletLayer
+from tinknot.core.acts import Close, Join, Look, Place, Read, Thing, ThreadOn, Tug
+from tinknot.core.joint.leaflet import LeafletLayer, Wire
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Gate, Mend, Reading, Step, Threaded
 from tinknot.core.layers.mends import END_AGAIN
@@ -47,15 +48,21 @@ class Grommet(AtEnd):
 
 @dataclass(frozen=True)
 class BusCrimps(AtEnd):
-    """Bus wires and braid joined through a splice or tee, each under its own cap."""
+    """Bus wires, braid or both joined through a splice or tee of `ends`, each under its own cap."""
 
     leaf: LeafletLayer
     part_said: str
-    joins: tuple[str, ...]  # bus-1, bus-2, braid
-    ends_said: str
+    joins: tuple[Wire, ...]
+    ends: tuple[str, ...]
+    roots: Mapping[str, tuple[float, float]]  # by end, where the braid comes out from under the jacket, mm
 
     def work(self) -> tuple[Step, ...]:
-        """One crimp a wire."""
+        """One crimp a wire; the braid's, where it is joined by itself, read and looked at before the next
+        part covers it."""
+        joins = self._joins()
+        return (*joins, self._braid_read()) if self.joins == ("braid",) else joins
+
+    def _joins(self) -> tuple[Step, ...]:
         return tuple(
             Step(
                 f"join.{j}",
@@ -67,8 +74,8 @@ class BusCrimps(AtEnd):
                 batch=batches.CRIMPS,
                 action="Crimped",
                 focus_mm=self.focus_mm,
-                text=self.leaf.text
-                or f"{SAID[j].capitalize()} of {self.ends_said} into one crimp of {self.part_said}. "
+                text=(f"{self.leaf.text} Tug it." if self.leaf.text else "")
+                or f"{SAID[j].capitalize()} of {' and '.join(self.ends)} into one crimp of {self.part_said}. "
                 "Press, tug, cap it.",
                 caution=self.leaf.caution or "Right tool and die for the barrel; all strands inside.",
                 tools=("crimp-tool",),
@@ -77,15 +84,37 @@ class BusCrimps(AtEnd):
                         at=Place(core=j),
                         thing=Thing(f"{self.id}-{j}", SAID[j], metal=True),
                         ends=tuple(
-                            Place(e, skin="screen") if j == "braid" else Place(e, j, "conductor")
-                            for e in "AB"
+                            self._braid(e) if j == "braid" else Place(e, j, "conductor") for e in self.ends
                         ),
                         how="crimped",
                     ),
-                    *(() if self.leaf.text else (Tug(at=Place(core=j)),)),
+                    Tug(at=self._braid(self.ends[0]) if j == "braid" else Place(core=j)),
                 ),
             )
             for j in self.joins
+        )
+
+    def _braid(self, end: str) -> Place:
+        return Place(end, skin="screen", span_mm=self.roots[end])
+
+    def _braid_read(self) -> Step:
+        limit = self.rules.number("continuity.limit_ohm")
+        return Step(
+            "test.braid.through",
+            "Read the braid across its join",
+            "test",
+            "build",
+            after=tuple(s.id for s in self._joins()),
+            text="From braid to braid, side to side. Null the leads first.",
+            look="Smooth and flat over the inner seal: no strand stands out to pierce what goes over it.",
+            fails="Above the limit or a strand out: a new crimp, trim and tape it down.",
+            reading=Reading((Gate("core-braid", "braid", "Ω", most=limit, instrument="low-ohm-meter"),)),
+            tools=("low-ohm-meter",),
+            acts=(
+                Read(what="continuity", between=tuple(map(self._braid, self.ends))),
+                *(Look(at=self._braid(e)) for e in self.ends),
+            ),
+            focus_mm=self.focus_mm,
         )
 
     def faults(self) -> tuple[Fault, ...]:

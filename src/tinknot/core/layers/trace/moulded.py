@@ -19,7 +19,7 @@ from tinknot.core.layers.contract import (
 )
 from tinknot.core.layers.mends import END_AGAIN
 from tinknot.core.layers.trace.flat import DrawnFlat
-from tinknot.core.layers.trace.opening import AtEnd
+from tinknot.core.layers.trace.opening import AtEnd, marked, told
 
 
 @dataclass(frozen=True)
@@ -32,7 +32,7 @@ class Moulded(DrawnFlat, AtEnd):
     span_mm: tuple[float, float] = (0.0, 0.0)
     wall_mm: float = 0.0
     parked: str = ""
-    skin: tuple[str, float] | None = None  # the step that put sealant on, and how long it stays open, min
+    sealant: tuple[str, float | None] | None = None  # the step that laid it, and how long it stays open, min
     heat_min: float | None = None  # how long it stays hot where heat shrinks it; None where it is pushed on
 
     def closes_mm(self) -> tuple[float, float] | None:
@@ -59,9 +59,8 @@ class Moulded(DrawnFlat, AtEnd):
         """Sealed inside, pushed on, wiped."""
         i = self.id
         cap = self.leaf.kind == "cap"
-        skin = (
-            (Timer("skin", "sealant open", self.skin[0], None, most_min=self.skin[1]),) if self.skin else ()
-        )
+        laid, open_min = self.sealant or ("", None)
+        skin = (Timer("skin", "sealant open", laid, None, most_min=open_min),) if open_min else ()
         how = (
             "closed end ahead, until the end of the cable meets its floor"
             if cap
@@ -86,8 +85,7 @@ class Moulded(DrawnFlat, AtEnd):
                 ),
             )
         )
-        return (
-            *park,
+        surface: tuple[Step, ...] = (
             Step(
                 f"surface.{i}",
                 f"Wipe the jacket for the {self.part_said}",
@@ -99,15 +97,24 @@ class Moulded(DrawnFlat, AtEnd):
                 focus_mm=self.span_mm,
                 end=self.end,
             ),
+        )
+        surface = () if laid else surface  # clean below the sealant already; a wipe would take it off
+        return (
+            *park,
+            *surface,
             Step(
                 f"seal.{i}",
                 self.leaf.title or f"Push the {self.part_said} on, end {self.end}",
                 "seal",
                 "build",
-                after=(f"surface.{i}",),
-                text=self.leaf.text
-                or f"Push it on, {how}."
-                + (" Heat from its closed end toward the cable, round and round." if self.shrinks else ""),
+                after=tuple(s.id for s in surface) or (*self.after, *(s.id for s in park)),
+                text=told(
+                    self.leaf.text or f"Push it on, {how}.",
+                    marked(self.leaf, "Its mouth comes"),
+                    "Heat from its closed end toward the cable, round and round."
+                    if self.shrinks and not self.leaf.text
+                    else "",
+                ),
                 timers=skin,
                 acts=self._put_on(),
                 caution=self.leaf.caution or "Do not twist the bus wires together.",

@@ -18,11 +18,36 @@ SAID = {
     "bus-1": "bus wire 1",
     "bus-2": "bus wire 2",
 }
+STRIPPED = ("matrix", "overlay")  # marked by its cut, taken off by a row of its own
 DATUM_SAID = {
     "cable-end": "from the cable's end",
     "outer-jacket-cut": "from the outer jacket's cut, toward the cable's end",
     "inner-jacket-cut": "from the inner jacket's cut, toward the cable's end",
 }
+
+
+NAMED = {
+    "cable-end": "the cable's end",
+    "outer-jacket-cut": "the outer jacket's cut",
+    "inner-jacket-cut": "the inner jacket's cut",
+}
+
+
+def marked(leaf: LeafletLayer, what: str) -> str:
+    """Where the near edge of a part comes, as a sentence: so far behind what it is measured from; empty where
+    the leaflet does not say."""
+    if leaf.reach is None or not leaf.reach.given:
+        return ""
+    each = " on both sides" if leaf.at == "joint" else ""
+    far = leaf.reach.value_mm
+    if not far:
+        return f"{what} at {NAMED[leaf.datum]}{each}."
+    return f"{what} {mm(far):g} mm behind {NAMED[leaf.datum]}{each}."
+
+
+def told(*sentences: str) -> str:
+    """Sentences, without those that are empty."""
+    return " ".join(s for s in sentences if s)
 
 
 @dataclass(frozen=True)
@@ -126,6 +151,8 @@ class FlatCut(AtEnd):
         title = (
             f"Cut {'all the braid holds' if layer == 'core' else cut.layer} on {e} shorter"
             if layer == "core" or layer.startswith("bus")
+            else f"Mark the {cut.layer} on {e}, score it round"
+            if layer in STRIPPED
             else f"Take the {cut.layer} off {e}"
         )
         shown = (
@@ -156,15 +183,22 @@ class FlatCut(AtEnd):
         )
 
     def _taken_off(self, cut: Cut) -> tuple[Act, ...]:
-        """What comes off, as a flat cable's layers are called on a round one."""
+        """What comes off, as a flat cable's layers are called on a round one; what is stripped after it is
+        only marked here."""
         layer = self.cut.layer
-        what: dict[str, Skin] = {"outer-jacket": "sheath", "inner-jacket": "bedding", "core": "core"}
+        if layer in STRIPPED:
+            return (Note(at=Place(self.end)),)
+        what: dict[str, Skin] = {
+            "outer-jacket": "sheath",
+            "inner-jacket": "bedding",
+            "core": "core",
+            "braid": "screen",
+        }
         wire = layer if layer.startswith("bus") else ""
-        coat: Skin = "overlay" if self.zone else "insulation"  # a zone cable's wires have their own besides
         return (
             Remove(
                 at=Place(self.end, wire),
-                what="core" if wire else what.get(layer, coat),
+                what="core" if wire else what[layer],
                 mm=cut.distance_mm,
                 datum="cable-end" if cut.datum == "cable-end" else "sheath-cut",
             ),
@@ -285,10 +319,13 @@ class StripCore(AtEnd):
 
     leaf: LeafletLayer
     zone: bool = False
+    cut: LeafletCut | None = None  # as far as which mark
 
     def work(self) -> tuple[Step, ...]:
         """Stripped; and nothing touches what it must not."""
-        e = self.end
+        e, cut = self.end, self.cut
+        far = cut.length.value_mm if cut else 0.0
+        mark = f" As far as its mark, {mm(far):g} mm {DATUM_SAID[cut.datum]}." if cut else ""
         how = (
             "Take the overlay off, unwind the heating wire to the cut and snip it. Push its rest back under"
             " the jacket."
@@ -315,15 +352,15 @@ class StripCore(AtEnd):
                 end=e,
                 focus_mm=self.focus_mm,
                 spreads=True,
-                text=self.leaf.text or how,
+                text=(self.leaf.text or how) + mark,
                 caution=self.leaf.caution or CAUTIONS["overlay" if self.zone else "matrix"],
                 look="Bus wires bright all round, every strand whole.",
                 acts=(
                     Remove(
                         at=Place(e),
                         what="overlay" if self.zone else "insulation",
-                        mm=0.0,
-                        datum="sheath-cut",
+                        mm=far,
+                        datum="cable-end" if cut and cut.datum == "cable-end" else "sheath-cut",
                     ),
                 ),
                 fails="A nicked strand in a bus wire: cut the end back and prepare it again.",
@@ -368,6 +405,53 @@ class StripCore(AtEnd):
                 (Mend("Part them and trim", "mended"), END_AGAIN),
             ),
         )
+
+
+@dataclass(frozen=True)
+class BareWires(AtEnd):
+    """What a zone cable's bus wires have of insulation of their own, off `bare_mm` from the end of each;
+    `shorter`: whether each was cut back before."""
+
+    bare_mm: float
+    shorter: tuple[bool, bool] = (False, False)
+    caution: str = ""
+
+    def work(self) -> tuple[Step, ...]:
+        """Off both, looked at."""
+        e = self.end
+        return (
+            Step(
+                f"bare.{e}",
+                f"Bare both bus wires on {e}",
+                "cut",
+                "build",
+                after=self.after,
+                end=e,
+                focus_mm=self.focus_mm,
+                text=f"Their own insulation off, {mm(self.bare_mm):g} mm from the end of each wire.",
+                caution=self.caution or CAUTIONS["bus-insulation"],
+                look="Strands bright and whole, none left behind.",
+                fails="A nicked strand: cut the end back and prepare it again.",
+                acts=tuple(
+                    Remove(
+                        at=Place(e, w),
+                        what="insulation",
+                        mm=self.bare_mm,
+                        datum="core-end" if cut else "cable-end",
+                    )
+                    for w, cut in zip(("bus-1", "bus-2"), self.shorter, strict=True)
+                ),
+            ),
+        )
+
+    def faults(self) -> tuple[Fault, ...]:
+        """A knife too deep."""
+        nicked = "A strand of a bus wire is nicked or gone"
+        return (Fault("bus-nicked", nicked, ("stripper set too small",), (END_AGAIN,)),)
+
+    def tools(self) -> tuple[str, ...]:
+        """Wire stripper."""
+        return ("wire stripper",)
 
 
 @dataclass(frozen=True)

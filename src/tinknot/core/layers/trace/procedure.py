@@ -30,6 +30,7 @@ class TraceProcedure(Layer):
     test_v: float = 500.0
     live: bool = True  # whether it ends on terminals
     through: tuple[str, ...] = ()
+    ends: tuple[str, ...] = ("A",)
     landing: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     apart: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     braid_always: bool = False  # read with every test, as work begun by earlier rules has it
@@ -157,10 +158,9 @@ class TraceProcedure(Layer):
                     photo=True,
                 ),
             ),
-            *((self._through("after", self.outer_done, "prove"),) if self.through else ()),
             self._trace_insulation(
                 "after",
-                ("test.after.continuity",) if self.through else self.outer_done,
+                self.outer_done,
                 "prove",
                 "Insulation when closed",
             ),
@@ -170,6 +170,10 @@ class TraceProcedure(Layer):
                 "inspect",
                 "prove",
                 after=("test.after.insulation",),
+                text=(
+                    "Then what no reading told of the joins: voltage at the far end where it can be reached,"
+                    " and the steady current against the sheet's figure at the pipe's temperature."
+                ),
                 look=(
                     "Residual-current protection is in the circuit, of the rated tripping current, and trips"
                     " on its test button."
@@ -281,15 +285,15 @@ class TraceProcedure(Layer):
             f"{title}, {self.test_v:g} V DC",
             "test",
             station,
-            after=needs,
+            after=(*needs, *(() if taken == "found" else self._square(end))),
             reading=Reading(
                 (*gates, Gate("temperature", "cable", "°C", required=False, instrument="thermometer")),
                 taken=taken,
             ),
             end=end,
             text=(
-                f"Both bus wires together against the braid{then}. Hold each until the reading stands; the"
-                " far end is closed, or its wires are apart and clear of everything."
+                f"Both bus wires together against the braid{then}. Supply and controller off and apart; the"
+                f" far end closed, or square, dry and clear of everything. {self._clip(taken, end)}"
             ),
             caution="Discharge after every reading: the cable holds its charge.",
             tools=("insulation-tester",),
@@ -298,6 +302,20 @@ class TraceProcedure(Layer):
             ),
             makes=(Fact("read", Place(end), "bus wires", taken),),
         )
+
+    def _clip(self, taken: Taken, end: str) -> str:
+        """Where the leads go: what is bare then."""
+        if taken == "found":
+            return "Clip where its wires are bare or landed."
+        if taken != "after":
+            landed = self.live and not end
+            return f"Clip to the {'terminals, the supply wires taken off' if landed else 'bare wires here'}."
+        at = "the box's terminals" if self.live else "the fed end, in its box"
+        return f"Clip at {at}, the supply wires taken off."
+
+    def _square(self, end: str) -> tuple[str, ...]:
+        """The other ends of the same cable, cut square and dry, before an insulation test from this one."""
+        return () if self.through or not end else tuple(f"cut.square.{e}" for e in self.ends if e != end)
 
     def _through(self, taken: Taken, needs: tuple[str, ...], station: Station) -> Step:
         limit = self.rules.number("continuity.limit_ohm")
@@ -320,7 +338,10 @@ class TraceProcedure(Layer):
                 ),
                 taken=taken,
             ),
-            text="Each bus wire and the braid, side to side. Null the leads first.",
+            text=(
+                f"{'Each bus wire and the braid' if 'braid' in self.through else 'Each bus wire'}, across its"
+                " join while both sides lie bare. Null the leads first."
+            ),
             tools=("low-ohm-meter",),
             acts=tuple(
                 Read(what="continuity", between=(Place("A", c, "conductor"), Place("B", c, "conductor")))

@@ -11,9 +11,10 @@ from tinknot.core.layers.contract import (
     Step,
     Timer,
 )
+from tinknot.core.layers.sleeve import flash
 from tinknot.core.layers.surfaces import degreased
 from tinknot.core.layers.trace.flat import DrawnFlat
-from tinknot.core.layers.trace.opening import AtEnd
+from tinknot.core.layers.trace.opening import AtEnd, marked, told
 
 
 @dataclass(frozen=True)
@@ -68,7 +69,8 @@ class Sealant(AtEnd):
                 after=(f"surface.{i}",),
                 text=self.leaf.text or "Liberally, inside the part and on the cable, no air left.",
                 caution=self.leaf.caution or "Ventilate, gloves; check its date.",
-                acts=(LayOn(at=on, thing=Thing(i, self.part_said, seals="adhesive"), seals_on=(on,)),),
+                timers=(flash(self.rules, f"surface.{i}"),),
+                acts=(LayOn(at=on, thing=self._stuff, seals_on=(on,)),),
                 end=e,
                 focus_mm=self.span_mm,
             ),
@@ -78,14 +80,18 @@ class Sealant(AtEnd):
                 "inspect",
                 "build",
                 after=(f"seal.{i}",),
-                look="Comes out all round, no gap.",
-                acts=(Look(at=Place(e, skin="fitting")),),
-                fails="A gap: more sealant, push again.",
+                look="Filled to the rim and all round on the cable, no bubble.",
+                acts=(Look(at=on, thing=self._stuff),),
+                fails="A gap: more sealant before anything is pushed on.",
                 end=e,
                 focus_mm=self.span_mm,
             ),
             *wait,
         )
+
+    @property
+    def _stuff(self) -> Thing:
+        return Thing(self.id, self.part_said, seals="adhesive")
 
     @property
     def last(self) -> str:
@@ -127,7 +133,10 @@ class Taped(DrawnFlat, AtEnd):
                 after=self.after,
                 end=self.end,
                 focus_mm=self.span_mm,
-                text=self.leaf.text or "Half-lapped, tight, from the jacket over the edge and back.",
+                text=told(
+                    self.leaf.text or "Half-lapped, tight, from the jacket over the edge and back.",
+                    marked(self.leaf, "It begins"),
+                ),
                 acts=(LayOn(at=Place(self.end), thing=Thing(self.id, self.part_said)),),
                 caution=self.leaf.caution,
             ),

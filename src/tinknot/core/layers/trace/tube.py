@@ -19,6 +19,7 @@ from tinknot.core.layers.mends import END_AGAIN
 from tinknot.core.layers.sleeve import Sleeve
 from tinknot.core.layers.surfaces import abraded
 from tinknot.core.layers.trace.flat import DrawnFlat
+from tinknot.core.layers.trace.opening import marked, told
 
 
 @dataclass(frozen=True)
@@ -87,7 +88,9 @@ class TraceTube(DrawnFlat, Sleeve):
         )
         closing = self.closing()
         closing = replace(
-            closing, text=self.leaf.text or self._how(), caution=self.leaf.caution or closing.caution
+            closing,
+            text=told(marked(self.leaf, "Its edge"), self.leaf.text or self._how()),
+            caution=self.leaf.caution or closing.caution,
         )
         lined = self.part is not None and self.part.lined
         surface = Step(
@@ -96,7 +99,7 @@ class TraceTube(DrawnFlat, Sleeve):
             "surface",
             "build",
             after=(*self.after, *(s.id for s in park)),
-            text="Degrease the jacket where the tube will grip, abrade it round the cable, wipe dry.",
+            text=f"Degrease the {self._on} where the tube will grip, abrade it round the cable, wipe dry.",
             acts=tuple(act for e in self._ends for act in self._made_ready(e)),
             caution="Solvent away from heat; let it flash off.",
             focus_mm=self.span_mm,
@@ -158,6 +161,11 @@ class TraceTube(DrawnFlat, Sleeve):
         return Place(skin="bedding" if under else "", span_mm=self.span_mm)
 
     @property
+    def _on(self) -> str:
+        """What it grips."""
+        return "inner jacket" if self.leaf.datum == "inner-jacket-cut" else "jacket"
+
+    @property
     def _piece(self) -> Thing:
         """The tube; what a flat cable lets through is judged by its girth, where it is chosen."""
         return replace(self.thing, bore_mm=None, of="")
@@ -187,7 +195,7 @@ class TraceTube(DrawnFlat, Sleeve):
                 "Hold the two legs apart while it shrinks. Heat the middle first, then each side, round and"
                 " round."
             )
-        return f"Slide it to its mark. {where}, round and round, flat sides too."
+        return f"{where}, round and round, flat sides too."
 
     def _pinch(self, after: str) -> tuple[Step, ...]:
         what = (
