@@ -139,7 +139,7 @@ def test_a_splice_goes_on_without_signal_to_its_pinch_and_tests(browser, site):
     context.set_offline(False)
     sent(page)
     done = {s["id"] for s in work_of(page, site, "SK-116")["progress"]["steps"] if s["state"] == "done"}
-    assert {"join.bus-1", "join.bus-2", "join.braid", "connectors"} <= done
+    assert {"join.bus-1", "join.bus-2", "connectors"} <= done
     context.close()
 
 

@@ -36,6 +36,7 @@ export function PartsTable({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit
       <ol className="rows">
         {parts.map((p, i) => {
           const here = `/leaflet/parts/${i}`
+          const own = { part: p, here, at, put: (change: Partial<Part>) => put(i, change) }
           return (
             // biome-ignore lint/suspicious/noArrayIndexKey: a part's id is being typed
             <li key={i} aria-label={`Part ${p.id}`} className="flex flex-wrap items-start gap-2 py-2">
@@ -77,30 +78,9 @@ export function PartsTable({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit
               />
               {p.what === 'tube' && (
                 <span className="flex w-full flex-wrap items-end gap-x-4 gap-y-1">
-                  <Labelled words="opens to">
-                    <FigureField
-                      label={`${p.id} opens to`}
-                      value={p.opens}
-                      onChange={(opens) => put(i, { opens })}
-                      error={at(`${here}/opens`, true)}
-                    />
-                  </Labelled>
-                  <Labelled words="closes to">
-                    <FigureField
-                      label={`${p.id} closes to`}
-                      value={p.closes}
-                      onChange={(closes) => put(i, { closes })}
-                      error={at(`${here}/closes`, true)}
-                    />
-                  </Labelled>
-                  <Labelled words="long">
-                    <FigureField
-                      label={`${p.id} long`}
-                      value={p.length}
-                      onChange={(length) => put(i, { length })}
-                      error={at(`${here}/length`, true)}
-                    />
-                  </Labelled>
+                  <Size words="opens to" name="opens to" of="opens" {...own} />
+                  <Size words="closes to" name="closes to" of="closes" {...own} />
+                  <Size words="long" name="long" of="length" {...own} />
                   <Num label="Wall" unit="mm" value={p.wall_mm} onChange={(wall_mm) => put(i, { wall_mm })} />
                   <Num
                     label="Length change"
@@ -144,32 +124,11 @@ export function PartsTable({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit
                       error={at(`${here}/${key}`)}
                     />
                   ))}
-                  <Labelled words={p.what === 'cap' ? 'deep' : 'long'}>
-                    <FigureField
-                      label={`${p.id} long`}
-                      value={p.length}
-                      onChange={(length) => put(i, { length })}
-                      error={at(`${here}/length`, true)}
-                    />
-                  </Labelled>
+                  <Size words={p.what === 'cap' ? 'deep' : 'long'} name="long" of="length" {...own} />
                   {p.what !== 'grommet' && (
                     <>
-                      <Labelled words="opens to, if heat shrinks it">
-                        <FigureField
-                          label={`${p.id} opens to`}
-                          value={p.opens}
-                          onChange={(opens) => put(i, { opens })}
-                          error={at(`${here}/opens`, true)}
-                        />
-                      </Labelled>
-                      <Labelled words="closes to">
-                        <FigureField
-                          label={`${p.id} closes to`}
-                          value={p.closes}
-                          onChange={(closes) => put(i, { closes })}
-                          error={at(`${here}/closes`, true)}
-                        />
-                      </Labelled>
+                      <Size words="opens to, if heat shrinks it" name="opens to" of="opens" {...own} />
+                      <Size words="closes to" name="closes to" of="closes" {...own} />
                       <Num
                         label="Wall"
                         unit="mm"
@@ -254,6 +213,30 @@ export function PartsTable({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit
         One more part
       </button>
     </section>
+  )
+}
+
+interface SizeProps {
+  words: string
+  name: string
+  of: 'opens' | 'closes' | 'length'
+  part: Part
+  here: string
+  at: At
+  put: (change: Partial<Part>) => void
+}
+
+/** A length of a part, as printed. */
+function Size({ words, name, of, part, here, at, put }: SizeProps) {
+  return (
+    <Labelled words={words}>
+      <FigureField
+        label={`${part.id} ${name}`}
+        value={part[of]}
+        onChange={(figure) => put({ [of]: figure })}
+        error={at(`${here}/${of}`, true)}
+      />
+    </Labelled>
   )
 }
 
