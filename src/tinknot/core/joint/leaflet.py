@@ -28,7 +28,8 @@ CutLayer = Literal[
     "bus-insulation",
 ]
 Wire = Literal["bus-1", "bus-2", "braid"]
-WIRES: tuple[Wire, ...] = ("bus-1", "bus-2", "braid")
+SAID_WIRE: dict[Wire, str] = {"bus-1": "bus wire 1", "bus-2": "bus wire 2", "braid": "the braid"}
+WIRES: tuple[Wire, ...] = tuple(SAID_WIRE)
 Datum = Literal["cable-end", "outer-jacket-cut", "inner-jacket-cut"]
 PartKind = Literal[
     "tube", "boot", "cap", "sealant", "crimp", "terminals", "grommet", "box", "tape", "sleeve", "other"

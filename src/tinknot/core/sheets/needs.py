@@ -1,18 +1,14 @@
 """What each recipe and each construction needs."""
 
+from collections import Counter
 from collections.abc import Iterator, Sequence
 
 from tinknot.core.joint.flatend import laid_open
 from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet
-from tinknot.core.joint.leaflet import BRAIDS, WIRES, Leaflet, LeafletLayer
+from tinknot.core.joint.leaflet import BRAIDS, SAID_WIRE, Leaflet, LeafletLayer
 from tinknot.core.sheets.doubt import Doubt
 
-SAID_WIRE = {"bus-1": "bus wire 1", "bus-2": "bus wire 2", "braid": "the braid"}
-NOT_THERE = {
-    "matrix": "matrix",
-    "overlay": "overlay",
-    "bus-insulation": "insulation on its bus wires",
-}
+NOT_THERE = {"bus-insulation": "insulation on its bus wires"}  # of a cut's layer, where it says it better
 
 
 def _doubt(words: str, path: str = "/leaflet/layers") -> Doubt:
@@ -24,31 +20,37 @@ def nothing_missing(sheet: KitSheet, construction: str) -> Iterator[Doubt]:
     leaflet, ends = sheet.leaflet, TRACE_ENDS[sheet.recipe]
     assert leaflet is not None
     layers = leaflet.layers_for(construction)
-    doubt = _doubt
     for end in ends:
         here = [x for x in layers if x.at in (None, end)]
         yield from _opened(leaflet, construction, end, here)
         if _dead(sheet.recipe, end):
             yield from _closed(leaflet, construction, end, here)
         if _live(sheet.recipe, end) and not any(x.kind == "terminals" for x in here):
-            yield doubt(f"end {end}: nothing lands the bus wires; add the terminals with their torque")
+            yield _doubt(f"end {end}: nothing lands the bus wires; add the terminals with their torque")
     if sheet.recipe in ("trace-splice", "trace-tee"):
-        joined = [w for x in layers for w in x.joined]
-        if not {"bus-1", "bus-2"} & {*joined}:
-            yield doubt("nothing joins the bus wires; add the crimps")
-        for wire in [w for w in WIRES if {"bus-1", "bus-2"} & {*joined} or w == "braid"]:
-            if (many := joined.count(wire)) != 1:
-                said, more = SAID_WIRE[wire], f"{many} rows join it, and it is joined once"
-                yield doubt(f"nothing joins {said}; add its crimp" if not many else f"{said}: {more}")
+        yield from _joined(layers)
         if not any(x.kind in ("tube", "boot", "box") and x.at == "joint" for x in layers):
-            yield doubt("nothing closes the splice; add the tube or the enclosure over both ends")
+            yield _doubt("nothing closes the splice; add the tube or the enclosure over both ends")
     wrong = ("matrix",) if construction == "zone" else ("overlay", "bus-insulation")
     for i, c in enumerate(leaflet.cuts):
         if c.layer in wrong and (not c.constructions or construction in c.constructions):
-            yield doubt(
-                f"{construction} cable has no {NOT_THERE[c.layer]}: say for which cable this cut is",
+            yield _doubt(
+                f"{construction} cable has no {NOT_THERE.get(c.layer, c.layer)}: say for which cable this cut"
+                " is",
                 f"/leaflet/cuts/{i}/layer",
             )
+
+
+def _joined(layers: Sequence[LeafletLayer]) -> Iterator[Doubt]:
+    """Each wire of a splice or tee by one row; where neither bus wire is, that is said once."""
+    rows = Counter(w for x in layers for w in x.joined)
+    if neither := not (rows["bus-1"] or rows["bus-2"]):
+        yield _doubt("nothing joins the bus wires; add the crimps")
+    for wire, said in SAID_WIRE.items():
+        if not rows[wire] and not (neither and wire != "braid"):
+            yield _doubt(f"nothing joins {said}; add its crimp")
+        if rows[wire] > 1:
+            yield _doubt(f"{said}: {rows[wire]} rows join it, and it is joined once")
 
 
 def _dead(recipe: str, end: str) -> bool:

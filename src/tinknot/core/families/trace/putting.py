@@ -282,9 +282,8 @@ class Putting(TraceCables):
     def _heat_min(self, x: LeafletLayer, ends: tuple[str, ...]) -> float | None:
         """How long a cap or boot that shrinks stays hot, min; None for one that is pushed on."""
         part = self.leaflet.part(x.part)
-        shrinks = part is not None and part.shrinks
         over = max(self.cables[e].outer_jacket.girth_od_mm for e in ends)
-        return self.tubes.cool_min(over) if shrinks else None
+        return self.tubes.cool_min(over) if part and part.shrinks else None
 
     def _wall(self, x: LeafletLayer, rule: str) -> float:
         part = self.leaflet.part(x.part)

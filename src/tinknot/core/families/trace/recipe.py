@@ -65,9 +65,7 @@ class TraceRecipe(TraceStack):
     def sleeves(self) -> Mapping[str, StockSleeve]:
         """Sleeves in stock, and the kit's own tubes."""
         supplied = {
-            p.id: as_sleeve(p)
-            for p in self.leaflet.parts
-            if p.what == "tube" and p.opens and p.closes and p.opens.given and p.closes.given and p.supplied
+            p.id: as_sleeve(p) for p in self.leaflet.parts if p.what == "tube" and p.shrinks and p.supplied
         }
         return self.tubes.sleeves | self.tubes.own | supplied
 

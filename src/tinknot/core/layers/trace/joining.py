@@ -4,7 +4,7 @@ from collections.abc import Mapping
 from dataclasses import dataclass
 
 from tinknot.core.acts import Close, Join, Look, Place, Read, Thing, ThreadOn, Tug
-from tinknot.core.joint.leaflet import LeafletLayer, Wire
+from tinknot.core.joint.leaflet import SAID_WIRE, LeafletLayer, Wire
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Gate, Mend, Reading, Step, Threaded
 from tinknot.core.layers.mends import END_AGAIN
@@ -66,7 +66,7 @@ class BusCrimps(AtEnd):
         return tuple(
             Step(
                 f"join.{j}",
-                f"Crimp {SAID[j]}",
+                f"Crimp {SAID_WIRE[j]}",
                 "join",
                 "build",
                 after=self.after,
@@ -75,14 +75,15 @@ class BusCrimps(AtEnd):
                 action="Crimped",
                 focus_mm=self.focus_mm,
                 text=(f"{self.leaf.text} Tug it." if self.leaf.text else "")
-                or f"{SAID[j].capitalize()} of {' and '.join(self.ends)} into one crimp of {self.part_said}. "
+                or f"{SAID_WIRE[j].capitalize()} of {' and '.join(self.ends)} into one crimp of"
+                f" {self.part_said}. "
                 "Press, tug, cap it.",
                 caution=self.leaf.caution or "Right tool and die for the barrel; all strands inside.",
                 tools=("crimp-tool",),
                 acts=(
                     Join(
                         at=Place(core=j),
-                        thing=Thing(f"{self.id}-{j}", SAID[j], metal=True),
+                        thing=Thing(f"{self.id}-{j}", SAID_WIRE[j], metal=True),
                         ends=tuple(
                             self._braid(e) if j == "braid" else Place(e, j, "conductor") for e in self.ends
                         ),
@@ -137,9 +138,6 @@ class BusCrimps(AtEnd):
     def tools(self) -> tuple[str, ...]:
         """Press."""
         return ("crimp tool and die",)
-
-
-SAID = {"bus-1": "bus wire 1", "bus-2": "bus wire 2", "braid": "the braid"}
 
 
 @dataclass(frozen=True)

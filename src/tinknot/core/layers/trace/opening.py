@@ -19,17 +19,14 @@ SAID = {
     "bus-2": "bus wire 2",
 }
 STRIPPED = ("matrix", "overlay")  # marked by its cut, taken off by a row of its own
-DATUM_SAID = {
-    "cable-end": "from the cable's end",
-    "outer-jacket-cut": "from the outer jacket's cut, toward the cable's end",
-    "inner-jacket-cut": "from the inner jacket's cut, toward the cable's end",
-}
-
-
 NAMED = {
     "cable-end": "the cable's end",
     "outer-jacket-cut": "the outer jacket's cut",
     "inner-jacket-cut": "the inner jacket's cut",
+}
+DATUM_SAID = {
+    datum: f"from {said}" if datum == "cable-end" else f"from {said}, toward the cable's end"
+    for datum, said in NAMED.items()
 }
 
 
