@@ -56,18 +56,30 @@ def trace(made_by: str | dict[str, Any] = "trace-end-p1", **changes: Any) -> Tra
 
 
 def sheet_with(sheet: str, **changes: Any) -> dict[str, Any]:
-    """A shipped sheet with places of it changed: `cuts__0__length={"mm": 9}` reaches into its leaflet."""
+    """A shipped sheet with places of it changed: `parts__0__length={"mm": 9}` and, a row by its id,
+    `layers__inner_tube__reach={"mm": 9}` reach into its leaflet."""
     found: dict[str, Any] = json.loads(json.dumps(SHEETS[sheet]))
     for path, value in changes.items():
         *way, last = path.split("__")
         at: Any = found if way[:1] in (["serves"], []) else found["leaflet"]
         for key in way:
-            at = at[int(key)] if key.isdigit() else at[key]
+            at = at[_key(at, key)]
         if value is None:
-            at.pop(int(last) if last.isdigit() else last, None) if isinstance(at, dict) else at.pop(int(last))
+            at.pop(_key(at, last))
         else:
-            at[int(last) if last.isdigit() else last] = value
+            at[_key(at, last)] = value
     return found
+
+
+def _key(at: Any, name: str) -> Any:
+    if not isinstance(at, list):
+        return name
+    return int(name) if name.isdigit() else row(at, name.replace("_", "-"))
+
+
+def row(rows: list[dict[str, Any]], row_id: str) -> int:
+    """The place of a row."""
+    return next(n for n, x in enumerate(rows) if x["id"] == row_id)
 
 
 def read(given: dict[str, Any]) -> KitSheet:

@@ -125,7 +125,8 @@ def test_plan_is_played_step_by_step_with_the_laws_it_breaks(tmp_path: Path):
     assert "0 times a law is broken" in told.output
     given = json.loads((ROOT / "examples/heat-trace-splice.json").read_text())
     rows = given["sheet"]["leaflet"]["layers"]
-    rows.insert(4, rows.pop(5))  # the braid joined before the inner tube
+    at = {x["id"]: n for n, x in enumerate(rows)}
+    rows.insert(at["inner-tube"], rows.pop(at["braid-over"]))  # the braid joined before the inner tube
     spoilt = tmp_path / "spoilt.json"
     spoilt.write_text(json.dumps(given))
     assert "law 1, bedding: The braid is joined over its place" in tinknot("plan", "--play", spoilt).output

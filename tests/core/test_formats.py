@@ -53,3 +53,52 @@ def test_upgrades_do_not_change_what_they_are_given():
         {"id": "x"},
         3,
     ]
+
+
+def test_cuts_of_a_sheet_become_rows_where_they_were_planned():
+    """The grommet went on first, a cut with the row that frees its layer; the sheet says what was done."""
+    rows = [
+        {"id": "fold", "kind": "braid-fold", "at": "A"},
+        {"id": "trim", "kind": "braid-trim", "at": "B"},
+        {"id": "strip", "kind": "strip-core"},
+        {"id": "g", "kind": "grommet", "at": "A"},
+        {"id": "land", "kind": "terminals", "at": "A"},
+    ]
+    cuts = [
+        {"layer": "outer-jacket", "length": {"mm": 50}},
+        {"layer": "inner-jacket", "length": {"mm": 25}, "end": "A", "caution": "flex"},
+        {"layer": "braid", "length": {"mm": 5}, "datum": "outer-jacket-cut"},
+        {"layer": "matrix", "length": {"mm": 20}, "tolerance_mm": 1},
+        {"layer": "overlay", "length": {"mm": 15}},
+        {"layer": "bus-insulation", "length": {"mm": 9}, "constructions": ["zone"]},
+        {"layer": "bus-1", "length": {"mm": 8}, "end": "B"},
+    ]
+    found = SHEET.upgraded({"format": 3, "leaflet": {"cuts": cuts, "layers": rows}})["leaflet"]
+    assert "cuts" not in found
+    assert "where they were planned" in found["note"]
+    assert "the grommet stands first" in found["note"]
+    said = [(x["kind"], x.get("layer"), x.get("at"), x.get("length", {}).get("mm")) for x in found["layers"]]
+    assert said == [
+        ("grommet", None, "A", None),
+        ("cut", "outer-jacket", "A", 50),
+        ("braid-fold", None, "A", None),
+        ("cut", "braid", "A", 5),
+        ("cut", "inner-jacket", "A", 25),
+        ("cut", "outer-jacket", "B", 50),
+        ("braid-trim", None, "B", None),
+        ("cut", "braid", "B", 5),
+        ("strip-core", None, None, 20),
+        ("cut", "bus-1", "B", 8),
+        ("strip-core", None, None, 15),
+        ("cut", "bus-1", "B", 8),
+        ("cut", "bus-insulation", "A", 9),
+        ("terminals", None, "A", None),
+    ]
+    assert len({x["id"] for x in found["layers"]}) == len(found["layers"])
+    by = {x["id"]: x for x in found["layers"]}
+    assert by["cut-inner-jacket-a"]["caution"] == "flex"
+    assert by["strip"]["constructions"] == ["self-regulating", "power-limiting"]
+    assert by["cut-bus-insulation-a"]["constructions"] == ["zone"]
+    assert SHEET.upgraded({"format": 3, "leaflet": {"layers": []}})["leaflet"] == {"layers": []}
+    (left,) = SHEET.upgraded({"leaflet": {"cuts": cuts[:1], "layers": []}})["leaflet"]["layers"]
+    assert (left["kind"], left["layer"]) == ("cut", "outer-jacket")  # nothing typed is lost

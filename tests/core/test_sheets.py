@@ -1,6 +1,7 @@
 """Kit sheets of heat-trace connections: what does not add up is said, and nothing else."""
 
 import json
+import re
 from typing import Any
 
 import pytest
@@ -19,7 +20,10 @@ RULES = RuleBook.of()
 
 
 def said(given: dict[str, Any]) -> list[tuple[str, str]]:
-    return [(d.path, d.message) for d in doubts(read(given), RULES)]
+    """What does not add up, each row by its id."""
+    ids = [x["id"].replace("-", "_") for x in given.get("leaflet", {}).get("layers", [])]
+    row = re.compile(r"(?<=/leaflet/layers/)\d+")
+    return [(row.sub(lambda m: ids[int(m[0])], d.path), d.message) for d in doubts(read(given), RULES)]
 
 
 @pytest.mark.parametrize("name", SHEETS)
@@ -70,9 +74,12 @@ def test_any_sixteenth_printed_beside_its_whole_millimetres_agrees(sixteenths: i
 def test_an_inch_figure_that_is_no_length_is_said():
     with pytest.raises(InputError):
         _ = Figure(inch="a thumb").inch_mm
-    found = said(sheet_with("trace-end-p1", cuts__0__length={"mm": 50, "inch": "a thumb"}))
+    found = said(sheet_with("trace-end-p1", layers__cut_outer_jacket__length={"mm": 50, "inch": "a thumb"}))
     assert found == [
-        ("/leaflet/cuts/0/length/inch", 'is not a length in inches; write it like 1 3/8" or 0.5')
+        (
+            "/leaflet/layers/cut_outer_jacket/length/inch",
+            'is not a length in inches; write it like 1 3/8" or 0.5',
+        )
     ]
 
 
@@ -81,39 +88,47 @@ def test_an_inch_figure_that_is_no_length_is_said():
     [
         (
             "trace-end-p1",
-            {"cuts__0__length": {"mm": 50, "inch": '3"'}},
-            "/leaflet/cuts/0/length",
+            {"layers__cut_outer_jacket__length": {"mm": 50, "inch": '3"'}},
+            "/leaflet/layers/cut_outer_jacket/length",
             "are not the same",
         ),
         (
             "trace-end-p1",
-            {"cuts__1__length": {"mm": 62}},
-            "/leaflet/cuts/1/length",
+            {"layers__cut_inner_jacket__length": {"mm": 62}},
+            "/leaflet/layers/cut_inner_jacket/length",
             "12 mm past the outer-jacket cut",
         ),
         (
             "trace-end-p1",
-            {"cuts__2__length": {"mm": 30}},
-            "/leaflet/cuts/2/length",
+            {"layers__strip__length": {"mm": 30}},
+            "/leaflet/layers/strip/length",
             "5 mm past the inner-jacket cut",
         ),
         (
             "trace-end-p1",
-            {"cuts__1": {"layer": "inner-jacket", "length": {"mm": 60}, "datum": "outer-jacket-cut"}},
-            "/leaflet/cuts/1/length",
+            {
+                "layers__cut_inner_jacket__length": {"mm": 60},
+                "layers__cut_inner_jacket__datum": "outer-jacket-cut",
+            },
+            "/leaflet/layers/cut_inner_jacket/length",
             "past the cable's end",
         ),
         (
             "trace-end-p1",
-            {"cuts__3__length": {"mm": 22}},
-            "/leaflet/cuts/3/length",
+            {"layers__cut_bus_1__length": {"mm": 22}},
+            "/leaflet/layers/cut_bus_1/length",
             "nothing of the bus wire",
         ),
-        ("trace-end-p1", {"cuts__0__length": {}}, "/leaflet/cuts/0/length", "is missing"),
+        (
+            "trace-end-p1",
+            {"layers__cut_outer_jacket__length": {}},
+            "/leaflet/layers/cut_outer_jacket/length",
+            "is missing",
+        ),
         (
             "trace-end-p1",
             {"parts__1__length": {"mm": 95}},
-            "/leaflet/layers/5/reach",
+            "/leaflet/layers/outer_tube/reach",
             "too short to be pinched",
         ),
         ("trace-end-p1", {"parts__0__opens": {"mm": 4}}, "/leaflet/parts/0/closes", "must be less"),
@@ -135,38 +150,71 @@ def test_an_inch_figure_that_is_no_length_is_said():
             "/leaflet/parts/1/opens",
             "cannot pass the widest cable",
         ),
-        ("trace-end-p1", {"layers__3__part": "T9"}, "/leaflet/layers/3/part", "not in the parts list"),
         (
             "trace-end-p1",
-            {"layers__3__part": "W"},
-            "/leaflet/layers/3/part",
+            {"layers__inner_tube__part": "T9"},
+            "/leaflet/layers/inner_tube/part",
+            "not in the parts list",
+        ),
+        (
+            "trace-end-p1",
+            {"layers__inner_tube__part": "W"},
+            "/leaflet/layers/inner_tube/part",
             "is a tape, this layer is a tube",
         ),
-        ("trace-end-p1", {"layers__3__part": "T4"}, "/leaflet/parts/1/count", "the layers use 2 of T4"),
-        ("trace-end-p1", {"layers__5__reach": {}}, "/leaflet/layers/5/reach", "is missing"),
-        ("trace-end-p1", {"layers__5__at": "joint"}, "/leaflet/layers/5/at", "nothing is joined here"),
-        ("trace-end-p1", {"layers__2": None}, "/leaflet/layers", "one bus wire is cut shorter"),
-        ("trace-end-p1", {"cuts__3": None}, "/leaflet/cuts", "both bus wires end at the same place"),
-        ("trace-end-p1", {"layers__0": None}, "/leaflet/layers", "nothing is said of the braid"),
         (
             "trace-end-p1",
-            {"serves__constructions": ["zone"]},
-            "/leaflet/cuts/2/layer",
-            "zone cable has no matrix",
+            {"layers__inner_tube__part": "T4"},
+            "/leaflet/parts/1/count",
+            "the layers use 2 of T4",
+        ),
+        ("trace-end-p1", {"layers__outer_tube__reach": {}}, "/leaflet/layers/outer_tube/reach", "is missing"),
+        (
+            "trace-end-p1",
+            {"layers__outer_tube__at": "joint"},
+            "/leaflet/layers/outer_tube/at",
+            "nothing is joined here",
+        ),
+        ("trace-end-p1", {"layers__stagger": None}, "/leaflet/layers", "one bus wire is cut shorter"),
+        (
+            "trace-end-p1",
+            {"layers__cut_bus_1": None},
+            "/leaflet/layers",
+            "both bus wires end at the same place",
+        ),
+        ("trace-end-p1", {"layers__fold": None}, "/leaflet/layers", "nothing is said of the braid"),
+        ("trace-end-p1", {"layers__strip__length": {}}, "/leaflet/layers", "nothing says how far"),
+        (
+            "trace-end-p1",
+            {"layers__cut_bus_1__layer": "bus-insulation"},
+            "/leaflet/layers/cut_bus_1/layer",
+            "cable has no insulation on its bus wires",
+        ),
+        (
+            "trace-end-p1",
+            {"layers__cut_bus_1__layer": "inner-jacket"},
+            "/leaflet/layers/cut_bus_1/layer",
+            "layer 3 takes the inner jacket off already",
+        ),
+        (
+            "trace-end-p1",
+            {"layers__cut_bus_1__layer": None},
+            "/leaflet/layers/cut_bus_1/layer",
+            "what is cut",
         ),
         ("trace-end-p1", {"serves__constructions": []}, "/serves/constructions", "say which kinds"),
         ("trace-end-p1", {"serves__width_least_mm": 20}, "/serves/width_most_mm", "must not be under"),
         (
             "trace-box-f3",
-            {"layers__5__torque_least_nm": None},
-            "/leaflet/layers/5/torque_least_nm",
-            "without a torque",
+            {"layers__land__torque_least_nm": None},
+            "/leaflet/layers/land/torque_least_nm",
+            "a torque is a window",
         ),
-        ("trace-box-f3", {"layers__5": None}, "/leaflet/layers", "nothing lands the bus wires"),
+        ("trace-box-f3", {"layers__land": None}, "/leaflet/layers", "nothing lands the bus wires"),
         (
             "trace-box-f3",
-            {"layers__6__torque_most_nm": 0.5},
-            "/leaflet/layers/6/torque_most_nm",
+            {"layers__lid__torque_most_nm": 0.5},
+            "/leaflet/layers/lid/torque_most_nm",
             "must not be under the least torque",
         ),
         (
@@ -184,11 +232,16 @@ def test_an_inch_figure_that_is_no_length_is_said():
         (
             "trace-splice-s5",
             {"parts__2__length": {"mm": 220}},
-            "/leaflet/layers/6/reach",
+            "/leaflet/layers/outer_tube/reach",
             "what it must cover is 222",
         ),
-        ("trace-splice-s5", {"cuts__3__length": {"mm": 12}}, "/leaflet/cuts", "they cannot both meet"),
-        ("trace-splice-s5", {"layers__2": None}, "/leaflet/layers", "nothing joins the bus wires"),
+        (
+            "trace-splice-s5",
+            {"layers__cut_bus_1_b__length": {"mm": 12}},
+            "/leaflet/layers",
+            "they cannot both meet",
+        ),
+        ("trace-splice-s5", {"layers__crimp": None}, "/leaflet/layers", "nothing joins the bus wires"),
     ],
 )
 def test_what_does_not_add_up_is_said_where_it_stands(
@@ -211,9 +264,9 @@ def test_a_part_nobody_uses_and_a_twin_are_said():
 
 def test_an_empty_leaflet_asks_for_everything_and_breaks_nothing():
     bare = {"id": "new", "name": "New", "recipe": "trace-tee"}
-    assert said(bare) == [("/leaflet", "is empty: type the parts, the cuts and the layers")]
+    assert said(bare) == [("/leaflet", "is empty: type the parts and the rows of the work")]
     assert preview(read(bare)) == []
-    begun = bare | {"leaflet": {"cuts": [{"layer": "outer-jacket"}]}}
+    begun = bare | {"leaflet": {"layers": [{"id": "a", "kind": "cut", "layer": "outer-jacket"}]}, "format": 4}
     messages = " ".join(m for _, m in said(begun))
     for words in (
         "is missing",
@@ -238,7 +291,7 @@ def test_a_cap_that_cannot_reach_the_jacket_does_not_add_up():
     for deep in (40, 12):
         cap["length"] = {"mm": deep}
         ((path, words),) = said(given)
-        assert path == f"/leaflet/layers/{layer}/reach"
+        assert path == "/leaflet/layers/cap/reach"
         assert "cannot reach 40 mm onto the jacket" in words
     del given["leaflet"]["layers"][layer]["reach"]
     assert any("cannot reach the jacket" in words for _, words in said(given))

@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from tests.core.test_progress import Log
 from tests.joints import waits
-from tests.trace import HEAT, SHEETS, ZONE, sheet_with, trace
+from tests.trace import HEAT, SHEETS, ZONE, row, sheet_with, trace
 from tinknot.core.errors import InputError
 from tinknot.core.families.trace.arithmetic import remakes_now
 from tinknot.core.families.trace.circuit import bend_radius_mm, circuit_check, zone_cut
@@ -168,8 +168,8 @@ def test_any_cable_the_sheet_serves_is_planned_or_told_which_tube_fails(
         ("trace-end-p1", {"sheet": SHEETS["trace-end-p1"] | {"state": "retired"}}, "is retired"),
         (
             "trace-box-f3",
-            {"sheet": sheet_with("trace-box-f3", layers__5__torque_least_nm=None)},
-            "without a torque",
+            {"sheet": sheet_with("trace-box-f3", layers__land__torque_least_nm=None)},
+            "a torque is a window",
         ),
         ("trace-box-f3", {"rated_voltage_v": 3000}, "V"),
     ],
@@ -334,7 +334,7 @@ def test_what_closes_over_sealant_goes_on_before_it_skins_and_its_cure_only_hold
 
 def test_tape_and_moulded_walls_are_part_of_the_profile():
     plan = planned()
-    bare = sheet_with("trace-end-p1", layers__4=None)
+    bare = sheet_with("trace-end-p1", layers__forward=None)
     taped = next(c for c in plan.choices if c.layer == "outer-tube")
     untaped = next(c for c in planned(bare).choices if c.layer == "outer-tube")
     assert taped.pass_od_mm == pytest.approx(
@@ -359,7 +359,10 @@ def test_some_kits_want_the_cable_mounted_first():
 def test_layers_may_be_reordered_and_plain_steps_added_but_no_gate_goes():
     sheet = json.loads(json.dumps(SHEETS["trace-end-p1"]))
     layers = sheet["leaflet"]["layers"]
-    layers.insert(3, {"id": "warm", "kind": "step", "title": "Warm the end by hand", "minutes": 2})
+    layers.insert(
+        row(layers, "inner-tube"),
+        {"id": "warm", "kind": "step", "title": "Warm the end by hand", "minutes": 2},
+    )
     plan = planned(sheet)
     assert plan.step("wait.warm").timers[0].least_min == 2
     assert "wait.warm" in plan.step("surface.inner-tube").needs

@@ -9,7 +9,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 from scipy.spatial import ConvexHull
 
-from tests.trace import HEAT, ZONE, sheet_with, trace
+from tests.trace import HEAT, ZONE, row, sheet_with, trace
 from tinknot.core.errors import InputError
 from tinknot.core.formulas.hull import hull_girth_mm, side_by_side_mm
 from tinknot.core.plan.plan import Plan
@@ -98,10 +98,11 @@ def test_a_cable_the_kit_does_not_serve_is_named_by_its_end():
 
 def test_cuts_of_two_constructions_whose_wires_cannot_meet_are_refused():
     sheet = sheet_with("trace-splice-s5")
-    first = next(c for c in sheet["leaflet"]["cuts"] if c["layer"] == "bus-1")
+    rows = sheet["leaflet"]["layers"]
+    first = rows[at := row(rows, "cut-bus-1-b")]
     first["constructions"] = ["self-regulating"]
-    other = {"layer": "bus-1", "length": {"mm": 2}, "datum": "cable-end", "constructions": ["power-limiting"]}
-    sheet["leaflet"]["cuts"].append(other)
+    other = {"id": "other", "length": {"mm": 2}, "constructions": ["power-limiting"]}
+    rows.insert(at, first | other)
     with pytest.raises(InputError) as fault:
         planned(sheet, {"B": SLIM})
     assert fault.value.errors[0].path in ("/ends/B/cable/construction", "/sheet")
@@ -137,11 +138,6 @@ def test_a_wire_of_a_tee_has_a_length_on_each_of_its_ends():
 def test_a_zone_cable_at_one_end_only_has_its_points_there():
     sheet = sheet_with("trace-splice-s5", serves__constructions=["self-regulating", "zone"])
     sheet["serves"] |= {"width_least_mm": 9, "bus_most_mm2": 2.5}
-    overlay = {"layer": "overlay", "length": {"mm": 30}, "datum": "cable-end", "constructions": ["zone"]}
-    for cut in sheet["leaflet"]["cuts"]:
-        if cut["layer"] == "matrix":
-            cut["constructions"] = ["self-regulating"]
-    sheet["leaflet"]["cuts"].append(overlay)
     ends = {
         "A": {"free_mm": 900, "felt_mm": 100},
         "B": {"free_mm": 700, "felt_mm": 300, "cable": ZONE},

@@ -96,9 +96,9 @@ def test_nobody_checks_a_sheet_of_their_own_or_one_that_does_not_add_up(runa, si
     runa("POST", "/sheets/my-seal/check", None, 403, If_Match='"1"')  # a jointer checks nothing
     bad = new()
     bad["leaflet"] = json.loads(json.dumps(bad["leaflet"]))
-    bad["leaflet"]["cuts"][1]["length"] = {"mm": 80, "inch": '1"'}
+    bad["leaflet"]["layers"][2]["length"] = {"mm": 80, "inch": '1"'}
     kept = runa("PUT", "/sheets/other", bad | {"id": "other"}, If_Match='"0"')
-    assert "/leaflet/cuts/1/length" in {d["path"] for d in kept["doubts"]}
+    assert "/leaflet/layers/2/length" in {d["path"] for d in kept["doubts"]}
     told = eskil("POST", "/sheets/other/check", None, 422, If_Match='"1"')
     assert (
         len(told["errors"]) == len(kept["doubts"]) > 1
@@ -140,7 +140,7 @@ def test_out_as_a_file_and_in_again_as_a_draft(runa, sign_in):
     ("change", "path"),
     [
         ({"recipe": "trace-sextuple"}, "/recipe"),
-        ({"leaflet": {"cuts": [{"layer": "skin"}]}}, "/leaflet/cuts/0/layer"),
+        ({"leaflet": {"layers": [{"id": "x", "kind": "cut", "layer": "skin"}]}}, "/leaflet/layers/0/layer"),
         ({"colour": 1}, "/colour"),
         ({"leaflet": {"parts": [{"id": "A", "opens": {"mm": -1}}]}}, "/leaflet/parts/0/opens/mm"),
         ({"id": "another"}, "/id"),
@@ -154,11 +154,10 @@ def test_what_is_no_sheet_is_named(runa, change: dict[str, Any], path: str):
 
 def test_looking_at_a_sheet_keeps_nothing(sign_in):
     vera = sign_in("vera")
-    found = vera(
-        "POST", "/sheets/look", new(leaflet={"cuts": [{"layer": "outer-jacket", "length": {"inch": "soon"}}]})
-    )
+    soon = {"id": "x", "kind": "cut", "layer": "outer-jacket", "length": {"inch": "soon"}}
+    found = vera("POST", "/sheets/look", new(leaflet={"layers": [soon]}))
     assert found["prepared"] == []
-    assert found["doubts"][0]["path"] == "/leaflet/cuts/0/length/inch"
+    assert found["doubts"][0]["path"] == "/leaflet/layers/0/length/inch"
     vera("GET", "/sheets/my-seal", None, 404)
     vera("PUT", "/sheets/my-seal", new(), 403, If_Match='"0"')
 

@@ -40,6 +40,7 @@ export const aStep = (more: Partial<Step> & Pick<Step, 'id'>): Step => ({
   pairs: [],
   once: false,
   shut_by: [],
+  row: null,
   ...more,
 })
 

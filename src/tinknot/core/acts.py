@@ -133,6 +133,11 @@ class Roughen(Act):
 
 
 @dataclass(frozen=True, kw_only=True)
+class Drill(Act):
+    """A hole made in a box: chips fly."""
+
+
+@dataclass(frozen=True, kw_only=True)
 class Sticking(Act):
     """What lays or closes something sticky; `seals_on`: the surfaces that its stickiness meets."""
 

@@ -1,23 +1,30 @@
 import type { Schemas } from '../../api/client'
 import { FigureField } from './FigureField'
-import { MoveRow, Num, Pick, Word } from './rows'
+import { AddRow, MoveRow, Num, Word } from './rows'
 import type { At, Edit } from './typing'
 import type { Leaflet } from './useSheet'
 
 type Part = Schemas['LeafletPart']
-const KINDS = [
-  ['tube', 'shrink tube'],
-  ['boot', 'boot'],
-  ['cap', 'end cap'],
-  ['grommet', 'grommet'],
-  ['sealant', 'sealant'],
-  ['tape', 'tape'],
-  ['sleeve', 'plain sleeve'],
-  ['crimp', 'crimps'],
-  ['terminals', 'terminals'],
-  ['box', 'box and lid'],
-  ['other', 'other'],
-] as const
+const KINDS: (readonly [string, Pick<Part, 'what'> & Partial<Part>])[] = [
+  ['shrink tube with adhesive', { what: 'tube', lined: true }],
+  ['shrink tube without', { what: 'tube' }],
+  ['end cap, heat shrinks it', { what: 'cap', lined: true }],
+  ['end cap, pushed on', { what: 'cap' }],
+  ['boot', { what: 'boot' }],
+  ['sealant', { what: 'sealant' }],
+  ['tape', { what: 'tape' }],
+  ['plain sleeve', { what: 'sleeve' }],
+  ['crimps', { what: 'crimp' }],
+  ['twist-on connectors', { what: 'twist-on' }],
+  ['ferrules', { what: 'ferrule' }],
+  ['terminals', { what: 'terminals' }],
+  ['grommet or gland', { what: 'grommet' }],
+  ['plug', { what: 'plug' }],
+  ['strap', { what: 'strap' }],
+  ['box or enclosure', { what: 'box' }],
+  ['another part', { what: 'other' }],
+]
+const SIZED = ['crimp', 'twist-on', 'ferrule', 'terminals']
 const OPENINGS = ['boot', 'cap', 'grommet']
 
 /** The packing list, with the sizes that decide whether a part serves. */
@@ -25,10 +32,11 @@ export function PartsTable({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit
   const parts = leaflet.parts ?? []
   const put = (i: number, change: Partial<Part>) =>
     edit({ parts: parts.map((p, k) => (k === i ? { ...p, ...change } : p)) })
-  const add = () => {
+  const add = (words: string) => {
     const taken = new Set(parts.map((p) => p.id))
     const id = [...'ABCDEFGHJKLMNPQRSTUVWXYZ'].find((c) => !taken.has(c)) ?? `P${parts.length + 1}`
-    edit({ parts: [...parts, { id, what: 'tube' }] })
+    const [, begins] = KINDS.find(([name]) => name === words) ?? ['', { what: 'other' as const }]
+    edit({ parts: [...parts, { id, name: words.replace(/,.*| with.*/, ''), ...begins }] })
   }
   return (
     <section aria-label="Parts">
@@ -48,17 +56,9 @@ export function PartsTable({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit
                   error={at(`${here}/id`)}
                 />
               </span>
-              <span className="w-36">
-                <Pick
-                  label="What"
-                  value={p.what ?? 'other'}
-                  options={KINDS}
-                  onChange={(v) => put(i, { what: v as Part['what'] })}
-                />
-              </span>
               <Word
                 wide
-                label="Name"
+                label={`Name of the ${(p.what ?? 'other').replace('other', 'part')}`}
                 value={p.name ?? ''}
                 onChange={(name) => put(i, { name })}
                 error={at(here)}
@@ -70,6 +70,7 @@ export function PartsTable({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit
                 onChange={(count) => put(i, { count: count ?? 1 })}
                 error={at(`${here}/count`)}
               />
+              <Tick words="in the box" on={p.supplied ?? true} set={(supplied) => put(i, { supplied })} />
               <MoveRow
                 what={`part ${p.id}`}
                 at={i}
@@ -102,7 +103,6 @@ export function PartsTable({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit
                   />
                   <Tick words="adhesive" on={p.lined ?? false} set={(lined) => put(i, { lined })} />
                   <Tick words="stiff" on={p.stiff ?? false} set={(stiff) => put(i, { stiff })} />
-                  <Tick words="in the box" on={p.supplied ?? true} set={(supplied) => put(i, { supplied })} />
                 </span>
               )}
               {OPENINGS.includes(p.what ?? '') && (
@@ -187,7 +187,7 @@ export function PartsTable({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit
                   />
                 </span>
               )}
-              {(p.what === 'crimp' || p.what === 'terminals') && (
+              {SIZED.includes(p.what ?? '') && (
                 <span className="flex w-full flex-wrap items-end gap-2">
                   <Num
                     label="Takes from"
@@ -209,9 +209,11 @@ export function PartsTable({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit
           )
         })}
       </ol>
-      <button type="button" className="btn mt-2" onClick={add}>
-        One more part
-      </button>
+      <AddRow
+        label="One more part"
+        groups={[['In the box, or needed besides', KINDS.map(([words]) => [words, words] as const)]]}
+        add={add}
+      />
     </section>
   )
 }

@@ -8,7 +8,6 @@ import { makesOf, sheetMakes, useKinds } from '../../components/useKinds'
 import { said } from '../../model/said'
 import { useMay, useSession } from '../../session'
 import { useSettings } from '../../settings'
-import { CutsTable } from './CutsTable'
 import { LayersTable } from './LayersTable'
 import { Limits } from './Limits'
 import { LowVoltage } from './LowVoltage'
@@ -31,7 +30,7 @@ export function SheetPage() {
   if (!sheet) return null
   const leaflet: Leaflet = sheet.leaflet ?? {}
   const edit: Edit = (change) => kept.edit({ leaflet: { ...leaflet, ...change } })
-  const faults = [...(kept.error?.problem.errors ?? []), ...kept.doubts]
+  const faults = [...(kept.error?.problem.errors ?? []), ...kept.doubts, ...kept.breaks]
   const at: At = (path, deep) =>
     faults.find((f) => f.path === path || (deep && f.path.startsWith(`${path}/`)))?.message
   const makes = makesOf(kinds)
@@ -118,7 +117,6 @@ export function SheetPage() {
             <>
               <Serves sheet={sheet} edit={(serves) => kept.edit({ serves })} at={at} />
               <PartsTable leaflet={leaflet} edit={edit} at={at} />
-              <CutsTable leaflet={leaflet} recipe={sheet.recipe} edit={edit} at={at} />
               <LayersTable leaflet={leaflet} recipe={sheet.recipe} edit={edit} at={at} />
               <Limits leaflet={leaflet} edit={edit} at={at} />
             </>
@@ -135,7 +133,7 @@ export function SheetPage() {
             {kept.doubts.length === 0 ? (
               <p className="text-success">
                 {trace
-                  ? 'Parts, cuts, layers and windows agree.'
+                  ? 'Parts, rows and windows agree.'
                   : 'What it serves, its figures and its steps agree.'}{' '}
                 A second person may check it.
               </p>
@@ -151,7 +149,7 @@ export function SheetPage() {
             </section>
           )}
           {trace && kept.prepared.length === 0 && (
-            <p className="quiet text-lg">The preparation draws itself as soon as the cuts are typed.</p>
+            <p className="quiet text-lg">The preparation draws itself as soon as cuts are typed.</p>
           )}
           {!trace && kept.steps.length > 0 && (
             <section aria-label="The steps of such a joint" className="xl:max-h-[60vh] xl:overflow-y-auto">
@@ -200,9 +198,8 @@ function Told({ found }: { found: Schemas['Doubt'][] }) {
 
 /** Where a doubt stands, as the page calls it. */
 function place(path: string): string {
-  const found = /^\/leaflet\/(parts|cuts|layers)\/(\d+)/.exec(path)
-  if (found)
-    return `${{ parts: 'Part', cuts: 'Cut', layers: 'Layer' }[found[1] ?? '']} ${Number(found[2]) + 1}:`
+  const found = /^\/leaflet\/(parts|layers)\/(\d+)/.exec(path)
+  if (found) return `${found[1] === 'parts' ? 'Part' : 'Row'} ${Number(found[2]) + 1}:`
   const step = /^\/steps\/(\d+)/.exec(path)
   if (step) return `Step ${Number(step[1]) + 1}:`
   return path.startsWith('/serves') ? 'Cables served:' : ''

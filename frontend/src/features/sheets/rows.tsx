@@ -94,6 +94,37 @@ export function Pick({ label, value, options, onChange, error }: PickProps) {
   )
 }
 
+interface AddProps {
+  label: string
+  groups: readonly (readonly [string, readonly (readonly [string, string])[]])[]
+  add: (value: string) => void
+}
+
+/** A menu that adds what is picked: one touch to open it, one to pick. */
+export function AddRow({ label, groups, add }: AddProps) {
+  return (
+    <select
+      className="select mt-2 min-h-12 w-full max-w-md text-lg"
+      aria-label={label}
+      value=""
+      onChange={(e) => add(e.target.value)}
+    >
+      <option value="" disabled>
+        {label} …
+      </option>
+      {groups.map(([name, options]) => (
+        <optgroup key={name} label={name}>
+          {options.map(([value, words]) => (
+            <option key={value} value={value}>
+              {words}
+            </option>
+          ))}
+        </optgroup>
+      ))}
+    </select>
+  )
+}
+
 interface WordsProps {
   label: string
   title: string

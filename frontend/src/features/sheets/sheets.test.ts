@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 import { isFlat, type Section } from '../../components/section'
 import { joinedBy, withWire } from './LayersTable'
+import { KINDS, kindOf, newRow } from './rowkinds'
 import { moved } from './rows'
 import { slug } from './slug'
 
@@ -16,6 +17,24 @@ describe('a sheet', () => {
     expect(withWire({ id: 'x', kind: 'crimp' }, 'braid', false)).toEqual(['bus-1', 'bus-2'])
     expect(withWire({ id: 'x', kind: 'crimp', joins: ['braid'] }, 'bus-1', true)).toEqual(['braid', 'bus-1'])
     expect(withWire({ id: 'x', kind: 'crimp', joins: ['braid'] }, 'braid', false)).toEqual(['braid'])
+  })
+  it('takes a new row to the end of the last, with the part of its kind that no row takes yet', () => {
+    const parts = [
+      { id: 'A', what: 'tube' as const },
+      { id: 'B', what: 'tube' as const },
+      { id: 'C', what: 'tape' as const },
+    ]
+    const tube = KINDS.find((k) => k.words === 'shrink tube, its end pinched')
+    if (!tube) throw new Error('no such kind')
+    const first = newRow(tube, [{ id: 'l1', kind: 'cut', at: 'B' }], parts)
+    expect(first).toEqual({ id: 'l2', kind: 'tube', pinched: true, part: 'A', at: 'B' })
+    expect(newRow(tube, [first], parts)).toMatchObject({ id: 'l3', part: 'B' })
+    expect(newRow(tube, [], [])).toEqual({ id: 'l1', kind: 'tube', pinched: true })
+    expect(newRow(tube, [{ id: 'l2', kind: 'tape', at: 'joint' }], parts).at).toBeUndefined()
+  })
+  it('knows what a row is by what it begins with', () => {
+    for (const kind of KINDS) expect(kindOf({ id: 'x', ...kind.begins }).words).toBe(kind.words)
+    expect(kindOf({ id: 'x', kind: 'cut', layer: 'bus-1', length: { mm: 3 } }).words).toBe('cut bus wire 1')
   })
   it('moves a layer and keeps the others in their order', () => {
     expect(moved(['a', 'b', 'c', 'd'], 3, 1)).toEqual(['a', 'd', 'b', 'c'])

@@ -32,7 +32,7 @@ class Solution:
     `layers` is empty where something is missing for it. `seat`: from edge to edge of what is put on, mm on
     the joint's axis. `stops`: reasons why the joint is not built like this although every part fits;
     `steps`: how many positions the connectors stand in; `greedy`: where choosing layer by layer would have
-    gone wrong."""
+    gone wrong; `rows`: by step, the row of the leaflet it is of, from 1, where one is followed."""
 
     layers: tuple[Layer, ...] = ()
     choices: tuple[Choice, ...] = ()
@@ -42,6 +42,7 @@ class Solution:
     parking: Parking | None = None
     steps: int = 1
     greedy: str = ""
+    rows: Mapping[str, int] | None = None
     stops: tuple[str, ...] = ()
     warnings: tuple[str, ...] = ()
 

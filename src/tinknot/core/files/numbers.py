@@ -4,6 +4,7 @@ an upgrade here; a fixture under tests/fixtures holds documents of every format 
 from typing import Any
 
 from tinknot.core.files.format import Body, Format
+from tinknot.core.files.sheetrows import cuts_as_rows, free_id, noted
 
 
 def _plan_2(body: Body) -> Body:
@@ -37,7 +38,7 @@ def _sheet_3(body: Body) -> Body:
     row, notes = rows[wires], []
     inner = [n for n, x in enumerate(rows) if _is(x, kind="tube", at="joint", datum="inner-jacket-cut")]
     if inner and inner[-1] > wires:
-        own = {"id": _free_id(f"{row['id'][:34]}-braid", rows), "joins": ["braid"], "at": "joint"}
+        own = {"id": free_id(f"{row['id'][:34]}-braid", rows), "joins": ["braid"], "at": "joint"}
         rows = [*rows[: inner[-1] + 1], row | own, *rows[inner[-1] + 1 :]]
         rows[wires] = row | {"joins": ["bus-1", "bus-2"]}
         notes.append("the braid is joined in a row of its own, over the inner tube")
@@ -46,8 +47,7 @@ def _sheet_3(body: Body) -> Body:
     if few:
         parts = [p | {"count": JOINS} if n in few else p for n, p in enumerate(parts)]
         notes.append(f"{JOINS} crimps are counted, one a join")
-    said = {"note": f"Written in an earlier form. Now {' and '.join(notes)}: hold it against the leaflet."}
-    return body | {"leaflet": leaflet | {"layers": rows, "parts": parts} | (said if notes else {})}
+    return body | {"leaflet": noted(leaflet | {"layers": rows, "parts": parts}, notes)}
 
 
 JOINS = 3  # both bus wires and the braid
@@ -55,11 +55,6 @@ JOINS = 3  # both bus wires and the braid
 
 def _is(row: Any, **like: Any) -> bool:
     return isinstance(row, dict) and all(row.get(k) == v for k, v in like.items())
-
-
-def _free_id(wanted: str, rows: Any) -> str:
-    taken = {x.get("id") for x in rows if isinstance(x, dict)}
-    return next(i for i in (wanted, *(f"{wanted}-{n}" for n in range(2, 99))) if i not in taken)
 
 
 def _without(layer: Any, key: str) -> Any:
@@ -81,7 +76,7 @@ def _as_it_was(body: Body) -> Body:
 
 
 PLAN = Format("plan", (_plan_2,))
-SHEET = Format("kit sheet", (_sheet_2, _sheet_3))
+SHEET = Format("kit sheet", (_sheet_2, _sheet_3, cuts_as_rows))
 MADE = Format("record of what is built", (_made_2,))
 DRAFT = Format("draft", (_as_it_was,))
 EVENT = Format("event", (_as_it_was, _as_it_was, _as_it_was))

@@ -4,7 +4,7 @@ end."""
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from tinknot.core.joint.leaflet import CutLayer, Leaflet, LeafletCut, LeafletLayer
+from tinknot.core.joint.leaflet import Leaflet, LeafletCut, LeafletLayer
 
 UNDER: dict[str, str] = {
     "outer-jacket": "inner jacket",
@@ -50,12 +50,12 @@ class LaidOpen:
 def laid_open(leaflet: Leaflet, construction: str, end: str) -> LaidOpen:
     """The end as this leaflet lays it open; a layer without a cut stays to the end (the braid to the
     jacket)."""
-    cuts = {c.layer: c for c in leaflet.cuts_for(construction, end)}
+    cuts: dict[str, LeafletCut] = {c.layer: c for c in leaflet.cuts_for(construction, end)}
     jacket = _at(cuts.get("outer-jacket"), 0.0, 0.0, 0.0)
     inner = _at(cuts.get("inner-jacket"), jacket, 0.0, 0.0)
-    core_name: CutLayer = "overlay" if construction == "zone" else "matrix"
+    core_name = "overlay" if construction == "zone" else "matrix"
 
-    def at(layer: CutLayer, otherwise: float = 0.0) -> float:
+    def at(layer: str, otherwise: float = 0.0) -> float:
         return _at(cuts.get(layer), jacket, inner, otherwise)
 
     if "core" in cuts:
@@ -79,7 +79,7 @@ def overlap_mm(ends: Sequence[LaidOpen]) -> float:
 
 def back_mm(layer: LeafletLayer, opened: LaidOpen) -> float:
     """Where the edge of a layer on the cable lies, mm back from the square end."""
-    return opened.datum_mm(layer.datum) + (layer.reach.value_mm if layer.reach else 0.0)
+    return opened.datum_mm(layer.measured_from) + (layer.reach.value_mm if layer.reach else 0.0)
 
 
 def front_mm(layer: LeafletLayer, opened: LaidOpen, length_mm: float) -> float:

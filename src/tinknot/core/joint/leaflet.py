@@ -1,8 +1,11 @@
-"""What the leaflet of a heat-trace kit says: parts, cuts and layers in their order, in mm, inch or both.
+"""What the leaflet of a heat-trace kit says: its parts, and the work row by row in its order, in mm, inch or
+both.
 
 Everything may be missing while a sheet is being written; `core.sheets` says what is missing or does not
 add up."""
 
+from collections.abc import Iterator
+from dataclasses import dataclass
 from typing import Annotated, Literal
 
 from pydantic import Field
@@ -16,41 +19,65 @@ from tinknot.core.parts.connector import Torque
 ROOM_C = 23.0  # ISO 291, where a data sheet says no temperature
 Construction = Literal["self-regulating", "power-limiting", "zone"]
 EndLetter = Literal["A", "B", "C"]
-CutLayer = Literal[
-    "outer-jacket",
-    "braid",
-    "inner-jacket",
-    "core",
-    "matrix",
-    "overlay",
-    "bus-1",
-    "bus-2",
-    "bus-insulation",
-]
+CutLayer = Literal["outer-jacket", "braid", "inner-jacket", "core", "bus-1", "bus-2", "bus-insulation"]
 Wire = Literal["bus-1", "bus-2", "braid"]
 SAID_WIRE: dict[Wire, str] = {"bus-1": "bus wire 1", "bus-2": "bus wire 2", "braid": "the braid"}
 WIRES: tuple[Wire, ...] = tuple(SAID_WIRE)
 Datum = Literal["cable-end", "outer-jacket-cut", "inner-jacket-cut"]
 PartKind = Literal[
-    "tube", "boot", "cap", "sealant", "crimp", "terminals", "grommet", "box", "tape", "sleeve", "other"
-]
-LayerKind = Literal[
+    "tube",
+    "boot",
+    "cap",
+    "sealant",
+    "crimp",
+    "twist-on",
+    "ferrule",
+    "terminals",
     "grommet",
+    "plug",
+    "strap",
+    "box",
+    "tape",
+    "sleeve",
+    "other",
+]
+OnWire = Literal["bus-1", "bus-2", "braid", "supply"]
+LayerKind = Literal[
+    "cut",
+    "receive",
+    "drill",
+    "knock-out",
+    "base",
+    "strap",
+    "turn",
+    "pierce",
+    "grommet",
+    "push-back",
+    "tighten",
+    "loop",
     "braid-pigtail",
     "braid-fold",
     "braid-trim",
+    "braid-forward",
     "strip-core",
     "bus-stagger",
+    "wire-sleeve",
     "tube",
     "boot",
     "cap",
     "sealant",
     "tape",
     "crimp",
+    "ferrule",
     "terminals",
+    "supply",
+    "spare-holes",
+    "gasket",
     "box",
+    "label",
     "step",
 ]
+CUTS = ("cut", "strip-core")  # rows that take something of the cable off
 BRAIDS = ("braid-pigtail", "braid-fold", "braid-trim")
 Text = Annotated[str, Field(max_length=300)]
 Slug = Annotated[str, Field(pattern=r"^[a-z0-9-]{1,40}$")]
@@ -141,39 +168,52 @@ class LeafletPart(Strict):
         return TimeLaw.of(points) if points else None
 
 
-class LeafletCut(Strict):
-    """A cut: how far from its datum. From the cable's end it runs back along the cable; from a jacket's cut
-    it runs toward the cable's end. `core` is all that the braid holds, cut off square and shorter than it;
-    `bus-insulation` what a zone cable's bus wires have of their own, off each from its end.
-    `end` empty: every end; `constructions` empty: every cable."""
+@dataclass(frozen=True)
+class LeafletCut:
+    """A cut at one end, as the leaflet's row number `row` has it (from 0): `layer` besides a row's own the
+    matrix or overlay that a row strips; how far from its datum."""
 
-    layer: CutLayer
-    length: Figure = Figure()
-    datum: Datum = "cable-end"
-    tolerance_mm: Annotated[float, Field(gt=0, le=50)] | None = None
-    caution: Text = ""
-    end: EndLetter | None = None
-    constructions: list[Construction] = []
+    row: int
+    layer: CutLayer | Literal["matrix", "overlay"]
+    length: Figure
+    datum: Datum
+    tolerance_mm: float | None = None
+    caution: str = ""
 
 
 class LeafletLayer(Strict):
-    """A layer in its turn. `reach`: how far its near edge lies back from `datum`, onto the cable; `hold_s`:
+    """A row of the leaflet: something done in its turn. `at` empty: at every end; `constructions` empty: on
+    every cable.
+
+    A cut takes `layer` off as far as `length`, and a row that strips the matrix or overlay that: from the
+    cable's end back along the cable, from a jacket's cut toward the cable's end. `core` is all that the braid
+    holds, cut off square and shorter than it; `bus-insulation` what a zone cable's bus wires have of their
+    own, off each from its end. `reach`: how far a part's near edge lies back from `datum`, onto the cable.
+    `hold_s`:
     its end is pinched flat and held as long, or it is pinched `between` the bus wires that go on; `joins`:
-    what crimps join, each by one of them, empty for both bus wires and the braid; `torque_…`
-    of its screws, empty where it is closed by hand; `minutes` it waits after; `school`: the
+    what crimps join, each by one of them, empty for both bus wires and the braid; `on`: the wires that a
+    sleeve or ferrule goes on, of which a sleeve leaves `length` bare; `torque_…` or `turns`
+    of its screws, empty where it is closed by hand or none is printed; `spring`: its terminals hold by
+    springs; `minutes` it waits after; `school`: the
     matrix cut out as a strip, or the wires peeled out along its edges."""
 
     id: Slug
     kind: LayerKind
     part: Name | None = None
     at: Literal["A", "B", "C", "joint"] | None = None
+    layer: CutLayer | None = None
+    length: Figure | None = None
+    tolerance_mm: Annotated[float, Field(gt=0, le=50)] | None = None
     reach: Figure | None = None
-    datum: Datum = "outer-jacket-cut"
+    datum: Datum | None = None
     pinched: bool = False
     between: bool = False
     school: Literal["strip", "wires"] | None = None
     hold_s: Annotated[float, Field(ge=1, le=3600)] | None = None
     joins: list[Wire] = []
+    on: list[OnWire] = []
+    spring: bool = False
+    turns: Annotated[float, Field(gt=0, le=50)] | None = None
     torque_least_nm: Torque | None = None
     torque_most_nm: Torque | None = None
     minutes: Annotated[float, Field(ge=0, le=1e5)] | None = None
@@ -181,6 +221,12 @@ class LeafletLayer(Strict):
     text: Text = ""
     caution: Text = ""
     constructions: list[Construction] = []
+
+    @property
+    def measured_from(self) -> Datum:
+        """Where its figure is measured from: where nothing is said, cuts from the cable's end, parts from the
+        outer jacket's cut."""
+        return self.datum or ("cable-end" if self.kind in CUTS else "outer-jacket-cut")
 
     @property
     def joined(self) -> tuple[Wire, ...]:
@@ -212,8 +258,7 @@ class Leaflet(Strict):
     point lies at most this far onto the pipe (zone cable)."""
 
     parts: Annotated[list[LeafletPart], Field(max_length=60)] = []
-    cuts: Annotated[list[LeafletCut], Field(max_length=60)] = []
-    layers: Annotated[list[LeafletLayer], Field(max_length=80)] = []
+    layers: Annotated[list[LeafletLayer], Field(max_length=140)] = []
     tools: Annotated[list[Annotated[str, Field(max_length=80)]], Field(max_length=40)] = []
     bend: Annotated[list[BendStep], Field(max_length=20)] = []
     circuit: Annotated[list[CircuitLimit], Field(max_length=40)] = []
@@ -232,12 +277,19 @@ class Leaflet(Strict):
         return next((p for p in self.parts if p.id == part_id), None)
 
     def cuts_for(self, construction: str, end: str) -> list[LeafletCut]:
-        """The cuts of one end of a cable of this construction."""
-        return [
-            c
-            for c in self.cuts
-            if (c.end in (None, end)) and (not c.constructions or construction in c.constructions)
-        ]
+        """The cuts of one end of a cable of this construction, in their order."""
+        return list(self._cuts(construction, end))
+
+    def _cuts(self, construction: str, end: str) -> Iterator[LeafletCut]:
+        for n, x in enumerate(self.layers):
+            if x.at not in (None, end) or (x.constructions and construction not in x.constructions):
+                continue
+            length, datum = x.length or Figure(), x.measured_from
+            if x.kind == "cut" and x.layer:
+                yield LeafletCut(n, x.layer, length, datum, tolerance_mm=x.tolerance_mm, caution=x.caution)
+            elif x.kind == "strip-core" and length.given:
+                layer: Literal["matrix", "overlay"] = "overlay" if construction == "zone" else "matrix"
+                yield LeafletCut(n, layer, length, datum, tolerance_mm=x.tolerance_mm)
 
     def layers_for(self, construction: str) -> list[LeafletLayer]:
         """The layers for a cable of this construction, in their order."""

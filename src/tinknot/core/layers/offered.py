@@ -3,6 +3,7 @@ asked for: its step waits for it, and so does the verdict."""
 
 OFFERED: dict[str, str] = {
     "distance": "a cut is looked at and its core measured again by the plan; the figure tells what was cut",
+    "back": "whether the grommet's lip turned outward is looked at; the figure tells how far it went",
     "strip": "whether the conductor sits is seen at its connector",
     "bare": "the ring's place over the screen is looked at before it is heated",
     "roughened": "what was roughened is seen beside the seal's edge",

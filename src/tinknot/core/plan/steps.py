@@ -79,7 +79,9 @@ class StepOut(Told):
     """A step of the graph. `stamp` changes when anything changes that the work depends on; `batch_title`
     and `batch_text` are what the hand is told once for all of a batch; `action` is what is confirmed when
     it is done; `taken`, `pictured`, `recut`, `routes` and `pairs` as a layer's step has them. `once`: what it
-    does lasts, so that it is not done a second time; `shut_by`: the steps after which no hand reaches it."""
+    does lasts, so that it is not done a second time; `shut_by`: the steps after which no hand reaches it;
+    `row`: the row of the kit's leaflet it is of, from 1, 0 what the leaflet leaves unsaid, None where no
+    leaflet is followed."""
 
     id: str
     title: str
@@ -117,6 +119,7 @@ class StepOut(Told):
     pairs: list[tuple[int, int]] = []
     once: bool = False
     shut_by: list[str] = []
+    row: int | None = None
 
     @model_validator(mode="before")
     @classmethod

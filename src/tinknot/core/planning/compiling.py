@@ -50,7 +50,7 @@ def compile_plan(recipe: Recipe[Any], s: Solution, made: Made | None = None, bri
     have."""
     joint, layers, finished = recipe.joint, s.layers, s.finished
     order = said_where(recipe, s, ordered(layers, made or Made()))
-    steps = _written(order, brief)
+    steps = _written(order, brief, s.rows)
     hands, waiting = s.minutes(recipe.rules).hands, _waiting_min(layers, order)
     return Plan(
         verdict="planned" if s.fits else "nothing-fits",
@@ -182,7 +182,7 @@ def _own_faults(x: Layer) -> Iterator[Fault]:
         yield not_threaded(x.title)
 
 
-def _written(steps: Sequence[Step], brief: bool) -> list[StepOut]:
+def _written(steps: Sequence[Step], brief: bool, rows: Mapping[str, int] | None) -> list[StepOut]:
     """Steps as the plan carries them: flat, as pages and phones of every version read them; nobody works by
     one that is `brief`."""
     shut = {} if brief else shut_by(steps)
@@ -210,6 +210,7 @@ def _written(steps: Sequence[Step], brief: bool) -> list[StepOut]:
             cure=CureLaw(**(vars(s.cure) | {"points": list(s.cure.points)})) if s.cure else None,
             once=once(s),
             shut_by=shut.get(s.id, []),
+            row=None if rows is None else rows.get(s.id, 0),
         )
         for s in steps
     ]

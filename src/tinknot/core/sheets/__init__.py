@@ -8,6 +8,7 @@ from tinknot.core.sheets.doubt import Doubt
 from tinknot.core.sheets.figures import figures_agree
 from tinknot.core.sheets.lengths import cuts_nest, tubes_reach
 from tinknot.core.sheets.needs import nothing_missing
+from tinknot.core.sheets.order import rows_in_order
 from tinknot.core.sheets.parts import layers_agree, parts_agree
 from tinknot.core.sheets.rounds import ranges_agree, steps_named_once
 from tinknot.core.sheets.windows import windows_serve
@@ -27,7 +28,7 @@ def doubts(sheet: KitSheet, rules: RuleBook) -> list[Doubt]:
             found.append(Doubt(path="/leaflet", message="belongs to heat-trace kits only"))
         return [*found, *ranges_agree(sheet), *steps_named_once(sheet)]
     if sheet.leaflet is None:
-        return [*found, Doubt(path="/leaflet", message="is empty: type the parts, the cuts and the layers")]
+        return [*found, Doubt(path="/leaflet", message="is empty: type the parts and the rows of the work")]
     found += figures_agree(sheet.leaflet)
     if any("is not a length" in d.message for d in found):
         return found
@@ -36,6 +37,7 @@ def doubts(sheet: KitSheet, rules: RuleBook) -> list[Doubt]:
     for construction in sheet.serves.constructions or ["self-regulating"]:
         found += cuts_nest(sheet, construction)
         found += nothing_missing(sheet, construction)
+        found += rows_in_order(sheet, construction)
         found += tubes_reach(sheet, construction, rules)
     found += windows_serve(sheet, rules)
     if not sheet.serves.constructions:

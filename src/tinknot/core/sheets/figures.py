@@ -63,8 +63,7 @@ def _all_figures(leaflet: Leaflet) -> Iterator[tuple[str, Figure]]:
             yield f"/leaflet/{key}", figure
     for group, keys in (
         ("parts", ("opens", "closes", "length")),
-        ("cuts", ("length",)),
-        ("layers", ("reach",)),
+        ("layers", ("length", "reach")),
     ):
         for i, item in enumerate(getattr(leaflet, group)):
             for key in keys:

@@ -1,12 +1,12 @@
 """Lengths of a leaflet: cuts inside each other, tubes long enough."""
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Sequence
 from itertools import pairwise
 
 from tinknot.core.figures import mm
 from tinknot.core.joint.flatend import LaidOpen, back_mm, front_mm, laid_open, overlap_mm
 from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet
-from tinknot.core.joint.leaflet import Leaflet, LeafletLayer, LeafletPart
+from tinknot.core.joint.leaflet import Leaflet, LeafletCut, LeafletLayer, LeafletPart
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.sheets.doubt import Doubt
 from tinknot.core.tolerance import at_least
@@ -18,7 +18,9 @@ def cuts_nest(sheet: KitSheet, construction: str) -> Iterator[Doubt]:
     assert leaflet is not None
     for end in TRACE_ENDS[sheet.recipe]:
         o = laid_open(leaflet, construction, end)
-        mine = {c.layer: i for i, c in enumerate(leaflet.cuts) if c in leaflet.cuts_for(construction, end)}
+        cuts = leaflet.cuts_for(construction, end)
+        yield from _cut_once(cuts, end)
+        mine = {c.layer: c for c in cuts}
         said = {"overlay" if construction == "zone" else "matrix": o.core_mm}
         at: dict[str, float] = {
             "outer-jacket": o.jacket_mm,
@@ -29,17 +31,17 @@ def cuts_nest(sheet: KitSheet, construction: str) -> Iterator[Doubt]:
             "bus-1": o.bus_mm[0],
             "bus-2": o.bus_mm[1],
         }
-        for layer, i in mine.items():
-            if not leaflet.cuts[i].length.given:
-                yield Doubt(path=f"/leaflet/cuts/{i}/length", message="is missing")
+        for layer, cut in mine.items():
+            if not cut.length.given:
+                yield Doubt(path=_length(cut), message="is missing")
             elif at.get(layer, 0.0) < -1e-9:
                 yield Doubt(
-                    path=f"/leaflet/cuts/{i}/length",
+                    path=_length(cut),
                     message=f"ends {mm(-at[layer]):g} mm past the cable's end: the lengths do not add up",
                 )
         if "outer-jacket" not in mine:
             yield Doubt(
-                path="/leaflet/cuts",
+                path="/leaflet/layers",
                 message=f"end {end}: no cut of the outer jacket; the others are measured from it",
             )
             continue
@@ -47,7 +49,7 @@ def cuts_nest(sheet: KitSheet, construction: str) -> Iterator[Doubt]:
         for over, under in pairwise(order):
             if under in mine and at[under] > at[over] + 1e-9:
                 yield Doubt(
-                    path=f"/leaflet/cuts/{mine[under]}/length",
+                    path=_length(mine[under]),
                     message=(
                         f"end {end}: the {under} would be cut {mm(at[under] - at[over]):g} mm past the {over}"
                         f" cut, where the {over} still lies on it"
@@ -55,15 +57,32 @@ def cuts_nest(sheet: KitSheet, construction: str) -> Iterator[Doubt]:
                 )
         if "braid" in mine and at["braid"] > at["outer-jacket"] + 1e-9:
             yield Doubt(
-                path=f"/leaflet/cuts/{mine['braid']}/length",
+                path=_length(mine["braid"]),
                 message=f"end {end}: the braid would be cut under the jacket",
             )
         for bus in ("bus-1", "bus-2"):
             if bus in mine and at[bus] >= o.core_mm > 0:
                 yield Doubt(
-                    path=f"/leaflet/cuts/{mine[bus]}/length",
+                    path=_length(mine[bus]),
                     message=f"end {end}: nothing of the bus wire would be left bare",
                 )
+
+
+def _length(cut: LeafletCut) -> str:
+    return f"/leaflet/layers/{cut.row}/length"
+
+
+def _cut_once(cuts: Sequence[LeafletCut], end: str) -> Iterator[Doubt]:
+    """No layer is taken off twice at one end."""
+    first: dict[str, int] = {}
+    for c in cuts:
+        if c.layer in first:
+            said = c.layer.replace("-", " ")
+            yield Doubt(
+                path=f"/leaflet/layers/{c.row}/layer",
+                message=f"end {end}: layer {first[c.layer] + 1} takes the {said} off already",
+            )
+        first.setdefault(c.layer, c.row)
 
 
 def tubes_reach(sheet: KitSheet, construction: str, rules: RuleBook) -> Iterator[Doubt]:
@@ -76,7 +95,7 @@ def tubes_reach(sheet: KitSheet, construction: str, rules: RuleBook) -> Iterator
             first, second = (opened["A"].bus_mm[n] + opened[other].bus_mm[n] for n in (0, 1))
             if abs(first - second) > 1e-9:
                 yield Doubt(
-                    path="/leaflet/cuts",
+                    path="/leaflet/layers",
                     message=(
                         f"bus wires 1 lose {mm(first):g} mm on A and {other} together, bus wires 2"
                         f" {second:g}: they cannot both meet"
@@ -138,7 +157,11 @@ def _caps_reach(leaflet: Leaflet, construction: str, opened: dict[str, LaidOpen]
             stands = o.jacket_mm - (
                 min(o.bus_mm) if o.core_mm else 0.0
             )  # the longest bus wire, or what lies round it
-            onto = x.reach.value_mm if x.reach and x.reach.given and x.datum == "outer-jacket-cut" else 0.0
+            onto = (
+                x.reach.value_mm
+                if x.reach and x.reach.given and x.measured_from == "outer-jacket-cut"
+                else 0.0
+            )
             if not at_least(deep, stands + onto) or (not onto and not deep > stands):
                 goal = f"{mm(onto):g} mm onto the jacket" if onto else "the jacket"
                 yield Doubt(

@@ -8,8 +8,6 @@ from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet
 from tinknot.core.joint.leaflet import BRAIDS, SAID_WIRE, Leaflet, LeafletLayer
 from tinknot.core.sheets.doubt import Doubt
 
-NOT_THERE = {"bus-insulation": "insulation on its bus wires"}  # of a cut's layer, where it says it better
-
 
 def _doubt(words: str, path: str = "/leaflet/layers") -> Doubt:
     return Doubt(path=path, message=words)
@@ -25,19 +23,17 @@ def nothing_missing(sheet: KitSheet, construction: str) -> Iterator[Doubt]:
         yield from _opened(leaflet, construction, end, here)
         if _dead(sheet.recipe, end):
             yield from _closed(leaflet, construction, end, here)
-        if _live(sheet.recipe, end) and not any(x.kind == "terminals" for x in here):
-            yield _doubt(f"end {end}: nothing lands the bus wires; add the terminals with their torque")
+        if _live(sheet.recipe, end) and not any(x.kind in ("terminals", "crimp") for x in here):
+            yield _doubt(f"end {end}: nothing lands the bus wires; add terminals, crimps or connectors")
     if sheet.recipe in ("trace-splice", "trace-tee"):
         yield from _joined(layers)
         if not any(x.kind in ("tube", "boot", "box") and x.at == "joint" for x in layers):
             yield _doubt("nothing closes the splice; add the tube or the enclosure over both ends")
-    wrong = ("matrix",) if construction == "zone" else ("overlay", "bus-insulation")
-    for i, c in enumerate(leaflet.cuts):
-        if c.layer in wrong and (not c.constructions or construction in c.constructions):
+    for i, x in enumerate(leaflet.layers if construction != "zone" else ()):
+        if x.layer == "bus-insulation" and x in layers:
             yield _doubt(
-                f"{construction} cable has no {NOT_THERE.get(c.layer, c.layer)}: say for which cable this cut"
-                " is",
-                f"/leaflet/cuts/{i}/layer",
+                f"{construction} cable has no insulation on its bus wires: say for which cable this cut is",
+                f"/leaflet/layers/{i}/layer",
             )
 
 
@@ -67,20 +63,14 @@ def _opened(leaflet: Leaflet, construction: str, end: str, here: Sequence[Leafle
     """How an end is laid open: the braid once, the core stripped as far as a cut says."""
     braids = [x for x in here if x.kind in BRAIDS]
     kinds = [x.kind for x in here]
-    if not braids:
+    if not braids and "braid-forward" not in kinds:
         yield _doubt(f"end {end}: nothing is said of the braid")
     elif len(braids) > 1:
         yield _doubt(f"end {end}: the braid is treated twice; keep one of its layers")
     stripped, opened = "strip-core" in kinds, laid_open(leaflet, construction, end)
-    if braids and stripped and kinds.index("strip-core") < kinds.index(braids[0].kind):
-        yield _doubt(
-            f"end {end}: the core is stripped before the braid is out of the way; put the braid first"
-        )
     core = "overlay" if construction == "zone" else "matrix"
     if stripped and not opened.core_mm:
-        yield _doubt(f"end {end}: the {core} is stripped, but no cut says how far", "/leaflet/cuts")
-    if opened.core_mm and not stripped and not opened.shorter:
-        yield _doubt(f"end {end}: the {core} is cut, but no layer strips it")
+        yield _doubt(f"end {end}: the {core} is stripped, and nothing says how far")
 
 
 def _closed(leaflet: Leaflet, construction: str, end: str, here: Sequence[LeafletLayer]) -> Iterator[Doubt]:
@@ -92,8 +82,6 @@ def _closed(leaflet: Leaflet, construction: str, end: str, here: Sequence[Leafle
             f"end {end} is dead: one bus wire is cut shorter, each taped alone, then both; add that layer"
         )
     if stripped and staggered and bus[0] == bus[1]:
-        yield _doubt(
-            f"end {end}: both bus wires end at the same place; cut one of them shorter", "/leaflet/cuts"
-        )
+        yield _doubt(f"end {end}: both bus wires end at the same place; cut one of them shorter")
     if not any(x.kind in ("cap", "boot") or (x.kind == "tube" and x.pinched) for x in here):
         yield _doubt(f"end {end} stays open: a cap, a boot or a pinched tube closes it")

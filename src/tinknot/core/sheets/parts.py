@@ -4,16 +4,28 @@ from collections.abc import Iterator, Sequence
 
 from tinknot.core.errors import InputError
 from tinknot.core.joint.kitsheet import TRACE_ENDS, KitSheet
-from tinknot.core.joint.leaflet import Leaflet, LeafletLayer, LeafletPart
+from tinknot.core.joint.leaflet import LayerKind, Leaflet, LeafletLayer, LeafletPart, PartKind
 from tinknot.core.sheets.doubt import Doubt
 
-_PARTS = {
+_PARTS: dict[LayerKind, tuple[PartKind, ...]] = {
+    "pierce": ("grommet",),
+    "push-back": ("grommet",),
+    "tighten": ("grommet",),
+    "strap": ("strap",),
+    "loop": ("tape",),
+    "spare-holes": ("plug",),
+    "gasket": ("box",),
+    "base": ("box",),
+    "wire-sleeve": ("tube", "sleeve"),
+    "ferrule": ("ferrule",),
+    "supply": ("terminals", "box", "twist-on"),
+    "braid-forward": ("tape",),
     "tube": ("tube",),
     "boot": ("boot",),
     "cap": ("cap",),
     "sealant": ("sealant",),
     "tape": ("tape",),
-    "crimp": ("crimp",),
+    "crimp": ("crimp", "twist-on"),
     "terminals": ("terminals", "box"),
     "grommet": ("grommet",),
     "box": ("box",),
@@ -21,7 +33,9 @@ _PARTS = {
     "braid-fold": ("tape",),
     "bus-stagger": ("tape",),
 }  # what kinds of part a layer takes
-NEEDS_PART = ("tube", "boot", "cap", "sealant", "crimp", "grommet")
+NEEDS_PART = ("tube", "boot", "cap", "sealant", "crimp", "grommet", "wire-sleeve", "ferrule")
+COUNTED = ("tube", "boot", "cap", "grommet", "crimp", "twist-on", "ferrule", "plug")  # piece by piece
+USED_BY = ("pierce", "push-back", "tighten")  # rows that work on a part another row puts on
 
 
 def parts_agree(leaflet: Leaflet) -> Iterator[Doubt]:
@@ -85,15 +99,39 @@ def layers_agree(sheet: KitSheet) -> Iterator[Doubt]:
         part = leaflet.part(x.part)
         yield from _with_part(x, here, part)
         if part is not None:
-            each = len(x.joined) if x.kind == "crimp" else len(ends) if x.at is None else 1
-            count[part.id] = count.get(part.id, 0) + each
+            count[part.id] = count.get(part.id, 0) + _pieces(x, ends)
         yield from _figures(x, here)
+    yield from _first_and_last(leaflet)
     for i, p in enumerate(leaflet.parts):
-        if p.what in ("tube", "boot", "cap", "grommet", "crimp") and count.get(p.id, 0) > p.count:
+        if p.what in COUNTED and count.get(p.id, 0) > p.count:
             yield Doubt(
                 path=f"/leaflet/parts/{i}/count",
                 message=f"the layers use {count[p.id]} of {p.id}, the list has {p.count}",
             )
+
+
+def _pieces(x: LeafletLayer, ends: Sequence[str]) -> int:
+    """How many pieces of its part a row takes."""
+    if x.kind in USED_BY:
+        return 0
+    sides = len(ends) if x.at is None and x.kind != "crimp" else 1
+    if x.kind == "crimp":
+        return len(x.joined)
+    if x.kind in ("wire-sleeve", "ferrule"):
+        return sides * (len(x.on) or 2)
+    return sides
+
+
+def _first_and_last(leaflet: Leaflet) -> Iterator[Doubt]:
+    """The kit is received before all else, the label fixed after all else."""
+    rows = leaflet.layers
+    for i, x in enumerate(rows):
+        if x.kind == "receive" and i:
+            words = f"the kit is laid out before anything is done; put it before layer {i}"
+            yield Doubt(path=f"/leaflet/layers/{i}", message=words)
+        if x.kind == "label" and i < len(rows) - 1:
+            words = f"the label is fixed when all is proved; put it after layer {len(rows)}"
+            yield Doubt(path=f"/leaflet/layers/{i}", message=words)
 
 
 def _placed(x: LeafletLayer, here: str, ends: Sequence[str]) -> Iterator[Doubt]:
@@ -114,15 +152,19 @@ def _with_part(x: LeafletLayer, here: str, part: LeafletPart | None) -> Iterator
 
 def _figures(x: LeafletLayer, here: str) -> Iterator[Doubt]:
     figures = (x.torque_least_nm, x.torque_most_nm)
-    by_hand = x.kind == "box" and figures == (None, None)  # a latch, a quarter turn
-    if x.kind in ("terminals", "box") and None in figures and not by_hand:
+    if None in figures and figures != (None, None):
+        missing = "least" if x.torque_least_nm is None else "most"
         yield Doubt(
-            path=f"{here}/torque_least_nm",
-            message=f"{x.title or x.kind} without a torque: the screws need a window, least and most",
+            path=f"{here}/torque_{missing}_nm",
+            message="is missing: a torque is a window, least and most; none where none is printed",
         )
+    if x.spring and figures != (None, None):
+        yield Doubt(path=f"{here}/torque_least_nm", message="is not for terminals that hold by springs")
     if x.torque_least_nm and x.torque_most_nm and x.torque_least_nm > x.torque_most_nm:
         yield Doubt(path=f"{here}/torque_most_nm", message="must not be under the least torque")
-    if x.kind == "tube" and (x.reach is None or not x.reach.given) and x.datum == "outer-jacket-cut":
+    if x.kind == "tube" and (x.reach is None or not x.reach.given) and x.measured_from == "outer-jacket-cut":
         yield Doubt(path=f"{here}/reach", message="is missing: how far the tube goes onto the jacket")
+    if x.kind == "cut" and x.layer is None:
+        yield Doubt(path=f"{here}/layer", message="is missing: what is cut")
     if x.kind == "step" and not x.title:
         yield Doubt(path=f"{here}/title", message="is missing: what is to be done")

@@ -37,7 +37,7 @@ def windows_serve(sheet: KitSheet, rules: RuleBook) -> Iterator[Doubt]:
     for i, p in enumerate(leaflet.parts):
         here = f"/leaflet/parts/{i}"
         layers = [x for x in leaflet.layers if x.part == p.id]
-        on_jacket = any(x.datum == "outer-jacket-cut" for x in layers)
+        on_jacket = any(x.measured_from == "outer-jacket-cut" and x.kind != "wire-sleeve" for x in layers)
         if p.what == "tube" and on_jacket:
             legs = two if any(x.at == "joint" for x in layers) else 1.0
             passed = legs * w_high if p.stiff else _girth_od(legs * w_high, t_high)

@@ -21,7 +21,7 @@ class Broken:
     mend: str
 
 
-EDITION = 5  # goes up when a law sees more than before; what was played by an earlier one is played anew
+EDITION = 6  # goes up when a law sees more than before; what was played by an earlier one is played anew
 CRIMP_MM, IRON_MM, SHIELDED_MM, HOT_AIR_MM = 10.0, 30.0, 50.0, 100.0  # from what waits on the cable
 AIR_K = 130.0  # at the nozzle above what the wall must reach
 CLEAR_MM = 100.0  # all round, for heat
@@ -279,7 +279,7 @@ def reads_true(w: World, act: Act) -> Iterator[Found]:
             name = w.names[next(iter(w.hot))]
             yield act.at.said, f"the {name} is still hot, and hot insulation reads low", "Let it cool first."
         wires = {p.core for p in act.between if p.skin == "conductor"}
-        if w.found.heating and act.what == "continuity" and wires and w.closed:
+        if w.found.heating and act.what == "continuity" and wires and "" in w.closed:
             yield (
                 act.at.said,
                 "its wires are closed in, and from the far ends it reads the heating element",
@@ -459,7 +459,11 @@ def is_proved(w: World, act: Act) -> Iterator[Found]:
 
 
 def has_room_for_dirt(w: World, act: Act) -> Iterator[Found]:
-    """17: nothing is roughened while bare metal, mesh or mastic lies open beside it, and heat has room."""
+    """17: nothing is drilled or roughened while bare metal, mesh or mastic lies open beside it, and heat has
+    room."""
+    if isinstance(act, acts.Drill):
+        for name in sorted({k[0] for k in w.gone if k[2] == "insulation" and act.at.end in ("", k[0])}):
+            yield act.at.said, f"its chips fall on the bare wires of {name}", "Drill before they are bare."
     if isinstance(act, acts.Roughen) and not act.inside:
         open_ = [x for x in w.laid if not x.core and (x.thing.metal or x.thing.seals == "mastic")]
         bare = [x for x in w.laid if x.core and x.thing.id in w.joined and x.thing.metal]

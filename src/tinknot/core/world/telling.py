@@ -14,6 +14,7 @@ DONE: dict[type[Act], str] = {
     acts.FoldBack: "folded back",
     acts.Wipe: "wiped",
     acts.Roughen: "roughened",
+    acts.Drill: "drilled",
     acts.LayOn: "laid on",
     acts.ThreadOn: "threaded on",
     acts.SlideTo: "slid to its place",

@@ -307,7 +307,8 @@ class World:
 
     def _shut(self, act: acts.Shrink | acts.Close) -> None:
         self._lay(act.thing, act.at, hides=True, shut=True)
-        self.closed.add(act.at.end)
+        if not act.at.core:  # a sleeve on one wire leaves its end bare
+            self.closed.add(act.at.end)
         if isinstance(act, acts.Shrink):
             if act.hot:
                 self.hot[act.thing.id] = act.at

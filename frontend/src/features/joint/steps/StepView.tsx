@@ -30,7 +30,7 @@ import { eventOf, useReadings } from './readings'
 import { Tags } from './Tags'
 import { TesterFile } from './TesterFile'
 import { type Accepted, kindsOf, lackingTools, ToolPick, toolsFor } from './ToolPick'
-import { action, batchText, batchTitle, ownText, together } from './words'
+import { action, batchText, batchTitle, leafletWords, ownText, together } from './words'
 import { builtOf, didWork } from './work'
 
 const SPARE = 6 // figures that may all be left out are folded away from so many on
@@ -160,6 +160,7 @@ export function StepView({ steps, work, states, labels, outbox, send, works, rep
           </p>
         )}
         <h1 className="text-3xl lg:text-4xl">{batch ? batchTitle(steps) : step.title}</h1>
+        {leafletWords(steps) && <p className="quiet">{leafletWords(steps)}</p>}
         {state?.state === 'again' && <Caution>{state.why}. Check it and confirm again.</Caution>}
         {words && <p className="text-xl">{words}</p>}
         {long && place}

@@ -2,7 +2,7 @@ import { expect, test } from 'vitest'
 import { lookOf, type Section } from '../../../components/section'
 import type { Step } from '../useWork'
 import { pictured } from './spoiled'
-import { action, batchText, batchTitle, ownText, spoken, together } from './words'
+import { action, batchText, batchTitle, leafletWords, ownText, spoken, together } from './words'
 
 const body = (id: string, kind: string, layer: string, core: string, from: number, to: number) => ({
   id,
@@ -186,4 +186,11 @@ test('what is read aloud names the figures', () => {
     step({ batch: 'cores-A', title: 'Cut core 2', gates: figure }),
   ]
   expect(spoken(two)).toContain('Cut core 2: 46 millimetres')
+})
+
+test('a step says which row of the leaflet it is, or that it was added', () => {
+  expect(leafletWords([{ row: 4 }])).toBe('Row 4 of the leaflet.')
+  expect(leafletWords([{ row: 4 }, { row: 0 }, { row: 5 }])).toBe('Rows 4, 5 of the leaflet.')
+  expect(leafletWords([{ row: 0 }])).toBe('Added: the leaflet leaves it unsaid.')
+  expect(leafletWords([{ row: null }])).toBe('')
 })

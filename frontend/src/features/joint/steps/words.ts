@@ -24,6 +24,15 @@ export function ownText(step: Step, steps: Step[]): string {
   return step.kind !== steps[0]?.kind || !alike(steps) ? step.text : ''
 }
 
+/** Where the kit's leaflet tells it, or that the leaflet does not; nothing where no leaflet is followed. */
+export function leafletWords(steps: Pick<Step, 'row'>[]): string {
+  const rows = [...new Set(steps.map((s) => s.row).filter((row) => row != null))]
+  if (!rows.length) return ''
+  const said = rows.filter((row) => row > 0)
+  if (!said.length) return 'Added: the leaflet leaves it unsaid.'
+  return said.length > 1 ? `Rows ${said.join(', ')} of the leaflet.` : `Row ${said[0]} of the leaflet.`
+}
+
 /** What several steps say in a field, each sentence once. */
 export function together(steps: Step[], field: 'look' | 'fails' | 'caution'): string {
   return [...new Set(steps.map((s) => s[field]).filter(Boolean))].join(' ')

@@ -2,20 +2,26 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
+from math import pi, sqrt
 from typing import Any
 
 from tinknot.core.families.choice import Choice
 from tinknot.core.families.trace.cables import TraceCables
 from tinknot.core.figures import LEAST, MOST, mm
+from tinknot.core.formulas.flat import flat_girth_mm
 from tinknot.core.joint.flatend import back_mm, front_mm
-from tinknot.core.joint.leaflet import BRAIDS, LeafletCut, LeafletLayer
+from tinknot.core.joint.leaflet import BRAIDS, LeafletCut, LeafletLayer, LeafletPart
 from tinknot.core.joint.profile import Profile
+from tinknot.core.joint.tracefile import TraceCableIn
 from tinknot.core.layers.contract import Layer
-from tinknot.core.layers.trace.joining import Box, BusCrimps, Grommet, Terminals
+from tinknot.core.layers.trace.boxing import WORKS, Box, BoxWork
+from tinknot.core.layers.trace.joining import BusCrimps, Grommet, Terminals
 from tinknot.core.layers.trace.moulded import Moulded
-from tinknot.core.layers.trace.opening import BareWires, Braid, BusStagger, FlatCut, SquareEnd, StripCore
+from tinknot.core.layers.trace.opening import Braid, FlatCut, SquareEnd
 from tinknot.core.layers.trace.sealing import PlainWork, Sealant, Taped
+from tinknot.core.layers.trace.stripping import BareWires, BusStagger, StripCore
 from tinknot.core.layers.trace.tube import TraceTube
+from tinknot.core.layers.trace.wires import BUSES, BraidForward, Ferrules, WireSleeve
 from tinknot.core.sheets.lengths import recovered_length_mm
 from tinknot.core.tolerance import at_least, at_most
 
@@ -25,24 +31,38 @@ def last_of(layer: Layer) -> str:
     return layer.last if isinstance(layer, Sealant) else layer.steps()[-1].id
 
 
+def pigtail_mm(cable: TraceCableIn) -> float:
+    """Diameter of a cable's braid twisted to a pigtail, mm: a circle of the area it lies in round the inner
+    jacket, as twisted strands lie no denser than woven ones."""
+    inner = cable.inner_jacket
+    area = flat_girth_mm(inner.width_mm, inner.thickness_mm) * cable.braid_mm
+    return 2 * sqrt(area / pi)
+
+
 def joins_wires(x: LeafletLayer) -> bool:
     """Whether a row joins or lands the bus wires; the braid alone may be joined over what seals them."""
     return x.kind == "terminals" or bool({"bus-1", "bus-2"} & {*x.joined})
 
 
 class Putting(TraceCables):
-    """The stack while it grows: `after`, by end, the steps that what comes next waits for; `open`, by end,
-    sealant that is open and for how long; `landing`: what landing an end waits for; `parks`: what is threaded
-    first; `squares`, by end, its square cut."""
+    """The stack while it grows: `after`, by end, the steps that what comes next waits for; `row_of`, by
+    layer, the leaflet's row it is of, but for what is `unsaid` there; `open`, by end, sealant that is open
+    and for how long; `landing`: what landing an end waits for; `parks`: what is threaded first; `bend_mm`:
+    how tight the cable may be bent today; `long_on`: the ends over whose whole cable something is threaded;
+    `squares`, by end, its square cut."""
 
     after: dict[str, tuple[str, ...]]
     squares: dict[str, SquareEnd]
+    row_of: dict[str, int]
+    unsaid: set[str]
     layers: list[Layer]
     choices: list[Choice]
     refused: list[str]
     landing: dict[str, tuple[str, ...]]
     open: dict[str, tuple[str, float | None]]
     parks: list[str]
+    long_on: set[str]
+    bend_mm: float | None
     crimped: bool
     outside: Profile
 
@@ -55,7 +75,7 @@ class Putting(TraceCables):
         return not x.constructions or self.cables[end].construction in x.constructions
 
     def _places(self, x: LeafletLayer) -> list[tuple[str, ...]]:
-        once = x.kind == "crimp" or (self.crimped and x.kind in ("step", "tape", "sealant"))
+        once = self.joined and (x.kind == "crimp" or (self.crimped and x.kind in ("step", "tape", "sealant")))
         if x.at == "joint" or (x.at is None and once):
             return [self.ends]
         return [(e,) for e in self.ends if x.at in (None, e) and self._for(x, e)]
@@ -92,11 +112,29 @@ class Putting(TraceCables):
         mine = self.leaflet.cuts_for(self.cables[end].construction, end)
         return next((c for c in mine if c.layer == layer), None)
 
-    def _cut(self, end: str, layer: str) -> None:
-        """The cut of a layer, where the leaflet has one."""
-        cut = self._cut_of(end, layer)
-        if cut is None:
-            return
+    def _square(self, end: str) -> None:
+        """Cut square before the first row that works on the end itself."""
+        square = SquareEnd(
+            f"square-{end}",
+            f"end {end} cut square",
+            end,
+            self.rules,
+            threaded=end in self.long_on,
+            after=self._need((end,)),
+            focus_mm=self._focus(end),
+        )
+        self.squares[end] = square
+        self._take((end,), square)
+
+    def _cut(self, at: "At") -> None:
+        """A cut of the leaflet."""
+        end, layer = at.end or "A", at.x.layer
+        if layer == "bus-insulation":
+            self._bare(end)
+        elif cut := self._cut_of(end, layer or ""):
+            self._cut_off(end, cut)
+
+    def _cut_off(self, end: str, cut: LeafletCut) -> None:
         o = self.opened[end]
         removed = {
             "outer-jacket": o.jacket_mm,
@@ -104,12 +142,12 @@ class Putting(TraceCables):
             "inner-jacket": o.inner_mm,
             "bus-1": o.bus_mm[0],
             "bus-2": o.bus_mm[1],
-        }.get(layer, o.core_mm)
-        said = layer.replace("-", " ")
+        }.get(cut.layer, o.core_mm)
+        said = cut.layer.replace("-", " ")
         self._take(
             (end,),
             FlatCut(
-                f"cut-{layer}-{end}",
+                f"cut-{cut.layer}-{end}",
                 f"{said} cut, end {end}",
                 end,
                 self.rules,
@@ -130,9 +168,7 @@ class Putting(TraceCables):
         end = ends[0] if len(ends) == 1 else ""
         layer_id = f"{x.id}-{end}" if end and len(self.ends) > 1 else x.id
         at = At(x, ends, end, layer_id, title=x.title or self._said(x, x.kind.replace("-", " ")))
-        if x.kind in BRAIDS:
-            self._braid(at)
-        elif own := OWN.get(x.kind):
+        if own := OWN.get(x.kind):
             own(self, at)
         else:
             made = MADE.get(x.kind, Putting._plain)(self, at)
@@ -151,55 +187,53 @@ class Putting(TraceCables):
             "focus_mm": self._focus(at.end or "A"),
         }
 
-    def _braid(self, at: "At") -> None:
-        """The jacket off, the braid out of the way, what lies under it cut."""
-        self._cut(at.end, "outer-jacket")
-        self._take(at.ends, Braid(**self._where(at), part_said=self._said(at.x)))
-        for layer in ("braid", "inner-jacket", "core"):
-            self._cut(at.end, layer)
+    def _braid(self, at: "At") -> Layer:
+        return Braid(**self._where(at), part_said=self._said(at.x))
 
     def _strip(self, at: "At") -> None:
-        """The core stripped, then both bus wires cut."""
+        """The core stripped, to the mark where the leaflet says how far."""
         zone = self.zone(at.end)
-        layer = "overlay" if zone else "matrix"
-        self._cut(at.end, layer)
-        self._take(at.ends, StripCore(**self._where(at), zone=zone, cut=self._cut_of(at.end, layer)))
-        for bus in ("bus-1", "bus-2"):
-            self._cut(at.end, bus)
+        cut = self._cut_of(at.end, "overlay" if zone else "matrix")
+        if cut:
+            self._cut_off(at.end, cut)
+        self._take(at.ends, StripCore(**self._where(at), zone=zone, cut=cut))
 
-    def _grommet(self, at: "At") -> None:
-        """Threaded on before the end is cut square."""
+    def _grommet(self, at: "At") -> Layer:
+        """Threaded on; cut at 45° first where the end is still as it came."""
         self._moulded_fits(at.x, at.ends)
-        made = Grommet(
-            **self._where(at) | {"after": ("measured",), "focus_mm": self._focus(at.end)},
+        return Grommet(
+            **self._where(at),
             part_id=at.x.part or "",
             part_said=self._said(at.x, "grommet"),
             entry=self.joint.mounting.entry,
+            squared=at.end in self.squares,
         )
-        self.layers.append(made)
-        self.after[at.end] = (*self._need((at.end,)), last_of(made))
-        square = self.squares[at.end] = replace(self.squares[at.end], after=(last_of(made),))
-        self.layers = [square if y.id == square.id else y for y in self.layers]
 
-    def _bare(self, ends: tuple[str, ...]) -> None:
-        """A zone cable's bus wires have an insulation of their own: off, before they are joined or landed."""
-        for end in (e for e in ends if self.zone(e)):
-            cut, o = self._cut_of(end, "bus-insulation"), self.opened[end]
-            given = cut.length.value_mm if cut else 0.0
-            self._take(
-                (end,),
-                BareWires(
-                    f"bare-{end}",
-                    f"bus wires bared, end {end}",
-                    end,
-                    self.rules,
-                    bare_mm=given or self.rules.number("trace.bare_mm"),
-                    shorter=(o.bus_mm[0] > 0, o.bus_mm[1] > 0),
-                    caution=cut.caution if cut else "",
-                    after=self._need((end,)),
-                    focus_mm=self._focus(end),
-                ),
-            )
+    def _bares(self, ends: tuple[str, ...]) -> None:
+        """Bus wires that no row bares, before they are joined or landed."""
+        for end in ends:
+            if self.zone(end) and not self._cut_of(end, "bus-insulation"):
+                self._bare(end)
+                self.unsaid.add(f"bare-{end}")
+
+    def _bare(self, end: str) -> None:
+        """A zone cable's bus wires have an insulation of their own: off."""
+        cut, o = self._cut_of(end, "bus-insulation"), self.opened[end]
+        given = cut.length.value_mm if cut else 0.0
+        self._take(
+            (end,),
+            BareWires(
+                f"bare-{end}",
+                f"bus wires bared, end {end}",
+                end,
+                self.rules,
+                bare_mm=given or self.rules.number("trace.bare_mm"),
+                shorter=(o.bus_mm[0] > 0, o.bus_mm[1] > 0),
+                caution=cut.caution if cut else "",
+                after=self._need((end,)),
+                focus_mm=self._focus(end),
+            ),
+        )
 
     def _roots(self) -> dict[str, tuple[float, float]]:
         """By end, where its braid comes out from under the jacket, mm on the axis."""
@@ -209,26 +243,89 @@ class Putting(TraceCables):
     def _crimps(self, at: "At") -> None:
         """Bus wires or braid joined, once all that waits is counted."""
         if joins_wires(at.x):
-            self._bare(at.ends)
+            self._bares(at.ends)
+        part = self.leaflet.part(at.x.part)
         made = BusCrimps(
             **self._where(at),
             part_said=self._said(at.x, "crimp"),
             joins=at.x.joined,
-            ends=self.ends,
+            ends=self.ends if self.joined else at.ends,
             roots=self._roots(),
+            twisted=part is not None and part.what == "twist-on",
         )
-        made = replace(made, after=(*made.after, *self._parked_hold()))
+        after = made.after if self.joined else self._landed(at)
+        made = replace(made, after=(*after, *self._parked_hold()))
         self.layers.append(made)
         self.crimped = self.crimped or joins_wires(at.x)
         for e in at.ends:
             self.after[e] = tuple(s.id for s in made.steps())
 
+    def _landed(self, at: "At") -> tuple[str, ...]:
+        """What landing waits for: the braid read while it is off the earth. Once for each end."""
+        end = at.end or "A"
+        if end in self.landing:
+            return self._need(at.ends)
+        self.landing[end] = self._need(at.ends)
+        return (f"test.braid.{end}",)
+
     def _terminals(self, at: "At") -> Layer:
-        """Landed, once the braid was read while it was off the earth."""
-        self._bare(at.ends)
-        self.landing[at.end] = self._need(at.ends)
-        after = (f"test.braid.{at.end}", *self._parked_hold())
-        return Terminals(**self._where(at) | {"after": after, "end": at.end})
+        self._bares(at.ends)
+        after = (*self._landed(at), *self._parked_hold())
+        return Terminals(**self._where(at) | {"after": after, "end": at.end or "A"})
+
+    def _supply(self, at: "At") -> Layer:
+        return Terminals(**self._where(at), supply=True)
+
+    def _box_work(self, at: "At") -> Layer:
+        return BoxWork(
+            **self._where(at),
+            part_said=self._said(at.x),
+            entry=self.joint.mounting.entry,
+            bend_mm=self.bend_mm,
+            prepares=at.end not in self.squares,
+        )
+
+    def _wire_sleeve(self, at: "At") -> Layer:
+        part = self.leaflet.part(at.x.part)
+        if part and part.shrinks:
+            self._passes_wires(at, part)
+        return WireSleeve(
+            **self._where(at), part_said=self._said(at.x, "sleeve"), shrinks=bool(part and part.shrinks)
+        )
+
+    def _passes_wires(self, at: "At", part: LeafletPart) -> None:
+        """A tube over a wire against that wire: it passes it and grips it."""
+        assert part.opens is not None
+        assert part.closes is not None
+        cable, said = self.cables[at.end or "A"], self._said(at.x)
+        for wire in at.x.on or BUSES:
+            if wire == "supply":
+                continue  # nobody measured them
+            od = pigtail_mm(cable) if wire == "braid" else cable.bus_od_mm
+            passed, gripped = self.margins.needed_expanded_mm(od), self.margins.allowed_recovered_mm(od)
+            name = "the pigtail" if wire == "braid" else f"bus wire {wire[-1]}"
+            if not at_least(part.opens.value_mm, passed):
+                self.refused.append(
+                    f"{said}: opens to {mm(part.opens.value_mm, MOST):g} mm, and {name} asks for"
+                    f" {mm(passed, LEAST):.1f} mm"
+                )
+            elif not at_most(part.closes.value_mm, gripped):
+                self.refused.append(
+                    f"{said}: closes to {mm(part.closes.value_mm, LEAST):g} mm, and grips {name} from"
+                    f" {mm(gripped, MOST):.1f} mm down"
+                )
+
+    def _ferrules(self, at: "At") -> Layer:
+        self._bares(at.ends)
+        where = self._where(at)
+        where["after"] = (*where["after"], *self._parked_hold())
+        return Ferrules(**where, part_said=self._said(at.x, "ferrule"))
+
+    def _forward(self, at: "At") -> Layer:
+        return BraidForward(**self._where(at), part_said=self._said(at.x, "tape"))
+
+    def _nothing(self, at: "At") -> None:
+        """Told by a step that is there anyway: the kit received, the label fixed."""
 
     def _moulded(self, at: "At") -> Layer:
         self._moulded_fits(at.x, at.ends)
@@ -274,7 +371,8 @@ class Putting(TraceCables):
         return BusStagger(**self._where(at) | {"end": at.end}, part_said=self._said(at.x, "tape"))
 
     def _boxed(self, at: "At") -> Layer:
-        return Box(**self._where(at), entry=self.joint.mounting.entry)
+        turned = any(y.kind == "turn" and self._ends_of(y) & self._ends_of(at.x) for y in self.leaflet.layers)
+        return Box(**self._where(at), entry=self.joint.mounting.entry, turned=turned)
 
     def _plain(self, at: "At") -> Layer:
         return PlainWork(**self._where(at))
@@ -424,13 +522,23 @@ class At:
     title: str
 
 
+SAID_ANYWAY = ("receive", "label")
+BEFORE_SQUARE = (*SAID_ANYWAY, *WORKS, "grommet")  # rows that may come before the end is cut square
 OWN: dict[str, Callable[[Putting, At], None]] = {
+    "cut": Putting._cut,
     "strip-core": Putting._strip,
     "tube": lambda self, at: self._tube(at.x, at.ends, at.id, at.title),
-    "grommet": Putting._grommet,
     "crimp": Putting._crimps,
+    **dict.fromkeys(SAID_ANYWAY, Putting._nothing),
 }  # rows that take their place in the order by themselves
 MADE: dict[str, Callable[[Putting, At], Layer]] = {
+    **dict.fromkeys(BRAIDS, Putting._braid),
+    "grommet": Putting._grommet,
+    **dict.fromkeys(WORKS, Putting._box_work),
+    "braid-forward": Putting._forward,
+    "wire-sleeve": Putting._wire_sleeve,
+    "ferrule": Putting._ferrules,
+    "supply": Putting._supply,
     "bus-stagger": Putting._staggered,
     "terminals": Putting._terminals,
     "box": Putting._boxed,

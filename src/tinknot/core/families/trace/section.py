@@ -96,7 +96,7 @@ def preview(sheet: KitSheet) -> list[PreparedEnd]:
     """The ends a sheet prepares, drawn on a cable in the middle of what it serves; none while it has no
     cuts."""
     leaflet = sheet.leaflet
-    if leaflet is None or not leaflet.cuts or sheet.recipe not in TRACE_ENDS:
+    if leaflet is None or not any(x.kind == "cut" for x in leaflet.layers) or sheet.recipe not in TRACE_ENDS:
         return []
     construction: Construction = (sheet.serves.constructions or ["self-regulating"])[0]
     cable = sample_cable(sheet.serves, construction)

@@ -1,22 +1,30 @@
 """A heat-trace connection made by a kit's sheet: its leaflet's layers, in their order, over a flat cable."""
 
-from collections.abc import Mapping
+from collections.abc import Iterator, Mapping, Sequence
 from dataclasses import dataclass
+from itertools import groupby
 
+from tinknot.core.acts import Wait
 from tinknot.core.choosing.park import Parking, ParkItem, Side, park, tail
 from tinknot.core.errors import InputError
 from tinknot.core.families.contract import Solution
-from tinknot.core.families.trace.putting import Putting, joins_wires
+from tinknot.core.families.trace.circuit import bend_radius_mm
+from tinknot.core.families.trace.putting import BEFORE_SQUARE, SAID_ANYWAY, Putting, joins_wires
 from tinknot.core.families.trace.tubes import Axis
 from tinknot.core.joint.flatend import LaidOpen
-from tinknot.core.joint.leaflet import BRAIDS, WIRES, LeafletLayer, Wire
+from tinknot.core.joint.leaflet import BRAIDS, CUTS, WIRES, LeafletLayer, Wire
 from tinknot.core.joint.profile import Profile
+from tinknot.core.layers.contract import Step
 from tinknot.core.layers.trace.kit import Kit
-from tinknot.core.layers.trace.opening import SquareEnd
+from tinknot.core.layers.trace.opening import told
 from tinknot.core.layers.trace.procedure import TraceProcedure
 from tinknot.core.layers.trace.sealing import Sealant
 from tinknot.core.parts.kit import StockKit
 from tinknot.core.plan.trace import TraceOut
+
+UNSAID = ("surface", "inspect", "test", "wait")
+# rows that are made at each end by itself, all for one end before the next
+BY_END = (*CUTS, *BRAIDS, "bus-stagger", "sealant", "boot", "cap")
 
 
 @dataclass(frozen=True, kw_only=True)
@@ -31,69 +39,28 @@ class TraceSolution(Solution):
     trace: TraceOut | None = None
 
 
+def _held(step: Step) -> bool:
+    """Whether it waits for as long as the leaflet says: a pinch held, a minute before going on."""
+    return any(isinstance(a, Wait) and a.until == "set" for a in step.acts)
+
+
 class TraceStack(Putting):
     """The whole stack with where it waits, its kit and its proofs."""
 
     def build(self) -> TraceSolution:
         """The stack, layer by layer in the sheet's order; every tube against its window."""
         layers_of = self._layers_of()
-        worked = {e: self._last_work(e, layers_of) for e in self.ends}
-        landed = {e for e in self.ends for x in layers_of if x.kind == "terminals" and e in self._ends_of(x)}
+        lands = [x for x in layers_of if x.kind == "terminals" or (joins_wires(x) and not self.joined)]
+        landed = {e for e in self.ends for x in lands if e in self._ends_of(x)}
         # the holds are those of the ends that are joined or landed; another end closes by itself
         held = self.ends if self.joined else tuple(e for e in self.ends if e in landed) or self.ends[:1]
-        self.after = {}
-        self.squares = {}
-        self.layers = []
-        self.choices = []
-        self.refused = []
-        self.crimped = False
-        self.landing = {}
-        self.open = {}
-        self.outside = inner = self.inner()
-        self.parks = [x.id for i, x in enumerate(layers_of) if self._must_park(x, i, layers_of)]
-        for end in self.ends:
-            square = SquareEnd(
-                f"square-{end}",
-                f"end {end} cut square",
-                end,
-                self.rules,
-                threaded=end in self._threaded_on(layers_of),
-                focus_mm=self._focus(end),
-            )
-            self.squares[end] = square
-            self._take((end,), square)
-        ready: dict[str, tuple[str, ...]] = {}
-        for i, x in enumerate(layers_of):
-            for e in self.ends:
-                if i > worked[e] and e not in ready:
-                    self._ready(e, ready, e in held)
-            for ends in self._places(x):
-                self._put_on(x, ends)
-        for e in self.ends:
-            if e not in ready:
-                self._ready(e, ready, e in held)
+        inner = self._begin(layers_of)
+        ready = self._rows_done(layers_of, held)
         parking = self._park()
         cured = [s for x in self.layers if isinstance(x, Sealant) for s in x.cured]
         closed = tuple(dict.fromkeys([*(s for e in self.ends for s in self.after[e]), *cured]))
         kit = self._kit()
-        procedure = self._procedure(ready, held, closed)
-        warnings = (
-            []
-            if kit or not self.joint.stock.kits
-            else [f"No kit of the sheet {self.sheet.name} is in stock."]
-        )
-        if self.unlike:
-            warnings.append(
-                "Unlike cables on one circuit: length and breaker go by the one that allows less, and each"
-                " must be made for this voltage, temperature and pipe. Bend radius and loop are the sheet's."
-            )
-        if self.sheet.state == "draft":
-            warnings.append(f"{self.sheet.name} is a draft: nobody has checked it yet.")
-        if self.leaflet.note:
-            warnings.append(self.leaflet.note)
-        if self.leaflet.companion:
-            warnings.append(f"A companion kit is needed: {self.leaflet.companion}")
-        layers = (procedure, self._box(kit), *self.layers)
+        layers = (self._procedure(ready, held, closed), self._box(kit), *self.layers)
         return TraceSolution(
             layers=layers,
             choices=tuple(self.choices),
@@ -101,25 +68,130 @@ class TraceStack(Putting):
             seat=self._seat(),
             parking=parking,
             stops=tuple(self.refused),
-            warnings=tuple(warnings),
+            warnings=tuple(self._warned(kit)),
             opened=self.opened,
             axes=self.axes,
             inner=inner,
             kit=kit,
+            rows=self._rows(),
         )
+
+    def _rows(self) -> dict[str, int]:
+        """By step, the row of the leaflet it is of: what its hand does, not the wipes, looks and waits that
+        leaflets leave unsaid."""
+        found: dict[str, int] = {
+            x.kind: n for n, x in enumerate(self.leaflet.layers, 1) if x.kind in SAID_ANYWAY
+        }
+        for layer in (x for x in self.layers if x.id in self.row_of):
+            steps = layer.steps()
+            own = [s for s in steps if s.kind not in UNSAID or _held(s)] or steps[:1]
+            found |= dict.fromkeys((s.id for s in own), self.row_of[layer.id])
+        return found
+
+    def _begin(self, layers_of: list[LeafletLayer]) -> Profile:
+        """Nothing is put on yet; the cable as it is laid open."""
+        self.after = {}
+        self.row_of = {}
+        self.unsaid = set()
+        self.squares = {}
+        self.layers = []
+        self.choices = []
+        self.refused = []
+        self.crimped = False
+        self.landing = {}
+        self.bend_mm = self._bend_mm()
+        self.open = {}
+        self.outside = inner = self.inner()
+        self.parks = [x.id for i, x in enumerate(layers_of) if self._must_park(x, i, layers_of)]
+        self.long_on = self._threaded_on(layers_of)
+        return inner
+
+    def _rows_done(self, layers_of: list[LeafletLayer], held: Sequence[str]) -> dict[str, tuple[str, ...]]:
+        """Every row put on in its turn; by end, the steps with which it is laid open, joined or landed."""
+        worked = {e: self._last_work(e, layers_of) for e in self.ends}
+        before = {e: self._last_before(e, layers_of) for e in self.ends}
+        ready: dict[str, tuple[str, ...]] = {}
+        for run in self._end_by_end(layers_of):
+            for i, end in run:
+                for e in [e for e in self.ends if end in ("", e)]:
+                    self._reached(e, i, before, worked, ready=ready, held=held)
+                known = len(self.layers)
+                for ends in [x for x in self._places(layers_of[i]) if end in ("", *x)]:
+                    self._put_on(layers_of[i], ends)
+                row = self.leaflet.layers.index(layers_of[i]) + 1
+                self.row_of |= {x.id: row for x in self.layers[known:] if x.id not in self.unsaid}
+        for e in self.ends:
+            self._reached(e, len(layers_of), before, worked, ready=ready, held=held)
+        return ready
+
+    def _reached(
+        self,
+        end: str,
+        row: int,
+        before: Mapping[str, int],
+        worked: Mapping[str, int],
+        *,
+        ready: dict[str, tuple[str, ...]],
+        held: Sequence[str],
+    ) -> None:
+        """What an end needs before a row: cut square once box and entry are ready, looked at and tested once
+        it is laid open, joined or landed."""
+        if row > before[end] and end not in self.squares:
+            self._square(end)
+        if row > worked[end] and end not in ready:
+            self._ready(end, ready, end in held)
+
+    def _warned(self, kit: StockKit | None) -> Iterator[str]:
+        """What to mind of kit and sheet."""
+        if not kit and self.joint.stock.kits:
+            yield f"No kit of the sheet {self.sheet.name} is in stock."
+        if self.unlike:
+            yield (
+                "Unlike cables on one circuit: length and breaker go by the one that allows less, and each"
+                " must be made for this voltage, temperature and pipe. Bend radius and loop are the sheet's."
+            )
+        if self.sheet.state == "draft":
+            yield f"{self.sheet.name} is a draft: nobody has checked it yet."
+        if self.leaflet.note:
+            yield self.leaflet.note
+        if self.leaflet.companion:
+            yield f"A companion kit is needed: {self.leaflet.companion}"
+
+    def _end_by_end(self, layers: list[LeafletLayer]) -> Iterator[list[tuple[int, str]]]:
+        """The rows by their number, in their order; of those that follow each other and are made at each end
+        by itself, all for one end before the next, so that nothing skins while another end is filled."""
+        for alone, run in groupby(enumerate(layers), lambda row: row[1].kind in BY_END):
+            rows = list(run)
+            if alone and any(x.at is None for _, x in rows):
+                yield [(i, e) for e in self.ends for i, x in rows if x.at in (None, e)]
+            else:
+                yield [(i, "") for i, _ in rows]
+
+    def _last_before(self, end: str, layers: list[LeafletLayer]) -> int:
+        """The place of the last row that readies box and entry before the end itself is worked on; -1 where
+        none does."""
+        mine = [(i, x) for i, x in enumerate(layers) if end in self._ends_of(x)]
+        work = next((i for i, x in mine if x.kind not in (*BEFORE_SQUARE, "step")), len(layers))
+        return max((i for i, x in mine if i < work and x.kind in BEFORE_SQUARE), default=-1)
 
     def _last_work(self, end: str, layers: list[LeafletLayer]) -> int:
         """The place of the last layer at an end that joins or lands it, else of the last that lays it open;
         -1 where none does."""
         mine = [(i, x) for i, x in enumerate(layers) if end in self._ends_of(x)]
         joins = [i for i, x in mine if joins_wires(x)]
-        opens = [i for i, x in mine if x.kind in ("strip-core", "bus-stagger", *BRAIDS)]
+        opens = [i for i, x in mine if x.kind in (*CUTS, "bus-stagger", *BRAIDS)]
         return max(joins or opens, default=-1)
 
     def _ready(self, end: str, ready: dict[str, tuple[str, ...]], held: bool) -> None:
         """An end is laid open, joined or landed: what closes it waits until it was looked at and tested."""
         ready[end] = self.after[end]
         self.after[end] = ("before-closing",) if held else (f"look.{end}",)
+
+    def _bend_mm(self) -> float | None:
+        try:
+            return bend_radius_mm(self.leaflet.bend, self.joint.ambient_c)
+        except InputError:
+            return None  # told where bends are judged
 
     def _seat(self) -> tuple[float, float]:
         """From edge to edge of what is put on, mm on the axis; of two ends that are not joined, the longer
@@ -173,17 +245,20 @@ class TraceStack(Putting):
         )
 
     def _box(self, kit: StockKit | None) -> Kit:
-        packing = ", ".join(
-            f"{p.count} × {p.name or p.what} ({p.id})" for p in self.leaflet.parts if p.supplied
-        )
+        supplied = [p for p in self.leaflet.parts if p.supplied]
+        packing = ", ".join(f"{p.count} × {p.name or p.what} ({p.id})" for p in supplied)
+        packing = packing or "The parts of the leaflet."
         none = 0.0 if self.joint.stock.kits else None
+        said = next((x.text for x in self.leaflet.layers if x.kind == "receive"), "")
         return Kit(
             "kit",
             kit.said if kit else self.sheet.name,
             kit.id if kit else "",
             kit.first_lot(self.today) if kit else "",
             on_hand=kit.free(self.today) if kit else none,
-            packing=packing or "The parts of the leaflet.",
+            packing=told(f"{packing or 'The parts of the leaflet'}.", said)
+            if said
+            else packing or "The parts of the leaflet.",
         )
 
     def test_v(self) -> float:
@@ -227,6 +302,7 @@ class TraceStack(Putting):
             through=self._through() if self.joined else (),
             ends=self.ends,
             landing=self.landing,
+            label=next((x.text for x in self.leaflet.layers if x.kind == "label"), ""),
             braid_always=bool(self.landing)
             and self.made.began_without(f"test.braid.{next(iter(self.landing))}"),
             apart={e: (*ready[e], *([clear[e]] if e in clear else [])) for e in self.ends if e not in held},

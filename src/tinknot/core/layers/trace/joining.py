@@ -1,13 +1,14 @@
-"""What joins and lands: grommet, crimps, terminals, the box."""
+"""What joins and lands: grommet, crimps and connectors, terminals."""
 
 from collections.abc import Mapping
 from dataclasses import dataclass
 
-from tinknot.core.acts import Close, Join, Look, Place, Read, Thing, ThreadOn, Tug
+from tinknot.core.acts import Join, Look, Note, Place, Read, Thing, ThreadOn, Tug
 from tinknot.core.joint.leaflet import SAID_WIRE, LeafletLayer, Wire
 from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Gate, Mend, Reading, Step, Threaded
 from tinknot.core.layers.mends import END_AGAIN
+from tinknot.core.layers.trace.boxing import screwed, tightened
 from tinknot.core.layers.trace.opening import AtEnd
 
 
@@ -19,67 +20,84 @@ class Grommet(AtEnd):
     part_id: str
     part_said: str
     entry: str = "side"
+    squared: bool = False  # its end is cut square already, and stays so
 
     def threads(self) -> tuple[Threaded, ...]:
-        """On the jacket; it stays there."""
+        """On the jacket; it stays there. Over an end that is laid open nothing is threaded far."""
+        if self.squared:
+            return ()
         return (Threaded(self.id, self.part_id, "sheath", 0.0, end=self.end, order=9, title=self.title),)
 
     def work(self) -> tuple[Step, ...]:
         """In order of the hands."""
         e = self.end
         drip = " The entry is underneath: open the drip hole." if self.entry == "underside" else ""
+        thing = Thing(self.id, self.part_said)
+        slips = "" if self.squared else "Cut the end at 45° so that it slips in, push"
         return (
             Step(
                 f"park.{self.id}",
                 self.leaf.title or f"Take end {e} through the {self.part_said}",
-                "park",
-                "park",
+                "fit" if self.squared else "park",
+                "build" if self.squared else "park",
                 after=self.after,
                 end=e,
                 part_id=self.part_id,
-                batch=batches.WHOLE,
-                text=self.leaf.text
-                or f"Cut the end at 45° so that it slips in, push it through, leave the loop outside.{drip}",
-                caution=self.leaf.caution or "It cannot be put on later. The square cut comes after.",
-                acts=(ThreadOn(at=Place(e), thing=Thing(self.id, self.part_said)),),
+                batch=None if self.squared else batches.WHOLE,
+                text=self.leaf.text or f"{slips or 'Push'} it through, leave the loop outside.{drip}",
+                caution=self.leaf.caution
+                or f"It cannot be put on later.{'' if self.squared else ' The square cut comes after.'}",
+                action="Through" if self.squared else "",
+                acts=(Note(at=Place(e)) if self.squared else ThreadOn(at=Place(e), thing=thing),),
             ),
         )
 
 
 @dataclass(frozen=True)
 class BusCrimps(AtEnd):
-    """Bus wires, braid or both joined through a splice or tee of `ends`, each under its own cap."""
+    """Bus wires, braid or both joined through a splice or tee of `ends`, or to the supply at one end, each by
+    a crimp or, `twisted`, by a twist-on connector of its own."""
 
     leaf: LeafletLayer
     part_said: str
     joins: tuple[Wire, ...]
     ends: tuple[str, ...]
     roots: Mapping[str, tuple[float, float]]  # by end, where the braid comes out from under the jacket, mm
+    twisted: bool = False
 
     def work(self) -> tuple[Step, ...]:
         """One crimp a wire; the braid's, where it is joined by itself, read and looked at before the next
         part covers it."""
         joins = self._joins()
-        return (*joins, self._braid_read()) if self.joins == ("braid",) else joins
+        through = self.joins == ("braid",) and len(self.ends) > 1
+        return (*joins, self._braid_read()) if through else joins
 
     def _joins(self) -> tuple[Step, ...]:
+        into = " and ".join(self.ends) if len(self.ends) > 1 else f"{self.ends[0]} and its supply wire"
+        how = (
+            "Strands side by side, twist it on until it bites, tug" if self.twisted else "Press, tug, cap it"
+        )
+        caution = (
+            "Only where the local rules allow them, of the size of both wires; all strands inside."
+            if self.twisted
+            else "Right tool and die for the barrel; all strands inside."
+        )
+        what = "connector" if self.twisted else "crimp"
         return tuple(
             Step(
                 f"join.{j}",
-                f"Crimp {SAID_WIRE[j]}",
+                f"{'Join' if self.twisted else 'Crimp'} {SAID_WIRE[j]}",
                 "join",
                 "build",
                 after=self.after,
                 core=j,
                 batch=batches.CRIMPS,
-                action="Crimped",
+                action="Joined" if self.twisted else "Crimped",
                 focus_mm=self.focus_mm,
                 text=(f"{self.leaf.text} Tug it." if self.leaf.text else "")
-                or f"{SAID_WIRE[j].capitalize()} of {' and '.join(self.ends)} into one crimp of"
-                f" {self.part_said}. "
-                "Press, tug, cap it.",
-                caution=self.leaf.caution or "Right tool and die for the barrel; all strands inside.",
-                tools=("crimp-tool",),
+                or f"{SAID_WIRE[j].capitalize()} of {into} into one {what} of {self.part_said}. {how}.",
+                caution=self.leaf.caution or caution,
+                tools=() if self.twisted else ("crimp-tool",),
                 acts=(
                     Join(
                         at=Place(core=j),
@@ -87,7 +105,7 @@ class BusCrimps(AtEnd):
                         ends=tuple(
                             self._braid(e) if j == "braid" else Place(e, j, "conductor") for e in self.ends
                         ),
-                        how="crimped",
+                        how="clamped" if self.twisted else "crimped",
                     ),
                     Tug(at=self._braid(self.ends[0]) if j == "braid" else Place(core=j)),
                 ),
@@ -137,54 +155,55 @@ class BusCrimps(AtEnd):
 
     def tools(self) -> tuple[str, ...]:
         """Press."""
-        return ("crimp tool and die",)
+        return () if self.twisted else ("crimp tool and die",)
 
 
 @dataclass(frozen=True)
 class Terminals(AtEnd):
-    """Bus wires and pigtail landed; the torque is read."""
+    """Bus wires and pigtail landed: screwed to a printed torque or as tight as a hand makes it, or held by
+    springs; `landed`: what else is landed by a row of its own, the supply's wires."""
 
     leaf: LeafletLayer
+    supply: bool = False
 
     def work(self) -> tuple[Step, ...]:
         """Landed, tightened, tugged."""
-        least, most = self.leaf.torque_least_nm or 0.0, self.leaf.torque_most_nm or 0.0
-        middle = (least + most) / 2
-        gates = tuple(
-            Gate(
-                f"torque-{w}",
-                f"terminal {s}",
-                "N·m",
-                middle,
-                tolerance=max((most - least) / 2, 1e-6),
-                instrument="torque-driver",
-            )
-            for w, s in (("bus-1", "bus wire 1"), ("bus-2", "bus wire 2"), ("braid", "braid"))
+        x, e = self.leaf, self.end
+        what = ("line", "neutral", "earth") if self.supply else ("bus-1", "bus-2", "braid")
+        gates = tuple(g for w in what for g in screwed(x, f"torque-{w}", f"terminal {_SAID.get(w, w)}"))
+        which = "Supply wires" if self.supply else "Bus wires"
+        goes = (
+            "each beside its bus wire, earth to earth"
+            if self.supply
+            else "to line and neutral, pigtail to earth"
+        )
+        held = "Push each in to its stop." if x.spring else tightened(x) or "Tighten each firmly."
+        join = Join(
+            at=Place(e),
+            thing=Thing(self.id, "terminals", metal=True),
+            ends=(*(Place(e, w, "conductor") for w in ("bus-1", "bus-2")), Place(e, skin="screen")),
+            how="clamped" if x.spring else "bolted",
         )
         return (
             Step(
-                f"land.{self.end}",
-                self.leaf.title or f"Land end {self.end} on the terminals",
+                f"supply.{self.id}" if self.supply else f"land.{e}",
+                x.title
+                or (f"Land the supply wires at {e}" if self.supply else f"Land end {e} on the terminals"),
                 "join",
                 "build",
                 after=self.after,
-                end=self.end,
+                end=e,
                 focus_mm=self.focus_mm,
-                text=self.leaf.text
-                or "Bus wires to line and neutral, pigtail to earth. "
-                f"Tighten to {least:g} to {most:g} N·m, then tug each.",
-                caution=self.leaf.caution or "No stray strand; the braid stays clear of the live terminals.",
-                acts=(
-                    Join(
-                        at=Place(self.end),
-                        thing=Thing(self.id, "terminals", metal=True),
-                        ends=(
-                            *(Place(self.end, w, "conductor") for w in ("bus-1", "bus-2")),
-                            Place(self.end, skin="screen"),
-                        ),
-                        how="bolted",
-                    ),
+                text=x.text or f"{which} {goes}. {held.rstrip('.')}, then tug each.",
+                caution=x.caution
+                or (
+                    "The supply stays locked off until the release."
+                    if self.supply
+                    else "No stray strand; the braid stays clear of the live terminals."
                 ),
+                look="Every wire holds, no bare copper stands out of a terminal.",
+                fails="One comes out: strip it anew and land it again.",
+                acts=(Note(at=Place(e)),) if self.supply else (join, *(Tug(at=p) for p in join.ends)),
                 reading=Reading(gates),
             ),
         )
@@ -201,66 +220,8 @@ class Terminals(AtEnd):
         )
 
     def tools(self) -> tuple[str, ...]:
-        """Torque."""
-        return ("torque driver",)
+        """Torque, where one is printed."""
+        return ("torque driver",) if self.leaf.torque_most_nm is not None else ("screwdriver",)
 
 
-@dataclass(frozen=True)
-class Box(AtEnd):
-    """The box closed: turned so that it drains, gasket seen, lid tightened."""
-
-    leaf: LeafletLayer
-    entry: str = "side"
-
-    def work(self) -> tuple[Step, ...]:
-        """Turned, closed."""
-        least, most = self.leaf.torque_least_nm or 0.0, self.leaf.torque_most_nm or 0.0
-        screws = Gate(
-            "torque",
-            "lid screws",
-            "N·m",
-            (least + most) / 2,
-            tolerance=max((most - least) / 2, 1e-6),
-            instrument="torque-driver",
-        )
-        drain = {
-            "underside": "Entry underneath: drip hole open.",
-            "top": "Entry on top: turn the box or seal the entry twice; water must not stand on it.",
-        }.get(self.entry, "Entry at the side: loop hangs lower than the entry.")
-        return (
-            Step(
-                f"turn.{self.id}",
-                f"Turn the box at {self.end} so that it drains",
-                "inspect",
-                "build",
-                after=self.after,
-                end=self.end,
-                look=f"{drain} Water runs off, none runs in along the cable.",
-                fails="Turn it again before the lid goes on.",
-                acts=(Look(at=Place(self.end)),),
-            ),
-            Step(
-                f"lid.{self.id}",
-                self.leaf.title or f"Close the lid at {self.end}",
-                "fit",
-                "build",
-                after=(f"turn.{self.id}",),
-                end=self.end,
-                text=self.leaf.text
-                or "Gasket clean and in its groove, cable not pinched, "
-                + ("screws crosswise." if self.screwed else "latched all round."),
-                caution=self.leaf.caution,
-                look="Gasket even all round.",
-                acts=(Close(at=Place(self.end), thing=Thing(self.id, "lid")),),
-                reading=Reading((screws,) if self.screwed else ()),
-            ),
-        )
-
-    @property
-    def screwed(self) -> bool:
-        """Whether screws close it; else a hand, a latch or a quarter turn."""
-        return self.leaf.torque_most_nm is not None
-
-    def tools(self) -> tuple[str, ...]:
-        """Torque, where it is screwed."""
-        return ("torque driver",) if self.screwed else ()
+_SAID: dict[str, str] = {"bus-1": "bus wire 1", "bus-2": "bus wire 2"}

@@ -18,6 +18,8 @@ from tinknot.core.layers.contract import (
     cooling,
 )
 from tinknot.core.layers.mends import END_AGAIN
+from tinknot.core.layers.sleeve import flash
+from tinknot.core.layers.surfaces import abraded
 from tinknot.core.layers.trace.flat import DrawnFlat
 from tinknot.core.layers.trace.opening import AtEnd, marked, told
 
@@ -85,19 +87,22 @@ class Moulded(DrawnFlat, AtEnd):
                 ),
             )
         )
+        jacket = Place(self.end, skin="sheath", span_mm=self.span_mm)
+        rough = "abrade it round the cable, " if self.shrinks else ""
         surface: tuple[Step, ...] = (
             Step(
                 f"surface.{i}",
-                f"Wipe the jacket for the {self.part_said}",
+                f"Wipe {'and roughen ' if self.shrinks else ''}the jacket for the {self.part_said}"[:60],
                 "surface",
                 "build",
                 after=(*self.after, *(s.id for s in park)),
-                text="Degrease the jacket where it will sit, wipe dry.",
-                acts=(Wipe(at=Place(self.end, skin="sheath", span_mm=self.span_mm)),),
+                text=f"Degrease the jacket where it will sit, {rough}wipe dry.",
+                acts=abraded(self.rules, jacket, 0.0) if self.shrinks else (Wipe(at=jacket),),
                 focus_mm=self.span_mm,
                 end=self.end,
             ),
         )
+        flashes = (flash(self.rules, f"surface.{i}"),) if self.shrinks and not laid else ()
         surface = () if laid else surface  # clean below the sealant already; a wipe would take it off
         return (
             *park,
@@ -115,7 +120,7 @@ class Moulded(DrawnFlat, AtEnd):
                     if self.shrinks and not self.leaf.text
                     else "",
                 ),
-                timers=skin,
+                timers=(*skin, *flashes),
                 acts=self._put_on(),
                 caution=self.leaf.caution or "Do not twist the bus wires together.",
                 focus_mm=self.span_mm,

@@ -16,8 +16,8 @@ class TraceProcedure(Layer):
     """Gates and proofs around a leaflet's layers. `parked`, `joined`, `core_proofs` and `outer_done` are ids
     of the steps the holds wait for. `test_v`: insulation test voltage, V DC; `live`: it ends on terminals;
     `through`: what is measured from side to side of a splice; `mounted_first`: the cable is fixed to the pipe
-    before its end is laid open. `landing`: by end, what its terminals wait for; `apart`: the ends that are
-    tested and closed by themselves, with what lays them open."""
+    before its end is laid open; `label`: where the leaflet has it. `landing`: by end, what its terminals wait
+    for; `apart`: the ends that are tested and closed by themselves, with what lays them open."""
 
     around = True
     rules: RuleBook
@@ -33,6 +33,7 @@ class TraceProcedure(Layer):
     ends: tuple[str, ...] = ("A",)
     landing: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
     apart: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
+    label: str = ""
     braid_always: bool = False  # read with every test, as work begun by earlier rules has it
 
     def work(self) -> tuple[Step, ...]:
@@ -200,7 +201,8 @@ class TraceProcedure(Layer):
                 "label",
                 "sign",
                 after=("sealed-and-proved",),
-                text="Print the label and fix it beside the connection; mark the insulation outside.",
+                text=self.label
+                or "Print the label and fix it beside the connection; mark the insulation outside.",
                 acts=(gates.LABELLED,),
             ),
             gates.hold(

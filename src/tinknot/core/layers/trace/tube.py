@@ -157,13 +157,13 @@ class TraceTube(DrawnFlat, Sleeve):
     @property
     def _seat(self) -> Place:
         """Where it is slid to: on the inner jacket, where its edge is measured from there."""
-        under = self.leaf.datum == "inner-jacket-cut"
+        under = self.leaf.measured_from == "inner-jacket-cut"
         return Place(skin="bedding" if under else "", span_mm=self.span_mm)
 
     @property
     def _on(self) -> str:
         """What it grips."""
-        return "inner jacket" if self.leaf.datum == "inner-jacket-cut" else "jacket"
+        return "inner jacket" if self.leaf.measured_from == "inner-jacket-cut" else "jacket"
 
     @property
     def _piece(self) -> Thing:
