@@ -1,4 +1,5 @@
-"""Heat-trace connections to test with: two flat cables, and a file for every sheet that ships."""
+"""Heat-trace connections to test with: two flat cables, and a file for every example that ships, as
+a site has checked it."""
 
 import json
 from importlib.resources import files
@@ -28,7 +29,7 @@ ZONE: dict[str, Any] = {
     "node_mm": 900,
 }
 SHEETS: dict[str, dict[str, Any]] = {
-    entry.name.removesuffix(".json"): json.loads(entry.read_text(encoding="utf-8"))
+    entry.name.removesuffix(".json"): json.loads(entry.read_text(encoding="utf-8")) | {"state": "checked"}
     for entry in sorted(files("tinknot.services.sheets").iterdir(), key=lambda e: e.name)
     if entry.name.startswith("trace-")
 }

@@ -12,11 +12,13 @@ from hypothesis import strategies as st
 from tests.joints import waits
 from tests.leaflets import LEAFLETS, part
 from tests.trace import HEAT, read, row, trace
+from tinknot.core.joint.kitsheet import KitSheet
 from tinknot.core.plan.plan import Plan
 from tinknot.core.planning.leafletplay import sheet_breaks
 from tinknot.core.planning.solve import plan_joint
 from tinknot.core.rulebook import RuleBook
 from tinknot.core.sheets import doubts
+from tinknot.core.sheets.templates import templates
 
 RULES = RuleBook.of()
 KINDS = [(name, c) for name, x in LEAFLETS.items() for c in x["serves"]["constructions"]]
@@ -225,6 +227,21 @@ def test_an_end_is_cut_square_after_what_readies_its_box():
     pushed = planned(late)
     assert "45°" not in pushed.step("park.r6").text  # it is open already
     assert "cut.square.A" in waits(pushed, "park.r6")
+
+
+@pytest.mark.parametrize("template", templates(), ids=lambda t: t.name)
+def test_a_template_lacks_nothing_but_figures(template: KitSheet):
+    """No row is missing, none stands where it cannot be done; only what is printed is asked."""
+    asked = ("is missing", "no cut of", "is not complete", "is empty", "nothing says how far", "same place")
+    asked += (
+        "too short",
+        "nothing of the bus wire",
+        "must cover",
+        "cannot reach",
+    )  # all by figures of nought
+    other = [d.message for d in doubts(template, RULES) if not any(w in d.message for w in asked)]
+    counted = [m for m in other if "the layers use" not in m]
+    assert counted == []
 
 
 def test_a_part_that_is_not_in_the_box_is_no_part_of_its_packing():

@@ -50,3 +50,18 @@ def test_a_low_voltage_leaflet_is_typed_and_a_joint_takes_it(sign_in, page: Page
     wide = other.evaluate("document.documentElement.scrollWidth - document.documentElement.clientWidth")
     assert wide <= 0
     second.close()
+
+
+def test_a_sheet_begins_from_a_usual_kit_or_an_example_and_is_the_sites_own_draft(sign_in, page: Page):
+    for begun, rows, doubted in (
+        ("end seal by pinched tubes", 9, "is missing"),
+        ("End seal P1, pinched tubes", 9, "Parts, rows and windows agree."),
+    ):
+        sign_in(page, "runa", "/sheets")
+        page.get_by_role("textbox", name="Name on the box").fill(f"Own {rows} {begun}")
+        page.get_by_role("combobox", name="What it makes").select_option(label=begun)
+        page.get_by_role("button", name="Type the leaflet").click()
+        expect(page.get_by_role("heading", name=f"Own {rows} {begun}")).to_be_visible()
+        expect(page.get_by_text("○ draft, revision 1")).to_be_visible()
+        expect(page.get_by_role("region", name="Rows").get_by_role("listitem")).to_have_count(rows)
+        expect(page.get_by_role("complementary", name="As drawn and checked")).to_contain_text(doubted)

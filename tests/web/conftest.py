@@ -14,7 +14,7 @@ import pytest
 from flask.testing import FlaskClient
 
 from tests.clock import CLOCK
-from tinknot.services import accounts, instruments, keys, opening
+from tinknot.services import accounts, instruments, keys, opening, sheets
 from tinknot.services import board as boards
 from tinknot.store.database import db
 from tinknot.store.snapshot import copy_to
@@ -64,17 +64,22 @@ class Api:
 
 @pytest.fixture(scope="session")
 def populated(tmp_path_factory: pytest.TempPathFactory) -> Path:
-    """A database with one person of each role, its keys beside it: both take their time, so they are made
-    once."""
+    """A database with one person of each role, the examples taken over and checked, its keys beside it: all
+    take their time, so they are made once."""
     path = tmp_path_factory.mktemp("people") / "t.db"
     create_app({"DATABASE": path, "SECRET_KEY": "test"})
-    for username, name, role in (
-        ("vera", "Vera", "viewer"),
-        ("runa", "Runa", "jointer"),
-        ("eskil", "Eskil", "verifier"),
-        ("ylva", "Ylva", "admin"),
-    ):
-        accounts.add_person(username, name, role, PASSWORD)
+    people = {
+        username: accounts.add_person(username, name, role, PASSWORD)
+        for username, name, role in (
+            ("vera", "Vera", "viewer"),
+            ("runa", "Runa", "jointer"),
+            ("eskil", "Eskil", "verifier"),
+            ("ylva", "Ylva", "admin"),
+        )
+    }
+    for example in sheets.examples().values():
+        kept = sheets.save(example.id, example, 0, people["ylva"])
+        sheets.check(example.id, kept.version, people["eskil"])
     keys.pin_key(), keys.site_key()
     copy_to(path, path.with_name("people.db"))
     return path.with_name("people.db")

@@ -207,7 +207,7 @@ def test_a_guns_dial_follows_its_own_calibration(full, sign_in):
 def test_sheets_ship_and_a_joint_takes_its_figures_from_one(full):
     items = full("GET", "/sheets")["items"]
     assert {s["closure"] for s in items if s["recipe"] == "straight-lv"} == {"resin", "sleeve"}
-    assert all(s["state"] == "checked" and s["approval"] for s in items)
+    assert all(s["state"] == "checked" and s["checked_by"] == "Eskil" for s in items)
     sheet = next(s["id"] for s in items if s["closure"] == "resin")
     cast(full, sheet=sheet, build={})
     plan = full("POST", "/joints/J-1/look", {})["plan"]

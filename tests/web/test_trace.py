@@ -10,6 +10,7 @@ import pytest
 from tests.clock import CLOCK
 from tests.trace import HEAT, SHEETS, ZONE
 from tinknot.services import records
+from tinknot.store.models import KitSheetRow
 
 CARD = {"where": "Upper station", "why": "leaked", "duties": ["damp"], "rated_voltage_v": 230, "ambient_c": 6}
 
@@ -105,11 +106,11 @@ def test_nobody_checks_a_sheet_of_their_own_or_one_that_does_not_add_up(runa, si
     )  # mm against inch, past the jacket, no room to pinch
 
 
-def test_a_sheet_that_ships_gets_its_revision_here_and_stays_in_use_until_that_is_checked(runa, sign_in):
-    shipped = runa("GET", "/sheets/trace-end-p1")
-    assert (shipped["shipped"], shipped["version"]) == (True, 0)
-    body = shipped["sheet"] | {"approval": "ours"}
-    draft = runa("PUT", "/sheets/trace-end-p1", body, If_Match='"0"')
+def test_a_checked_sheet_stays_in_use_until_its_next_revision_is_checked(runa, sign_in):
+    kept = runa("GET", "/sheets/trace-end-p1")
+    assert (kept["example"], kept["version"]) == (False, 2)
+    body = kept["sheet"] | {"approval": "ours"}
+    draft = runa("PUT", "/sheets/trace-end-p1", body, If_Match='"2"')
     assert (draft["sheet"]["revision"], draft["sheet"]["state"]) == (2, "draft")
     joint(runa)
     assert "revision 1" in runa("POST", "/joints/T-1/look", {})["plan"]["sheet"]
@@ -117,9 +118,26 @@ def test_a_sheet_that_ships_gets_its_revision_here_and_stays_in_use_until_that_i
     assert "revision 2" in runa("POST", "/joints/T-1/look", {})["plan"]["sheet"]
 
 
-def test_retiring_a_sheet_that_ships_says_so_where_it_was_chosen(runa, sign_in):
+def test_on_an_empty_site_nothing_is_checked_and_examples_are_there_to_begin_from(runa, sign_in):
+    KitSheetRow.delete().execute()
+    found = runa("GET", "/sheets")
+    assert found["items"] == []
+    assert {"trace-end-p1", "cast-armoured-r22"} <= {s["id"] for s in found["examples"]}
+    assert {(s["state"], s["checked_by"], s["author"]) for s in found["examples"]} == {("draft", "", "")}
     joint(runa)
-    sign_in("eskil")("POST", "/sheets/trace-end-p1/retire", None, If_Match='"0"')
+    refused = runa("POST", "/joints/T-1/plans", None, 403, If_Match='"2"')
+    assert "A second person checks the sheet" in refused["detail"]
+    shown = runa("GET", "/sheets/trace-end-p1")
+    assert (shown["example"], shown["version"]) == (True, 0)
+    own = runa("PUT", "/sheets/trace-end-p1", shown["sheet"], If_Match='"0"')
+    assert (own["example"], own["sheet"]["revision"], own["sheet"]["author"]) == (False, 1, "Runa")
+    sign_in("eskil")("POST", "/sheets/trace-end-p1/check", None, If_Match='"1"')
+    assert runa("GET", "/sheets")["items"][0]["checked_by"] == "Eskil"
+
+
+def test_a_retired_sheet_says_so_where_it_was_chosen(runa, sign_in):
+    joint(runa)
+    sign_in("eskil")("POST", "/sheets/trace-end-p1/retire", None, If_Match='"2"')
     told = runa("POST", "/joints/T-1/look", {}, 422)
     assert "is retired" in told["errors"][0]["message"]
 

@@ -26,6 +26,7 @@ from tinknot.services import (
     photos,
     pins,
     planning,
+    sheets,
     site,
     stock_csv,
     tools,
@@ -104,6 +105,9 @@ def _fill() -> None:
     for stock in ("stock.csv", "power.csv", "kits.csv", "screens.csv", "boots.csv"):
         report = stock_csv.import_csv((Path(__file__).parent / stock).read_text(), True, people["ylva"].name)
         assert report.applied, report.errors
+    for example in sheets.examples().values():
+        kept = sheets.save(example.id, example, 0, people["runa"])
+        sheets.check(example.id, kept.version, people["eskil"])
     for place in (*JOINTS, *SIGNALS, *MOULDED):
         then = Then(_begun(place))
         with telling(then):

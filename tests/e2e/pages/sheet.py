@@ -191,7 +191,8 @@ class SheetPage:
         if "reach" in given:
             self._figure(row, "reaches onto", given["reach"])
         if "datum" in given:
-            self._pick(row, "measured from", given["datum"], DATUMS[given["datum"]])
+            behind = "measured from" if given["kind"] in ("cut", "strip-core") else "behind"
+            self._pick(row, behind, given["datum"], DATUMS[given["datum"]])
         for key in ("hold_s", "torque_least_nm", "torque_most_nm", "turns", "minutes", "title"):
             if given.get(key) is not None:
                 self._fill(row, re.compile(f"^{NUMBERS[key]}"), given[key])

@@ -41,6 +41,7 @@ export function withWire(x: Row, wire: (typeof WIRES)[number][0], on: boolean): 
   return next.length ? next : joinedBy(x) // a row of crimps joins something
 }
 
+const isCut = (x: Row) => x.kind === 'cut' || x.kind === 'strip-core'
 const onWires = (x: Row) => (x.on?.length ? x.on : (['bus-1', 'bus-2'] as const))
 
 function placesOf(recipe: string): (readonly [string, string])[] {
@@ -98,6 +99,7 @@ export function LayersTable({ leaflet, recipe, edit, at }: Props) {
               put={(change) => put(i, change)}
               at={(path, deep) => at(`/leaflet/layers/${i}/${path}`, deep)}
             />
+            <OwnWords row={x} n={i + 1} put={(change) => put(i, change)} at={at} />
             <MoveRow
               what={`row ${i + 1}`}
               at={i}
@@ -105,7 +107,6 @@ export function LayersTable({ leaflet, recipe, edit, at }: Props) {
               move={(to) => edit({ layers: moved(rows, i, to) })}
               remove={() => edit({ layers: rows.filter((_, k) => k !== i) })}
             />
-            <OwnWords row={x} n={i + 1} put={(change) => put(i, change)} at={at} />
           </li>
         ))}
       </ol>
@@ -159,7 +160,7 @@ function RowFields({ row: x, n, parts, places, put, at }: FieldsProps) {
       </Labelled>
     ),
     reach: () => (
-      <Labelled words="reaches onto, behind its datum">
+      <Labelled words="reaches onto">
         <FigureField
           label={`Row ${n}, reaches onto`}
           value={x.reach}
@@ -171,8 +172,8 @@ function RowFields({ row: x, n, parts, places, put, at }: FieldsProps) {
     datum: () => (
       <span className="w-48">
         <Pick
-          label="measured from"
-          value={x.datum ?? (x.kind === 'cut' || x.kind === 'strip-core' ? 'cable-end' : 'outer-jacket-cut')}
+          label={isCut(x) ? 'measured from' : 'behind'}
+          value={x.datum ?? (isCut(x) ? 'cable-end' : 'outer-jacket-cut')}
           options={DATUMS}
           onChange={(v) => put({ datum: v as Row['datum'] })}
         />
@@ -211,7 +212,7 @@ function RowFields({ row: x, n, parts, places, put, at }: FieldsProps) {
     torque: () => (
       <>
         <Num
-          label="Torque from (none: by hand)"
+          label="Torque from"
           unit="N·m"
           value={x.torque_least_nm}
           onChange={(v) => put({ torque_least_nm: v })}

@@ -70,7 +70,9 @@ export function PartsTable({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit
                 onChange={(count) => put(i, { count: count ?? 1 })}
                 error={at(`${here}/count`)}
               />
-              <Tick words="in the box" on={p.supplied ?? true} set={(supplied) => put(i, { supplied })} />
+              <span className="self-end">
+                <Tick words="in the box" on={p.supplied ?? true} set={(supplied) => put(i, { supplied })} />
+              </span>
               <MoveRow
                 what={`part ${p.id}`}
                 at={i}

@@ -2,7 +2,7 @@ import { useMutation, useQuery, useQueryClient } from '@tanstack/react-query'
 import { type FormEvent, useState } from 'react'
 import { Link, useNavigate } from 'react-router'
 import { api, type Schemas, take } from '../../api/client'
-import { SelectField, TextField } from '../../components/fields'
+import { TextField } from '../../components/fields'
 import { ErrorNote, Loading } from '../../components/notes'
 import { makesOf, sheetMakes, useKinds } from '../../components/useKinds'
 import { useMay } from '../../session'
@@ -56,13 +56,22 @@ export function SheetsPage() {
           </li>
         ))}
       </ul>
-      {works && <NewSheet />}
+      {sheets.data.items.length === 0 && (
+        <p className="mt-3 text-lg">There is none yet. Begin one below, from a usual kit or an example.</p>
+      )}
+      {works && <NewSheet templates={sheets.data.templates} examples={sheets.data.examples} />}
     </main>
   )
 }
 
-/** A new leaflet: its name and what it makes; the rest is typed on its own page. Or a file from elsewhere. */
-function NewSheet() {
+interface NewProps {
+  templates: Sheet[]
+  examples: Sheet[]
+}
+
+/** A new leaflet: its name and what it makes, from nothing, from the rows of a usual kit or from an example; the
+ *  rest is typed on its own page. Or a file from elsewhere. Whatever it begins from, it is a draft of this site. */
+function NewSheet({ templates, examples }: NewProps) {
   const navigate = useNavigate()
   const client = useQueryClient()
   const makes = makesOf(useKinds())
@@ -75,8 +84,11 @@ function NewSheet() {
   const make = useMutation({
     mutationFn: () => {
       const id = slug(name)
-      const sheet: Sheet = { id, name, recipe: recipe as Sheet['recipe'], serves: {} }
-      if (sheetMakes(makes, recipe).leaflet) sheet.leaflet = {}
+      const begun = [...templates, ...examples].find((s) => s.id === recipe)
+      const sheet: Sheet = begun
+        ? { ...begun, id, name }
+        : { id, name, recipe: recipe as Sheet['recipe'], serves: {} }
+      if (!begun && sheetMakes(makes, recipe).leaflet) sheet.leaflet = {}
       return take(
         api.PUT('/api/v1/sheets/{sheet_id}', {
           params: { path: { sheet_id: id }, header: { 'If-Match': '"0"' } },
@@ -100,12 +112,26 @@ function NewSheet() {
       <h2>A new sheet</h2>
       <form className="mt-2 grid items-end gap-3 md:grid-cols-[1fr_18rem_auto_auto]" onSubmit={submit}>
         <TextField label="Name on the box" value={name} onChange={setName} />
-        <SelectField
-          label="What it makes"
-          value={recipe}
-          options={makes.map((m) => [m.recipe, m.makes] as const)}
-          onChange={setRecipe}
-        />
+        <label className="flex flex-col">
+          <span className="field-label">What it makes</span>
+          <select className="select w-full" value={recipe} onChange={(e) => setRecipe(e.target.value)}>
+            {(
+              [
+                ['Nothing typed yet', makes.map((m) => [m.recipe, m.makes])],
+                ['The rows of a usual kit', templates.map((s) => [s.id, s.name])],
+                ['An example with figures', examples.map((s) => [s.id, s.name])],
+              ] as const
+            ).map(([group, options]) => (
+              <optgroup key={group} label={group}>
+                {options.map(([value, words]) => (
+                  <option key={value} value={value}>
+                    {words}
+                  </option>
+                ))}
+              </optgroup>
+            ))}
+          </select>
+        </label>
         <button type="submit" className="btn btn-primary" disabled={!name.trim() || make.isPending}>
           Type the leaflet
         </button>

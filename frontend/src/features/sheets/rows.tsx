@@ -135,7 +135,7 @@ interface WordsProps {
 /** Words that most rows do not need, folded away until they are wanted. */
 export function Words({ label, title, filled, children }: WordsProps) {
   return (
-    <details className="min-w-40 grow basis-full" open={filled}>
+    <details className="min-w-32 grow self-end open:basis-full" open={filled}>
       <summary
         className="flex min-h-9 cursor-pointer items-center text-base underline underline-offset-4"
         aria-label={label}

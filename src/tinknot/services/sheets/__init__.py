@@ -1,5 +1,5 @@
-"""Kit sheets: those that ship as data, and those people write; drafts, checked by a second person,
-retired."""
+"""Kit sheets that people write; drafts, checked by a second person, retired. What ships are examples to begin
+from."""
 
 import json
 from functools import lru_cache
@@ -32,11 +32,12 @@ class SheetLook(Result):
 
 
 class SheetOut(Result):
-    """A sheet as it stands: `version` guards edits, `shipped` came with the application; older revisions."""
+    """A sheet as it stands: `version` guards edits, `example` came with the application and nobody here has
+    taken it over; older revisions."""
 
     sheet: KitSheet
     version: int
-    shipped: bool
+    example: bool
     updated: str
     revisions: list[int]
     doubts: list[Doubt]
@@ -46,7 +47,8 @@ class SheetOut(Result):
 
 
 @lru_cache(maxsize=1)
-def _shipped() -> dict[str, KitSheet]:
+def examples() -> dict[str, KitSheet]:
+    """What ships, by id: drafts that nobody has checked, to begin from."""
     found = {}
     for entry in sorted(files(__name__).iterdir(), key=lambda e: e.name):
         if entry.name.endswith(".json"):
@@ -72,17 +74,14 @@ def _of_row(row: KitSheetRow) -> KitSheet:
 
 
 def _revisions(sheet_id: str) -> list[KitSheet]:
-    """All revisions, newest first. One written here replaces a shipped one of the same number."""
+    """All revisions, newest first; of what nobody here has taken over the example."""
     own = [_of_row(r) for r in _rows(sheet_id)]
-    shipped = _shipped().get(sheet_id)
-    if shipped and all(s.revision != shipped.revision for s in own):
-        own.append(shipped)
-    return sorted(own, key=lambda s: -s.revision)
+    return own or [s for s in (examples().get(sheet_id),) if s]
 
 
 def sheets() -> list[KitSheet]:
-    """All sheets in their newest revision, by name; the retired ones last. Those that cannot be read are
-    told by `unreadable`."""
+    """All sheets of this site in their newest revision, by name; the retired ones last. Those that cannot be
+    read are told by `unreadable`."""
     return _all()[0]
 
 
@@ -92,7 +91,7 @@ def unreadable() -> list[str]:
 
 
 def _all() -> tuple[list[KitSheet], list[str]]:
-    ids = {*_shipped(), *(r.sheet_id for r in KitSheetRow.select(KitSheetRow.sheet_id).distinct())}
+    ids = {r.sheet_id for r in KitSheetRow.select(KitSheetRow.sheet_id).distinct()}
     found, faults = [], []
     for sheet_id in sorted(ids):
         try:
@@ -153,7 +152,7 @@ def get(sheet_id: str, revision: int | None = None) -> SheetOut:
     return SheetOut(
         sheet=one,
         version=row.version if row else 0,
-        shipped=row is None,
+        example=row is None,
         updated=row.updated if row else "",
         revisions=[s.revision for s in found],
         doubts=found_doubts,
@@ -168,7 +167,7 @@ def save(sheet_id: str, given: KitSheet, version: int, who: Person) -> SheetOut:
     retired.
 
     Raises InputError for another id, Conflict when somebody else changed it since `version` (0: a new
-    sheet, or one that ships)."""
+    sheet, or an example that is taken over)."""
     if given.id != sheet_id:
         raise InputError.at("/id", f"must stay {sheet_id}: plans name it; import it under another id instead")
     with writing():
@@ -191,7 +190,7 @@ def save(sheet_id: str, given: KitSheet, version: int, who: Person) -> SheetOut:
                 updated=now_text(),
             ).where(KitSheetRow.id == row.id).execute()
         else:
-            number = head.revision + 1 if head else 1
+            number = head.revision + 1 if head and rows else 1
             body = _stamped(given, number, "draft", [who.name], checked_by="")
             KitSheetRow.create(
                 sheet_id=sheet_id,
@@ -222,7 +221,7 @@ def take_in(given: KitSheet, who: Person) -> SheetOut:
     """Import: a draft here, whatever it was where it comes from. Raises Conflict while a draft of it is
     open."""
     found = _revisions(given.id)
-    if found and found[0].state == "draft":
+    if _rows(given.id) and found[0].state == "draft":
         raise Conflict(f"There is a draft of {given.id} already; check it or retire it first.")
     return save(given.id, given, get(given.id).version if found else 0, who)
 
@@ -252,7 +251,7 @@ def check(sheet_id: str, version: int, who: Person) -> SheetOut:
 
 def _draft(sheet_id: str, version: int) -> KitSheetRow:
     rows = _rows(sheet_id)
-    if not rows and sheet_id not in _shipped():
+    if not rows and sheet_id not in examples():
         raise NotFound(f"There is no kit sheet {sheet_id}.")
     if rows and rows[0].version != version:
         raise Conflict(f"{sheet_id} was changed in the meantime; read it again before you check it.")

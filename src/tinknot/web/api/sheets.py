@@ -4,6 +4,7 @@ from flask import Blueprint, Response
 
 from tinknot.core.joint.kitsheet import KitSheet
 from tinknot.core.model import Result
+from tinknot.core.sheets.templates import templates
 from tinknot.services import sheets
 from tinknot.services.sheets import SheetLook, SheetOut
 from tinknot.web.http import disposition, endpoint, person
@@ -12,16 +13,25 @@ bp = Blueprint("sheets", __name__)
 
 
 class Sheets(Result):
-    """Kit sheets, each in its newest revision; `unreadable` says which cannot be read, and why."""
+    """Kit sheets of this site, each in its newest revision; `examples` that ship and `templates` without
+    figures, to begin from; `unreadable` says which cannot be read, and why."""
 
     items: list[KitSheet]
+    examples: list[KitSheet]
+    templates: list[KitSheet]
     unreadable: list[str]
 
 
 @endpoint(bp, "GET", "/sheets", out=Sheets)
 def listing() -> Sheets:
     """All kit sheets."""
-    return Sheets(items=sheets.sheets(), unreadable=sheets.unreadable())
+    examples = sorted(sheets.examples().values(), key=lambda s: s.name)
+    return Sheets(
+        items=sheets.sheets(),
+        examples=examples,
+        templates=list(templates()),
+        unreadable=sheets.unreadable(),
+    )
 
 
 @endpoint(bp, "POST", "/sheets", body=KitSheet, out=SheetOut, role="jointer", status=201, keyed=True)
