@@ -10,7 +10,7 @@ from hypothesis import given
 from hypothesis import strategies as st
 
 from tests.joints import waits
-from tests.leaflets import LEAFLETS, part
+from tests.leaflets import LEAFLETS
 from tests.trace import HEAT, read, row, trace
 from tinknot.core.joint.kitsheet import KitSheet
 from tinknot.core.plan.plan import Plan
@@ -141,6 +141,12 @@ def test_what_the_leaflet_leaves_unsaid_is_marked_as_added():
     assert plan.step("label").text == "On the lid, and on the insulation above it."
 
 
+def test_what_is_done_to_an_enclosure_is_done_once_for_both_sides():
+    plan = planned(LEAFLETS["own-splice-enclosure"])
+    assert [s.title for s in plan.steps if s.row in (9, 10)] == ["Look at the gasket", "Close the lid"]
+    assert plan.step("turn.r10").title == "Turn the box so that it drains"
+
+
 def test_a_row_that_turns_the_box_is_not_done_twice():
     plan = planned(LEAFLETS["own-power-riser"])
     assert plan.step("do.r5").row == 5
@@ -177,7 +183,9 @@ def test_terminals_hold_by_screws_with_or_without_a_torque_or_by_springs():
 def test_twist_on_connectors_join_each_wire_with_its_supply_wire():
     plan = planned(LEAFLETS["own-power-riser"])
     join = plan.step("join.bus-1")
-    assert "of A and its supply wire into one connector" in join.text
+    assert "of A and its supply wire into one connector (twist-on connector)" in join.text
+    assert "off and apart at their other end" in plan.step("test.before.insulation").text
+    assert "where they are off and apart" in plan.step("test.after.insulation").text
     assert "local rules" in join.caution
     assert "crimp-tool" not in join.tools
     assert "test.braid.A" in waits(plan, "join.braid")  # read while it is off the earth
@@ -246,5 +254,30 @@ def test_a_template_lacks_nothing_but_figures(template: KitSheet):
 
 def test_a_part_that_is_not_in_the_box_is_no_part_of_its_packing():
     plan = planned(LEAFLETS["own-power-boot"])
-    assert "strap for the pipe" not in plan.step("receive").text
-    assert part("x", "strap")["name"] == "strap"
+    packing, besides = plan.step("receive").text.split("Not in the box, have it at hand besides: ")
+    assert "strap for the pipe" not in packing
+    assert besides == "2 × strap for the pipe."
+    (strap,) = [m for m in plan.materials if m.what == "strap for the pipe"]
+    assert (strap.quantity, strap.unit, strap.in_stock) == (2, "piece", None)
+
+
+def test_a_range_is_kept_as_printed_and_any_figure_of_it_is_right():
+    sheet = deepcopy(LEAFLETS["own-end-pinched"])
+    rows = sheet["leaflet"]["layers"]
+    rows[0]["length"] = {"mm": 58, "to_mm": 62}
+    rows[8]["reach"] = {"mm": 30, "to_mm": 35, "about": True}
+    plan = planned(sheet)
+    step = plan.step("cut.outer-jacket.A")
+    assert step.text.startswith("58 to 62 mm from the cable's end.")
+    assert (step.gates[0].target, step.gates[0].tolerance) == (60, 2)
+    assert "Its edge about 30 to 35 mm behind" in plan.step("seal.r9").text
+    assert plan.breaks == []
+    rows[0]["length"] = {"mm": 62, "to_mm": 58}
+    assert any("runs backward" in d.message for d in doubts(read(sheet), RULES))
+
+
+def test_a_nick_in_zone_cable_says_what_it_costs():
+    ends = {"A": {"loop_mm": 600}, "B": {"felt_mm": 250}}
+    plan = planned(LEAFLETS["own-zone-cable-both-ends"], ends=ends, circuit={"felt_mm": 250})
+    for said in (plan.trace.zone.words, plan.trace.node_cuts[0].words):
+        assert "costs up to 900 mm of heating cable" in said

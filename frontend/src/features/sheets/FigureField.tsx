@@ -11,15 +11,17 @@ interface Props {
   error?: string
 }
 
-/** A length as it is printed: mm, inch, or both; both are kept, and compared by the core. */
+/** A length as it is printed: mm, inch, or both; both are kept, and compared by the core. In mm it may be a range
+ *  or about: `20 to 25`, `about 20`. */
 export function FigureField({ label, value, onChange, error }: Props) {
   const id = useId()
-  const [mm, setMm] = useState(shown(value?.mm))
+  const [mm, setMm] = useState(shown(value))
+  const printed = shown(value)
   useEffect(() => {
-    setMm((now) => (read(now) === (value?.mm ?? null) ? now : shown(value?.mm)))
-  }, [value?.mm])
+    setMm((now) => (shown(asPrinted(now)) === printed ? now : printed))
+  }, [printed])
   const put = (next: Figure) => onChange(next.mm == null && !next.inch ? null : next)
-  const bad = mm.trim() !== '' && read(mm) === null
+  const bad = mm.trim() !== '' && asPrinted(mm) === null
   const words = bad ? 'write a number' : error
   return (
     <span>
@@ -35,8 +37,8 @@ export function FigureField({ label, value, onChange, error }: Props) {
             value={mm}
             onChange={(e) => {
               setMm(e.target.value)
-              const v = read(e.target.value)
-              if (v !== null || e.target.value.trim() === '') put({ ...value, mm: v })
+              const v = asPrinted(e.target.value)
+              if (v || e.target.value.trim() === '') put({ inch: value?.inch, ...v })
             }}
           />
           <span className="quiet text-sm">mm</span>
@@ -66,6 +68,17 @@ function read(text: string): number | null {
   return found !== null && found >= 0 ? found : null
 }
 
-function shown(v: number | null | undefined): string {
-  return v === null || v === undefined ? '' : String(v)
+/** What is typed in mm: a figure, a range, or either as about; null for anything else. */
+export function asPrinted(text: string): Pick<Figure, 'mm' | 'to_mm' | 'about'> | null {
+  const about = /^\s*(about|ca\.?|~)\s*/i
+  const [low, high, ...more] = text.replace(about, '').split(/\s*(?:to|–|-)\s*/)
+  const mm = read(low ?? '')
+  const to = high === undefined ? undefined : read(high)
+  if (mm === null || to === null || more.length) return null
+  return { mm, ...(to !== undefined ? { to_mm: to } : {}), ...(about.test(text) ? { about: true } : {}) }
+}
+
+function shown(v: Figure | null | undefined): string {
+  if (v?.mm == null) return ''
+  return `${v.about ? 'about ' : ''}${v.mm}${v.to_mm != null ? ` to ${v.to_mm}` : ''}`
 }

@@ -1,5 +1,6 @@
 import { describe, expect, it } from 'vitest'
 import { isFlat, type Section } from '../../components/section'
+import { asPrinted } from './FigureField'
 import { joinedBy, withWire } from './LayersTable'
 import { KINDS, kindOf, newRow } from './rowkinds'
 import { moved } from './rows'
@@ -31,6 +32,14 @@ describe('a sheet', () => {
     expect(newRow(tube, [first], parts)).toMatchObject({ id: 'l3', part: 'B' })
     expect(newRow(tube, [], [])).toEqual({ id: 'l1', kind: 'tube', pinched: true })
     expect(newRow(tube, [{ id: 'l2', kind: 'tape', at: 'joint' }], parts).at).toBeUndefined()
+  })
+  it('reads a figure as it is printed, a range and about too', () => {
+    expect(asPrinted('20')).toEqual({ mm: 20 })
+    expect(asPrinted('20,5 to 25')).toEqual({ mm: 20.5, to_mm: 25 })
+    expect(asPrinted('20–25')).toEqual({ mm: 20, to_mm: 25 })
+    expect(asPrinted('about 20')).toEqual({ mm: 20, about: true })
+    expect(asPrinted('ca. 3 to 4')).toEqual({ mm: 3, to_mm: 4, about: true })
+    for (const no of ['', 'soon', '20 to', '1 to 2 to 3']) expect(asPrinted(no)).toBeNull()
   })
   it('knows what a row is by what it begins with', () => {
     for (const kind of KINDS) expect(kindOf({ id: 'x', ...kind.begins }).words).toBe(kind.words)

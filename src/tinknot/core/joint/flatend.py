@@ -78,8 +78,9 @@ def overlap_mm(ends: Sequence[LaidOpen]) -> float:
 
 
 def back_mm(layer: LeafletLayer, opened: LaidOpen) -> float:
-    """Where the edge of a layer on the cable lies, mm back from the square end."""
-    return opened.datum_mm(layer.measured_from) + (layer.reach.value_mm if layer.reach else 0.0)
+    """Where the edge of a layer on the cable lies, mm back from the square end; of a range the furthest, so
+    that it seals as far as it may."""
+    return opened.datum_mm(layer.measured_from) + (layer.reach.most_mm if layer.reach else 0.0)
 
 
 def front_mm(layer: LeafletLayer, opened: LaidOpen, length_mm: float) -> float:

@@ -11,6 +11,7 @@ from typing import Annotated, Literal
 from pydantic import Field
 
 from tinknot.core.errors import InputError
+from tinknot.core.figures import mm
 from tinknot.core.formulas.length import parse_length
 from tinknot.core.formulas.timelaw import TimeLaw, TimePoint
 from tinknot.core.model import Diameter, Length, Name, Strict, Temperature, Whole
@@ -84,10 +85,13 @@ Slug = Annotated[str, Field(pattern=r"^[a-z0-9-]{1,40}$")]
 
 
 class Figure(Strict):
-    """A length as it is printed: mm, inch text such as `1 3/8"` or `1 3/8`, or both."""
+    """A length as it is printed: mm, inch text such as `1 3/8"` or `1 3/8`, or both; `to_mm`: it is a range,
+    from `mm` on; `about`: the leaflet says so."""
 
     mm: Annotated[float, Field(ge=0, le=100000, description="mm")] | None = None
     inch: Annotated[str, Field(max_length=20)] | None = None
+    to_mm: Annotated[float, Field(ge=0, le=100000, description="mm")] | None = None
+    about: bool = False
 
     @property
     def given(self) -> bool:
@@ -110,6 +114,18 @@ class Figure(Strict):
     def value_mm(self) -> float:
         """The length in mm: the mm figure where there is one, else the inches; 0 where nothing stands."""
         return self.mm if self.mm is not None else (self.inch_mm or 0.0)
+
+    @property
+    def most_mm(self) -> float:
+        """The greatest it may be, mm: the end of a range."""
+        return max(self.value_mm, self.to_mm or 0.0)
+
+    @property
+    def said(self) -> str:
+        """As printed, in mm: `20 mm`, `20 to 25 mm`, `about 20 mm`."""
+        low, high = self.value_mm, self.most_mm
+        span = f"{mm(low):g} to {mm(high):g} mm" if high > low else f"{mm(low):g} mm"
+        return f"about {span}" if self.about else span
 
 
 class LeafletPart(Strict):

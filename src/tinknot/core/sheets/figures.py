@@ -45,6 +45,8 @@ def figures_agree(leaflet: Leaflet) -> Iterator[Doubt]:
         except InputError as fault:
             yield Doubt(path=f"{path}/inch", message=fault.errors[0].message)
             continue
+        if figure.to_mm is not None and not at_most(figure.value_mm, figure.to_mm):
+            yield Doubt(path=path, message="is a range that runs backward: the lesser figure first")
         if not ok:
             inch = figure.inch_mm or 0.0
             yield Doubt(

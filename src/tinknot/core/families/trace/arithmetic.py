@@ -120,7 +120,7 @@ def _node_cuts(recipe: TraceStack, stops: list[str]) -> list[ZoneCutOut]:
         take = f"cut {said_mm(z.cut_mm)} mm off" if z.cut_mm > 0.05 else "cut nothing off"
         words = (
             f"End {end}: {take}, then the nearest connection point lies just behind what is laid open;"
-            f" {said_mm(z.cold_mm)} mm stay cold."
+            f" {said_mm(z.cold_mm)} mm stay cold. {_nicked(node_mm)}"
         )
         loop = recipe.side(end).loop_mm
         if loop is not None and not at_most(z.cut_mm, loop):
@@ -132,6 +132,13 @@ def _node_cuts(recipe: TraceStack, stops: list[str]) -> list[ZoneCutOut]:
         last = found[-1]
         found[-1] = last.model_copy(update={"words": f"{last.words} Across the splice {said_mm(cold)} mm."})
     return found
+
+
+def _nicked(node_mm: float) -> str:
+    """What a nick costs: the end moves on to the next point, and what lies before that heats no more."""
+    return (
+        f"A nick that moves this end on to the next point costs up to {said_mm(node_mm)} mm of heating cable."
+    )
 
 
 def per_remake_mm(recipe: TraceStack, end: str) -> float:
@@ -212,7 +219,7 @@ def _zone(recipe: TraceStack, stops: list[str]) -> ZoneCutOut | None:
     )
     words = (
         f"{first} first connection point of the pipe lies {said_mm(z.node_at_mm)} mm from the end,"
-        f" {where}.{rest}"
+        f" {where}.{rest} {_nicked(node_mm)}"
     )
     drawn = _drawn(c.felt_mm, node_mm, z, recipe.opened["A"].jacket_mm, pipe=z.cut_mm + lead)
     return ZoneCutOut(words=words, **vars(z), **drawn)

@@ -75,7 +75,8 @@ class Putting(TraceCables):
         return not x.constructions or self.cables[end].construction in x.constructions
 
     def _places(self, x: LeafletLayer) -> list[tuple[str, ...]]:
-        once = self.joined and (x.kind == "crimp" or (self.crimped and x.kind in ("step", "tape", "sealant")))
+        late = self.crimped and x.kind in ("step", "tape", "sealant")
+        once = self.joined and (x.kind == "crimp" or x.kind in OF_THE_BOX or late)
         if x.at == "joint" or (x.at is None and once):
             return [self.ends]
         return [(e,) for e in self.ends if x.at in (None, e) and self._for(x, e)]
@@ -282,7 +283,8 @@ class Putting(TraceCables):
             part_said=self._said(at.x),
             entry=self.joint.mounting.entry,
             bend_mm=self.bend_mm,
-            prepares=at.end not in self.squares,
+            prepares=not self.squares.keys() & {*at.ends},
+            both=not at.end,
         )
 
     def _wire_sleeve(self, at: "At") -> Layer:
@@ -372,7 +374,8 @@ class Putting(TraceCables):
 
     def _boxed(self, at: "At") -> Layer:
         turned = any(y.kind == "turn" and self._ends_of(y) & self._ends_of(at.x) for y in self.leaflet.layers)
-        return Box(**self._where(at), entry=self.joint.mounting.entry, turned=turned)
+        entry = self.joint.mounting.entry
+        return Box(**self._where(at), entry=entry, turned=turned, both=not at.end)
 
     def _plain(self, at: "At") -> Layer:
         return PlainWork(**self._where(at))
@@ -522,6 +525,7 @@ class At:
     title: str
 
 
+OF_THE_BOX = ("base", "strap", "turn", "spare-holes", "gasket", "box")  # once, where both sides lie in it
 SAID_ANYWAY = ("receive", "label")
 BEFORE_SQUARE = (*SAID_ANYWAY, *WORKS, "grommet")  # rows that may come before the end is cut square
 OWN: dict[str, Callable[[Putting, At], None]] = {

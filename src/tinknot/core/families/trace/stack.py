@@ -14,12 +14,13 @@ from tinknot.core.families.trace.tubes import Axis
 from tinknot.core.joint.flatend import LaidOpen
 from tinknot.core.joint.leaflet import BRAIDS, CUTS, WIRES, LeafletLayer, Wire
 from tinknot.core.joint.profile import Profile
-from tinknot.core.layers.contract import Step
+from tinknot.core.layers.contract import Material, Step
 from tinknot.core.layers.trace.kit import Kit
 from tinknot.core.layers.trace.opening import told
 from tinknot.core.layers.trace.procedure import TraceProcedure
 from tinknot.core.layers.trace.sealing import Sealant
 from tinknot.core.parts.kit import StockKit
+from tinknot.core.parts.stocked import Counted
 from tinknot.core.plan.trace import TraceOut
 
 UNSAID = ("surface", "inspect", "test", "wait")
@@ -256,10 +257,24 @@ class TraceStack(Putting):
             kit.id if kit else "",
             kit.first_lot(self.today) if kit else "",
             on_hand=kit.free(self.today) if kit else none,
-            packing=told(f"{packing or 'The parts of the leaflet'}.", said)
-            if said
-            else packing or "The parts of the leaflet.",
+            packing=told(f"{packing.rstrip('.')}.", said) if said else packing,
+            besides=tuple(self._besides()),
         )
+
+    def _besides(self) -> Iterator[Material]:
+        """What the leaflet says is not in the box, as far as it is chosen by no window; counted where the
+        stock lists it under the same name or mark."""
+        stock = self.joint.stock
+        listed: list[Counted] = [
+            p for k in type(stock).model_fields if k != "sleeves" for p in getattr(stock, k)
+        ]
+        for p in self.leaflet.parts:
+            if p.supplied or p.what == "tube":
+                continue
+            said = p.name or f"{p.what} {p.id}"
+            mine = next((q for q in listed if said in (q.id, q.name)), None)
+            have = mine.free(self.today) if mine else None
+            yield Material(said, p.count, "piece", have, part_id=mine.id if mine else "")
 
     def test_v(self) -> float:
         """Test voltage, V DC: what the rule book asks for as far as the cable's data allow."""
@@ -299,6 +314,7 @@ class TraceStack(Putting):
             mounted_first=self.leaflet.mounted_first and not self.joint.mounting.mounted,
             test_v=self.test_v(),
             live=bool(self.fed),
+            twisted=bool(self.fed) and not any(x.kind == "terminals" for x in self.leaflet.layers),
             through=self._through() if self.joined else (),
             ends=self.ends,
             landing=self.landing,

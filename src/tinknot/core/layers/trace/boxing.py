@@ -138,6 +138,11 @@ def tightened(leaf: LeafletLayer) -> str:
     return f"Tighten to {leaf.torque_least_nm or 0.0:g} to {leaf.torque_most_nm:g} N·m."
 
 
+def _titled(title: str, both: bool) -> str:
+    """A title with its end, but for what is round both sides."""
+    return title.replace(" at {end}", "") if both else title
+
+
 @dataclass(frozen=True)
 class BoxWork(AtEnd):
     """One piece of it. `bend_mm`: what the cable may be bent to today; `prepares`: it comes before the end is
@@ -148,6 +153,7 @@ class BoxWork(AtEnd):
     entry: str = "side"
     bend_mm: float | None = None
     prepares: bool = False
+    both: bool = False  # it is round both sides of a splice
 
     def work(self) -> tuple[Step, ...]:
         """As the leaflet has it, or in its kind's own words."""
@@ -156,7 +162,7 @@ class BoxWork(AtEnd):
         return (
             Step(
                 f"do.{self.id}",
-                (x.title or w.title.format(**named))[:60],
+                (x.title or _titled(w.title, self.both).format(**named))[:60],
                 w.kind,
                 self._station,
                 after=self.after,
@@ -223,13 +229,14 @@ class Box(AtEnd):
     leaf: LeafletLayer
     entry: str = "side"
     turned: bool = False
+    both: bool = False
 
     def work(self) -> tuple[Step, ...]:
         """Turned, closed."""
         turn: tuple[Step, ...] = (
             Step(
                 f"turn.{self.id}",
-                f"Turn the box at {self.end} so that it drains",
+                _titled("Turn the box at {end} so that it drains", self.both).format(end=self.end),
                 "inspect",
                 "build",
                 after=self.after,
@@ -244,7 +251,7 @@ class Box(AtEnd):
             *turn,
             Step(
                 f"lid.{self.id}",
-                self.leaf.title or f"Close the lid at {self.end}",
+                self.leaf.title or _titled("Close the lid at {end}", self.both).format(end=self.end),
                 "fit",
                 "build",
                 after=tuple(s.id for s in turn) or self.after,
@@ -254,9 +261,7 @@ class Box(AtEnd):
                 + ("screws crosswise." if self.screwed else "latched all round."),
                 caution=self.leaf.caution,
                 look="Gasket even all round.",
-                acts=(
-                    Close(at=Place("" if self.leaf.at == "joint" else self.end), thing=Thing(self.id, "lid")),
-                ),
+                acts=(Close(at=Place("" if self.both else self.end), thing=Thing(self.id, "lid")),),
                 reading=Reading(screwed(self.leaf, "torque", "lid screws")),
             ),
         )

@@ -95,7 +95,7 @@ class BusCrimps(AtEnd):
                 action="Joined" if self.twisted else "Crimped",
                 focus_mm=self.focus_mm,
                 text=(f"{self.leaf.text} Tug it." if self.leaf.text else "")
-                or f"{SAID_WIRE[j].capitalize()} of {into} into one {what} of {self.part_said}. {how}.",
+                or f"{SAID_WIRE[j].capitalize()} of {into} into one {what} ({self.part_said}). {how}.",
                 caution=self.leaf.caution or caution,
                 tools=() if self.twisted else ("crimp-tool",),
                 acts=(

@@ -4,21 +4,28 @@ from dataclasses import dataclass
 
 from tinknot.core.acts import Note
 from tinknot.core.layers.contract import Fault, Layer, Material, Mend, Step
+from tinknot.core.layers.trace.opening import told
 
 
 @dataclass(frozen=True)
 class Kit(Layer):
     """One box of a kit. `part_id` empty where none is in stock; `on_hand` None where nobody counts them;
-    `packing`: its parts in words."""
+    `packing`: its parts in words; `besides`: what is not in the box."""
 
     part_id: str
     lot: str
     on_hand: float | None
     packing: str
+    besides: tuple[Material, ...] = ()
 
     def consumes(self) -> tuple[Material, ...]:
-        """One box."""
-        return (Material(self.title, 1, "piece", self.on_hand, part_id=self.part_id, lot=self.lot),)
+        """One box, and what its leaflet says is not in it."""
+        box = Material(self.title, 1, "piece", self.on_hand, part_id=self.part_id, lot=self.lot)
+        return (box, *self.besides)
+
+    def _besides(self) -> str:
+        names = ", ".join(f"{m.quantity:g} × {m.what}" for m in self.besides)
+        return f"Not in the box, have it at hand besides: {names}." if names else ""
 
     def faults(self) -> tuple[Fault, ...]:
         """What a box can come with."""
@@ -50,7 +57,7 @@ class Kit(Layer):
                 after=("isolated",),
                 action="All there",
                 part_id=self.part_id,
-                text=self.packing,
+                text=told(self.packing, self._besides()),
                 look="All there, nothing damaged, in date, kept dry; it is the kit for this cable.",
                 fails="Missing, damaged or past its date: note it with a picture and take another kit.",
                 acts=(Note(),),

@@ -109,7 +109,8 @@ class Moulded(DrawnFlat, AtEnd):
             *surface,
             Step(
                 f"seal.{i}",
-                self.leaf.title or f"Push the {self.part_said} on, end {self.end}",
+                self.leaf.title
+                or f"{'Shrink' if self.shrinks else 'Push'} the {self.part_said} on, end {self.end}",
                 "seal",
                 "build",
                 after=tuple(s.id for s in surface) or (*self.after, *(s.id for s in park)),

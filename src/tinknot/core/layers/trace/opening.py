@@ -3,7 +3,6 @@
 from dataclasses import dataclass, field
 
 from tinknot.core.acts import Act, Mark, Note, Place, Remove, Skin, Wipe
-from tinknot.core.figures import mm
 from tinknot.core.joint.flatend import CAUTIONS, UNDER
 from tinknot.core.joint.leaflet import LeafletCut, LeafletLayer
 from tinknot.core.layers import batches
@@ -39,7 +38,7 @@ def marked(leaf: LeafletLayer, what: str) -> str:
     far = leaf.reach.value_mm
     if not far:
         return f"{what} at {NAMED[leaf.measured_from]}{each}."
-    return f"{what} {mm(far):g} mm behind {NAMED[leaf.measured_from]}{each}."
+    return f"{what} {leaf.reach.said} behind {NAMED[leaf.measured_from]}{each}."
 
 
 def told(*sentences: str) -> str:
@@ -128,13 +127,14 @@ class FlatCut(AtEnd):
     def cuts(self) -> tuple[Cut, ...]:
         """As the leaflet measures it."""
         c = self.cut
+        half = (c.length.most_mm - c.length.value_mm) / 2  # any length of a printed range is right
         return (
             Cut(
                 self.end,
                 SAID.get(c.layer, c.layer),
                 c.datum,
-                c.length.value_mm,
-                tolerance_mm=c.tolerance_mm or self.rules.number("trace.tolerance_mm"),
+                c.length.value_mm + half,
+                tolerance_mm=half or c.tolerance_mm or self.rules.number("trace.tolerance_mm"),
                 caution=c.caution or CAUTIONS[c.layer],
                 removed_mm=self.removed_mm,
             ),
@@ -166,7 +166,7 @@ class FlatCut(AtEnd):
                 after=self.after,
                 end=e,
                 focus_mm=self.focus_mm,
-                text=f"{mm(cut.distance_mm):g} mm {DATUM_SAID[cut.datum]}.",
+                text=f"{self.cut.length.said} {DATUM_SAID[cut.datum]}.",
                 caution=cut.caution,
                 look=shown,
                 fails=(

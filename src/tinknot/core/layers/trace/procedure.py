@@ -29,6 +29,7 @@ class TraceProcedure(Layer):
     mounted_first: bool = False
     test_v: float = 500.0
     live: bool = True  # whether it ends on terminals
+    twisted: bool = False  # joined with the supply wires themselves, no terminals between
     through: tuple[str, ...] = ()
     ends: tuple[str, ...] = ("A",)
     landing: Mapping[str, tuple[str, ...]] = field(default_factory=dict)
@@ -311,7 +312,11 @@ class TraceProcedure(Layer):
             return "Clip where its wires are bare or landed."
         if taken != "after":
             landed = self.live and not end
+            if landed and self.twisted:
+                return "Clip to the joins, the supply wires off and apart at their other end."
             return f"Clip to the {'terminals, the supply wires taken off' if landed else 'bare wires here'}."
+        if self.live and self.twisted:
+            return "Clip to the supply wires at their other end, where they are off and apart."
         at = "the box's terminals" if self.live else "the fed end, in its box"
         return f"Clip at {at}, the supply wires taken off."
 

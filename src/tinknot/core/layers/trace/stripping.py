@@ -23,7 +23,7 @@ class StripCore(AtEnd):
         """Stripped; and nothing touches what it must not."""
         e, cut = self.end, self.cut
         far = cut.length.value_mm if cut else 0.0
-        mark = f" As far as its mark, {mm(far):g} mm {DATUM_SAID[cut.datum]}." if cut else ""
+        mark = f" As far as its mark, {cut.length.said} {DATUM_SAID[cut.datum]}." if cut else ""
         how = (
             "Take the overlay off, unwind the heating wire to the cut and snip it. Push its rest back under"
             " the jacket."
