@@ -39,7 +39,7 @@ def test_an_older_database_is_upgraded_and_keeps_what_it_holds(opened: Path):
     runa = accounts.add_person("runa", "Runa", "jointer", "a-long-password")
     joints.create(joints.JointNew(ref="J-1", title="Feeder"), runa)
     runner = Runner(db, str(MIGRATIONS))
-    for _ in range(7):  # examples, what came after a release, summaries, people, trust, kit sheets, tools and PINs
+    for _ in range(7):  # examples, after a release, summaries, people, trust, kit sheets, tools and PINs
         runner.down()
     assert "kit_sheet" not in columns(opened)
     assert "tool" not in columns(opened)
