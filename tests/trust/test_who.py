@@ -118,8 +118,8 @@ def test_a_hold_is_taken_back_by_its_signer_only_whatever_the_names(planned, sig
 
 def test_whoever_wrote_a_sheet_does_not_check_it_under_another_name(sign_in):
     eskil = sign_in("eskil")
-    sheet = eskil("GET", "/sheets/trace-end-p1")["sheet"]
-    made = eskil("PUT", "/sheets/trace-end-p1", sheet, If_Match='"0"')
+    kept = eskil("GET", "/sheets/trace-end-p1")
+    made = eskil("PUT", "/sheets/trace-end-p1", kept["sheet"], If_Match=f'"{kept["version"]}"')
     rename(sign_in, "eskil", "Somebody else")
     at = f'"{made["version"]}"'
     assert "second person" in eskil("POST", "/sheets/trace-end-p1/check", status=403, If_Match=at)["detail"]

@@ -113,7 +113,7 @@ function NewSheet({ templates, examples }: NewProps) {
       <form className="mt-2 grid items-end gap-3 md:grid-cols-[1fr_18rem_auto_auto]" onSubmit={submit}>
         <TextField label="Name on the box" value={name} onChange={setName} />
         <label className="flex flex-col">
-          <span className="field-label">What it makes</span>
+          <span className="field-label">What it makes, or begins from</span>
           <select className="select w-full" value={recipe} onChange={(e) => setRecipe(e.target.value)}>
             {(
               [
