@@ -6,6 +6,7 @@ import { TextField } from '../../components/fields'
 import { ErrorNote, Loading } from '../../components/notes'
 import { makesOf, sheetMakes, useKinds } from '../../components/useKinds'
 import { useMay } from '../../session'
+import { Grouped } from './rows'
 import { slug } from './slug'
 
 type Sheet = Schemas['KitSheet']
@@ -115,21 +116,13 @@ function NewSheet({ templates, examples }: NewProps) {
         <label className="flex flex-col">
           <span className="field-label">What it makes, or begins from</span>
           <select className="select w-full" value={recipe} onChange={(e) => setRecipe(e.target.value)}>
-            {(
-              [
+            <Grouped
+              groups={[
                 ['Nothing typed yet', makes.map((m) => [m.recipe, m.makes])],
                 ['The rows of a usual kit', templates.map((s) => [s.id, s.name])],
                 ['An example with figures', examples.map((s) => [s.id, s.name])],
-              ] as const
-            ).map(([group, options]) => (
-              <optgroup key={group} label={group}>
-                {options.map(([value, words]) => (
-                  <option key={value} value={value}>
-                    {words}
-                  </option>
-                ))}
-              </optgroup>
-            ))}
+              ]}
+            />
           </select>
         </label>
         <button type="submit" className="btn btn-primary" disabled={!name.trim() || make.isPending}>

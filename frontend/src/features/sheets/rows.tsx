@@ -112,17 +112,22 @@ export function AddRow({ label, groups, add }: AddProps) {
       <option value="" disabled>
         {label} …
       </option>
-      {groups.map(([name, options]) => (
-        <optgroup key={name} label={name}>
-          {options.map(([value, words]) => (
-            <option key={value} value={value}>
-              {words}
-            </option>
-          ))}
-        </optgroup>
-      ))}
+      <Grouped groups={groups} />
     </select>
   )
+}
+
+/** The choices of a menu, under the names of their groups. */
+export function Grouped({ groups }: Pick<AddProps, 'groups'>) {
+  return groups.map(([name, options]) => (
+    <optgroup key={name} label={name}>
+      {options.map(([value, words]) => (
+        <option key={value} value={value}>
+          {words}
+        </option>
+      ))}
+    </optgroup>
+  ))
 }
 
 interface WordsProps {
