@@ -24,6 +24,32 @@ const KINDS: (readonly [string, Pick<Part, 'what'> & Partial<Part>])[] = [
   ['box or enclosure', { what: 'box' }],
   ['another part', { what: 'other' }],
 ]
+type Figures = { [K in keyof Part]-?: Part[K] extends number | null | undefined ? K : never }[keyof Part]
+type Fields = readonly (readonly [Figures, string, string])[]
+const WALL: Fields = [['wall_mm', 'Wall', 'mm']]
+const HEAT: Fields = [
+  ['shrink_c', 'Shrinks at', '°C'],
+  ['scorch_c', 'scorches at', '°C'],
+]
+const OPENING: Fields = [
+  ['width_least_mm', 'Width from', 'mm'],
+  ['width_most_mm', 'to', 'mm'],
+  ['thickness_least_mm', 'Thickness from', 'mm'],
+  ['thickness_most_mm', 'to', 'mm'],
+]
+const SEALANT: Fields = [
+  ['skin_min', 'Skins in', 'min'],
+  ['cure_min', 'cures in', 'min'],
+  ['at_c', 'at (none: 23 °C)', '°C'],
+  ['also_c', 'and at', '°C'],
+  ['also_skin_min', 'skins in', 'min'],
+  ['also_cure_min', 'cures in', 'min'],
+  ['least_c', 'Laid from', '°C'],
+]
+const AREA: Fields = [
+  ['area_least_mm2', 'Takes from', 'mm²'],
+  ['area_most_mm2', 'to', 'mm²'],
+]
 const SIZED = ['crimp', 'twist-on', 'ferrule', 'terminals']
 const OPENINGS = ['boot', 'cap', 'grommet']
 
@@ -84,59 +110,27 @@ export function PartsTable({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit
                   <Size words="opens to" name="opens to" of="opens" {...own} />
                   <Size words="closes to" name="closes to" of="closes" {...own} />
                   <Size words="long" name="long" of="length" {...own} />
-                  <Num label="Wall" unit="mm" value={p.wall_mm} onChange={(wall_mm) => put(i, { wall_mm })} />
+                  <Numbers fields={WALL} {...own} />
                   <Num
                     label="Length change"
                     unit="%"
                     value={p.longitudinal_change_pct}
                     onChange={(v) => put(i, { longitudinal_change_pct: v ?? 0 })}
                   />
-                  <Num
-                    label="Shrinks at"
-                    unit="°C"
-                    value={p.shrink_c}
-                    onChange={(shrink_c) => put(i, { shrink_c })}
-                  />
-                  <Num
-                    label="scorches at"
-                    unit="°C"
-                    value={p.scorch_c}
-                    onChange={(scorch_c) => put(i, { scorch_c })}
-                  />
+                  <Numbers fields={HEAT} {...own} />
                   <Tick words="adhesive" on={p.lined ?? false} set={(lined) => put(i, { lined })} />
                   <Tick words="stiff" on={p.stiff ?? false} set={(stiff) => put(i, { stiff })} />
                 </span>
               )}
               {OPENINGS.includes(p.what ?? '') && (
                 <span className="flex w-full flex-wrap items-end gap-2">
-                  {(
-                    [
-                      ['width_least_mm', 'Width from'],
-                      ['width_most_mm', 'to'],
-                      ['thickness_least_mm', 'Thickness from'],
-                      ['thickness_most_mm', 'to'],
-                    ] as const
-                  ).map(([key, label]) => (
-                    <Num
-                      key={key}
-                      label={label}
-                      unit="mm"
-                      value={p[key]}
-                      onChange={(v) => put(i, { [key]: v })}
-                      error={at(`${here}/${key}`)}
-                    />
-                  ))}
+                  <Numbers fields={OPENING} {...own} />
                   <Size words={p.what === 'cap' ? 'deep' : 'long'} name="long" of="length" {...own} />
                   {p.what !== 'grommet' && (
                     <>
                       <Size words="opens to, if heat shrinks it" name="opens to" of="opens" {...own} />
                       <Size words="closes to" name="closes to" of="closes" {...own} />
-                      <Num
-                        label="Wall"
-                        unit="mm"
-                        value={p.wall_mm}
-                        onChange={(wall_mm) => put(i, { wall_mm })}
-                      />
+                      <Numbers fields={WALL} {...own} />
                       <Tick words="adhesive" on={p.lined ?? false} set={(lined) => put(i, { lined })} />
                     </>
                   )}
@@ -144,67 +138,12 @@ export function PartsTable({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit
               )}
               {p.what === 'sealant' && (
                 <span className="flex w-full flex-wrap items-end gap-2">
-                  <Num
-                    label="Skins in"
-                    unit="min"
-                    value={p.skin_min}
-                    onChange={(skin_min) => put(i, { skin_min })}
-                  />
-                  <Num
-                    label="cures in"
-                    unit="min"
-                    value={p.cure_min}
-                    onChange={(cure_min) => put(i, { cure_min })}
-                  />
-                  <Num
-                    label="at (none: 23 °C)"
-                    unit="°C"
-                    value={p.at_c}
-                    onChange={(at_c) => put(i, { at_c })}
-                  />
-                  <Num
-                    label="and at"
-                    unit="°C"
-                    value={p.also_c}
-                    onChange={(also_c) => put(i, { also_c })}
-                    error={at(`${here}/also_c`)}
-                  />
-                  <Num
-                    label="skins in"
-                    unit="min"
-                    value={p.also_skin_min}
-                    onChange={(also_skin_min) => put(i, { also_skin_min })}
-                  />
-                  <Num
-                    label="cures in"
-                    unit="min"
-                    value={p.also_cure_min}
-                    onChange={(also_cure_min) => put(i, { also_cure_min })}
-                  />
-                  <Num
-                    label="Laid from"
-                    unit="°C"
-                    value={p.least_c}
-                    onChange={(least_c) => put(i, { least_c })}
-                  />
+                  <Numbers fields={SEALANT} {...own} />
                 </span>
               )}
               {SIZED.includes(p.what ?? '') && (
                 <span className="flex w-full flex-wrap items-end gap-2">
-                  <Num
-                    label="Takes from"
-                    unit="mm²"
-                    value={p.area_least_mm2}
-                    onChange={(v) => put(i, { area_least_mm2: v })}
-                    error={at(`${here}/area_least_mm2`)}
-                  />
-                  <Num
-                    label="to"
-                    unit="mm²"
-                    value={p.area_most_mm2}
-                    onChange={(v) => put(i, { area_most_mm2: v })}
-                    error={at(`${here}/area_most_mm2`)}
-                  />
+                  <Numbers fields={AREA} {...own} />
                 </span>
               )}
             </li>
@@ -220,14 +159,31 @@ export function PartsTable({ leaflet, edit, at }: { leaflet: Leaflet; edit: Edit
   )
 }
 
-interface SizeProps {
-  words: string
-  name: string
-  of: 'opens' | 'closes' | 'length'
+interface OwnProps {
   part: Part
   here: string
   at: At
   put: (change: Partial<Part>) => void
+}
+
+/** Figures of a part, each in its field. */
+function Numbers({ fields, part, here, at, put }: OwnProps & { fields: Fields }) {
+  return fields.map(([key, label, unit]) => (
+    <Num
+      key={key}
+      label={label}
+      unit={unit}
+      value={part[key]}
+      onChange={(v) => put({ [key]: v })}
+      error={at(`${here}/${key}`)}
+    />
+  ))
+}
+
+interface SizeProps extends OwnProps {
+  words: string
+  name: string
+  of: 'opens' | 'closes' | 'length'
 }
 
 /** A length of a part, as printed. */

@@ -4,7 +4,7 @@ from collections.abc import Sequence
 
 from tinknot.core.layers.contract import Material
 from tinknot.core.parts.stock import StockIn
-from tinknot.core.parts.stocked import Counted, OnRolls
+from tinknot.core.parts.stocked import OnRolls
 from tinknot.core.plan.parts import MaterialOut
 
 
@@ -21,9 +21,7 @@ def materials_of(used: Sequence[Material]) -> list[MaterialOut]:
 def cost_of(stock: StockIn, used: Sequence[Material]) -> float | None:
     """What the parts cost, of those whose price is known; None when no price is."""
     per_mm = {s.id: s.price_per_m / 1000 for s in stock.sleeves if s.price_per_m is not None}
-    counted: list[Counted] = [
-        p for kind in type(stock).model_fields if kind != "sleeves" for p in getattr(stock, kind)
-    ]
+    counted = stock.counted()
     each = {p.id: p.price_each for p in counted if p.price_each is not None}
     rolls = {p.id: p.roll_mm for p in counted if isinstance(p, OnRolls)}
     known = []

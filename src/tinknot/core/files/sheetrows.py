@@ -68,11 +68,12 @@ def _stripped(rows: list[Row], cuts: list[Row]) -> Iterator[Row]:
     if {c["layer"] for c in cuts} == {*STRIPPED}:
         cuts = [c | {"constructions": c.get("constructions") or OF[c["layer"]]} for c in cuts]
     for row in rows:
-        mine = [m for c in cuts if row.get("kind") == "strip-core" and (m := _meets(row, c))]
+        strips = row.get("kind") == "strip-core"
+        mine = [(c, where) for c in cuts if strips and (where := _meets(row, c)) is not None]
         if not mine:
             yield row
             continue
-        for n, (where, cut) in enumerate(mine):
+        for n, (cut, where) in enumerate(mine):
             own = {"id": row["id"]} if not n else {"id": free_id(f"{row['id'][:36]}-{n + 1}", rows)}
             yield row | where | own | _figure(cut)
 
@@ -81,19 +82,15 @@ def _placed(rows: list[Row], cut: Row) -> list[Row]:
     """The rows with a cut at the first row of its kind for each end and cable it is for; last where there is
     none."""
     found: list[Row] = []
-    layer, after = cut["layer"], cut["layer"] not in BEFORE
-    at = [n for n, x in enumerate(rows) if x.get("kind") in WITH[layer] and _meets(x, cut)]
-    for n, row in enumerate(rows):
-        if n not in at:
+    layer = cut["layer"]
+    for row in rows:
+        where = _meets(row, cut) if row.get("kind") in WITH[layer] else None
+        if where is None:
             found.append(row)
             continue
-        where, _ = _meets(row, cut) or ({}, cut)
         made = _row(cut, where, [*rows, *found])
-        found += [row, made] if after else [made, row]
-    if not at:
-        where, _ = _meets({}, cut) or ({}, cut)
-        found.append(_row(cut, where, found))
-    return found
+        found += [made, row] if layer in BEFORE else [row, made]
+    return found if len(found) > len(rows) else [*found, _row(cut, _meets({}, cut) or {}, found)]
 
 
 def _row(cut: Row, where: Row, rows: list[Row]) -> Row:
@@ -103,7 +100,7 @@ def _row(cut: Row, where: Row, rows: list[Row]) -> Row:
     return {"id": own, "kind": "cut", "layer": cut["layer"], **where, **_figure(cut), **caution}
 
 
-def _meets(row: Row, cut: Row) -> tuple[Row, Row] | None:
+def _meets(row: Row, cut: Row) -> Row | None:
     """At which end and on which cables a row and a cut are both; None where on none."""
     at, end = row.get("at"), cut.get("end")
     at = None if at == "joint" else at
@@ -114,7 +111,7 @@ def _meets(row: Row, cut: Row) -> tuple[Row, Row] | None:
     if kinds and of and not both:
         return None
     where: Row = {"at": at or end} if at or end else {}
-    return where | ({"constructions": both} if both else {}), cut
+    return where | ({"constructions": both} if both else {})
 
 
 def _figure(cut: Row) -> Row:

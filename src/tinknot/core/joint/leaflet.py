@@ -19,7 +19,6 @@ from tinknot.core.parts.connector import Torque
 
 ROOM_C = 23.0  # ISO 291, where a data sheet says no temperature
 Construction = Literal["self-regulating", "power-limiting", "zone"]
-EndLetter = Literal["A", "B", "C"]
 CutLayer = Literal["outer-jacket", "braid", "inner-jacket", "core", "bus-1", "bus-2", "bus-insulation"]
 Wire = Literal["bus-1", "bus-2", "braid"]
 SAID_WIRE: dict[Wire, str] = {"bus-1": "bus wire 1", "bus-2": "bus wire 2", "braid": "the braid"}
@@ -237,6 +236,11 @@ class LeafletLayer(Strict):
     text: Text = ""
     caution: Text = ""
     constructions: list[Construction] = []
+
+    @property
+    def length_mm(self) -> float:
+        """Its length, mm; 0 where none is printed."""
+        return self.length.value_mm if self.length else 0.0
 
     @property
     def measured_from(self) -> Datum:

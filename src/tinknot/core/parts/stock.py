@@ -23,7 +23,7 @@ from tinknot.core.parts.shell import StockShell
 from tinknot.core.parts.sleeve import StockSleeve
 from tinknot.core.parts.solder_sleeve import StockSolderSleeve
 from tinknot.core.parts.splice import StockSplice
-from tinknot.core.parts.stocked import Stocked
+from tinknot.core.parts.stocked import Counted, Stocked
 from tinknot.core.parts.strap import StockStrap
 from tinknot.core.parts.tape import StockTape
 
@@ -53,6 +53,10 @@ class StockIn(Strict):
     hot_melts: Annotated[list[StockHotMelt], _Many] = []
     pastes: Annotated[list[StockPaste], _Many] = []
     nozzles: Annotated[list[StockNozzle], _Many] = []
+
+    def counted(self) -> list[Counted]:
+        """What is counted in pieces or rolls: everything but sleeves."""
+        return [p for kind in type(self).model_fields if kind != "sleeves" for p in getattr(self, kind)]
 
     def check(self) -> None:
         """Ids stand once in each list, and figures agree. Raises InputError."""

@@ -75,8 +75,8 @@ def _of_row(row: KitSheetRow) -> KitSheet:
 
 def _revisions(sheet_id: str) -> list[KitSheet]:
     """All revisions, newest first; of what nobody here has taken over the example."""
-    own = [_of_row(r) for r in _rows(sheet_id)]
-    return own or [s for s in (examples().get(sheet_id),) if s]
+    own, example = [_of_row(r) for r in _rows(sheet_id)], examples().get(sheet_id)
+    return own or ([example] if example else [])
 
 
 def sheets() -> list[KitSheet]:

@@ -2,17 +2,15 @@
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from math import pi, sqrt
 from typing import Any
 
 from tinknot.core.families.choice import Choice
 from tinknot.core.families.trace.cables import TraceCables
-from tinknot.core.figures import LEAST, MOST, mm
-from tinknot.core.formulas.flat import flat_girth_mm
+from tinknot.core.families.trace.fits import pigtail_mm, shrinks_on, takes_jacket
+from tinknot.core.figures import MOST, mm
 from tinknot.core.joint.flatend import back_mm, front_mm
 from tinknot.core.joint.leaflet import BRAIDS, LeafletCut, LeafletLayer, LeafletPart
 from tinknot.core.joint.profile import Profile
-from tinknot.core.joint.tracefile import TraceCableIn
 from tinknot.core.layers.contract import Layer
 from tinknot.core.layers.trace.boxing import WORKS, Box, BoxWork
 from tinknot.core.layers.trace.joining import BusCrimps, Grommet, Terminals
@@ -21,7 +19,7 @@ from tinknot.core.layers.trace.opening import Braid, FlatCut, SquareEnd
 from tinknot.core.layers.trace.sealing import PlainWork, Sealant, Taped
 from tinknot.core.layers.trace.stripping import BareWires, BusStagger, StripCore
 from tinknot.core.layers.trace.tube import TraceTube
-from tinknot.core.layers.trace.wires import BUSES, BraidForward, Ferrules, WireSleeve
+from tinknot.core.layers.trace.wires import ON_WIRE, BraidForward, Ferrules, WireSleeve, wires_of
 from tinknot.core.sheets.lengths import recovered_length_mm
 from tinknot.core.tolerance import at_least, at_most
 
@@ -29,14 +27,6 @@ from tinknot.core.tolerance import at_least, at_most
 def last_of(layer: Layer) -> str:
     """The step that ends a layer: of sealant its look, for what goes over it goes on while it is open."""
     return layer.last if isinstance(layer, Sealant) else layer.steps()[-1].id
-
-
-def pigtail_mm(cable: TraceCableIn) -> float:
-    """Diameter of a cable's braid twisted to a pigtail, mm: a circle of the area it lies in round the inner
-    jacket, as twisted strands lie no denser than woven ones."""
-    inner = cable.inner_jacket
-    area = flat_girth_mm(inner.width_mm, inner.thickness_mm) * cable.braid_mm
-    return 2 * sqrt(area / pi)
 
 
 def joins_wires(x: LeafletLayer) -> bool:
@@ -297,25 +287,13 @@ class Putting(TraceCables):
 
     def _passes_wires(self, at: "At", part: LeafletPart) -> None:
         """A tube over a wire against that wire: it passes it and grips it."""
-        assert part.opens is not None
-        assert part.closes is not None
         cable, said = self.cables[at.end or "A"], self._said(at.x)
-        for wire in at.x.on or BUSES:
+        for wire in wires_of(at.x):
             if wire == "supply":
                 continue  # nobody measured them
             od = pigtail_mm(cable) if wire == "braid" else cable.bus_od_mm
             passed, gripped = self.margins.needed_expanded_mm(od), self.margins.allowed_recovered_mm(od)
-            name = "the pigtail" if wire == "braid" else f"bus wire {wire[-1]}"
-            if not at_least(part.opens.value_mm, passed):
-                self.refused.append(
-                    f"{said}: opens to {mm(part.opens.value_mm, MOST):g} mm, and {name} asks for"
-                    f" {mm(passed, LEAST):.1f} mm"
-                )
-            elif not at_most(part.closes.value_mm, gripped):
-                self.refused.append(
-                    f"{said}: closes to {mm(part.closes.value_mm, LEAST):g} mm, and grips {name} from"
-                    f" {mm(gripped, MOST):.1f} mm down"
-                )
+            self.refused += shrinks_on(said, part, passed, gripped, over=ON_WIRE[wire], on=ON_WIRE[wire])
 
     def _ferrules(self, at: "At") -> Layer:
         self._bares(at.ends)
@@ -423,18 +401,7 @@ class Putting(TraceCables):
         jackets = {self.cables[e].outer_jacket: e for e in reversed(ends)}
         for jacket, end in reversed(jackets.items()):
             of = f" of {end}" if end in self.joint.ends.unlike() else ""
-            for key, value in (("width", jacket.width_mm), ("thickness", jacket.thickness_mm)):
-                low, high = getattr(p, f"{key}_least_mm"), getattr(p, f"{key}_most_mm")
-                if low is not None and not at_least(value, low):
-                    self.refused.append(
-                        f"{self._said(x)}: takes a {key} from {mm(low, LEAST):g} mm, the jacket{of} has"
-                        f" {value:g}"
-                    )
-                if high is not None and not at_most(value, high):
-                    self.refused.append(
-                        f"{self._said(x)}: takes a {key} up to {mm(high, MOST):g} mm, the jacket{of} has"
-                        f" {value:g}"
-                    )
+            self.refused += takes_jacket(self._said(x), p, jacket, of)
 
     def _takes(self, at: "At") -> None:
         """A boot or cap against what stands in it: one that shrinks passes all of it and grips the jacket,
@@ -451,22 +418,11 @@ class Putting(TraceCables):
                     f" {mm(widest):.1f} mm"
                 )
             return
-        assert p.opens is not None
-        assert p.closes is not None
         passed = self.margins.needed_expanded_mm(inside.passed(p.stiff))
         gripped = self.margins.allowed_recovered_mm(
             min(self.cables[e].outer_jacket.girth_od_mm for e in at.ends)
         )
-        if not at_least(p.opens.value_mm, passed):
-            self.refused.append(
-                f"{said}: opens to {mm(p.opens.value_mm, MOST):g} mm, and what stands in it asks for"
-                f" {mm(passed, LEAST):.1f} mm"
-            )
-        if not at_most(p.closes.value_mm, gripped):
-            self.refused.append(
-                f"{said}: closes to {mm(p.closes.value_mm, LEAST):g} mm, and grips this jacket from"
-                f" {mm(gripped, MOST):.1f} mm down"
-            )
+        self.refused += shrinks_on(said, p, passed, gripped, over="what stands in it", on="this jacket")
 
     def _tube(self, x: LeafletLayer, ends: tuple[str, ...], layer_id: str, title: str) -> None:
         part = self.leaflet.part(x.part)

@@ -20,7 +20,6 @@ from tinknot.core.layers.trace.opening import told
 from tinknot.core.layers.trace.procedure import TraceProcedure
 from tinknot.core.layers.trace.sealing import Sealant
 from tinknot.core.parts.kit import StockKit
-from tinknot.core.parts.stocked import Counted
 from tinknot.core.plan.trace import TraceOut
 
 UNSAID = ("surface", "inspect", "test", "wait")
@@ -264,10 +263,7 @@ class TraceStack(Putting):
     def _besides(self) -> Iterator[Material]:
         """What the leaflet says is not in the box, as far as it is chosen by no window; counted where the
         stock lists it under the same name or mark."""
-        stock = self.joint.stock
-        listed: list[Counted] = [
-            p for k in type(stock).model_fields if k != "sleeves" for p in getattr(stock, k)
-        ]
+        listed = self.joint.stock.counted()
         for p in self.leaflet.parts:
             if p.supplied or p.what == "tube":
                 continue

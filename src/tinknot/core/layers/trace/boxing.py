@@ -12,7 +12,7 @@ from tinknot.core.layers.trace.opening import AtEnd, told
 @dataclass(frozen=True)
 class Work:
     """A kind of work: what it is called, done by, and looked at; `{part}` is its part, `{end}` its end.
-    `needs`: the figure that it is measured or tightened by; `chips`: it makes dust or chips."""
+    `chips`: it makes dust or chips."""
 
     title: str
     text: str
@@ -190,7 +190,7 @@ class BoxWork(AtEnd):
 
     def _figure(self) -> str:
         """What of it is said in mm."""
-        far = self.leaf.length.value_mm if self.leaf.length else 0.0
+        far = self.leaf.length_mm
         if self.leaf.kind == "loop" and self.bend_mm:
             return f"No tighter than {mm(self.bend_mm):g} mm radius today."
         if not far:
@@ -201,7 +201,7 @@ class BoxWork(AtEnd):
         }.get(self.leaf.kind, f"{mm(far):g} mm.")
 
     def _measured(self) -> tuple[Gate, ...]:
-        far = self.leaf.length.value_mm if self.leaf.length else 0.0
+        far = self.leaf.length_mm
         if self.leaf.kind != "push-back" or not far:
             return ()
         most = self.leaf.tolerance_mm or self.rules.number("trace.tolerance_mm")

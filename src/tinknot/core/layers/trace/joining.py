@@ -9,7 +9,7 @@ from tinknot.core.layers import batches
 from tinknot.core.layers.contract import Fault, Gate, Mend, Reading, Step, Threaded
 from tinknot.core.layers.mends import END_AGAIN
 from tinknot.core.layers.trace.boxing import screwed, tightened
-from tinknot.core.layers.trace.opening import AtEnd
+from tinknot.core.layers.trace.opening import SAID, AtEnd
 
 
 @dataclass(frozen=True)
@@ -170,7 +170,7 @@ class Terminals(AtEnd):
         """Landed, tightened, tugged."""
         x, e = self.leaf, self.end
         what = ("line", "neutral", "earth") if self.supply else ("bus-1", "bus-2", "braid")
-        gates = tuple(g for w in what for g in screwed(x, f"torque-{w}", f"terminal {_SAID.get(w, w)}"))
+        gates = tuple(g for w in what for g in screwed(x, f"torque-{w}", f"terminal {SAID.get(w, w)}"))
         which = "Supply wires" if self.supply else "Bus wires"
         goes = (
             "each beside its bus wire, earth to earth"
@@ -222,6 +222,3 @@ class Terminals(AtEnd):
     def tools(self) -> tuple[str, ...]:
         """Torque, where one is printed."""
         return ("torque driver",) if self.leaf.torque_most_nm is not None else ("screwdriver",)
-
-
-_SAID: dict[str, str] = {"bus-1": "bus wire 1", "bus-2": "bus wire 2"}

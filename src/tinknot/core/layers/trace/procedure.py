@@ -8,6 +8,7 @@ from tinknot.core.facts import Fact
 from tinknot.core.layers import gates
 from tinknot.core.layers.contract import Fault, Gate, Layer, Minutes, Reading, Station, Step, Taken
 from tinknot.core.layers.proofs import SEEN
+from tinknot.core.layers.trace.opening import SAID
 from tinknot.core.rulebook import RuleBook
 
 
@@ -336,7 +337,7 @@ class TraceProcedure(Layer):
                 tuple(
                     Gate(
                         f"core-{c}",
-                        {"bus-1": "bus wire 1", "bus-2": "bus wire 2", "braid": "braid"}[c],
+                        SAID.get(c, c),
                         "Ω",
                         most=limit,
                         instrument="low-ohm-meter",

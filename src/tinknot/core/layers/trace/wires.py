@@ -1,7 +1,6 @@
 """What goes on single wires: sleeves over bus wires, pigtail and supply wires, ferrules on their ends; and
 the braid drawn forward over what seals them."""
 
-from collections.abc import Sequence
 from dataclasses import dataclass
 
 from tinknot.core.acts import Act, Join, LayOn, Look, Note, Place, Shrink, Thing, Tug, Wait
@@ -20,9 +19,14 @@ ON_WIRE: dict[OnWire, str] = {
 BUSES: tuple[OnWire, ...] = ("bus-1", "bus-2")
 
 
-def said_wires(on: Sequence[OnWire]) -> str:
-    """The wires in words; both bus wires where nothing is said."""
-    names = [ON_WIRE[w] for w in ON_WIRE if w in (on or BUSES)]
+def wires_of(leaf: LeafletLayer) -> tuple[OnWire, ...]:
+    """The wires a row is about, in their order; both bus wires where it does not say."""
+    return tuple(w for w in ON_WIRE if w in (leaf.on or BUSES))
+
+
+def said_wires(leaf: LeafletLayer) -> str:
+    """The same in words."""
+    names = [ON_WIRE[w] for w in wires_of(leaf)]
     return names[0] if len(names) == 1 else f"{', '.join(names[:-1])} and {names[-1]}"
 
 
@@ -41,34 +45,29 @@ class WireSleeve(AtEnd):
     part_said: str
     shrinks: bool = False
 
-    @property
-    def on(self) -> tuple[OnWire, ...]:
-        """The wires, in their order."""
-        return tuple(w for w in ON_WIRE if w in (self.leaf.on or BUSES))
-
     def work(self) -> tuple[Step, ...]:
         """Slid on, shrunk, looked at; they are thin, so that they cool while they are looked at."""
         x, e, i = self.leaf, self.end, self.id
-        bare = x.length.value_mm if x.length else 0.0
+        bare = x.length_mm
         leaves = f"{mm(bare):g} mm of each wire stay bare at its end." if bare else ""
         how = "Shrink one after the other, gently, from the core toward the end." if self.shrinks else ""
         cold = " Cold to the touch before anything goes over it." if self.shrinks else ""
         return (
             Step(
                 f"seal.{i}",
-                (x.title or f"Sleeve {said_wires(x.on)}, end {e}")[:60],
+                (x.title or f"Sleeve {said_wires(x)}, end {e}")[:60],
                 "fit",
                 "build",
                 after=self.after,
                 end=e,
                 focus_mm=self.focus_mm,
                 action="Shrunk" if self.shrinks else "Slid on",
-                text=told(x.text or f"{self.part_said} over {said_wires(x.on)}, to its root.", leaves, how),
+                text=told(x.text or f"{self.part_said} over {said_wires(x)}, to its root.", leaves, how),
                 caution=x.caution
                 or ("They are thin: a hot wire melts its neighbour." if self.shrinks else ""),
                 heat=Heat() if self.shrinks else None,
                 tools=("heat-gun",) if self.shrinks else (),
-                acts=tuple(self._put(w) for w in self.on),
+                acts=tuple(self._put(w) for w in wires_of(x)),
             ),
             Step(
                 f"inspect.{i}",
@@ -111,8 +110,8 @@ class Ferrules(AtEnd):
     def work(self) -> tuple[Step, ...]:
         """One a wire."""
         x, e = self.leaf, self.end
-        wires = [w for w in ON_WIRE if w in (x.on or BUSES) and w != "supply"]
-        bare = x.length.value_mm if x.length else 0.0
+        wires = [w for w in wires_of(x) if w != "supply"]
+        bare = x.length_mm
         acts: list[Act] = []
         for w in wires:
             at = Place(e, skin="screen") if w == "braid" else Place(e, w, "conductor")
@@ -129,7 +128,7 @@ class Ferrules(AtEnd):
                 focus_mm=self.focus_mm,
                 action="Pressed",
                 text=told(
-                    x.text or f"{self.part_said} on {said_wires(x.on)}. Press, then tug each.",
+                    x.text or f"{self.part_said} on {said_wires(x)}. Press, then tug each.",
                     f"On {mm(bare):g} mm of bare wire." if bare else "",
                 ),
                 caution=x.caution or "All strands inside; the die of the ferrule's size.",
